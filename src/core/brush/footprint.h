@@ -1,0 +1,59 @@
+// The samples a dab reaches and how strongly. The samples are found by flooding from the point under the pen along
+// the skin, never through the air: what is near in space but far along the surface (a lip above a lip, an ear before
+// the skull) stays dry, and the cost follows what lies under the brush, not the size of the sculpt.
+#pragma once
+
+#include <vector>
+
+#include "core/brush/brush.h"
+#include "core/surface/surface.h"
+
+namespace juvenor {
+
+/// A place on the surface, and the direction from there to the viewer.
+struct SurfacePoint {
+  Vec3 position = Vec3::Zero();
+  Vec3 normal = Vec3::UnitZ();
+  Vec3 toViewer = Vec3::UnitZ();
+  uint32_t triangle = kNone;
+  uint32_t part = 0;
+};
+
+struct Dab {
+  SurfacePoint at;
+  float radius = 0;  ///< scene units
+  float hardness = 0;
+  float opacity = 0;
+  float flow = 0;
+  bool frontOnly = true;
+  bool allParts = false;
+};
+
+/// Samples in the order they were reached, and a weight 0…1 for each.
+struct Footprint {
+  std::vector<uint32_t> samples;
+  std::vector<float> weights;
+};
+
+/// Marks that live as long as a surface is painted on, so that a dab needs no clearing of millions.
+class Flood {
+ public:
+  void find(const Surface& surface, const Dab& dab, Footprint& out);
+
+ private:
+  void from(const Surface& surface, const Dab& dab, uint32_t seed, uint32_t part, Footprint& out);
+  bool take(const Surface& surface, const Dab& dab, uint32_t sample, uint32_t part, float path, Footprint& out);
+  void spread(const Surface& surface, const Dab& dab, uint32_t part, Footprint& out);
+
+  std::vector<uint32_t> visit_;
+  std::vector<float> path_;
+  std::vector<uint32_t> found_;
+  uint32_t round_ = 0;
+  size_t cursor_ = 0;
+};
+
+/// The dab on the other side of the plane where coordinate `axis` is 0; nothing when no sample lies within
+/// `tolerance` of the mirrored place.
+std::optional<Dab> mirrored(const Surface& surface, const Dab& dab, int axis, float tolerance);
+
+}  // namespace juvenor

@@ -1,0 +1,87 @@
+// What a tool does to the samples in its footprint. Where paint may go is the footprint's business alone, so every
+// ink works with every brush. A new ink is one file in inks/ and one line in inks/registry.cpp.
+#pragma once
+
+#include <memory>
+#include <string_view>
+#include <vector>
+
+#include "core/brush/footprint.h"
+#include "core/layers/field.h"
+
+namespace juvenor {
+
+/// The field a stroke is working on: chunks are copied on first touch, the values before the stroke stay at hand,
+/// and each sample remembers how far the stroke has covered it.
+class WorkingField {
+ public:
+  explicit WorkingField(ColorField field);
+  explicit WorkingField(ScalarField field);
+
+  int planes() const { return isColor_ ? 4 : 1; }
+  bool isColor() const { return isColor_; }
+
+  /// One chunk in work; `before` and `now` have planes() entries of 4,096 values.
+  struct Page {
+    std::array<const uint16_t*, 4> before{};
+    std::array<uint16_t*, 4> now{};
+    float* coverage = nullptr;
+  };
+  /// The page of a sample's chunk, copied on first use.
+  const Page& page(uint32_t sample);
+  /// The value now, without touching the chunk.
+  uint16_t value(uint32_t sample, int plane) const;
+
+  /// Chunks touched since the last call, ascending; for the composite.
+  std::vector<uint32_t> takeTouched();
+  /// The field as it stands. Pages stay writable until finish.
+  const ColorField& color() const { return color_; }
+  const ScalarField& scalar() const { return scalar_; }
+
+ private:
+  template <int P>
+  void open(Field<P>& field, const Field<P>& before, size_t chunk, Page& page);
+
+  bool isColor_;
+  ColorField color_, colorBefore_;
+  ScalarField scalar_, scalarBefore_;
+  std::vector<Page> pages_;
+  std::vector<std::unique_ptr<float[]>> coverage_;
+  std::vector<std::shared_ptr<const void>> kept_;
+  std::vector<char> touched_;
+};
+
+/// What an ink is told at the start of a stroke.
+struct InkSetting {
+  EncodedColor color;      ///< for inks that lay colour
+  bool onMask = false;     ///< the stroke works on a mask: lay hides, erase shows
+  float dither = 0.5f;     ///< 0…1, another for every stroke: what rounding adds, so that thin flow never stalls
+};
+
+class Ink {
+ public:
+  virtual ~Ink() = default;
+  virtual void apply(const Surface& surface, const Dab& dab, const Footprint& footprint, WorkingField& field) = 0;
+};
+
+struct InkKind {
+  std::string_view key;    ///< in scripts: "lay"
+  std::string_view label;  ///< in the history: "Lay colour"
+  std::unique_ptr<Ink> (*make)(const InkSetting& setting);
+};
+
+/// All inks, in the order of the kit.
+std::span<const InkKind> inkKinds();
+/// The ink of that key, or null.
+const InkKind* inkKind(std::string_view key);
+
+std::unique_ptr<Ink> makeLayInk(const InkSetting& setting);
+std::unique_ptr<Ink> makeEraseInk(const InkSetting& setting);
+std::unique_ptr<Ink> makeBlendInk(const InkSetting& setting);
+
+/// Moves the stroke's coverage of the footprint on by the dab's flow, no further than its opacity, and sets every
+/// sample to its value before the stroke moved by that coverage toward `target`. Shared by lay and erase.
+void coverToward(const std::array<uint16_t, 4>& target, float dither, const Dab& dab, const Footprint& footprint,
+                 WorkingField& field);
+
+}  // namespace juvenor

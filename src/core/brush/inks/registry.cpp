@@ -1,0 +1,26 @@
+// The inks this program knows.
+#include <algorithm>
+
+#include "core/brush/ink.h"
+
+namespace juvenor {
+namespace {
+
+constexpr InkKind kInks[] = {
+    {"lay", "Lay colour", makeLayInk},
+    {"blend", "Blend", makeBlendInk},
+    {"erase", "Erase", makeEraseInk},
+};
+
+}  // namespace
+
+std::span<const InkKind> inkKinds() {
+  return kInks;
+}
+
+const InkKind* inkKind(std::string_view key) {
+  const auto found = std::ranges::find(kInks, key, &InkKind::key);
+  return found == std::end(kInks) ? nullptr : &*found;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,45 @@
+// A stroke in the air: points of the pen's way over the surface come in, dabs are laid at even distances along it
+// (whatever the rate of the points), mirrored, and worked into a field by an ink.
+#pragma once
+
+#include "core/brush/ink.h"
+
+namespace juvenor {
+
+class Stroke {
+ public:
+  /// `activePart` is the only part that takes paint unless the brush says all parts; kNone: the one under the pen.
+  /// Surface, field and flood must outlive the stroke.
+  Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::unique_ptr<Ink> ink,
+         WorkingField& field, Flood& flood);
+
+  /// The pen moved over the surface to here. Points may come at any distance; a straight way between is assumed.
+  void moveTo(const SurfacePoint& point, float pressure);
+  /// The pen left the surface or jumped to another; the next point begins anew.
+  void lift() { last_.reset(); }
+
+  size_t dabCount() const { return dabs_; }
+  /// Samples the last dab reached (all mirrors together): 0 tells that the brush is finer than the spacing.
+  size_t reached() const { return reached_; }
+
+ private:
+  void dab(const SurfacePoint& point, float pressure);
+  void dabOnce(const Dab& dab);
+
+  const Surface& surface_;
+  Brush brush_;
+  uint32_t activePart_;
+  std::unique_ptr<Ink> ink_;
+  WorkingField& field_;
+  Flood& flood_;
+  struct Trace {
+    SurfacePoint point;
+    float pressure;
+  };
+  std::optional<Trace> last_;
+  float toNext_ = 0;  ///< way left until the next dab
+  Footprint footprint_;
+  size_t dabs_ = 0, reached_ = 0;
+};
+
+}  // namespace juvenor

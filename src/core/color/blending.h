@@ -1,0 +1,54 @@
+// The blend modes and source-over for one pixel, in float: the plain reading of the specification.
+// W3C Compositing and Blending Level 1 (sixteen modes, on encoded values), Porter and Duff 1984 (source-over);
+// Divide is common practice; Stain is a thin absorbing film by the Beer-Lambert law, in linear light.
+// layers/blend_chunk.h does the same for 4,096 samples at once and is tested against this.
+#pragma once
+
+#include <array>
+#include <optional>
+#include <string_view>
+
+namespace juvenor {
+
+enum class BlendMode {
+  Normal,
+  Multiply,
+  Screen,
+  Overlay,
+  Darken,
+  Lighten,
+  ColorDodge,
+  ColorBurn,
+  HardLight,
+  SoftLight,
+  Difference,
+  Exclusion,
+  Hue,
+  Saturation,
+  Color,
+  Luminosity,
+  Divide,
+  Stain,
+};
+inline constexpr int kBlendModeCount = 18;
+
+/// A premultiplied sRGB-encoded pixel, all channels 0…1.
+struct Pixel {
+  float r = 0, g = 0, b = 0, a = 0;
+};
+
+/// The darkest film Stain knows: an optical density of 2.5, so that a breath of black is a breath.
+inline constexpr float kDarkestFilm = 0.0031622777f;
+
+/// `source` composited onto `backdrop` with the mode; for Stain the source's alpha is the depth of the film.
+Pixel blend(BlendMode mode, const Pixel& backdrop, const Pixel& source);
+
+/// The name in files and scripts ("soft-light"), and the one in the window ("Soft light").
+std::string_view blendModeKey(BlendMode mode);
+std::string_view blendModeLabel(BlendMode mode);
+std::optional<BlendMode> blendModeFromKey(std::string_view key);
+
+/// True for the modes that treat each channel by itself.
+bool isSeparable(BlendMode mode);
+
+}  // namespace juvenor

@@ -1,0 +1,110 @@
+#include "core/document/database.h"
+
+#include <sqlite3.h>
+
+namespace juvenor {
+
+int64_t SqlRow::integer(int column) const {
+  return sqlite3_column_int64(statement_, column);
+}
+
+std::string SqlRow::text(int column) const {
+  const auto* t = reinterpret_cast<const char*>(sqlite3_column_text(statement_, column));
+  return t ? std::string(t, static_cast<size_t>(sqlite3_column_bytes(statement_, column))) : std::string();
+}
+
+std::string_view SqlRow::blob(int column) const {
+  const auto* b = static_cast<const char*>(sqlite3_column_blob(statement_, column));
+  return b ? std::string_view(b, static_cast<size_t>(sqlite3_column_bytes(statement_, column))) : std::string_view();
+}
+
+bool SqlRow::isNull(int column) const {
+  return sqlite3_column_type(statement_, column) == SQLITE_NULL;
+}
+
+void Database::Close::operator()(sqlite3* db) const {
+  sqlite3_close_v2(db);
+}
+
+// What a person can do about it comes first; SQLite's own words are for the rest.
+Error Database::error() const {
+  const int code = sqlite3_errcode(db_.get()) & 0xff;
+  std::string what;
+  switch (code) {
+    case SQLITE_FULL:
+      what = "the disk is full; what was there before is intact";
+      break;
+    case SQLITE_READONLY:
+    case SQLITE_PERM:
+      what = "the file or its folder may not be written";
+      break;
+    case SQLITE_CANTOPEN:
+      what = "cannot be opened";
+      break;
+    case SQLITE_NOTADB:
+      what = "is not a Juvenor document";
+      break;
+    case SQLITE_CORRUPT:
+      what = "is damaged";
+      break;
+    case SQLITE_BUSY:
+    case SQLITE_LOCKED:
+      what = "is in use by another program";
+      break;
+    case SQLITE_IOERR:
+      what = "could not be read or written; the disk may be full or gone";
+      break;
+    default:
+      what = sqlite3_errmsg(db_.get());
+  }
+  return {what, where_};
+}
+
+Result<Database> Database::open(const std::filesystem::path& path, Mode mode) {
+  Database out;
+  out.where_ = path.string();
+  const int flags = mode == Mode::ReadOnly ? SQLITE_OPEN_READONLY
+                                           : SQLITE_OPEN_READWRITE | (mode == Mode::Create ? SQLITE_OPEN_CREATE : 0);
+  sqlite3* db = nullptr;
+  const int code = sqlite3_open_v2(path.c_str(), &db, flags | SQLITE_OPEN_FULLMUTEX, nullptr);
+  out.db_.reset(db);
+  if (code != SQLITE_OK) return out.error();
+  sqlite3_busy_timeout(db, 2000);
+  sqlite3_extended_result_codes(db, 1);
+  return out;
+}
+
+Outcome Database::run(const char* sql) {
+  if (sqlite3_exec(db_.get(), sql, nullptr, nullptr, nullptr) != SQLITE_OK) return error();
+  return Done{};
+}
+
+Outcome Database::query(const char* sql, std::span<const SqlValue> values,
+                        const std::function<bool(const SqlRow&)>& row) {
+  sqlite3_stmt* raw = nullptr;
+  if (sqlite3_prepare_v2(db_.get(), sql, -1, &raw, nullptr) != SQLITE_OK) return error();
+  const std::unique_ptr<sqlite3_stmt, int (*)(sqlite3_stmt*)> statement(raw, sqlite3_finalize);
+  for (int i = 0; i < static_cast<int>(values.size()); ++i) {
+    const SqlValue& v = values[static_cast<size_t>(i)];
+    if (const auto* n = std::get_if<int64_t>(&v))
+      sqlite3_bind_int64(raw, i + 1, *n);
+    else if (const auto* t = std::get_if<std::string_view>(&v))
+      sqlite3_bind_text(raw, i + 1, t->data(), static_cast<int>(t->size()), SQLITE_STATIC);
+    else if (const auto* b = std::get_if<const Blob*>(&v))
+      sqlite3_bind_blob64(raw, i + 1, (*b)->data(), (*b)->size(), SQLITE_STATIC);
+    else
+      sqlite3_bind_null(raw, i + 1);
+  }
+  for (;;) {
+    const int code = sqlite3_step(raw);
+    if (code == SQLITE_DONE) return Done{};
+    if (code != SQLITE_ROW) return error();
+    if (row && !row(SqlRow(raw))) return Done{};
+  }
+}
+
+int64_t Database::lastInsertId() const {
+  return sqlite3_last_insert_rowid(db_.get());
+}
+
+}  // namespace juvenor

@@ -1,0 +1,61 @@
+#include "core/document/document.h"
+
+#include "core/sculpt/formats.h"
+
+namespace juvenor {
+
+std::vector<EncodedColor> defaultWells() {
+  // Made-up skin and creature tones: light to dark skin, blood, gill, bone, moss, slate.
+  std::vector<EncodedColor> out;
+  for (const char* hex : {"#f2dcc0", "#deb088", "#b9855f", "#8d6a54", "#5d4035", "#a34b3d", "#d07b6a", "#d9b44c",
+                          "#6d8a86", "#3c5b66"})
+    out.push_back(*fromHex(hex));
+  return out;
+}
+
+Document newDocument(std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface) {
+  Document d;
+  d.sculpt = std::move(sculpt);
+  d.surface = std::move(surface);
+  d.wells = defaultWells();
+  if (d.sculpt->colors.empty()) return d;
+  ColorField field(d.surface->size());
+  std::vector<std::shared_ptr<ColorChunk>> chunks(field.chunkCount());
+  for (auto& c : chunks) c = std::make_shared<ColorChunk>();
+  for (size_t v = 0; v < d.sculpt->vertices.size(); ++v) {
+    const uint32_t s = d.surface->sampleOfVertex[v];
+    setSample(*chunks[s / kChunkSize], s % kChunkSize, d.sculpt->colors[v]);
+  }
+  for (size_t i = 0; i < chunks.size(); ++i) field.setChunk(i, chunks[i]);
+  Layer layer;
+  layer.id = d.nextLayer++;
+  layer.name = "Colours from the file";
+  layer.stratum = Stratum::Flesh;
+  layer.source = paintedSource(std::move(field));
+  d.activeLayer = layer.id;
+  d.layers.push_back(std::make_shared<Layer>(std::move(layer)));
+  return d;
+}
+
+LayerPointer layerOf(const Document& document, uint32_t id) {
+  const size_t place = placeOf(document, id);
+  return place < document.layers.size() ? document.layers[place] : nullptr;
+}
+
+size_t placeOf(const Document& document, uint32_t id) {
+  size_t i = 0;
+  while (i < document.layers.size() && document.layers[i]->id != id) ++i;
+  return i;
+}
+
+VertexFinish finishOf(const Document& document, const ColorField& composite) {
+  VertexFinish out;
+  const Surface& surface = *document.surface;
+  for (const uint32_t s : surface.sampleOfVertex) {
+    out.normals.push_back(surface.normals[s]);
+    out.colors.push_back(colorAt(composite, s));
+  }
+  return out;
+}
+
+}  // namespace juvenor

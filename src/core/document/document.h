@@ -1,0 +1,46 @@
+// The whole work as one immutable value. An edit is a function from document to document; versions share every chunk
+// that did not change, and so undo, saving on another thread, comparing and restoring need no code of their own.
+#pragma once
+
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "core/layers/layer.h"
+#include "core/surface/refine.h"
+
+namespace juvenor {
+
+/// How the surface came from the sculpt: 0 is one regular split, otherwise the spacing refined to (scene units).
+using Refinement = float;
+
+struct Document {
+  std::shared_ptr<const Sculpt> sculpt;
+  std::shared_ptr<const Surface> surface;
+  std::vector<Refinement> refinements;
+  LayerStack layers;                       ///< bottom first; strata never mix
+  uint32_t activeLayer = 0;                ///< an id, 0 when there is no layer
+  uint32_t nextLayer = 1;                  ///< the id the next layer will get
+  EncodedColor bare{0.78f, 0.78f, 0.78f};  ///< the sculpt's own tone where no layer covers it
+  std::vector<EncodedColor> wells;
+  std::set<uint32_t> hiddenParts;
+  uint32_t strokeCount = 0;                ///< how many strokes came before; spreads the rounding of the next
+};
+
+/// A document over a fresh sculpt: its colours, when it has any, as a painted layer, and the default wells.
+Document newDocument(std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface);
+
+/// The layer with this id, or null.
+LayerPointer layerOf(const Document& document, uint32_t id);
+/// Its place in the stack; layers.size() when there is none.
+size_t placeOf(const Document& document, uint32_t id);
+
+/// The eight or so skin colours a new document starts with.
+std::vector<EncodedColor> defaultWells();
+
+/// The composite at every vertex of the sculpt, with the surface's normals: what exports carry.
+struct VertexFinish;
+VertexFinish finishOf(const Document& document, const ColorField& composite);
+
+}  // namespace juvenor

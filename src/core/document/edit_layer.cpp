@@ -1,0 +1,96 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/document/edits.h"
+
+namespace juvenor {
+namespace {
+
+// The document with `edit` done to a copy of one layer.
+template <class Edit>
+Result<Document> edited(const Document& document, uint32_t id, Edit edit) {
+  const size_t at = placeOf(document, id);
+  if (at == document.layers.size()) return Error{fmt::format("there is no layer {}", id)};
+  Layer layer = *document.layers[at];
+  const Outcome done = edit(layer);
+  if (!done) return done.error();
+  Document out = document;
+  out.layers[at] = std::make_shared<Layer>(std::move(layer));
+  return out;
+}
+
+}  // namespace
+
+Result<Document> withLayerChanged(const Document& document, uint32_t id, const LayerChange& change) {
+  return edited(document, id, [&](Layer& layer) -> Outcome {
+    if (change.name) layer.name = *change.name;
+    if (change.blend) layer.blend = *change.blend;
+    if (change.opacity) layer.opacity = std::clamp(*change.opacity, 0.f, 1.f);
+    if (change.visible) layer.visible = *change.visible;
+    if (change.locked) layer.locked = *change.locked;
+    if (change.fill) {
+      if (!fillColor(*layer.source)) return Error{fmt::format("'{}' is not a fill layer", layer.name)};
+      layer.source = fillSource(*change.fill);
+    }
+    return Done{};
+  });
+}
+
+Result<Document> withMask(const Document& document, uint32_t id) {
+  return edited(document, id, [&](Layer& layer) -> Outcome {
+    if (layer.mask) return Error{fmt::format("'{}' has a mask already", layer.name)};
+    layer.mask = openMask(document.surface->size());
+    return Done{};
+  });
+}
+
+Result<Document> withoutMask(const Document& document, uint32_t id) {
+  return edited(document, id, [&](Layer& layer) -> Outcome {
+    if (!layer.mask) return Error{fmt::format("'{}' has no mask", layer.name)};
+    layer.mask.reset();
+    return Done{};
+  });
+}
+
+Result<Document> withInvertedMask(const Document& document, uint32_t id) {
+  return edited(document, id, [&](Layer& layer) -> Outcome {
+    if (!layer.mask) return Error{fmt::format("'{}' has no mask", layer.name)};
+    ScalarField out = *layer.mask;
+    for (size_t i = 0; i < out.chunkCount(); ++i) {
+      auto chunk = layer.mask->writable(i);
+      for (uint16_t& v : chunk->plane[0]) v = static_cast<uint16_t>(65535 - v);
+      out.setChunk(i, std::move(chunk));
+    }
+    layer.mask = std::move(out);
+    return Done{};
+  });
+}
+
+Document withPainted(const Document& document, uint32_t id, ColorField field) {
+  return *edited(document, id, [&](Layer& layer) -> Outcome {
+    layer.source = paintedSource(std::move(field));
+    return Done{};
+  });
+}
+
+Document withMaskField(const Document& document, uint32_t id, ScalarField field) {
+  return *edited(document, id, [&](Layer& layer) -> Outcome {
+    layer.mask = std::move(field);
+    return Done{};
+  });
+}
+
+Outcome paintable(const Document& document, uint32_t id, bool onMask) {
+  const LayerPointer layer = layerOf(document, id);
+  if (!layer) return Error{"There is no layer to paint on. Add one with “+ layer” in the Strata."};
+  if (!layer->visible) return Error{fmt::format("“{}” is hidden. Show it to paint on it.", layer->name)};
+  if (layer->locked) return Error{fmt::format("“{}” is locked. Unlock it to paint on it.", layer->name)};
+  if (onMask && !layer->mask) return Error{fmt::format("“{}” has no mask yet. Add one first.", layer->name)};
+  if (!onMask && !layer->source->painted())
+    return Error{fmt::format("“{}” is a {} layer and has one colour throughout. Paint its mask, or add a painted layer.",
+                             layer->name, layer->source->kind())};
+  return Done{};
+}
+
+}  // namespace juvenor

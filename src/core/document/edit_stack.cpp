@@ -1,0 +1,122 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/document/edits.h"
+#include "core/layers/blend_chunk.h"
+
+namespace juvenor {
+namespace {
+
+Error noSuchLayer(uint32_t id) {
+  return {fmt::format("there is no layer {}", id)};
+}
+
+size_t topOf(const Document& d, Stratum stratum) {
+  return static_cast<size_t>(std::ranges::count_if(d.layers, [&](const auto& l) { return l->stratum <= stratum; }));
+}
+
+Document inserted(const Document& document, Layer layer) {
+  Document out = document;
+  layer.id = out.nextLayer++;
+  const LayerPointer active = layerOf(document, document.activeLayer);
+  const size_t at = active && active->stratum == layer.stratum ? placeOf(document, active->id) + 1
+                                                               : topOf(document, layer.stratum);
+  out.activeLayer = layer.id;
+  out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(at), std::make_shared<Layer>(std::move(layer)));
+  return out;
+}
+
+}  // namespace
+
+Document withPaintedLayer(const Document& document, std::string name, Stratum stratum) {
+  Layer layer;
+  layer.name = std::move(name);
+  layer.stratum = stratum;
+  layer.source = paintedSource(ColorField(document.surface->size()));
+  return inserted(document, std::move(layer));
+}
+
+Document withFillLayer(const Document& document, std::string name, Stratum stratum, const EncodedColor& color) {
+  Layer layer;
+  layer.name = std::move(name);
+  layer.stratum = stratum;
+  layer.source = fillSource(color);
+  return inserted(document, std::move(layer));
+}
+
+Result<Document> withoutLayer(const Document& document, uint32_t id) {
+  const size_t at = placeOf(document, id);
+  if (at == document.layers.size()) return noSuchLayer(id);
+  Document out = document;
+  out.layers.erase(out.layers.begin() + static_cast<std::ptrdiff_t>(at));
+  if (out.activeLayer == id)
+    out.activeLayer = out.layers.empty() ? 0 : out.layers[at > 0 ? at - 1 : 0]->id;
+  return out;
+}
+
+Result<Document> withDuplicate(const Document& document, uint32_t id) {
+  const size_t at = placeOf(document, id);
+  if (at == document.layers.size()) return noSuchLayer(id);
+  Document out = document;
+  Layer copy = *document.layers[at];
+  copy.id = out.nextLayer++;
+  copy.name += " copy";
+  copy.locked = false;
+  out.activeLayer = copy.id;
+  out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(at) + 1, std::make_shared<Layer>(std::move(copy)));
+  return out;
+}
+
+Result<Document> withLayerMoved(const Document& document, uint32_t id, Stratum stratum, size_t above) {
+  const size_t at = placeOf(document, id);
+  if (at == document.layers.size()) return noSuchLayer(id);
+  Document out = document;
+  auto moved = std::make_shared<Layer>(*document.layers[at]);
+  moved->stratum = stratum;
+  out.layers.erase(out.layers.begin() + static_cast<std::ptrdiff_t>(at));
+  size_t first = 0;
+  while (first < out.layers.size() && out.layers[first]->stratum < stratum) ++first;
+  size_t last = first;
+  while (last < out.layers.size() && out.layers[last]->stratum == stratum) ++last;
+  const size_t to = std::min(last, first + above);
+  out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(to), std::move(moved));
+  return out;
+}
+
+Result<Document> withMergedDown(const Document& document, uint32_t id) {
+  const size_t at = placeOf(document, id);
+  if (at == document.layers.size()) return noSuchLayer(id);
+  if (at == 0) return Error{"there is no layer below to merge into"};
+  const Layer &upper = *document.layers[at], &lower = *document.layers[at - 1];
+  if (!upper.visible || !lower.visible) return Error{"one of the two layers is hidden; show both, then merge"};
+  if (lower.locked || upper.locked) return Error{"one of the two layers is locked"};
+  ColorField merged(document.surface->size());
+  for (size_t i = 0; i < merged.chunkCount(); ++i) {
+    const ColorField::Pointer below = lower.source->chunk(*document.surface, i),
+                              over = upper.source->chunk(*document.surface, i);
+    if (!below && !over) continue;
+    auto out = std::make_shared<ColorChunk>();
+    // The lower layer's own mask and opacity are put into its colours first; its blend mode stays with the result.
+    if (below) {
+      const ScalarChunk* mask = lower.mask ? lower.mask->chunk(i).get() : nullptr;
+      blendChunk(BlendMode::Normal, *out, *below, mask, lower.opacity);
+    }
+    if (over) {
+      const ScalarChunk* mask = upper.mask ? upper.mask->chunk(i).get() : nullptr;
+      blendChunk(upper.blend, *out, *over, mask, upper.opacity);
+    }
+    merged.setChunk(i, std::move(out));
+  }
+  Layer result = lower;
+  result.source = paintedSource(std::move(merged));
+  result.mask.reset();
+  result.opacity = 1;
+  Document out = document;
+  out.layers[at - 1] = std::make_shared<Layer>(std::move(result));
+  out.layers.erase(out.layers.begin() + static_cast<std::ptrdiff_t>(at));
+  out.activeLayer = lower.id;
+  return out;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,39 @@
+#include "core/document/edits.h"
+
+namespace juvenor {
+namespace {
+
+Result<Refined> refinedBy(const Surface& surface, Refinement refinement, const Progress& progress) {
+  return refinement > 0 ? refineTo(surface, refinement, 40'000'000, progress) : refineOnce(surface, progress);
+}
+
+}  // namespace
+
+Result<Document> withRefinement(const Document& document, Refinement refinement, const Progress& progress) {
+  auto refined = refinedBy(*document.surface, refinement, progress);
+  if (!refined) return refined.error();
+  Document out = document;
+  out.surface = refined->surface;
+  out.refinements.push_back(refinement);
+  for (LayerPointer& pointer : out.layers) {
+    Layer layer = *pointer;
+    layer.source = layer.source->refined(*refined);
+    if (layer.mask) layer.mask = refinedField(*layer.mask, refined->origins);
+    pointer = std::make_shared<Layer>(std::move(layer));
+  }
+  return out;
+}
+
+Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt, const std::vector<Refinement>& refinements,
+                                                    const Progress& progress) {
+  auto surface = buildSurface(sculpt, progress);
+  for (const Refinement r : refinements) {
+    if (!surface) return surface;
+    auto refined = refinedBy(**surface, r, progress);
+    if (!refined) return refined.error();
+    surface = refined->surface;
+  }
+  return surface;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,76 @@
+#include "core/document/history.h"
+
+#include <algorithm>
+
+namespace juvenor {
+namespace {
+
+template <int P>
+size_t fieldBytes(const Field<P>* before, const Field<P>& after) {
+  const bool comparable = before && before->size() == after.size();
+  size_t count = 0;
+  for (size_t i = 0; i < after.chunkCount(); ++i)
+    if (after.chunk(i) && !(comparable && before->chunk(i) == after.chunk(i))) ++count;
+  return count * sizeof(Chunk<P>);
+}
+
+}  // namespace
+
+size_t newBytes(const Document& before, const Document& after) {
+  size_t bytes = 0;
+  for (const LayerPointer& layer : after.layers) {
+    const LayerPointer old = layerOf(before, layer->id);
+    if (old == layer) continue;
+    if (const ColorField* field = layer->source->painted())
+      bytes += fieldBytes(old ? old->source->painted() : nullptr, *field);
+    if (layer->mask) bytes += fieldBytes(old && old->mask ? &*old->mask : nullptr, *layer->mask);
+  }
+  return bytes;
+}
+
+History::History(Document document, std::string name, size_t memoryBudget) : budget_(memoryBudget) {
+  auto step = std::make_shared<Step>();
+  step->id = nextId_++;
+  step->name = std::move(name);
+  step->document = std::move(document);
+  steps_.push_back(std::move(step));
+}
+
+History::History(std::vector<StepPointer> steps, size_t current, size_t memoryBudget)
+    : steps_(steps.begin(), steps.end()), current_(std::min(current, steps.size() - 1)), budget_(memoryBudget) {
+  for (const StepPointer& s : steps_) {
+    nextId_ = std::max(nextId_, s->id + 1);
+    bytes_ += s->bytes;
+  }
+}
+
+void History::push(Document document, std::string name) {
+  while (steps_.size() > current_ + 1) {
+    bytes_ -= steps_.back()->bytes;
+    steps_.pop_back();
+  }
+  auto step = std::make_shared<Step>();
+  step->id = nextId_++;
+  step->name = std::move(name);
+  step->bytes = newBytes(steps_.back()->document, document);
+  step->document = std::move(document);
+  bytes_ += step->bytes;
+  steps_.push_back(std::move(step));
+  ++current_;
+  keepToBudget();
+}
+
+void History::goTo(size_t step) {
+  current_ = std::min(step, steps_.size() - 1);
+}
+
+void History::keepToBudget() {
+  while (bytes_ > budget_ && current_ > 0 && steps_.size() > 2) {
+    // what the second step does not share with the first becomes part of the ground everything stands on
+    bytes_ -= steps_[1]->bytes;
+    steps_.pop_front();
+    --current_;
+  }
+}
+
+}  // namespace juvenor

@@ -1,0 +1,51 @@
+// The steps of the work, as documents that share their chunks. Undo is going back in the list; the list is bounded by
+// memory alone.
+#pragma once
+
+#include <deque>
+
+#include "core/document/document.h"
+
+namespace juvenor {
+
+/// One finished edit. Immutable and shared: the saving thread holds the same steps.
+struct Step {
+  uint64_t id = 0;  ///< never used twice in a document's life
+  std::string name;
+  Document document;
+  size_t bytes = 0;  ///< chunks that this step does not share with the one before
+};
+using StepPointer = std::shared_ptr<const Step>;
+
+class History {
+ public:
+  /// Starts with one step that cannot be undone.
+  explicit History(Document document, std::string name, size_t memoryBudget = size_t{2} << 30);
+  /// A history as a file gave it.
+  History(std::vector<StepPointer> steps, size_t current, size_t memoryBudget = size_t{2} << 30);
+
+  const Document& document() const { return steps_[current_]->document; }
+  const std::deque<StepPointer>& steps() const { return steps_; }
+  size_t current() const { return current_; }
+  size_t bytes() const { return bytes_; }
+
+  /// Adds a step after the current one; steps that were undone are dropped, the oldest give way to the budget.
+  void push(Document document, std::string name);
+  bool canUndo() const { return current_ > 0; }
+  bool canRedo() const { return current_ + 1 < steps_.size(); }
+  void goTo(size_t step);
+
+ private:
+  void keepToBudget();
+
+  std::deque<StepPointer> steps_;
+  size_t current_ = 0;
+  size_t budget_;
+  size_t bytes_ = 0;
+  uint64_t nextId_ = 1;
+};
+
+/// Memory of the chunks `after` holds and `before` does not.
+size_t newBytes(const Document& before, const Document& after);
+
+}  // namespace juvenor

@@ -1,0 +1,68 @@
+// The strokes since the last save, kept beside the user's state folder, so that a kill at any moment loses at most the
+// stroke in the air. A journal is a document file that may go on from a saved one; a thread of its own writes it, each
+// step flushed to the disk. A journal left behind by a process that is gone is offered back at the next start.
+#pragma once
+
+#include <condition_variable>
+#include <mutex>
+#include <thread>
+
+#include "core/document/store.h"
+
+namespace juvenor {
+
+/// The user's state folder for journals: $XDG_STATE_HOME/juvenor/journals, else ~/.local/state/juvenor/journals.
+std::filesystem::path journalFolder();
+
+class Journal {
+ public:
+  /// Begins a journal in `folder`. `saved` names the document file whose steps are the ground, or is empty when the
+  /// work was never saved; the journal then holds the sculpt too. `title` is what the work is called meanwhile.
+  Journal(std::filesystem::path folder, std::filesystem::path saved, std::string title);
+  /// Removes the journal: the work was saved, or given up on purpose. A crash never comes here.
+  ~Journal();
+
+  /// Hands the steps over for writing and returns at once.
+  void keep(std::vector<StepPointer> steps, uint64_t currentStep);
+  /// Waits until all that was handed over is on disk; the error of the last write, if there was one.
+  Outcome flush();
+  /// The error of the last write without waiting.
+  Outcome state();
+  /// Everything is in `saved` now; the journal begins anew from there.
+  void restartFrom(const std::filesystem::path& saved);
+
+ private:
+  void work();
+  Outcome writeNow(const std::vector<StepPointer>& steps, uint64_t currentStep);
+
+  std::filesystem::path path_, saved_;
+  std::string title_;
+  int lock_ = -1;
+  std::mutex mutex_;
+  std::condition_variable wake_, idle_;
+  struct Job {
+    std::vector<StepPointer> steps;
+    uint64_t current;
+  };
+  std::optional<Job> waiting_;
+  bool busy_ = false, quit_ = false;
+  Outcome last_ = Done{};
+  std::unique_ptr<Store> store_;
+  std::thread thread_;
+};
+
+/// A journal that nobody holds any more.
+struct LeftBehind {
+  std::filesystem::path journal;
+  std::filesystem::path saved;  ///< the document it goes on from, or empty
+  std::string title;
+  size_t steps = 0;             ///< how many steps are in no saved file
+};
+
+/// Journals of processes that are gone, oldest first; empty ones are cleared away.
+std::vector<LeftBehind> leftBehind(const std::filesystem::path& folder);
+/// The work of a journal.
+Result<Opened> recover(const LeftBehind& journal, const Progress& progress = {});
+void discard(const LeftBehind& journal);
+
+}  // namespace juvenor

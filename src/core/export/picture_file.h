@@ -1,0 +1,15 @@
+// Pictures to files, through OpenImageIO.
+#pragma once
+
+#include <filesystem>
+#include <span>
+
+#include "core/render/camera.h"
+#include "core/result.h"
+
+namespace juvenor {
+
+/// Writes 0xAARRGGBB pixels as an opaque 8-bit picture; the ending (png, tif, jpg) chooses the format.
+Outcome writePicture(const std::filesystem::path& path, const ViewSize& size, std::span<const uint32_t> pixels);
+
+}  // namespace juvenor

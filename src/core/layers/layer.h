@@ -1,0 +1,41 @@
+// A sheet of colour with a mask, a blend mode and an opacity, in one of the three strata.
+#pragma once
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/color/blending.h"
+#include "core/layers/source.h"
+
+namespace juvenor {
+
+/// From deep to outermost; layers of a higher stratum always lie above those of a lower one.
+enum class Stratum { Flesh, Pigment, Surface };
+
+std::string_view stratumKey(Stratum stratum);
+std::optional<Stratum> stratumFromKey(std::string_view key);
+
+struct Layer {
+  uint32_t id = 0;
+  std::string name;
+  Stratum stratum = Stratum::Pigment;
+  SourcePointer source;
+  std::optional<ScalarField> mask;  ///< 65535 shows, 0 hides; reads as 65535 where never painted
+  BlendMode blend = BlendMode::Normal;
+  float opacity = 1;  ///< 0…1
+  bool visible = true;
+  bool locked = false;
+};
+
+using LayerPointer = std::shared_ptr<const Layer>;
+/// Bottom first.
+using LayerStack = std::vector<LayerPointer>;
+
+/// A mask that shows everything.
+inline ScalarField openMask(size_t samples) {
+  return ScalarField(samples, {65535});
+}
+
+}  // namespace juvenor

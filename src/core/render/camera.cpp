@@ -1,0 +1,121 @@
+#include "core/render/camera.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace juvenor {
+namespace {
+
+constexpr float kPi = std::numbers::pi_v<float>;
+
+// Half the height of the picture at distance one.
+float halfHeight(const Camera& c) {
+  return std::tan(c.fieldOfView * kPi / 360);
+}
+
+}  // namespace
+
+Ray rayThrough(const Camera& c, const ViewSize& size, const Vec2& pixel) {
+  const float unit = 2 * halfHeight(c) / static_cast<float>(size.height);
+  const float x = (pixel.x() - 0.5f * static_cast<float>(size.width)) * unit;
+  const float y = (0.5f * static_cast<float>(size.height) - pixel.y()) * unit;
+  if (c.parallel) {
+    const Vec3 at = c.target + c.distance * (x * c.right() + y * c.up());
+    // far enough back that nothing of the sculpt lies behind the viewer
+    return {at + 20 * c.distance * c.back(), -c.back()};
+  }
+  return {c.eye(), (x * c.right() + y * c.up() - c.back()).normalized()};
+}
+
+Vec3 project(const Camera& c, const ViewSize& size, const Vec3& point) {
+  const Vec3 d = point - c.eye();
+  const float depth = -d.dot(c.back());
+  const float scale = 0.5f * static_cast<float>(size.height) / halfHeight(c) / (c.parallel ? c.distance : std::max(depth, 1e-20f));
+  return {0.5f * static_cast<float>(size.width) + d.dot(c.right()) * scale,
+          0.5f * static_cast<float>(size.height) - d.dot(c.up()) * scale, depth};
+}
+
+float pixelsPerUnit(const Camera& c, const ViewSize& size, const Vec3& point) {
+  const float depth = c.parallel ? c.distance : std::max(1e-20f, -(point - c.eye()).dot(c.back()));
+  return 0.5f * static_cast<float>(size.height) / (halfHeight(c) * depth);
+}
+
+Vec3 toViewer(const Camera& c, const Vec3& point) {
+  return c.parallel ? c.back() : normalizedOr(c.eye() - point, c.back());
+}
+
+Camera framed(const Camera& camera, const ViewSize& size, const Box& box) {
+  Camera out = camera;
+  if (box.empty()) return out;
+  out.target = box.center();
+  // the box as seen from this side, so that a tall bust fills the picture
+  Vec2 half(0, 0);
+  float depth = 0;
+  for (int corner = 0; corner < 8; ++corner) {
+    const Vec3 p((corner & 1 ? box.high : box.low).x(), (corner & 2 ? box.high : box.low).y(),
+                 (corner & 4 ? box.high : box.low).z());
+    const Vec3 d = p - out.target;
+    half = half.cwiseMax(Vec2(std::abs(d.dot(camera.right())), std::abs(d.dot(camera.up()))));
+    depth = std::max(depth, d.dot(camera.back()));
+  }
+  const float aspect = static_cast<float>(size.width) / static_cast<float>(std::max(1, size.height));
+  const float need = std::max(half.y(), half.x() / aspect) / halfHeight(camera) * 1.06f;
+  out.distance = std::max(1e-6f, camera.parallel ? need : need + 0.6f * depth);
+  return out;
+}
+
+Camera lookingFrom(const Camera& camera, Side side) {
+  Camera out = camera;
+  const auto around = [](float degrees, const Vec3& axis) {
+    return Eigen::Quaternionf(Eigen::AngleAxisf(degrees * kPi / 180, axis));
+  };
+  switch (side) {
+    case Side::Front:
+      out.turn = Eigen::Quaternionf::Identity();
+      break;
+    case Side::Right:
+      out.turn = around(90, Vec3::UnitY());
+      break;
+    case Side::Left:
+      out.turn = around(-90, Vec3::UnitY());
+      break;
+    case Side::Back:
+      out.turn = around(180, Vec3::UnitY());
+      break;
+    case Side::Top:
+      out.turn = around(-90, Vec3::UnitX());
+      break;
+  }
+  return out;
+}
+
+Camera turned(const Camera& camera, const Vec2& drag) {
+  Camera out = camera;
+  const float perPixel = 0.45f * kPi / 180;
+  const Eigen::Quaternionf spin(Eigen::AngleAxisf(-drag.x() * perPixel, Vec3::UnitY()));
+  const Eigen::Quaternionf tilt(Eigen::AngleAxisf(-drag.y() * perPixel, Vec3::UnitX()));
+  const Eigen::Quaternionf next = (spin * camera.turn * tilt).normalized();
+  // straight over the top the picture would flip
+  out.turn = (next * Vec3::UnitY()).y() >= 0 ? next : (spin * camera.turn).normalized();
+  return out;
+}
+
+Camera panned(const Camera& camera, const ViewSize& size, const Vec2& drag) {
+  Camera out = camera;
+  const float unit = 1 / pixelsPerUnit(camera, size, camera.target);
+  out.target += unit * (-drag.x() * camera.right() + drag.y() * camera.up());
+  return out;
+}
+
+Camera zoomed(const Camera& camera, const ViewSize& size, float factor, const Vec2& pixel) {
+  Camera out = camera;
+  const float unit = 1 / pixelsPerUnit(camera, size, camera.target);
+  const Vec2 offset = pixel - 0.5f * Vec2(static_cast<float>(size.width), static_cast<float>(size.height));
+  const Vec3 under = camera.target + unit * (offset.x() * camera.right() - offset.y() * camera.up());
+  out.distance = camera.distance * factor;
+  out.target = under + (camera.target - under) * factor;
+  return out;
+}
+
+}  // namespace juvenor

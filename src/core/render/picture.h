@@ -1,0 +1,74 @@
+// From what the rays see to the picture on the easel, in two steps that are kept apart: visibility changes only with
+// camera, surface or parts; shading changes with colour and light and can be done for any rectangle alone.
+#pragma once
+
+#include <memory>
+#include <vector>
+
+#include "core/layers/field.h"
+#include "core/render/camera.h"
+#include "core/render/light_transfer.h"
+#include "core/render/rays.h"
+
+namespace juvenor {
+
+/// For every pixel the triangle and the weights of its samples, or kNone.
+struct VisibilityImage {
+  ViewSize size;
+  std::vector<uint32_t> triangle;
+  std::vector<std::array<uint16_t, 2>> weights;  ///< of the second and third sample, 65535 = 1
+
+  void resize(const ViewSize& s);
+};
+
+struct PixelRect {
+  int left = 0, top = 0, right = 0, bottom = 0;  ///< right and bottom are exclusive
+  bool empty() const { return right <= left || bottom <= top; }
+  PixelRect united(const PixelRect& o) const;
+  PixelRect clipped(const ViewSize& size) const;
+};
+
+/// Casts one ray a pixel through `jitter` (0…1 within the pixel). Stops early, with false, when `stop` says so.
+bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
+                    const std::set<uint32_t>& hidden, VisibilityImage& out, const std::function<bool()>& stop = {});
+
+enum class View { Flat, Value, Clay, Skin };
+std::string_view viewKey(View view);
+std::optional<View> viewFromKey(std::string_view key);
+
+/// Light on every sample: red, green and blue scattered through skin, and the unscattered value; 16384 is one.
+using LitSample = std::array<uint16_t, 4>;
+inline constexpr float kLitUnit = 16384.f;
+
+/// Mean unsigned curvature around each sample in 1 / scene units, from the turning of normals to the neighbours,
+/// smoothed twice.
+std::vector<float> roughCurvature(const Surface& surface);
+/// All samples lit; noise of few rays is smoothed over neighbours.
+std::vector<LitSample> litSamples(const Surface& surface, const LightTransfer& transfer,
+                                  const std::vector<float>& curvature, const Light& light);
+
+struct ShadeInput {
+  const Surface* surface = nullptr;
+  const ColorField* composite = nullptr;
+  const std::vector<LitSample>* lit = nullptr;  ///< not needed for Flat and Value
+  Camera camera;
+  Light light;
+  View view = View::Skin;
+  uint32_t background = 0xff6c6c6c;  ///< 0xAARRGGBB
+};
+
+/// Shades a rectangle of the visibility image into `out` (width × height pixels, 0xAARRGGBB, sRGB-encoded).
+void shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect, std::span<uint32_t> out);
+
+/// Positions within the pixel for picture number `index`; the first is the centre.
+Vec2 jitterOf(int index);
+
+/// A finished picture with `smooth` × jittered rays averaged.
+std::vector<uint32_t> picture(const Rays& rays, const ShadeInput& input, const ViewSize& size,
+                              const std::set<uint32_t>& hidden, int smooth = 8);
+
+/// The smallest rectangle that holds all pixels showing one of the samples' chunks; what must be shaded anew.
+PixelRect rectOfChunks(const Surface& surface, const Camera& camera, const ViewSize& size,
+                       std::span<const uint32_t> chunks);
+
+}  // namespace juvenor

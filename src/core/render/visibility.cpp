@@ -1,0 +1,88 @@
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+
+#include "core/render/picture.h"
+
+namespace juvenor {
+
+void VisibilityImage::resize(const ViewSize& s) {
+  size = s;
+  const size_t n = static_cast<size_t>(s.width) * static_cast<size_t>(s.height);
+  triangle.resize(n);
+  weights.resize(n);
+}
+
+PixelRect PixelRect::united(const PixelRect& o) const {
+  if (empty()) return o;
+  if (o.empty()) return *this;
+  return {std::min(left, o.left), std::min(top, o.top), std::max(right, o.right), std::max(bottom, o.bottom)};
+}
+
+PixelRect PixelRect::clipped(const ViewSize& size) const {
+  return {std::max(0, left), std::max(0, top), std::min(size.width, right), std::min(size.height, bottom)};
+}
+
+Vec2 jitterOf(int index) {
+  const double a = 0.5 + 0.7548776662466927 * index, b = 0.5 + 0.5698402909980532 * index;
+  return {static_cast<float>(a - std::floor(a)), static_cast<float>(b - std::floor(b))};
+}
+
+bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
+                    const std::set<uint32_t>& hidden, VisibilityImage& out, const std::function<bool()>& stop) {
+  out.resize(size);
+  std::atomic<bool> stopped = false;
+  // packets of 4 × 2 pixels stay coherent
+  const int rows = (size.height + 1) / 2;
+  tbb::parallel_for(0, rows, [&](int row) {
+    if (stopped || (stop && row % 16 == 0 && stop())) {
+      stopped = true;
+      return;
+    }
+    std::array<Ray, 8> packet;
+    std::array<Hit, 8> hits;
+    for (int x0 = 0; x0 < size.width; x0 += 4) {
+      for (int i = 0; i < 8; ++i) {
+        const Vec2 pixel(static_cast<float>(x0 + i % 4) + jitter.x(), static_cast<float>(row * 2 + i / 4) + jitter.y());
+        packet[static_cast<size_t>(i)] = rayThrough(camera, size, pixel);
+      }
+      rays.firstOfEight(packet, hidden, hits);
+      for (int i = 0; i < 8; ++i) {
+        const int x = x0 + i % 4, y = row * 2 + i / 4;
+        if (x >= size.width || y >= size.height) continue;
+        const size_t at = static_cast<size_t>(y) * static_cast<size_t>(size.width) + static_cast<size_t>(x);
+        const Hit& h = hits[static_cast<size_t>(i)];
+        out.triangle[at] = h.triangle;
+        out.weights[at] = {to16(h.u), to16(h.v)};
+      }
+    }
+  });
+  return !stopped;
+}
+
+PixelRect rectOfChunks(const Surface& surface, const Camera& camera, const ViewSize& size,
+                       std::span<const uint32_t> chunks) {
+  PixelRect out;
+  for (const uint32_t chunk : chunks) {
+    const size_t begin = chunk * (kChunkSize / kBlockSize), end = std::min(surface.blocks.size(), begin + kChunkSize / kBlockSize);
+    for (size_t b = begin; b < end; ++b) {
+      const Box& box = surface.blocks[b];
+      if (box.empty()) continue;
+      for (int corner = 0; corner < 8; ++corner) {
+        const Vec3 p((corner & 1 ? box.high : box.low).x(), (corner & 2 ? box.high : box.low).y(),
+                     (corner & 4 ? box.high : box.low).z());
+        const Vec3 q = project(camera, size, p);
+        if (!camera.parallel && q.z() <= 0) return {0, 0, size.width, size.height};
+        const auto clampInt = [](float v) { return static_cast<int>(std::clamp(v, -1e6f, 1e6f)); };
+        // triangles reach a little beyond the samples of a block
+        const int edge = 2 + clampInt(2 * surface.spacing * pixelsPerUnit(camera, size, p));
+        out = out.united({clampInt(q.x()) - edge, clampInt(q.y()) - edge, clampInt(q.x()) + edge, clampInt(q.y()) + edge});
+      }
+    }
+  }
+  return out.clipped(size);
+}
+
+}  // namespace juvenor

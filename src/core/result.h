@@ -1,0 +1,40 @@
+// Errors as values: what went wrong, where (file, line, byte), and what was expected instead.
+#pragma once
+
+#include <string>
+#include <utility>
+#include <variant>
+
+namespace juvenor {
+
+struct Error {
+  std::string what;
+  std::string where = {};
+
+  /// One sentence for a person: "where: what".
+  std::string message() const { return where.empty() ? what : where + ": " + what; }
+};
+
+/// Either a value or an Error. Test with `if (result)`, then `*result` or `result.error()`.
+template <class T>
+class [[nodiscard]] Result {
+ public:
+  Result(T value) : state_(std::in_place_index<0>, std::move(value)) {}
+  Result(Error error) : state_(std::in_place_index<1>, std::move(error)) {}
+
+  explicit operator bool() const { return state_.index() == 0; }
+  T& operator*() & { return std::get<0>(state_); }
+  const T& operator*() const& { return std::get<0>(state_); }
+  T&& operator*() && { return std::get<0>(std::move(state_)); }
+  T* operator->() { return &std::get<0>(state_); }
+  const T* operator->() const { return &std::get<0>(state_); }
+  const Error& error() const { return std::get<1>(state_); }
+
+ private:
+  std::variant<T, Error> state_;
+};
+
+struct Done {};
+using Outcome = Result<Done>;
+
+}  // namespace juvenor

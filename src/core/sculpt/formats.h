@@ -1,0 +1,51 @@
+// The registry of sculpt formats: reading by file ending, writing by file ending. A new format is one file here
+// and one line in formats.cpp.
+#pragma once
+
+#include <filesystem>
+#include <span>
+#include <string>
+#include <vector>
+
+#include "core/progress.h"
+#include "core/sculpt/sculpt.h"
+
+namespace juvenor {
+
+/// What is handed on beside the sculpt: both arrays have one entry per vertex, or are empty.
+struct VertexFinish {
+  std::vector<Vec3> normals;   ///< unit length
+  std::vector<Rgba16> colors;  ///< opaque, sRGB-encoded
+};
+
+/// Reads a whole file. Errors name the file, the line or byte, and what was expected.
+Result<std::string> readBytes(const std::filesystem::path& path);
+/// Writes beside the target and renames, so that a failure leaves an old file as it was.
+Outcome writeBytes(const std::filesystem::path& path, std::string_view bytes);
+
+Result<Sculpt> readObj(std::string_view text, const std::string& where, const Progress& progress = {});
+Result<Sculpt> readPly(std::string_view bytes, const std::string& where, const Progress& progress = {});
+/// `folder` is where a .gltf finds its buffers. Node transforms are applied; nodes become parts.
+Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const std::filesystem::path& folder,
+                        const Progress& progress = {});
+Result<Sculpt> readStl(std::string_view bytes, const std::string& where, const Progress& progress = {});
+
+/// Colours as `v x y z r g b`, 0…1, sRGB-encoded.
+std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish);
+/// Binary little endian; colours as 8-bit red, green, blue, sRGB-encoded; parts as a face property `part` that
+/// comment lines name.
+std::string writePly(const Sculpt& sculpt, const VertexFinish& finish);
+/// glTF 2.0 binary; COLOR_0 is linear, 16 bits normalised, as the standard demands; polygons become triangles and
+/// vertices are split where UVs differ.
+Result<std::string> writeGlb(const Sculpt& sculpt, const VertexFinish& finish);
+
+/// Reads by ending: obj, ply, glb, gltf, stl (any case).
+Result<Sculpt> readSculpt(const std::filesystem::path& path, const Progress& progress = {});
+/// Writes by ending: obj, ply, glb.
+Outcome writeSculpt(const std::filesystem::path& path, const Sculpt& sculpt, const VertexFinish& finish);
+
+/// Endings without the dot, for dialogs.
+std::vector<std::string> readableSculptEndings();
+std::vector<std::string> writableSculptEndings();
+
+}  // namespace juvenor

@@ -1,0 +1,337 @@
+// glTF 2.0 (ISO/IEC 12113), .glb and .gltf, parsed by tinygltf. Node transforms are applied, each node with a mesh
+// becomes a part, COLOR_0 (linear, in any of its allowed types) becomes sRGB-encoded vertex colour, TEXCOORD_n
+// become UV sets. tinygltf does not check that accessors stay inside their buffers; that is done here.
+#include <fmt/format.h>
+#include <tiny_gltf.h>
+
+#include <cstring>
+
+#include "core/sculpt/formats.h"
+
+namespace juvenor {
+namespace {
+
+using Matrix = Eigen::Matrix4d;
+
+struct Span {
+  const unsigned char* data = nullptr;
+  size_t stride = 0;
+};
+
+class GltfReader {
+ public:
+  GltfReader(const tinygltf::Model& model, std::string where) : model_(model), where_(std::move(where)) {}
+  Result<Sculpt> read(const Progress& progress);
+
+ private:
+  bool fail(std::string what) {
+    error_ = {std::move(what), where_};
+    return false;
+  }
+  bool node(int index, const Matrix& parent, int depth);
+  bool primitive(const tinygltf::Primitive& primitive, const Matrix& transform, uint32_t part);
+  bool locate(int view, size_t offset, size_t element, size_t count, Span& out);
+  bool floats(int accessor, int components, std::vector<float>& out);
+  bool applySparse(const tinygltf::Accessor& accessor, int components, std::vector<float>& out);
+  bool indices(const tinygltf::Primitive& primitive, size_t vertices, std::vector<uint32_t>& out);
+  bool addColors(const tinygltf::Primitive& primitive, size_t first, size_t count);
+  bool addUvs(const tinygltf::Primitive& primitive, size_t firstVertex, size_t firstCorner);
+  bool integers(const Span& span, int type, size_t count, std::vector<uint32_t>& out);
+
+  const tinygltf::Model& model_;
+  std::string where_;
+  Error error_;
+  Sculpt sculpt_;
+};
+
+Matrix transformOf(const tinygltf::Node& n) {
+  if (n.matrix.size() == 16) return Eigen::Map<const Matrix>(n.matrix.data());
+  Eigen::Affine3d t = Eigen::Affine3d::Identity();
+  if (n.translation.size() == 3) t.translate(Eigen::Vector3d(n.translation[0], n.translation[1], n.translation[2]));
+  if (n.rotation.size() == 4)
+    t.rotate(Eigen::Quaterniond(n.rotation[3], n.rotation[0], n.rotation[1], n.rotation[2]).normalized());
+  if (n.scale.size() == 3) t.scale(Eigen::Vector3d(n.scale[0], n.scale[1], n.scale[2]));
+  return t.matrix();
+}
+
+float normalizedComponent(const unsigned char* p, int type, bool normalized) {
+  const auto get = [&]<class T>(T) {
+    T v;
+    std::memcpy(&v, p, sizeof(T));
+    return v;
+  };
+  switch (type) {
+    case TINYGLTF_COMPONENT_TYPE_FLOAT:
+      return get(float{});
+    case TINYGLTF_COMPONENT_TYPE_UNSIGNED_BYTE:
+      return static_cast<float>(get(uint8_t{})) / (normalized ? 255.f : 1.f);
+    case TINYGLTF_COMPONENT_TYPE_UNSIGNED_SHORT:
+      return static_cast<float>(get(uint16_t{})) / (normalized ? 65535.f : 1.f);
+    case TINYGLTF_COMPONENT_TYPE_BYTE:
+      return std::max(-1.f, static_cast<float>(get(int8_t{})) / (normalized ? 127.f : 1.f));
+    case TINYGLTF_COMPONENT_TYPE_SHORT:
+      return std::max(-1.f, static_cast<float>(get(int16_t{})) / (normalized ? 32767.f : 1.f));
+    default:
+      return static_cast<float>(get(uint32_t{}));
+  }
+}
+
+bool GltfReader::locate(int view, size_t offset, size_t element, size_t count, Span& out) {
+  if (view < 0 || static_cast<size_t>(view) >= model_.bufferViews.size())
+    return fail(fmt::format("buffer view {} does not exist", view));
+  const auto& v = model_.bufferViews[static_cast<size_t>(view)];
+  if (v.buffer < 0 || static_cast<size_t>(v.buffer) >= model_.buffers.size())
+    return fail(fmt::format("buffer {} does not exist", v.buffer));
+  const auto& buffer = model_.buffers[static_cast<size_t>(v.buffer)].data;
+  const size_t stride = v.byteStride ? v.byteStride : element;
+  if (v.byteOffset > buffer.size() || v.byteLength > buffer.size() - v.byteOffset)
+    return fail(fmt::format("buffer view {} reaches beyond its buffer of {} bytes", view, buffer.size()));
+  const bool countable = count == 0 || (count - 1 <= (v.byteLength / std::max<size_t>(1, stride)) + 1 &&
+                                        offset + (count - 1) * stride + element <= v.byteLength);
+  if (!countable)
+    return fail(fmt::format("{} elements of {} bytes do not fit into buffer view {} of {} bytes", count, element,
+                            view, v.byteLength));
+  out = {buffer.data() + v.byteOffset + offset, stride};
+  return true;
+}
+
+bool GltfReader::integers(const Span& span, int type, size_t count, std::vector<uint32_t>& out) {
+  out.resize(count);
+  for (size_t i = 0; i < count; ++i) {
+    const unsigned char* p = span.data + i * span.stride;
+    if (type == TINYGLTF_COMPONENT_TYPE_UNSIGNED_BYTE) {
+      out[i] = *p;
+    } else if (type == TINYGLTF_COMPONENT_TYPE_UNSIGNED_SHORT) {
+      uint16_t v;
+      std::memcpy(&v, p, 2);
+      out[i] = v;
+    } else {
+      std::memcpy(&out[i], p, 4);
+    }
+  }
+  return true;
+}
+
+bool GltfReader::applySparse(const tinygltf::Accessor& a, int components, std::vector<float>& out) {
+  if (!a.sparse.isSparse) return true;
+  const size_t count = static_cast<size_t>(std::max(0, a.sparse.count));
+  const int size = tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.componentType));
+  const int indexSize = tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.sparse.indices.componentType));
+  if (indexSize <= 0) return fail("a sparse accessor has indices of no known type");
+  Span where, values;
+  std::vector<uint32_t> index;
+  if (!locate(a.sparse.indices.bufferView, static_cast<size_t>(a.sparse.indices.byteOffset),
+              static_cast<size_t>(indexSize), count, where) ||
+      !locate(a.sparse.values.bufferView, static_cast<size_t>(a.sparse.values.byteOffset),
+              static_cast<size_t>(size * components), count, values) ||
+      !integers(where, a.sparse.indices.componentType, count, index))
+    return false;
+  for (size_t i = 0; i < count; ++i) {
+    if (index[i] >= a.count) return fail(fmt::format("a sparse accessor names element {} of {}", index[i], a.count));
+    for (int c = 0; c < components; ++c)
+      out[index[i] * static_cast<size_t>(components) + static_cast<size_t>(c)] =
+          normalizedComponent(values.data + i * values.stride + c * size, a.componentType, a.normalized);
+  }
+  return true;
+}
+
+// All elements of an accessor as floats, `components` of each.
+bool GltfReader::floats(int accessor, int components, std::vector<float>& out) {
+  if (accessor < 0 || static_cast<size_t>(accessor) >= model_.accessors.size())
+    return fail(fmt::format("accessor {} does not exist", accessor));
+  const auto& a = model_.accessors[static_cast<size_t>(accessor)];
+  const int size = tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.componentType));
+  const int has = tinygltf::GetNumComponentsInType(static_cast<uint32_t>(a.type));
+  if (size <= 0 || has < components) return fail(fmt::format("accessor {} has the wrong type", accessor));
+  size_t room = 0;
+  for (const auto& b : model_.buffers) room += b.data.size();
+  if (a.count > kNone / 4 || (a.bufferView < 0 && a.count > (1u << 26)) || (a.bufferView >= 0 && a.count > room))
+    return fail(fmt::format("accessor {} promises {} elements", accessor, a.count));
+  out.assign(a.count * static_cast<size_t>(components), 0.f);
+  if (a.bufferView >= 0) {
+    Span span;
+    if (!locate(a.bufferView, a.byteOffset, static_cast<size_t>(size * has), a.count, span)) return false;
+    for (size_t i = 0; i < a.count; ++i)
+      for (int c = 0; c < components; ++c)
+        out[i * static_cast<size_t>(components) + static_cast<size_t>(c)] =
+            normalizedComponent(span.data + i * span.stride + c * size, a.componentType, a.normalized);
+  }
+  return applySparse(a, components, out);
+}
+
+bool GltfReader::indices(const tinygltf::Primitive& primitive, size_t vertices, std::vector<uint32_t>& out) {
+  std::vector<uint32_t> order;
+  if (primitive.indices < 0) {
+    order.resize(vertices);
+    for (uint32_t i = 0; i < vertices; ++i) order[i] = i;
+  } else {
+    if (static_cast<size_t>(primitive.indices) >= model_.accessors.size())
+      return fail(fmt::format("accessor {} does not exist", primitive.indices));
+    const auto& a = model_.accessors[static_cast<size_t>(primitive.indices)];
+    const int size = tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.componentType));
+    Span span;
+    if (size <= 0 || size > 4) return fail("indices have no known type");
+    if (!locate(a.bufferView, a.byteOffset, static_cast<size_t>(size), a.count, span) ||
+        !integers(span, a.componentType, a.count, order))
+      return false;
+  }
+  for (const uint32_t i : order)
+    if (i >= vertices) return fail(fmt::format("an index names vertex {}, but the mesh has {}", i, vertices));
+  const size_t n = order.size();
+  if (primitive.mode == TINYGLTF_MODE_TRIANGLES || primitive.mode == -1) {
+    order.resize(n - n % 3);
+    out = std::move(order);
+  } else if (primitive.mode == TINYGLTF_MODE_TRIANGLE_STRIP) {
+    for (size_t i = 2; i < n; ++i) {
+      out.push_back(order[i - 2]);
+      out.push_back(order[i % 2 == 0 ? i - 1 : i]);
+      out.push_back(order[i % 2 == 0 ? i : i - 1]);
+    }
+  } else if (primitive.mode == TINYGLTF_MODE_TRIANGLE_FAN) {
+    for (size_t i = 2; i < n; ++i) out.insert(out.end(), {order[0], order[i - 1], order[i]});
+  }
+  return true;
+}
+
+bool GltfReader::addColors(const tinygltf::Primitive& primitive, size_t first, size_t count) {
+  const auto found = primitive.attributes.find("COLOR_0");
+  if (found == primitive.attributes.end()) {
+    if (!sculpt_.colors.empty()) sculpt_.colors.resize(first + count, {65535, 65535, 65535, 65535});
+    return true;
+  }
+  std::vector<float> values;
+  if (!floats(found->second, 3, values)) return false;
+  if (values.size() < count * 3) return fail("COLOR_0 has fewer elements than POSITION");
+  sculpt_.colors.resize(first, {65535, 65535, 65535, 65535});
+  for (size_t i = 0; i < count; ++i)
+    sculpt_.colors.push_back(opaque16(encode(LinearColor{values[i * 3], values[i * 3 + 1], values[i * 3 + 2]})));
+  return true;
+}
+
+bool GltfReader::addUvs(const tinygltf::Primitive& primitive, size_t firstVertex, size_t firstCorner) {
+  for (int set = 0; set < 8; ++set) {
+    const auto found = primitive.attributes.find(fmt::format("TEXCOORD_{}", set));
+    const size_t index = static_cast<size_t>(set);
+    if (found == primitive.attributes.end()) {
+      if (sculpt_.uvSets.size() > index) sculpt_.uvSets[index].corner.resize(sculpt_.corners.size(), kNone);
+      continue;
+    }
+    std::vector<float> values;
+    if (!floats(found->second, 2, values)) return false;
+    while (sculpt_.uvSets.size() <= index)
+      sculpt_.uvSets.push_back({fmt::format("UV {}", sculpt_.uvSets.size() + 1), {}, {}});
+    UvSet& uv = sculpt_.uvSets[index];
+    const size_t base = uv.coordinates.size();
+    // glTF counts v downward from the top, the other formats upward
+    for (size_t i = 0; i + 1 < values.size(); i += 2) uv.coordinates.emplace_back(values[i], 1 - values[i + 1]);
+    uv.corner.resize(firstCorner, kNone);
+    for (size_t c = firstCorner; c < sculpt_.corners.size(); ++c) {
+      const size_t at = base + sculpt_.corners[c] - firstVertex;
+      uv.corner.push_back(at < uv.coordinates.size() ? static_cast<uint32_t>(at) : kNone);
+    }
+  }
+  return true;
+}
+
+bool GltfReader::primitive(const tinygltf::Primitive& p, const Matrix& transform, uint32_t part) {
+  if (p.extensions.contains("KHR_draco_mesh_compression"))
+    return fail("the mesh is Draco-compressed, which this program does not read; save it uncompressed");
+  const auto position = p.attributes.find("POSITION");
+  if (position == p.attributes.end()) return true;
+  std::vector<float> xyz;
+  if (!floats(position->second, 3, xyz)) return false;
+  const size_t count = xyz.size() / 3, first = sculpt_.vertices.size(), firstCorner = sculpt_.corners.size();
+  if (p.mode >= 0 && p.mode < TINYGLTF_MODE_TRIANGLES) {
+    sculpt_.remarks.push_back("points or lines were left out");
+    return true;
+  }
+  std::vector<uint32_t> order;
+  if (!indices(p, count, order)) return false;
+  for (size_t i = 0; i < count; ++i) {
+    const Eigen::Vector4d v = transform * Eigen::Vector4d(xyz[i * 3], xyz[i * 3 + 1], xyz[i * 3 + 2], 1);
+    sculpt_.vertices.push_back(v.head<3>().cast<float>());
+  }
+  if (!addColors(p, first, count)) return false;
+  const bool flips = transform.topLeftCorner<3, 3>().determinant() < 0;
+  if (sculpt_.polygonStart.empty()) sculpt_.polygonStart.push_back(0);
+  for (size_t i = 0; i + 2 < order.size(); i += 3) {
+    for (const size_t k : {size_t{0}, size_t{flips ? 2u : 1u}, size_t{flips ? 1u : 2u}})
+      sculpt_.corners.push_back(static_cast<uint32_t>(first) + order[i + k]);
+    sculpt_.polygonStart.push_back(static_cast<uint32_t>(sculpt_.corners.size()));
+    sculpt_.polygonPart.push_back(part);
+  }
+  return addUvs(p, first, firstCorner);
+}
+
+bool GltfReader::node(int index, const Matrix& parent, int depth) {
+  if (index < 0 || static_cast<size_t>(index) >= model_.nodes.size())
+    return fail(fmt::format("node {} does not exist", index));
+  if (depth > 256) return fail("nodes are nested more than 256 deep, or in a circle");
+  const auto& n = model_.nodes[static_cast<size_t>(index)];
+  const Matrix transform = parent * transformOf(n);
+  if (n.mesh >= 0) {
+    if (static_cast<size_t>(n.mesh) >= model_.meshes.size()) return fail(fmt::format("mesh {} does not exist", n.mesh));
+    const auto& mesh = model_.meshes[static_cast<size_t>(n.mesh)];
+    const auto part = static_cast<uint32_t>(sculpt_.parts.size());
+    sculpt_.parts.push_back(!n.name.empty()      ? n.name
+                            : !mesh.name.empty() ? mesh.name
+                                                 : fmt::format("Part {}", sculpt_.parts.size() + 1));
+    for (const auto& p : mesh.primitives)
+      if (!primitive(p, transform, part)) return false;
+  }
+  for (const int child : n.children)
+    if (!node(child, transform, depth + 1)) return false;
+  return true;
+}
+
+Result<Sculpt> GltfReader::read(const Progress& progress) {
+  std::vector<int> roots;
+  if (!model_.scenes.empty()) {
+    const size_t scene = model_.defaultScene >= 0 ? static_cast<size_t>(model_.defaultScene) : 0;
+    if (scene >= model_.scenes.size()) return Error{fmt::format("scene {} does not exist", scene), where_};
+    roots = model_.scenes[scene].nodes;
+  } else {
+    for (size_t i = 0; i < model_.nodes.size(); ++i) roots.push_back(static_cast<int>(i));
+  }
+  for (size_t i = 0; i < roots.size(); ++i) {
+    if (!node(roots[i], Matrix::Identity(), 0)) return error_;
+    if (!report(progress, 0.3f + 0.6f * static_cast<float>(i + 1) / static_cast<float>(roots.size())))
+      return cancelledError();
+  }
+  for (UvSet& uv : sculpt_.uvSets) uv.corner.resize(sculpt_.corners.size(), kNone);
+  const Outcome checked = finishSculpt(sculpt_, where_);
+  if (!checked) return checked.error();
+  return std::move(sculpt_);
+}
+
+bool keepNoImage(tinygltf::Image*, const int, std::string*, std::string*, int, int, const unsigned char*, int, void*) {
+  return true;
+}
+
+}  // namespace
+
+Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const std::filesystem::path& folder,
+                        const Progress& progress) {
+  if (bytes.size() > kNone) return Error{"is larger than the 4 GiB a glTF file can be", where};
+  tinygltf::TinyGLTF loader;
+  loader.SetImageLoader(keepNoImage, nullptr);
+  tinygltf::Model model;
+  std::string problem, warning;
+  const auto size = static_cast<unsigned>(bytes.size());
+  bool ok = false;
+  try {
+    ok = bytes.starts_with("glTF")
+             ? loader.LoadBinaryFromMemory(&model, &problem, &warning,
+                                           reinterpret_cast<const unsigned char*>(bytes.data()), size, folder.string())
+             : loader.LoadASCIIFromString(&model, &problem, &warning, bytes.data(), size, folder.string());
+  } catch (const std::exception& e) {
+    problem = e.what();
+  }
+  if (!ok) {
+    while (!problem.empty() && problem.back() == '\n') problem.pop_back();
+    return Error{"is no readable glTF: " + (problem.empty() ? std::string("unknown structure") : problem), where};
+  }
+  return GltfReader(model, where).read(progress);
+}
+
+}  // namespace juvenor

@@ -1,0 +1,187 @@
+// glTF 2.0 binary through tinygltf: one node and mesh per part, POSITION, NORMAL, COLOR_0 and TEXCOORD_n. The
+// standard wants COLOR_0 linear; 16 bits normalised keep dark skin exact. glTF knows only triangles and one UV
+// per vertex, so polygons are cut and vertices are split where UVs differ.
+#include <tiny_gltf.h>
+
+#include <cstring>
+#include <map>
+#include <sstream>
+
+#include "core/sculpt/formats.h"
+
+namespace juvenor {
+namespace {
+
+// One output vertex: the sculpt's vertex and its UV in every set.
+using Key = std::vector<uint32_t>;
+
+struct PartMesh {
+  std::vector<uint32_t> vertices;  // into the sculpt
+  std::vector<std::vector<uint32_t>> uvs;
+  std::vector<uint32_t> indices;
+};
+
+PartMesh meshOf(const Sculpt& sculpt, uint32_t part) {
+  PartMesh mesh;
+  mesh.uvs.resize(sculpt.uvSets.size());
+  std::map<Key, uint32_t> split;
+  std::vector<uint32_t> plain(sculpt.uvSets.empty() ? sculpt.vertices.size() : 0, kNone);
+  const auto outputOf = [&](uint32_t corner) {
+    const uint32_t v = sculpt.corners[corner];
+    const auto fresh = static_cast<uint32_t>(mesh.vertices.size());
+    if (sculpt.uvSets.empty()) {
+      if (plain[v] == kNone) {
+        plain[v] = fresh;
+        mesh.vertices.push_back(v);
+      }
+      return plain[v];
+    }
+    Key key{v};
+    for (const UvSet& uv : sculpt.uvSets) key.push_back(uv.corner[corner]);
+    const auto [it, added] = split.try_emplace(key, fresh);
+    if (added) {
+      mesh.vertices.push_back(v);
+      for (size_t s = 0; s < sculpt.uvSets.size(); ++s) mesh.uvs[s].push_back(key[s + 1]);
+    }
+    return it->second;
+  };
+  std::vector<std::array<uint32_t, 3>> triangles;
+  for (size_t p = 0; p < sculpt.polygonCount(); ++p) {
+    if (sculpt.polygonPart[p] != part) continue;
+    triangles.clear();
+    triangulate(sculpt.vertices, sculpt.polygon(p), triangles);
+    for (const auto& t : triangles)
+      for (const uint32_t c : t) mesh.indices.push_back(outputOf(sculpt.polygonStart[p] + c));
+  }
+  return mesh;
+}
+
+class GlbWriter {
+ public:
+  Result<std::string> write(const Sculpt& sculpt, const VertexFinish& finish);
+
+ private:
+  int accessor(std::span<const std::byte> data, size_t count, int componentType, int type, bool normalized, int target);
+  int positions(const Sculpt& sculpt, const PartMesh& mesh);
+  void attributes(const Sculpt& sculpt, const VertexFinish& finish, const PartMesh& mesh, tinygltf::Primitive& out);
+
+  tinygltf::Model model_;
+  std::vector<unsigned char> buffer_;
+};
+
+int GlbWriter::accessor(std::span<const std::byte> data, size_t count, int componentType, int type, bool normalized,
+                        int target) {
+  while (buffer_.size() % 4 != 0) buffer_.push_back(0);
+  tinygltf::BufferView view;
+  view.buffer = 0;
+  view.byteOffset = buffer_.size();
+  view.byteLength = data.size();
+  view.target = target;
+  const auto* from = reinterpret_cast<const unsigned char*>(data.data());
+  buffer_.insert(buffer_.end(), from, from + data.size());
+  model_.bufferViews.push_back(view);
+  tinygltf::Accessor a;
+  a.bufferView = static_cast<int>(model_.bufferViews.size()) - 1;
+  a.count = count;
+  a.componentType = componentType;
+  a.type = type;
+  a.normalized = normalized;
+  model_.accessors.push_back(a);
+  return static_cast<int>(model_.accessors.size()) - 1;
+}
+
+int GlbWriter::positions(const Sculpt& sculpt, const PartMesh& mesh) {
+  std::vector<Vec3> values;
+  values.reserve(mesh.vertices.size());
+  Box box;
+  for (const uint32_t v : mesh.vertices) {
+    values.push_back(sculpt.vertices[v]);
+    box.add(values.back());
+  }
+  const int id = accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_FLOAT,
+                          TINYGLTF_TYPE_VEC3, false, TINYGLTF_TARGET_ARRAY_BUFFER);
+  auto& a = model_.accessors[static_cast<size_t>(id)];
+  a.minValues = {box.low.x(), box.low.y(), box.low.z()};
+  a.maxValues = {box.high.x(), box.high.y(), box.high.z()};
+  return id;
+}
+
+void GlbWriter::attributes(const Sculpt& sculpt, const VertexFinish& finish, const PartMesh& mesh,
+                           tinygltf::Primitive& out) {
+  out.attributes["POSITION"] = positions(sculpt, mesh);
+  if (!finish.normals.empty()) {
+    std::vector<Vec3> values;
+    for (const uint32_t v : mesh.vertices) values.push_back(finish.normals[v]);
+    out.attributes["NORMAL"] = accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_FLOAT,
+                                        TINYGLTF_TYPE_VEC3, false, TINYGLTF_TARGET_ARRAY_BUFFER);
+  }
+  if (!finish.colors.empty()) {
+    std::vector<std::array<uint16_t, 4>> values;
+    for (const uint32_t v : mesh.vertices) {
+      const LinearColor c = decode(straight(finish.colors[v]));
+      values.push_back({to16(c.r), to16(c.g), to16(c.b), 65535});
+    }
+    out.attributes["COLOR_0"] =
+        accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_UNSIGNED_SHORT,
+                 TINYGLTF_TYPE_VEC4, true, TINYGLTF_TARGET_ARRAY_BUFFER);
+  }
+  for (size_t s = 0; s < mesh.uvs.size(); ++s) {
+    std::vector<Vec2> values;
+    for (const uint32_t t : mesh.uvs[s]) {
+      const Vec2 uv = t == kNone ? Vec2(0, 0) : sculpt.uvSets[s].coordinates[t];
+      values.emplace_back(uv.x(), 1 - uv.y());
+    }
+    out.attributes["TEXCOORD_" + std::to_string(s)] =
+        accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_VEC2,
+                 false, TINYGLTF_TARGET_ARRAY_BUFFER);
+  }
+}
+
+Result<std::string> GlbWriter::write(const Sculpt& sculpt, const VertexFinish& finish) {
+  model_.asset.version = "2.0";
+  model_.asset.generator = "Juvenor";
+  tinygltf::Scene scene;
+  tinygltf::Material material;
+  material.name = "Skin";
+  material.pbrMetallicRoughness.metallicFactor = 0;
+  material.pbrMetallicRoughness.roughnessFactor = 0.6;
+  model_.materials.push_back(material);
+  for (uint32_t part = 0; part < sculpt.parts.size(); ++part) {
+    const PartMesh mesh = meshOf(sculpt, part);
+    if (mesh.indices.empty()) continue;
+    tinygltf::Primitive primitive;
+    primitive.mode = TINYGLTF_MODE_TRIANGLES;
+    primitive.material = 0;
+    attributes(sculpt, finish, mesh, primitive);
+    primitive.indices =
+        accessor(std::as_bytes(std::span(mesh.indices)), mesh.indices.size(), TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT,
+                 TINYGLTF_TYPE_SCALAR, false, TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER);
+    tinygltf::Mesh out;
+    out.name = sculpt.parts[part];
+    out.primitives.push_back(primitive);
+    model_.meshes.push_back(out);
+    tinygltf::Node node;
+    node.name = sculpt.parts[part];
+    node.mesh = static_cast<int>(model_.meshes.size()) - 1;
+    model_.nodes.push_back(node);
+    scene.nodes.push_back(static_cast<int>(model_.nodes.size()) - 1);
+  }
+  if (buffer_.size() > 0xF0000000u) return Error{"the sculpt is too large for one glTF file (4 GiB)"};
+  model_.scenes.push_back(scene);
+  model_.defaultScene = 0;
+  tinygltf::Buffer buffer;
+  buffer.data = std::move(buffer_);
+  model_.buffers.push_back(std::move(buffer));
+  std::ostringstream out(std::ios::binary);
+  tinygltf::TinyGLTF writer;
+  if (!writer.WriteGltfSceneToStream(&model_, out, false, true)) return Error{"the glTF writer failed"};
+  return std::move(out).str();
+}
+
+}  // namespace
+
+Result<std::string> writeGlb(const Sculpt& sculpt, const VertexFinish& finish) {
+  return GlbWriter().write(sculpt, finish);
+}
+
+}  // namespace juvenor

@@ -1,0 +1,50 @@
+// Wavefront OBJ with everything a sculpt came with, in its own order, plus normals and colours.
+#include <fmt/compile.h>
+#include <fmt/format.h>
+
+#include <iterator>
+
+#include "core/sculpt/formats.h"
+
+namespace juvenor {
+
+std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
+  fmt::memory_buffer out;
+  const auto to = std::back_inserter(out);
+  fmt::format_to(to, "# {} vertices, {} polygons; colours are sRGB-encoded, 0 to 1\n", sculpt.vertices.size(),
+                 sculpt.polygonCount());
+  for (size_t i = 0; i < sculpt.vertices.size(); ++i) {
+    const Vec3& v = sculpt.vertices[i];
+    fmt::format_to(to, FMT_COMPILE("v {} {} {}"), v.x(), v.y(), v.z());
+    if (!finish.colors.empty()) {
+      const EncodedColor c = straight(finish.colors[i]);
+      fmt::format_to(to, FMT_COMPILE(" {:.6f} {:.6f} {:.6f}"), c.r, c.g, c.b);
+    }
+    out.push_back('\n');
+  }
+  const UvSet* uv = sculpt.uvSets.empty() ? nullptr : &sculpt.uvSets.front();
+  if (uv)
+    for (const Vec2& t : uv->coordinates) fmt::format_to(to, FMT_COMPILE("vt {} {}\n"), t.x(), t.y());
+  for (const Vec3& n : finish.normals)
+    fmt::format_to(to, FMT_COMPILE("vn {:.5f} {:.5f} {:.5f}\n"), n.x(), n.y(), n.z());
+
+  uint32_t part = kNone;
+  for (size_t p = 0; p < sculpt.polygonCount(); ++p) {
+    if (sculpt.polygonPart[p] != part) {
+      part = sculpt.polygonPart[p];
+      fmt::format_to(to, "o {}\n", sculpt.parts[part]);
+    }
+    out.push_back('f');
+    for (uint32_t c = sculpt.polygonStart[p]; c < sculpt.polygonStart[p + 1]; ++c) {
+      const uint64_t v = uint64_t{sculpt.corners[c]} + 1;
+      const bool textured = uv && uv->corner[c] != kNone;
+      fmt::format_to(to, FMT_COMPILE(" {}"), v);
+      if (textured) fmt::format_to(to, FMT_COMPILE("/{}"), uint64_t{uv->corner[c]} + 1);
+      if (!finish.normals.empty()) fmt::format_to(to, FMT_COMPILE("{}{}"), textured ? "/" : "//", v);
+    }
+    out.push_back('\n');
+  }
+  return fmt::to_string(out);
+}
+
+}  // namespace juvenor

@@ -1,0 +1,61 @@
+// The samples that hold colour: every vertex of the sculpt (coincident ones of a part joined) and any added between
+// them, in the order of a Hilbert curve so that near samples lie near in memory. Immutable; refining gives a new one.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <memory>
+#include <span>
+#include <vector>
+
+#include "core/progress.h"
+#include "core/sculpt/sculpt.h"
+
+namespace juvenor {
+
+using Triangle = std::array<uint32_t, 3>;
+
+/// Samples of a box in the search tree: `kBlockSize` neighbours on the curve.
+inline constexpr size_t kBlockSize = 256;
+
+struct Surface {
+  std::vector<Vec3> positions;           ///< scene units
+  std::vector<Vec3> normals;             ///< unit, area-weighted
+  std::vector<float> areas;              ///< a third of the area of the triangles around, scene units squared
+  std::vector<uint32_t> parts;           ///< part of each sample
+  std::vector<uint32_t> neighborStart;   ///< samples + 1 offsets into `neighbors`
+  std::vector<uint32_t> neighbors;       ///< samples joined by an edge
+  std::vector<Triangle> triangles;       ///< samples; none degenerate in its indices
+  std::vector<uint32_t> triangleParts;   ///< part of each triangle
+  std::vector<uint32_t> sampleOfVertex;  ///< which sample each vertex of the sculpt is
+  std::vector<Box> blocks;               ///< bounds of every 256 samples
+  std::vector<Box> groups;               ///< bounds of every 16 blocks
+  Box bounds;
+  float spacing = 0;                     ///< mean edge length, scene units
+  uint32_t partCount = 1;
+
+  size_t size() const { return positions.size(); }
+  std::span<const uint32_t> neighborsOf(size_t s) const {
+    return std::span(neighbors).subspan(neighborStart[s], neighborStart[s + 1] - neighborStart[s]);
+  }
+};
+
+/// The surface of a sculpt. Degenerate faces, non-manifold edges, triangle soup and loose vertices are fine.
+Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const Progress& progress = {});
+
+/// Loose points and triangles over them, in any order: what build and refine have in common.
+struct TriangleSoup {
+  std::vector<Vec3> positions;
+  std::vector<uint32_t> parts;  ///< per position
+  std::vector<Triangle> triangles;
+  std::vector<uint32_t> triangleParts;
+};
+
+/// Joins coincident points of a part, orders them along the curve and measures them. `sampleOf` receives the sample
+/// of each point of the soup.
+Surface surfaceOf(const TriangleSoup& soup, std::vector<uint32_t>& sampleOf);
+
+/// Position on the Hilbert curve of a point with 16 bits an axis (Skilling 2004, transposed form).
+uint64_t hilbertIndex(uint32_t x, uint32_t y, uint32_t z);
+
+}  // namespace juvenor

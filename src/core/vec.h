@@ -1,0 +1,38 @@
+// The vector type of the whole core and the box around points.
+#pragma once
+
+#include <Eigen/Core>
+#include <Eigen/Geometry>
+#include <span>
+
+namespace juvenor {
+
+using Vec2 = Eigen::Vector2f;
+using Vec3 = Eigen::Vector3f;
+
+/// Axis-aligned box; empty until a point is added.
+struct Box {
+  Vec3 low = Vec3::Constant(std::numeric_limits<float>::max());
+  Vec3 high = Vec3::Constant(std::numeric_limits<float>::lowest());
+
+  void add(const Vec3& point) {
+    low = low.cwiseMin(point);
+    high = high.cwiseMax(point);
+  }
+  bool empty() const { return low.x() > high.x(); }
+  Vec3 center() const { return 0.5f * (low + high); }
+  float diagonal() const { return empty() ? 0.f : (high - low).norm(); }
+  /// Squared distance from `point` to the box, 0 inside.
+  float squaredDistance(const Vec3& point) const {
+    return (low - point).cwiseMax(point - high).cwiseMax(Vec3::Zero()).squaredNorm();
+  }
+};
+
+/// `v` scaled to length one, or `fallback` where v has no direction (exact for the smallest floats).
+inline Vec3 normalizedOr(const Vec3& v, const Vec3& fallback) {
+  const Eigen::Vector3d d = v.cast<double>();
+  const double length = d.norm();
+  return length > 0 ? Vec3((d / length).cast<float>()) : fallback;
+}
+
+}  // namespace juvenor
