@@ -1,0 +1,122 @@
+#include "app/controls/value_slider.h"
+
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPainter>
+#include <cmath>
+
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+constexpr int kGroove = 27;  // middle of the groove, from the top
+constexpr int kKnob = 7;
+}  // namespace
+
+ValueSlider::ValueSlider(const QString& label, const Scale& scale, QWidget* parent)
+    : QWidget(parent), label_(label), scale_(scale) {
+  setFocusPolicy(Qt::StrongFocus);
+  setMinimumWidth(84);
+  setFixedHeight(38);
+  setAccessibleName(label);
+  setAttribute(Qt::WA_Hover);
+}
+
+void ValueSlider::show(double value) {
+  value_ = std::clamp(value, scale_.low, scale_.high);
+  update();
+}
+
+void ValueSlider::setScale(const Scale& scale) {
+  scale_ = scale;
+  show(value_);
+}
+
+double ValueSlider::place() const {
+  if (scale_.logarithmic) return std::log(value_ / scale_.low) / std::log(scale_.high / scale_.low);
+  return (value_ - scale_.low) / (scale_.high - scale_.low);
+}
+
+void ValueSlider::setPlace(double place) {
+  const double t = std::clamp(place, 0.0, 1.0);
+  value_ = scale_.logarithmic ? scale_.low * std::pow(scale_.high / scale_.low, t)
+                              : scale_.low + t * (scale_.high - scale_.low);
+  update();
+  emit changed(value_);
+}
+
+QString ValueSlider::text() const {
+  const double number = value_ * scale_.factor;
+  const int decimals = scale_.decimals > 0 && std::abs(number) >= 100 ? 0 : scale_.decimals;
+  return QString("%1 %2").arg(number, 0, 'f', decimals).arg(scale_.unit);
+}
+
+void ValueSlider::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const bool on = isEnabled();
+  p.setOpacity(on ? 1 : 0.4);
+  p.setPen(look::kQuiet);
+  p.drawText(QRect(0, 2, width(), 16), Qt::AlignLeft | Qt::AlignVCenter, label_);
+  p.setPen(look::kText);
+  p.drawText(QRect(0, 2, width(), 16), Qt::AlignRight | Qt::AlignVCenter, text());
+  const QRectF groove(0, kGroove - 3, width(), 6);
+  p.setPen(Qt::NoPen);
+  p.setBrush(look::kWell);
+  p.drawRoundedRect(groove, 3, 3);
+  const double x = kKnob + std::clamp(place(), 0.0, 1.0) * (width() - 2 * kKnob);
+  p.setBrush(QColor(0xc0, 0xc0, 0xc0));
+  p.drawRoundedRect(QRectF(0, kGroove - 3, x, 6), 3, 3);
+  p.setBrush(underMouse() && on ? QColor(255, 255, 255) : look::kText);
+  if (hasFocus()) p.setPen(QPen(look::kAccent, 2));
+  p.drawEllipse(QPointF(x, kGroove), kKnob - 0.5, kKnob - 0.5);
+}
+
+void ValueSlider::mousePressEvent(QMouseEvent* event) {
+  setFocus();
+  if (event->position().y() > 17) mouseMoveEvent(event);
+}
+
+void ValueSlider::mouseMoveEvent(QMouseEvent* event) {
+  if (event->buttons() & Qt::LeftButton) setPlace((event->position().x() - kKnob) / (width() - 2 * kKnob));
+}
+
+void ValueSlider::mouseDoubleClickEvent(QMouseEvent*) {
+  type();
+}
+
+void ValueSlider::keyPressEvent(QKeyEvent* event) {
+  const double step = event->modifiers() & Qt::ShiftModifier ? 0.1 : 0.01;
+  if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Down)
+    setPlace(place() - step);
+  else if (event->key() == Qt::Key_Right || event->key() == Qt::Key_Up)
+    setPlace(place() + step);
+  else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+    type();
+  else
+    QWidget::keyPressEvent(event);
+}
+
+void ValueSlider::type() {
+  if (edit_) return;
+  edit_ = new QLineEdit(QString::number(value_ * scale_.factor, 'f', scale_.decimals), this);
+  edit_->setGeometry(width() / 2, 0, width() - width() / 2, 22);
+  edit_->setAlignment(Qt::AlignRight);
+  edit_->selectAll();
+  edit_->QWidget::show();
+  edit_->setFocus();
+  connect(edit_, &QLineEdit::editingFinished, this, [this] {
+    if (!edit_) return;
+    QLineEdit* edit = std::exchange(edit_, nullptr);
+    bool ok = false;
+    QString typed = edit->text();
+    const double number = typed.remove(scale_.unit).replace(',', '.').trimmed().toDouble(&ok);
+    edit->deleteLater();
+    if (!ok) return;
+    show(number / scale_.factor);
+    emit changed(value_);
+  });
+}
+
+}  // namespace juvenor::app

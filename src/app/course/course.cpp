@@ -1,0 +1,231 @@
+#include "app/course/course.h"
+
+#include <QButtonGroup>
+#include <QHBoxLayout>
+#include <QHelpEvent>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPushButton>
+#include <QToolTip>
+#include <cmath>
+
+#include "app/style/style.h"
+
+namespace juvenor::app {
+
+QStringList CourseThread::stages() {
+  return {tr("Base"), tr("Zones"), tr("Pigment"), tr("Pattern"), tr("Photo"), tr("Finish")};
+}
+
+CourseThread::CourseThread() {
+  setFixedHeight(46);
+  setMinimumWidth(440);
+  setMouseTracking(true);
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(tr("Course"));
+}
+
+QPointF CourseThread::bead(int stage) const {
+  return {46 + stage * (width() - 92) / 5.0, 15};
+}
+
+int CourseThread::stageAt(const QPointF& position) const {
+  for (int i = 0; i < 6; ++i)
+    if (std::abs(position.x() - bead(i).x()) < (width() - 92) / 11.0) return i;
+  return -1;
+}
+
+void CourseThread::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(QColor(0x8c, 0x8c, 0x8c), 2));
+  p.drawLine(bead(0), bead(5));
+  for (int i = 0; i < 6; ++i) {
+    const bool now = i == stage_;
+    const QColor rim = now ? look::kAccent : i == hover_ ? QColor(0xff, 0xff, 0xff) : QColor(0xb4, 0xb4, 0xb4);
+    p.setPen(QPen(rim, now ? 2.4 : 2));
+    p.setBrush(i < stage_ ? QColor(0xd8, 0xd8, 0xd8) : look::kGround);
+    p.drawEllipse(bead(i), now ? 9 : 6, now ? 9 : 6);
+    if (now) {
+      p.setPen(Qt::NoPen);
+      p.setBrush(look::kAccent);
+      p.drawEllipse(bead(i), 4, 4);
+    }
+    QFont f = font();
+    if (now) f.setWeight(QFont::DemiBold);
+    p.setFont(f);
+    p.setPen(now || i == hover_ ? QColor(0xff, 0xff, 0xff) : look::kQuiet);
+    p.drawText(QRectF(bead(i).x() - 50, 28, 100, 16), Qt::AlignCenter, stages()[i]);
+  }
+  if (hasFocus()) {
+    p.setPen(QPen(look::kAccent, 1));
+    p.setBrush(Qt::NoBrush);
+    p.drawRoundedRect(rect().adjusted(0, 0, -1, -1), 3, 3);
+  }
+}
+
+void CourseThread::mousePressEvent(QMouseEvent* event) {
+  const int s = stageAt(event->position());
+  if (s < 0) return;
+  stage_ = s;
+  update();
+  emit chosen(s);
+}
+
+void CourseThread::mouseMoveEvent(QMouseEvent* event) {
+  hover_ = stageAt(event->position());
+  update();
+}
+
+void CourseThread::leaveEvent(QEvent*) {
+  hover_ = -1;
+  update();
+}
+
+void CourseThread::keyPressEvent(QKeyEvent* event) {
+  const int step = event->key() == Qt::Key_Left ? -1 : event->key() == Qt::Key_Right ? 1 : 0;
+  if (step == 0) return QWidget::keyPressEvent(event);
+  stage_ = std::clamp(stage_ + step, 0, 5);
+  update();
+  emit chosen(stage_);
+}
+
+bool CourseThread::event(QEvent* event) {
+  if (event->type() == QEvent::ToolTip) {
+    const auto* help = static_cast<QHelpEvent*>(event);
+    const QStringList tips{tr("Base: fill parts with their tone"), tr("Zones: melt the hues of blood and bone in, softly"),
+                           tr("Pigment: markings with the airbrush, as a stain"), tr("Pattern: a surface layer to draw marks on"),
+                           tr("Photo: colours by eye, with Pick"), tr("Finish: judge the values, then export")};
+    const int s = stageAt(help->pos());
+    if (s >= 0) QToolTip::showText(help->globalPos(), tips[s], this);
+    return true;
+  }
+  return QWidget::event(event);
+}
+
+LightDial::LightDial() {
+  setFixedSize(30, 30);
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(tr("Light dial"));
+  setToolTip(tr("Turns the light around the sculpt; drag, or use the arrow keys"));
+}
+
+void LightDial::show(float degrees) {
+  degrees_ = degrees;
+  update();
+}
+
+void LightDial::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(hasFocus() ? look::kAccent : QColor(0x8c, 0x8c, 0x8c), 1.6));
+  p.setBrush(look::kWell);
+  p.drawEllipse(rect().adjusted(1, 1, -1, -1));
+  const double a = static_cast<double>(degrees_) * M_PI / 180;
+  p.setPen(Qt::NoPen);
+  p.setBrush(Qt::white);
+  p.drawEllipse(QPointF(15 + 9 * std::sin(a), 15 + 9 * std::cos(a)), 3.6, 3.6);
+}
+
+void LightDial::mousePressEvent(QMouseEvent* event) {
+  const QPointF d = event->position() - QPointF(15, 15);
+  degrees_ = static_cast<float>(std::atan2(d.x(), d.y()) * 180 / M_PI);
+  update();
+  emit turned(degrees_);
+}
+
+void LightDial::keyPressEvent(QKeyEvent* event) {
+  const int step = event->key() == Qt::Key_Left ? -5 : event->key() == Qt::Key_Right ? 5 : 0;
+  if (step == 0) return QWidget::keyPressEvent(event);
+  degrees_ += static_cast<float>(step);
+  update();
+  emit turned(degrees_);
+}
+
+Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel) {
+  setFixedHeight(48);
+  setAutoFillBackground(true);
+  QPalette pal = palette();
+  pal.setColor(QPalette::Window, QColor(0x40, 0x40, 0x40));
+  setPalette(pal);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(14, 0, 14, 0);
+  row->setSpacing(12);
+  auto* thread = new CourseThread;
+  row->addWidget(thread, 3);
+  row->addStretch(1);
+  auto* group = new QHBoxLayout;
+  group->setSpacing(2);
+  views_ = new QButtonGroup(this);
+  const QStringList names{tr("Flat"), tr("Value"), tr("Clay"), tr("Skin")};
+  const QStringList tips{tr("Colour alone, exactly as it is stored"), tr("Luminance alone, to judge the big read"),
+                         tr("Form alone, in grey clay"), tr("Soft skin under the light")};
+  for (int i = 0; i < 4; ++i) {
+    auto* b = new QPushButton(names[i]);
+    b->setCheckable(true);
+    b->setFixedSize(52, 26);
+    b->setToolTip(tr("%1 (%2)").arg(tips[i]).arg(i + 1));
+    b->setShortcut(QKeySequence(QString::number(i + 1)));
+    views_->addButton(b, i);
+    group->addWidget(b);
+  }
+  views_->button(3)->setChecked(true);
+  row->addLayout(group);
+  auto* light = new QLabel(tr("Light"));
+  light->setProperty("quiet", true);
+  auto* dial = new LightDial;
+  row->addWidget(light);
+  row->addWidget(dial);
+  row->addWidget(new QLabel(tr("Overcast")));
+  connect(views_, &QButtonGroup::idClicked, this, [this](int id) { easel_.setView(static_cast<View>(id)); });
+  connect(&easel_, &Easel::viewingChanged, this, [this, dial] {
+    views_->button(static_cast<int>(easel_.viewing().view))->setChecked(true);
+    dial->show(easel_.viewing().light.dial);
+  });
+  connect(dial, &LightDial::turned, this, [this](float degrees) {
+    Light l = easel_.viewing().light;
+    l.dial = degrees;
+    easel_.setLight(l);
+  });
+  connect(thread, &CourseThread::chosen, this, &Course::goTo);
+}
+
+// Each stage brings forward what is there for it today.
+void Course::goTo(int stage) {
+  Tools& tools = session_.tools();
+  Brush brush = tools.brush();
+  switch (stage) {
+    case 0:
+      tools.setTool(Tool::Fill);
+      session_.say(tr("Base: choose a colour and press a part to fill it. The strength stands beside the Fill button."));
+      break;
+    case 1:
+      brush.flow = 0.03f;
+      brush.hardness = 0;
+      tools.setBrush(brush);
+      tools.setTool(Tool::Airbrush);
+      session_.say(tr("Zones: a soft, wide airbrush at 3 % flow on a Flesh layer; blend the edges away."));
+      break;
+    case 2:
+      tools.setTool(Tool::Airbrush);
+      session_.say(tr("Pigment: markings on a Pigment layer; blend mode Stain lets the flesh shine through."));
+      break;
+    case 3:
+      brush.hardness = 0.7f;
+      tools.setBrush(brush);
+      tools.setTool(Tool::Airbrush);
+      session_.say(tr("Pattern: a harder brush on a Surface layer."));
+      break;
+    case 4:
+      tools.setTool(Tool::Pick);
+      session_.say(tr("Photo: pick colours from the sculpt and lay them at low flow."));
+      break;
+    default:
+      easel_.setView(View::Value);
+      session_.say(tr("Finish: squint at the values; File ▸ Export hands the colours on."));
+  }
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,363 @@
+#include "app/easel/easel.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QTabletEvent>
+#include <QWheelEvent>
+#include <cmath>
+#include <numbers>
+
+#include "app/style/style.h"
+#include "core/surface/search.h"
+
+namespace juvenor::app {
+
+Easel::Easel(Session& session) : session_(session) {
+  setObjectName("easel");
+  setMouseTracking(true);
+  setTabletTracking(true);
+  setFocusPolicy(Qt::StrongFocus);
+  setCursor(Qt::CrossCursor);
+  setAttribute(Qt::WA_OpaquePaintEvent);
+  setMinimumSize(320, 240);
+  setAccessibleName(tr("Easel"));
+  clock_.start();
+  viewing_.background = 0xff6c6c6c;
+  connect(&session_.engine(), &Engine::frameReady, this, [this](const QImage& pixels, const QPoint& place) {
+    const QSize size(viewing_.size.width, viewing_.size.height);
+    if (pixels.size() == size && place.isNull()) {
+      image_ = pixels;
+      image_.setDevicePixelRatio(devicePixelRatioF());
+      update();
+      return;
+    }
+    if (image_.size() != size) return;
+    image_.setDevicePixelRatio(1);
+    QPainter painter(&image_);
+    painter.setCompositionMode(QPainter::CompositionMode_Source);
+    painter.drawImage(place, pixels);
+    painter.end();
+    image_.setDevicePixelRatio(devicePixelRatioF());
+    const double scale = devicePixelRatioF();
+    update(QRectF(QPointF(place) / scale, QSizeF(pixels.size()) / scale).toAlignedRect().adjusted(-1, -1, 1, 1));
+  });
+  connect(&session_.engine(), &Engine::preparing, this, [this](bool busy) {
+    preparing_ = busy;
+    update();
+  });
+  connect(&session_, &Session::opened, this, [this] {
+    framed_ = false;
+    viewing_.camera = {};
+    frameAll();
+  });
+}
+
+Box Easel::shownBounds(uint32_t part) const {
+  Box box;
+  if (!session_.isOpen()) return box;
+  const Document& d = session_.document();
+  for (size_t s = 0; s < d.surface->size(); ++s)
+    if ((part == kNone || d.surface->parts[s] == part) && !d.hiddenParts.contains(d.surface->parts[s]))
+      box.add(d.surface->positions[s]);
+  return box;
+}
+
+void Easel::post(bool moving) {
+  viewing_.moving = moving;
+  if (session_.isOpen()) session_.engine().setViewing(viewing_);
+  emit viewingChanged();
+}
+
+void Easel::setView(View view) {
+  viewing_.view = view;
+  post(false);
+}
+
+void Easel::setLight(const Light& light) {
+  viewing_.light = light;
+  post(false);
+}
+
+void Easel::setBackground(int grey) {
+  const auto g = static_cast<uint32_t>(std::clamp(grey, 0, 255));
+  viewing_.background = 0xff000000u | g << 16 | g << 8 | g;
+  post(false);
+}
+
+void Easel::frameAll() {
+  if (!session_.isOpen()) return;
+  viewing_.camera = framed(viewing_.camera, viewing_.size, shownBounds(kNone));
+  framed_ = true;
+  post(false);
+}
+
+void Easel::framePart() {
+  if (!session_.isOpen()) return;
+  viewing_.camera = framed(viewing_.camera, viewing_.size, shownBounds(session_.activePart()));
+  post(false);
+}
+
+void Easel::look(Side side) {
+  viewing_.camera = lookingFrom(viewing_.camera, side);
+  post(false);
+}
+
+void Easel::setParallel(bool parallel) {
+  viewing_.camera.parallel = parallel;
+  frameAll();
+}
+
+Vec2 Easel::pixelAt(const QPointF& position) const {
+  const auto scale = static_cast<float>(devicePixelRatioF());
+  return {static_cast<float>(position.x()) * scale, static_cast<float>(position.y()) * scale};
+}
+
+PenPoint Easel::penAt(const QPointF& position, float pressure) const {
+  return {pixelAt(position), pressure, {0, 0}, static_cast<double>(clock_.nsecsElapsed()) * 1e-9};
+}
+
+float Easel::mousePressureAt(const QPointF& position) {
+  const auto step = static_cast<float>(QLineF(last_, position).length());
+  way_ += step;
+  const qint64 now = clock_.elapsed();
+  const float speed = step / static_cast<float>(std::max<qint64>(1, now - lastMove_));
+  lastMove_ = now;
+  switch (mousePressure_) {
+    case MousePressure::Ramp:
+      return std::clamp(0.1f + way_ / 250.f, 0.f, 1.f);
+    case MousePressure::Speed:
+      // slow presses hard, as a hand does; smoothed so that one late event does not blot
+      simulated_ += 0.3f * (1.f / (1.f + 0.8f * speed) - simulated_);
+      return std::clamp(simulated_, 0.05f, 1.f);
+    default:
+      return 1;
+  }
+}
+
+void Easel::pick(const QPointF& position, bool ownLayer) {
+  const auto probe = session_.engine().probe(pixelAt(position));
+  if (!probe) return;
+  if (ownLayer && !probe->layer) {
+    session_.say(tr("The active layer has no colour here."));
+    return;
+  }
+  session_.tools().setColor(ownLayer ? *probe->layer : probe->composite);
+}
+
+void Easel::press(const QPointF& position, float pressure, bool erasing, Qt::KeyboardModifiers modifiers) {
+  if (!session_.isOpen()) return;
+  const Tool tool = session_.tools().tool();
+  if (picking_ || tool == Tool::Pick) {
+    drag_ = Drag::Pick;
+    pick(position, modifiers & Qt::ShiftModifier);
+    return;
+  }
+  const auto probe = session_.engine().probe(pixelAt(position));
+  if (tool == Tool::Fill) {
+    if (probe) session_.setActivePart(probe->point.part);
+    session_.fillNow();
+    return;
+  }
+  if (!probe) return;
+  const bool wholeBody = session_.tools().brush().allParts;
+  if (!wholeBody && probe->point.part != session_.activePart()) {
+    const auto& parts = session_.document().sculpt->parts;
+    session_.setActivePart(probe->point.part);
+    session_.say(tr("“%1” is the active part now. Press again to paint it, or turn on all parts.")
+                     .arg(QString::fromStdString(parts[probe->point.part])));
+    return;
+  }
+  drag_ = Drag::Paint;
+  session_.beginStroke(erasing, penAt(position, pressure));
+}
+
+void Easel::mousePressEvent(QMouseEvent* event) {
+  setFocus();
+  last_ = pressed_ = event->position();
+  moved_ = false;
+  way_ = 0;
+  simulated_ = 0.2f;
+  lastMove_ = clock_.elapsed();
+  if (event->button() == Qt::RightButton) drag_ = Drag::Turn;
+  if (event->button() == Qt::MiddleButton) drag_ = Drag::Pan;
+  if (event->button() == Qt::LeftButton) press(event->position(), mousePressureAt(event->position()), false, event->modifiers());
+}
+
+void Easel::mouseMoveEvent(QMouseEvent* event) {
+  const QPointF delta = event->position() - last_;
+  const Vec2 drag = pixelAt(delta);
+  if (QLineF(pressed_, event->position()).length() > 3) moved_ = true;
+  switch (drag_) {
+    case Drag::Turn:
+      if (!moved_) return;
+      viewing_.camera = turned(viewing_.camera, drag / static_cast<float>(devicePixelRatioF()));
+      post(true);
+      break;
+    case Drag::Pan:
+      viewing_.camera = panned(viewing_.camera, viewing_.size, drag);
+      post(true);
+      break;
+    case Drag::Paint:
+      session_.engine().moveStroke(penAt(event->position(), mousePressureAt(event->position())));
+      break;
+    case Drag::Pick:
+      pick(event->position(), event->modifiers() & Qt::ShiftModifier);
+      break;
+    case Drag::None:
+      break;
+  }
+  last_ = event->position();
+  hover(event->position());
+}
+
+void Easel::mouseReleaseEvent(QMouseEvent* event) {
+  const Drag drag = drag_;
+  drag_ = Drag::None;
+  if (drag == Drag::Paint) session_.engine().endStroke();
+  if (drag == Drag::Turn && !moved_) emit cardWanted(event->globalPosition().toPoint());
+  if (drag == Drag::Turn || drag == Drag::Pan) post(false);
+}
+
+void Easel::wheelEvent(QWheelEvent* event) {
+  if (!session_.isOpen()) return;
+  const float factor = std::pow(0.9988f, static_cast<float>(event->angleDelta().y()));
+  viewing_.camera = zoomed(viewing_.camera, viewing_.size, factor, pixelAt(event->position()));
+  post(false);
+  hover(event->position());
+}
+
+void Easel::tabletEvent(QTabletEvent* event) {
+  event->accept();
+  const bool erasing = event->pointerType() == QPointingDevice::PointerType::Eraser;
+  if (event->type() == QEvent::TabletPress && event->button() == Qt::LeftButton) {
+    tabletDown_ = true;
+    press(event->position(), static_cast<float>(event->pressure()), erasing, event->modifiers());
+  } else if (event->type() == QEvent::TabletMove && tabletDown_) {
+    PenPoint point = penAt(event->position(), static_cast<float>(event->pressure()));
+    point.tilt = {static_cast<float>(event->xTilt()), static_cast<float>(event->yTilt())};
+    if (drag_ == Drag::Paint) session_.engine().moveStroke(point);
+    if (drag_ == Drag::Pick) pick(event->position(), event->modifiers() & Qt::ShiftModifier);
+  } else if (event->type() == QEvent::TabletRelease) {
+    if (drag_ == Drag::Paint) session_.engine().endStroke();
+    tabletDown_ = false;
+    drag_ = Drag::None;
+  }
+  last_ = event->position();
+  hover(event->position());
+}
+
+void Easel::leaveEvent(QEvent*) {
+  probe_.reset();
+  emit probed(probe_);
+  update();
+}
+
+void Easel::hover(const QPointF& position) {
+  if (!session_.isOpen() || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
+  probe_ = session_.engine().probe(pixelAt(position));
+  emit probed(probe_);
+  update();
+}
+
+void Easel::resizeEvent(QResizeEvent*) {
+  const double scale = devicePixelRatioF();
+  viewing_.size = {std::max(1, static_cast<int>(std::lround(width() * scale))),
+                   std::max(1, static_cast<int>(std::lround(height() * scale)))};
+  if (session_.isOpen()) {
+    if (framed_)
+      frameAll();
+    else
+      post(false);
+    framed_ = false;
+  }
+}
+
+// A circle that lies on the skin: points around the pen, each dropped onto the surface along the normal.
+void Easel::drawRing(QPainter& painter, const Probe& probe, bool ghost) const {
+  const auto rays = session_.engine().rays();
+  if (!rays) return;
+  const Brush& brush = session_.tools().brush();
+  const SurfacePoint& at = probe.point;
+  const Vec3 x = at.normal.unitOrthogonal(), y = at.normal.cross(x);
+  const auto ring = [&](float radius) {
+    QPainterPath path;
+    constexpr int kSteps = 48;
+    for (int i = 0; i <= kSteps; ++i) {
+      const float a = 2 * std::numbers::pi_v<float> * static_cast<float>(i % kSteps) / kSteps;
+      const Vec3 rim = at.position + radius * (std::cos(a) * x + std::sin(a) * y);
+      const Ray down{rim + 0.8f * brush.radius * at.normal, -at.normal};
+      const auto hit = rays->first(down, session_.document().hiddenParts);
+      const bool near = hit && hit->distance < 1.8f * brush.radius;
+      const Vec3 p = project(viewing_.camera, viewing_.size, near ? Vec3(down.origin + hit->distance * down.direction) : rim);
+      const QPointF q = QPointF(p.x(), p.y()) / devicePixelRatioF();
+      if (i == 0)
+        path.moveTo(q);
+      else
+        path.lineTo(q);
+    }
+    return path;
+  };
+  const auto stroke = [&](const QPainterPath& path, qreal width) {
+    QPen dark(QColor(20, 20, 20, 150), width + 1.6), light(QColor(255, 255, 255, ghost ? 190 : 240), width);
+    if (ghost) light.setDashPattern({4, 4});
+    if (!ghost) painter.strokePath(path, dark);
+    painter.strokePath(path, light);
+  };
+  stroke(ring(brush.radius), 1.4);
+  if (!ghost && brush.hardness > 0.02f) stroke(ring(brush.radius * brush.hardness), 0.9);
+}
+
+void Easel::drawHints(QPainter& painter) const {
+  const Document& d = session_.document();
+  QFont bold = font();
+  bold.setWeight(QFont::DemiBold);
+  painter.setFont(bold);
+  const QString part = session_.activePart() < d.sculpt->parts.size()
+                           ? QString::fromStdString(d.sculpt->parts[session_.activePart()])
+                           : tr("All parts");
+  // dark on the easel's grey and light on a dark one: whichever reads
+  const int grey = static_cast<int>(viewing_.background & 0xff);
+  painter.setPen(grey > 96 ? QColor(16, 16, 16) : QColor(232, 232, 232));
+  painter.drawText(QPointF(14, 24), part);
+  const qreal offset = 14 + QFontMetricsF(bold).horizontalAdvance(part) + 10;
+  painter.setFont(font());
+  painter.drawText(QPointF(offset, 24), tr("%1 points · %2 apart")
+                                            .arg(shortCount(d.surface->size()), shortLength(d.surface->spacing)));
+  QStringList mirrors;
+  for (int axis = 0; axis < 3; ++axis)
+    if (session_.tools().brush().mirror[static_cast<size_t>(axis)]) mirrors << QString(QChar('X' + axis));
+  if (!mirrors.isEmpty())
+    painter.drawText(QRectF(0, 8, width() - 14, 22), Qt::AlignRight | Qt::AlignVCenter, tr("mirror %1").arg(mirrors.join(' ')));
+  if (preparing_)
+    painter.drawText(rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom, tr("Preparing the surface …"));
+}
+
+void Easel::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  const int grey = static_cast<int>(viewing_.background & 0xff);
+  if (image_.isNull() || image_.size() != QSize(viewing_.size.width, viewing_.size.height))
+    painter.fillRect(rect(), QColor(grey, grey, grey));
+  if (!image_.isNull()) painter.drawImage(QPointF(0, 0), image_);
+  if (!session_.isOpen()) return;
+  painter.setRenderHint(QPainter::Antialiasing);
+  drawHints(painter);
+  if (!probe_ || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
+  drawRing(painter, *probe_, false);
+  const Brush& brush = session_.tools().brush();
+  const Surface& surface = *session_.document().surface;
+  for (int axis = 0; axis < 3; ++axis) {
+    if (!brush.mirror[static_cast<size_t>(axis)]) continue;
+    Dab dab;
+    dab.at = probe_->point;
+    dab.radius = brush.radius;
+    const float tolerance = brush.mirrorTolerance > 0 ? brush.mirrorTolerance : 3 * surface.spacing;
+    if (const auto other = mirrored(surface, dab, axis, tolerance)) {
+      Probe ghost = *probe_;
+      ghost.point = other->at;
+      drawRing(painter, ghost, true);
+    }
+  }
+}
+
+}  // namespace juvenor::app

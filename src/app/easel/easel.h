@@ -1,0 +1,78 @@
+// The 3D view: shows the engine's pictures, draws the brush ring over them, and turns pen, mouse and wheel into
+// strokes and camera moves.
+#pragma once
+
+#include <QElapsedTimer>
+#include <QWidget>
+
+#include "app/session/session.h"
+
+class QTabletEvent;
+
+namespace juvenor::app {
+
+class Easel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Easel(Session& session);
+
+  const Viewing& viewing() const { return viewing_; }
+  void setView(View view);
+  void setLight(const Light& light);
+  void setBackground(int grey);
+  void frameAll();
+  void framePart();
+  void look(Side side);
+  void setParallel(bool parallel);
+  const QImage& pictureNow() const { return image_; }
+  /// While held, a press picks a colour whatever the tool is.
+  void setPicking(bool picking) { picking_ = picking; }
+  /// Pressure for a mouse: −1 full, otherwise grows with speed or over the way (the simulated pen).
+  enum class MousePressure { Full, Ramp, Speed };
+  void setMousePressure(MousePressure pressure) { mousePressure_ = pressure; }
+
+ signals:
+  void viewingChanged();
+  /// What lies under the pen; no value when it is off the sculpt.
+  void probed(const std::optional<Probe>& probe);
+  void cardWanted(const QPoint& globalPosition);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void tabletEvent(QTabletEvent* event) override;
+  void leaveEvent(QEvent* event) override;
+
+ private:
+  enum class Drag { None, Paint, Pick, Turn, Pan };
+
+  Vec2 pixelAt(const QPointF& position) const;
+  PenPoint penAt(const QPointF& position, float pressure) const;
+  float mousePressureAt(const QPointF& position);
+  void post(bool moving);
+  void press(const QPointF& position, float pressure, bool erasing, Qt::KeyboardModifiers modifiers);
+  void pick(const QPointF& position, bool ownLayer);
+  void hover(const QPointF& position);
+  void drawRing(QPainter& painter, const Probe& probe, bool ghost) const;
+  void drawHints(QPainter& painter) const;
+  Box shownBounds(uint32_t part) const;
+
+  Session& session_;
+  Viewing viewing_;
+  QImage image_;
+  Drag drag_ = Drag::None;
+  bool picking_ = false, tabletDown_ = false, moved_ = false;
+  QPointF last_, pressed_;
+  std::optional<Probe> probe_;
+  QElapsedTimer clock_;
+  MousePressure mousePressure_ = MousePressure::Full;
+  float way_ = 0, simulated_ = 0;
+  qint64 lastMove_ = 0;
+  bool framed_ = false, preparing_ = false;
+};
+
+}  // namespace juvenor::app

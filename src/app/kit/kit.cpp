@@ -1,0 +1,89 @@
+#include "app/kit/kit.h"
+
+#include <QLabel>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/style/style.h"
+
+namespace juvenor::app {
+
+Kit::Kit(Session& session) : session_(session) {
+  setFixedWidth(68);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(4, 8, 4, 8);
+  column->setSpacing(2);
+  Tools& tools = session_.tools();
+  for (int i = 0; i < kToolCount; ++i) {
+    const auto tool = static_cast<Tool>(i);
+    const ToolFacts& facts = factsOf(tool);
+    auto* b = new QToolButton;
+    b->setObjectName("kit");
+    b->setProperty("tool", QString(facts.label));
+    b->setIcon(icon(facts.icon));
+    b->setIconSize({20, 20});
+    b->setText(tr(facts.label));
+    b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+    b->setCheckable(true);
+    b->setFixedSize(60, 52);
+    b->setToolTip(tr("%1 (%2)").arg(tr(facts.tip), facts.key));
+    b->setShortcut(QKeySequence(facts.key));
+    connect(b, &QToolButton::clicked, this, [&tools, tool, this] {
+      tools.setTool(tool);
+      refresh();
+    });
+    column->addWidget(b);
+    tools_.push_back(b);
+  }
+  column->addStretch();
+  const auto toggle = [&](const QString& text, const QString& tip, const QString& key, auto flip) {
+    auto* b = new QToolButton;
+    b->setText(text);
+    b->setCheckable(true);
+    b->setToolTip(key.isEmpty() ? tip : tip + " (" + key + ")");
+    if (!key.isEmpty()) b->setShortcut(QKeySequence(key));
+    connect(b, &QToolButton::clicked, this, [&tools, flip](bool on) {
+      Brush brush = tools.brush();
+      flip(brush, on);
+      tools.setBrush(brush);
+    });
+    return b;
+  };
+  auto* caption = new QLabel(tr("Mirror"));
+  caption->setProperty("quiet", true);
+  caption->setAlignment(Qt::AlignCenter);
+  column->addWidget(caption);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(2);
+  for (size_t axis = 0; axis < 3; ++axis) {
+    const QString name(QChar('X' + static_cast<int>(axis)));
+    auto* b = toggle(name, tr("Mirrors strokes across %1 = 0").arg(name), axis == 0 ? "M" : "",
+                     [axis](Brush& brush, bool on) { brush.mirror[axis] = on; });
+    b->setFixedSize(18, 22);
+    b->setStyleSheet("padding: 0;");
+    row->addWidget(b);
+    mirrors_.push_back(b);
+  }
+  column->addLayout(row);
+  frontOnly_ = toggle(tr("Front"), tr("Paint stays on skin that faces you and never reaches the far side"), "O",
+                      [](Brush& b, bool on) { b.frontOnly = on; });
+  allParts_ = toggle(tr("All parts"), tr("Paint every part under the brush, not only the active one"), "J",
+                     [](Brush& b, bool on) { b.allParts = on; });
+  for (QToolButton* b : {frontOnly_, allParts_}) {
+    b->setFixedSize(60, 24);
+    b->setStyleSheet("padding: 0; font-size: 11px;");
+    column->addWidget(b);
+  }
+  connect(&tools, &Tools::changed, this, &Kit::refresh);
+  refresh();
+}
+
+void Kit::refresh() {
+  const Tools& tools = session_.tools();
+  for (int i = 0; i < kToolCount; ++i) tools_[static_cast<size_t>(i)]->setChecked(static_cast<int>(tools.tool()) == i);
+  for (size_t i = 0; i < 3; ++i) mirrors_[i]->setChecked(tools.brush().mirror[i]);
+  frontOnly_->setChecked(tools.brush().frontOnly);
+  allParts_->setChecked(tools.brush().allParts);
+}
+
+}  // namespace juvenor::app

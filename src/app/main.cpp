@@ -1,0 +1,36 @@
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QTimer>
+
+#include "app/style/style.h"
+#include "app/window/main_window.h"
+
+int main(int argc, char** argv) {
+  QApplication application(argc, argv);
+  QApplication::setApplicationName("juvenor");
+  QApplication::setOrganizationName("juvenor");
+  QApplication::setApplicationVersion("0.1.0");
+  QGuiApplication::setDesktopFileName("org.juvenor.Juvenor");
+  juvenor::app::applyStyle(application);
+  QCommandLineParser parser;
+  parser.setApplicationDescription("Colours the skin of sculpted characters.");
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addOption({"demo", "Open a demo sculpt: ferryman or keeper.", "figure"});
+  parser.addOption({"points", "Vertices of the demo sculpt.", "count"});
+  parser.addPositionalArgument("file", "A document or a sculpt to open.", "[file]");
+  parser.process(application);
+
+  juvenor::app::MainWindow window;
+  window.show();
+  QTimer::singleShot(0, &window, [&] {
+    if (window.offerRecovery()) return;
+    if (!parser.positionalArguments().isEmpty()) {
+      window.openFile(parser.positionalArguments().front());
+    } else if (parser.isSet("demo")) {
+      const auto figure = juvenor::demo::figureFromKey(parser.value("demo").toStdString());
+      if (figure) window.openDemo(*figure, parser.value("points").toULongLong());
+    }
+  });
+  return QApplication::exec();
+}

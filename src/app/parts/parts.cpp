@@ -1,0 +1,117 @@
+#include "app/parts/parts.h"
+
+#include <QLabel>
+#include <QListWidget>
+#include <QMenu>
+#include <QVBoxLayout>
+
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+
+QLabel* titled(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setProperty("title", true);
+  return label;
+}
+
+}  // namespace
+
+PartsPanel::PartsPanel(Session& session) : session_(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(14, 8, 8, 4);
+  column->setSpacing(6);
+  column->addWidget(titled(tr("Parts")));
+  list_ = new QListWidget;
+  list_->setContextMenuPolicy(Qt::CustomContextMenu);
+  list_->setToolTip(tr("The marked part takes paint. Tick to show a part; right click to isolate it"));
+  list_->setAccessibleName(tr("Parts"));
+  column->addWidget(list_);
+  connect(list_, &QListWidget::customContextMenuRequested, this, &PartsPanel::menu);
+  connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
+    if (!refreshing_ && row >= 0) session_.setActivePart(static_cast<uint32_t>(row));
+  });
+  connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+    if (refreshing_) return;
+    std::set<uint32_t> hidden = session_.document().hiddenParts;
+    const auto part = static_cast<uint32_t>(list_->row(item));
+    if (item->checkState() == Qt::Checked)
+      hidden.erase(part);
+    else
+      hidden.insert(part);
+    setHidden(hidden, item->checkState() == Qt::Checked ? tr("Show part") : tr("Hide part"));
+  });
+  connect(&session_, &Session::documentChanged, this, &PartsPanel::refresh);
+}
+
+void PartsPanel::setHidden(std::set<uint32_t> hidden, const QString& name) {
+  session_.settleStrokes();
+  Document d = session_.document();
+  d.hiddenParts = std::move(hidden);
+  session_.apply(std::move(d), name);
+}
+
+void PartsPanel::menu(const QPoint& position) {
+  const int row = list_->row(list_->itemAt(position));
+  QMenu menu;
+  if (row >= 0)
+    menu.addAction(tr("Isolate"), this, [this, row] {
+      std::set<uint32_t> hidden;
+      for (uint32_t p = 0; p < session_.document().sculpt->parts.size(); ++p)
+        if (static_cast<int>(p) != row) hidden.insert(p);
+      setHidden(hidden, tr("Isolate part"));
+    });
+  menu.addAction(tr("Show all"), this, [this] { setHidden({}, tr("Show all parts")); });
+  menu.exec(list_->mapToGlobal(position));
+}
+
+void PartsPanel::refresh() {
+  refreshing_ = true;
+  const Document& d = session_.document();
+  const auto& parts = d.sculpt->parts;
+  if (list_->count() != static_cast<int>(parts.size())) list_->clear();
+  for (size_t i = 0; i < parts.size(); ++i) {
+    QListWidgetItem* item = list_->item(static_cast<int>(i));
+    if (!item) {
+      item = new QListWidgetItem;
+      item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+      list_->addItem(item);
+    }
+    item->setText(QString::fromStdString(parts[i]));
+    item->setCheckState(d.hiddenParts.contains(static_cast<uint32_t>(i)) ? Qt::Unchecked : Qt::Checked);
+  }
+  list_->setCurrentRow(session_.activePart() == kNone ? -1 : static_cast<int>(session_.activePart()));
+  list_->setMaximumHeight(std::min(12, list_->count()) * 27 + 8);
+  refreshing_ = false;
+}
+
+HistoryPanel::HistoryPanel(Session& session) : session_(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(14, 4, 8, 8);
+  column->setSpacing(6);
+  column->addWidget(titled(tr("History")));
+  list_ = new QListWidget;
+  list_->setToolTip(tr("Every step of the work; click one to go there"));
+  list_->setAccessibleName(tr("History"));
+  column->addWidget(list_);
+  connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+    session_.settleStrokes();
+    session_.goTo(static_cast<size_t>(list_->row(item)));
+  });
+  connect(&session_, &Session::documentChanged, this, &HistoryPanel::refresh);
+}
+
+void HistoryPanel::refresh() {
+  const auto& steps = session_.history().steps();
+  while (list_->count() > static_cast<int>(steps.size())) delete list_->takeItem(list_->count() - 1);
+  for (size_t i = 0; i < steps.size(); ++i) {
+    QListWidgetItem* item = list_->item(static_cast<int>(i));
+    if (!item) list_->addItem(item = new QListWidgetItem);
+    item->setText(QString::fromStdString(steps[i]->name));
+    item->setForeground(i <= session_.history().current() ? look::kText : QColor(0x9c, 0x9c, 0x9c));
+  }
+  list_->setCurrentRow(static_cast<int>(session_.history().current()));
+}
+
+}  // namespace juvenor::app

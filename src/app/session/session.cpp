@@ -1,0 +1,176 @@
+#include "app/session/session.h"
+
+namespace juvenor::app {
+
+Session::Session(std::filesystem::path journals) : journals_(std::move(journals)) {
+  connect(&engine_, &Engine::strokeFinished, this, &Session::collect, Qt::QueuedConnection);
+  connect(&engine_, &Engine::refused, this, [this](const QString& why) { say(why, true); }, Qt::QueuedConnection);
+  connect(&engine_, &Engine::tooFine, this, [this] {
+    say(tr("The brush is finer than the points here, so no point was reached. Choose a larger size, or refine the surface."), true);
+  }, Qt::QueuedConnection);
+}
+
+Session::~Session() {
+  close();
+}
+
+bool Session::unsaved() const {
+  return history_ && history_->steps()[history_->current()]->id != savedStep_;
+}
+
+void Session::setActivePart(uint32_t part) {
+  activePart_ = part;
+  emit documentChanged();
+}
+
+void Session::take(History history, QString title, std::filesystem::path path, const std::filesystem::path& base) {
+  engine_.drain();
+  journal_.reset();
+  store_.reset();
+  history_ = std::make_unique<History>(std::move(history));
+  title_ = std::move(title);
+  path_ = std::move(path);
+  activePart_ = 0;
+  if (!path_.empty())
+    if (auto store = Store::open(path_)) store_ = std::make_unique<Store>(std::move(*store));
+  savedStep_ = history_->steps()[history_->current()]->id;
+  journal_ = std::make_unique<Journal>(journals_, path_.empty() ? base : path_, title_.toStdString());
+  // a sculpt that lies in no document file goes into the journal at once
+  if (path_.empty() && base.empty()) keep();
+  Brush brush = tools_.brush();
+  brush.radius = 0.035f * document().surface->bounds.diagonal();
+  tools_.setBrush(brush);
+  engine_.setDocument(document());
+  emit opened();
+  emit documentChanged();
+}
+
+void Session::keep() {
+  journal_->keep({history_->steps().begin(), history_->steps().end()}, history_->steps()[history_->current()]->id);
+  emit savedStateChanged();
+}
+
+void Session::show() {
+  engine_.setDocument(document());
+  keep();
+  emit documentChanged();
+}
+
+bool Session::apply(Result<Document> result, const QString& name) {
+  if (!result) {
+    say(QString::fromStdString(result.error().message()), true);
+    return false;
+  }
+  history_->push(std::move(*result), name.toStdString());
+  show();
+  return true;
+}
+
+void Session::goTo(size_t step) {
+  collect();
+  history_->goTo(step);
+  show();
+}
+
+void Session::collect() {
+  if (!history_) return;
+  std::vector<Document> done = engine_.takeFinished();
+  if (done.empty()) return;
+  for (Document& d : done) {
+    // the engine knows the stack it painted on; what is beside the layers is the session's
+    Document next = document();
+    next.layers = d.layers;
+    next.strokeCount = d.strokeCount;
+    history_->push(std::move(next), strokeName_.toStdString());
+  }
+  keep();
+  emit documentChanged();
+}
+
+void Session::settleStrokes() {
+  if (!history_) return;
+  for (Document& d : engine_.drain()) {
+    Document next = document();
+    next.layers = d.layers;
+    next.strokeCount = d.strokeCount;
+    history_->push(std::move(next), strokeName_.toStdString());
+    keep();
+    emit documentChanged();
+  }
+  const Outcome kept = journal_->flush();
+  if (!kept)
+    say(tr("Strokes cannot be kept on disk: %1. Painting goes on; save elsewhere soon.")
+            .arg(QString::fromStdString(kept.error().message())), true);
+}
+
+Outcome Session::saveTo(const std::filesystem::path& path) {
+  settleStrokes();
+  const std::vector<StepPointer> steps(history_->steps().begin(), history_->steps().end());
+  const uint64_t current = steps[history_->current()]->id;
+  const bool here = store_ && path == path_;
+  Outcome done = Done{};
+  if (here) {
+    done = store_->write(steps, current);
+  } else {
+    auto store = saveAs(path, steps, current);
+    if (store)
+      store_ = std::make_unique<Store>(std::move(*store));
+    else
+      done = store.error();
+  }
+  if (!done) return done;
+  path_ = path;
+  title_ = QString::fromStdString(path.stem().string());
+  savedStep_ = current;
+  journal_->restartFrom(path_);
+  emit savedStateChanged();
+  return Done{};
+}
+
+Outcome Session::save() {
+  if (path_.empty()) return Error{"the work has no file yet"};
+  return saveTo(path_);
+}
+
+void Session::close() {
+  engine_.drain();
+  journal_.reset();
+  store_.reset();
+}
+
+void Session::beginStroke(bool erasing, const PenPoint& point) {
+  settleStrokes();
+  StrokeSetting setting;
+  setting.brush = tools_.brush();
+  setting.color = tools_.color();
+  setting.layer = document().activeLayer;
+  setting.activePart = activePart_;
+  const Tool tool = tools_.tool();
+  setting.onMask = tool == Tool::Mask;
+  const bool erase = erasing || tool == Tool::Erase;
+  setting.ink = inkKind(erase ? "erase" : tool == Tool::Blend ? "blend" : "lay");
+  if (setting.onMask) {
+    const LayerPointer layer = layerOf(document(), setting.layer);
+    if (layer && !layer->mask && layer->visible && !layer->locked)
+      apply(withMask(document(), setting.layer), tr("Add mask"));
+  }
+  strokeName_ = setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
+                               : QString::fromUtf8(setting.ink->label.data(), static_cast<int>(setting.ink->label.size()));
+  engine_.beginStroke(setting, point);
+}
+
+void Session::fillNow() {
+  settleStrokes();
+  const uint32_t part = tools_.fillWholeSculpt() ? kNone : activePart_;
+  const LayerPointer layer = layerOf(document(), document().activeLayer);
+  if (layer && fillColor(*layer->source)) {
+    LayerChange change;
+    change.fill = tools_.color();
+    apply(withLayerChanged(document(), layer->id, change), tr("Fill layer colour"));
+    return;
+  }
+  apply(withFilled(document(), document().activeLayer, tools_.color(), tools_.fillStrength(), part),
+        tr("Fill %1 %").arg(std::lround(100 * tools_.fillStrength())));
+}
+
+}  // namespace juvenor::app

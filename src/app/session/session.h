@@ -1,0 +1,78 @@
+// The open work: its history, its file, its journal, and the engine that shows it. Panels read the document here and
+// ask for edits here; nothing else changes it.
+#pragma once
+
+#include <QObject>
+#include <filesystem>
+#include <memory>
+
+#include "app/easel/engine.h"
+#include "app/session/tools.h"
+#include "core/document/edits.h"
+#include "core/document/journal.h"
+
+namespace juvenor::app {
+
+class Session : public QObject {
+  Q_OBJECT
+ public:
+  explicit Session(std::filesystem::path journals);
+  ~Session() override;
+
+  bool isOpen() const { return history_ != nullptr; }
+  const Document& document() const { return history_->document(); }
+  const History& history() const { return *history_; }
+  Engine& engine() { return engine_; }
+  Tools& tools() { return tools_; }
+  const std::filesystem::path& path() const { return path_; }
+  const QString& title() const { return title_; }
+  bool unsaved() const;
+  uint32_t activePart() const { return activePart_; }
+  void setActivePart(uint32_t part);
+
+  /// Takes over opened work. `path` is empty for work never saved; `base` may then name a file that already holds its
+  /// steps (a demo in the cache), so that the journal need not.
+  void take(History history, QString title, std::filesystem::path path, const std::filesystem::path& base = {});
+  /// Puts the result of an edit into the history; an error is told to the artist.
+  bool apply(Result<Document> result, const QString& name);
+  void goTo(size_t step);
+  /// Ends a stroke in the air and takes in every finished one.
+  void collect();
+  /// The same, and waits until all of it is on disk: before the next stroke begins.
+  void settleStrokes();
+
+  Outcome save();
+  Outcome saveTo(const std::filesystem::path& path);
+  /// What was just taken over is in no file of its own yet.
+  void markUnsaved() { savedStep_ = 0; emit savedStateChanged(); }
+  /// The journal is no longer wanted: the work was saved or given up.
+  void close();
+
+  void beginStroke(bool erasing, const PenPoint& point);
+  void fillNow();
+  /// Says something in the status line; `seriously` marks a failure.
+  void say(const QString& text, bool seriously = false) { emit said(text, seriously); }
+
+ signals:
+  void opened();
+  /// The document is another one; panels read it again.
+  void documentChanged();
+  void said(const QString& text, bool seriously);
+  void savedStateChanged();
+
+ private:
+  void show();
+  void keep();
+
+  Engine engine_;
+  Tools tools_;
+  std::unique_ptr<History> history_;
+  std::unique_ptr<Journal> journal_;
+  std::unique_ptr<Store> store_;
+  std::filesystem::path journals_, path_;
+  QString title_, strokeName_;
+  uint64_t savedStep_ = 0;
+  uint32_t activePart_ = kNone;
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,90 @@
+// The layer panel as a cut through skin: three bands whose borders get wavier with depth, a row per layer.
+#pragma once
+
+#include <QWidget>
+#include <map>
+
+#include "app/session/session.h"
+
+class QComboBox;
+class QLineEdit;
+
+namespace juvenor::app {
+
+/// Small pictures of what each layer holds, as seen from the front; made anew only when a layer changes.
+class LayerThumbnails {
+ public:
+  void setSurface(const Document& document, std::shared_ptr<const Rays> rays);
+  QImage of(const Document& document, const Layer& layer);
+
+ private:
+  static constexpr int kSize = 26;
+  std::shared_ptr<const Surface> surface_;
+  std::vector<uint32_t> samples_;  ///< the sample behind each pixel, or kNone
+  std::map<uint32_t, std::pair<LayerPointer, QImage>> made_;
+};
+
+/// The bands and rows themselves; scrolls inside the panel.
+class StrataRows : public QWidget {
+  Q_OBJECT
+ public:
+  explicit StrataRows(Session& session);
+  void refresh();
+
+ signals:
+  void menuWanted(uint32_t layer, const QPoint& globalPosition);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void contextMenuEvent(QContextMenuEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  bool event(QEvent* event) override;
+
+ private:
+  struct Row {
+    uint32_t layer;
+    QRect rect;
+  };
+  struct Band {
+    Stratum stratum;
+    QRect rect;
+  };
+  void layOut();
+  void drawBand(QPainter& painter, const Band& band) const;
+  void drawRow(QPainter& painter, const Row& row);
+  const Row* rowAt(const QPoint& position) const;
+  QRect opacityRect(const Row& row) const;
+  void setOpacityAt(const Row& row, int x, bool final);
+  void drop(const QPoint& position);
+  void rename(const Row& row);
+
+  Session& session_;
+  LayerThumbnails thumbnails_;
+  std::vector<Row> rows_;
+  std::vector<Band> bands_;
+  uint32_t pressed_ = 0, dragged_ = 0;
+  bool sliding_ = false;
+  float slidingOpacity_ = 1;
+  QPoint pressPosition_, dragPosition_;
+};
+
+class Strata : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Strata(Session& session);
+
+ private:
+  void refresh();
+  void menu(uint32_t layer, const QPoint& globalPosition);
+  void addMenu();
+
+  Session& session_;
+  StrataRows* rows_;
+  QComboBox* blend_;
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,332 @@
+#include <QContextMenuEvent>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+#include <cmath>
+
+#include "app/strata/strata.h"
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+
+constexpr int kRowHeight = 38;
+constexpr int kBandPadding = 12;
+constexpr int kMargin = 24;  // for the band's name
+
+QString nameOf(Stratum s) {
+  return QStringList{"Flesh", "Pigment", "Surface"}[static_cast<int>(s)];
+}
+
+}  // namespace
+
+void LayerThumbnails::setSurface(const Document& document, std::shared_ptr<const Rays> rays) {
+  if (!rays || rays->sharedSurface() != document.surface || surface_ == document.surface) return;
+  surface_ = document.surface;
+  made_.clear();
+  const ViewSize size{kSize * 2, kSize * 2};
+  const Camera camera = framed({}, size, surface_->bounds);
+  VisibilityImage seen;
+  castVisibility(*rays, camera, size, {0.5f, 0.5f}, {}, seen);
+  samples_.clear();
+  for (const uint32_t t : seen.triangle) samples_.push_back(t == kNone ? kNone : surface_->triangles[t][0]);
+}
+
+QImage LayerThumbnails::of(const Document& document, const Layer& layer) {
+  auto& [made, image] = made_[layer.id];
+  const LayerPointer now = layerOf(document, layer.id);
+  if (made && now && made->source == now->source && !image.isNull()) return image;
+  made = now;
+  constexpr int n = kSize * 2;
+  image = QImage(n, n, QImage::Format_ARGB32_Premultiplied);
+  image.fill(QColor(0x3a, 0x3a, 0x3a));
+  for (int i = 0; i < n * n && i < static_cast<int>(samples_.size()); ++i) {
+    const uint32_t s = samples_[static_cast<size_t>(i)];
+    if (s == kNone) continue;
+    const auto chunk = layer.source->chunk(*surface_, s / kChunkSize);
+    const Rgba16 c = chunk ? sampleOf(*chunk, s % kChunkSize) : Rgba16{};
+    const auto over = [&](uint16_t v) { return std::min(255, 0x5c * (65535 - c.a) / 65535 + v / 257); };
+    image.setPixel(i % n, i / n, qRgb(over(c.r), over(c.g), over(c.b)));
+  }
+  return image;
+}
+
+StrataRows::StrataRows(Session& session) : session_(session) {
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(tr("Layers"));
+  setMouseTracking(true);
+  connect(&session_.engine(), &Engine::frameReady, this, [this] {
+    if (session_.isOpen()) thumbnails_.setSurface(session_.document(), session_.engine().rays());
+    if (rows_.empty()) return;
+    update();
+  });
+}
+
+void StrataRows::refresh() {
+  if (session_.isOpen()) thumbnails_.setSurface(session_.document(), session_.engine().rays());
+  layOut();
+  update();
+}
+
+void StrataRows::layOut() {
+  rows_.clear();
+  bands_.clear();
+  if (!session_.isOpen()) return;
+  const LayerStack& layers = session_.document().layers;
+  int y = 0;
+  for (int s = 2; s >= 0; --s) {
+    Band band{static_cast<Stratum>(s), {}};
+    const int top = y;
+    y += kBandPadding;
+    for (size_t i = layers.size(); i-- > 0;) {
+      if (layers[i]->stratum != band.stratum) continue;
+      rows_.push_back({layers[i]->id, QRect(kMargin, y, width() - kMargin - 6, kRowHeight)});
+      y += kRowHeight + 2;
+    }
+    y = std::max(y + kBandPadding, top + 76);
+    band.rect = QRect(0, top, width(), y - top);
+    bands_.push_back(band);
+  }
+  setMinimumHeight(y);
+  if (!bands_.empty()) bands_.back().rect.setBottom(std::max(y, height()));
+}
+
+void StrataRows::drawBand(QPainter& p, const Band& band) const {
+  const int depth = 2 - static_cast<int>(band.stratum);
+  const double swing = 1.5 + 2.2 * depth, length = 26 + 14 * depth;
+  QPainterPath path;
+  path.moveTo(0, band.rect.bottom() + 1);
+  path.lineTo(0, band.rect.top());
+  for (int x = 0; x <= width(); x += 2)
+    path.lineTo(x, band.rect.top() + swing * std::sin(2 * M_PI * x / length + depth));
+  path.lineTo(width(), band.rect.bottom() + 1);
+  p.setPen(QPen(QColor(0x2a, 0x2a, 0x2a), 1));
+  p.setBrush(look::kStrata[static_cast<int>(band.stratum)]);
+  p.drawPath(path);
+  p.save();
+  p.setPen(look::kText);
+  QFont small = font();
+  small.setPixelSize(11);
+  p.setFont(small);
+  p.translate(14, band.rect.center().y());
+  p.rotate(-90);
+  p.drawText(QRect(-60, -10, 120, 16), Qt::AlignCenter, nameOf(band.stratum));
+  p.restore();
+}
+
+QRect StrataRows::opacityRect(const Row& row) const {
+  return {row.rect.right() - 66, row.rect.top() + 18, 58, 16};
+}
+
+void StrataRows::drawRow(QPainter& p, const Row& row) {
+  const LayerPointer layer = layerOf(session_.document(), row.layer);
+  if (!layer) return;
+  const QRect& r = row.rect;
+  if (layer->id == session_.document().activeLayer) {
+    p.setPen(Qt::NoPen);
+    p.setBrush(look::kSelected);
+    p.drawRoundedRect(r, 3, 3);
+    p.setBrush(look::kAccent);
+    p.drawRoundedRect(QRectF(r.left(), r.top() + 4, 3, r.height() - 8), 1.5, 1.5);
+  }
+  p.setOpacity(layer->visible ? 1 : 0.55);
+  p.setPen(QPen(QColor(0xf0, 0xf0, 0xf0), 1.6));
+  p.setBrush(layer->visible ? QBrush(QColor(0xf0, 0xf0, 0xf0)) : Qt::NoBrush);
+  p.drawEllipse(QPointF(r.left() + 14, r.center().y()), 4.5, 4.5);
+  QPainterPath circle;
+  circle.addEllipse(QRectF(r.left() + 26, r.center().y() - 12, 26, 26));
+  p.save();
+  p.setClipPath(circle);
+  p.drawImage(QRectF(r.left() + 26, r.center().y() - 12, 26, 26), thumbnails_.of(session_.document(), *layer));
+  p.restore();
+  p.setPen(Qt::white);
+  const QRect text(r.left() + 60, r.top() + 3, r.width() - 60 - 74, 16);
+  p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(QString::fromStdString(layer->name), Qt::ElideRight, text.width()));
+  QFont small = font();
+  small.setPixelSize(11);
+  p.setFont(small);
+  p.setPen(QColor(0xdc, 0xdc, 0xdc));
+  QStringList facts{QString::fromUtf8(blendModeLabel(layer->blend).data(), static_cast<int>(blendModeLabel(layer->blend).size())),
+                    QString::fromUtf8(layer->source->kind().data(), static_cast<int>(layer->source->kind().size()))};
+  if (layer->mask) facts << tr("mask");
+  if (layer->locked) facts << tr("locked");
+  p.drawText(text.translated(0, 16), Qt::AlignVCenter, p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, text.width()));
+  const float opacity = sliding_ && pressed_ == layer->id ? slidingOpacity_ : layer->opacity;
+  p.drawText(QRect(r.right() - 66, r.top() + 2, 58, 16), Qt::AlignRight | Qt::AlignVCenter, QString("%1 %").arg(std::lround(100 * opacity)));
+  const QRect o = opacityRect(row);
+  p.setPen(Qt::NoPen);
+  p.setBrush(look::kWell);
+  p.drawRoundedRect(QRectF(o.left(), o.center().y() - 1.5, o.width(), 3), 1.5, 1.5);
+  p.setBrush(Qt::white);
+  p.drawRoundedRect(QRectF(o.left(), o.center().y() - 1.5, o.width() * opacity, 3), 1.5, 1.5);
+  p.setFont(font());
+  p.setOpacity(1);
+}
+
+void StrataRows::paintEvent(QPaintEvent*) {
+  layOut();
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.fillRect(rect(), look::kPanel);
+  if (!session_.isOpen()) return;
+  for (const Band& b : bands_) drawBand(p, b);
+  for (const Row& r : rows_) drawRow(p, r);
+  if (dragged_) {
+    p.setPen(QPen(look::kAccent, 2));
+    const int y = (dragPosition_.y() / (kRowHeight / 2)) * (kRowHeight / 2);
+    p.drawLine(kMargin, y, width() - 6, y);
+  }
+  if (hasFocus()) {
+    p.setPen(QPen(look::kAccent, 1));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(rect().adjusted(0, 0, -1, -1));
+  }
+}
+
+const StrataRows::Row* StrataRows::rowAt(const QPoint& position) const {
+  for (const Row& r : rows_)
+    if (r.rect.contains(position)) return &r;
+  return nullptr;
+}
+
+void StrataRows::mousePressEvent(QMouseEvent* event) {
+  const Row* row = rowAt(event->pos());
+  if (!row || event->button() != Qt::LeftButton) return;
+  session_.settleStrokes();
+  pressed_ = row->layer;
+  pressPosition_ = event->pos();
+  const LayerPointer layer = layerOf(session_.document(), row->layer);
+  if (event->pos().x() < row->rect.left() + 24) {
+    LayerChange change;
+    change.visible = !layer->visible;
+    session_.apply(withLayerChanged(session_.document(), layer->id, change), layer->visible ? tr("Hide layer") : tr("Show layer"));
+    pressed_ = 0;
+  } else if (opacityRect(*row).contains(event->pos())) {
+    sliding_ = true;
+    setOpacityAt(*row, event->pos().x(), false);
+  } else if (session_.document().activeLayer != row->layer) {
+    Document d = session_.document();
+    d.activeLayer = row->layer;
+    session_.apply(std::move(d), tr("Choose “%1”").arg(QString::fromStdString(layer->name)));
+  }
+}
+
+void StrataRows::setOpacityAt(const Row& row, int x, bool final) {
+  const QRect o = opacityRect(row);
+  slidingOpacity_ = std::clamp(static_cast<float>(x - o.left()) / static_cast<float>(o.width()), 0.f, 1.f);
+  LayerChange change;
+  change.opacity = slidingOpacity_;
+  auto next = withLayerChanged(session_.document(), row.layer, change);
+  if (final)
+    session_.apply(std::move(next), tr("Layer opacity"));
+  else if (next)
+    session_.engine().setDocument(*next);
+  update();
+}
+
+void StrataRows::mouseMoveEvent(QMouseEvent* event) {
+  if (!(event->buttons() & Qt::LeftButton) || !pressed_) return;
+  if (sliding_) {
+    for (const Row& r : rows_)
+      if (r.layer == pressed_) setOpacityAt(r, event->pos().x(), false);
+    return;
+  }
+  if ((event->pos() - pressPosition_).manhattanLength() > 6) dragged_ = pressed_;
+  dragPosition_ = event->pos();
+  update();
+}
+
+void StrataRows::mouseReleaseEvent(QMouseEvent* event) {
+  if (sliding_) {
+    for (const Row& r : rows_)
+      if (r.layer == pressed_) {
+        setOpacityAt(r, event->pos().x(), true);
+        break;
+      }
+  } else if (dragged_) {
+    drop(event->pos());
+  }
+  sliding_ = false;
+  pressed_ = dragged_ = 0;
+  update();
+}
+
+void StrataRows::drop(const QPoint& position) {
+  const Band* band = nullptr;
+  for (const Band& b : bands_)
+    if (b.rect.contains(QPoint(1, std::clamp(position.y(), 0, height() - 1)))) band = &b;
+  if (!band) return;
+  size_t below = 0;
+  for (const Row& r : rows_) {
+    const LayerPointer l = layerOf(session_.document(), r.layer);
+    if (l->stratum == band->stratum && r.layer != dragged_ && r.rect.center().y() > position.y()) ++below;
+  }
+  session_.apply(withLayerMoved(session_.document(), dragged_, band->stratum, below), tr("Move layer"));
+}
+
+void StrataRows::mouseDoubleClickEvent(QMouseEvent* event) {
+  const Row* row = rowAt(event->pos());
+  if (row && event->pos().x() > row->rect.left() + 56 && event->pos().x() < opacityRect(*row).left()) rename(*row);
+}
+
+void StrataRows::rename(const Row& row) {
+  const uint32_t id = row.layer;
+  auto* edit = new QLineEdit(QString::fromStdString(layerOf(session_.document(), id)->name), this);
+  edit->setGeometry(row.rect.left() + 56, row.rect.top() + 6, row.rect.width() - 130, 26);
+  edit->selectAll();
+  edit->show();
+  edit->setFocus();
+  connect(edit, &QLineEdit::editingFinished, this, [this, edit, id] {
+    edit->blockSignals(true);
+    const std::string name = edit->text().trimmed().toStdString();
+    edit->deleteLater();
+    const LayerPointer layer = layerOf(session_.document(), id);
+    if (!layer || name.empty() || name == layer->name) return;
+    LayerChange change;
+    change.name = name;
+    session_.apply(withLayerChanged(session_.document(), id, change), tr("Rename layer"));
+  });
+}
+
+void StrataRows::contextMenuEvent(QContextMenuEvent* event) {
+  if (const Row* row = rowAt(event->pos())) emit menuWanted(row->layer, event->globalPos());
+}
+
+void StrataRows::keyPressEvent(QKeyEvent* event) {
+  if (!session_.isOpen() || rows_.empty()) return QWidget::keyPressEvent(event);
+  size_t at = 0;
+  while (at < rows_.size() && rows_[at].layer != session_.document().activeLayer) ++at;
+  if (event->key() == Qt::Key_Up && at > 0 && at < rows_.size())
+    --at;
+  else if (event->key() == Qt::Key_Down && at + 1 < rows_.size())
+    ++at;
+  else if (event->key() == Qt::Key_F2 && at < rows_.size())
+    return rename(rows_[at]);
+  else
+    return QWidget::keyPressEvent(event);
+  session_.settleStrokes();
+  Document d = session_.document();
+  d.activeLayer = rows_[at].layer;
+  session_.apply(std::move(d), tr("Choose layer"));
+}
+
+bool StrataRows::event(QEvent* event) {
+  if (event->type() == QEvent::ToolTip) {
+    const auto* help = static_cast<QHelpEvent*>(event);
+    const Row* row = rowAt(help->pos());
+    QString text = tr("Drag a layer to another place or stratum");
+    if (row && help->pos().x() < row->rect.left() + 24)
+      text = tr("Shows or hides the layer");
+    else if (row && opacityRect(*row).contains(help->pos()))
+      text = tr("Opacity of the layer; drag");
+    else if (row)
+      text = tr("Click to choose, double click to rename (F2), drag to reorder, right click for more");
+    QToolTip::showText(help->globalPos(), text, this);
+    return true;
+  }
+  return QWidget::event(event);
+}
+
+}  // namespace juvenor::app

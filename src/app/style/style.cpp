@@ -1,0 +1,75 @@
+#include "app/style/style.h"
+
+#include <QApplication>
+#include <QFile>
+#include <QFontDatabase>
+#include <QPainter>
+#include <QPalette>
+#include <QStyleFactory>
+#include <QSvgRenderer>
+
+namespace juvenor::app {
+
+void applyStyle(QApplication& application) {
+  application.setStyle(QStyleFactory::create("Fusion"));
+  for (const char* file : {":/fonts/Inter-Regular.otf", ":/fonts/Inter-Medium.otf", ":/fonts/Inter-SemiBold.otf"})
+    QFontDatabase::addApplicationFont(file);
+  QFont font("Inter");
+  font.setPixelSize(12);
+  application.setFont(font);
+  QPalette p;
+  p.setColor(QPalette::Window, look::kPanel);
+  p.setColor(QPalette::WindowText, look::kText);
+  p.setColor(QPalette::Base, look::kWell);
+  p.setColor(QPalette::AlternateBase, look::kPanel);
+  p.setColor(QPalette::Text, look::kText);
+  p.setColor(QPalette::Button, look::kRaised);
+  p.setColor(QPalette::ButtonText, look::kText);
+  p.setColor(QPalette::Highlight, look::kSelected);
+  p.setColor(QPalette::HighlightedText, look::kText);
+  p.setColor(QPalette::ToolTipBase, look::kWell);
+  p.setColor(QPalette::ToolTipText, look::kText);
+  p.setColor(QPalette::PlaceholderText, look::kQuiet);
+  for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
+    p.setColor(QPalette::Disabled, role, QColor(0x8c, 0x8c, 0x8c));
+  application.setPalette(p);
+  QFile sheet(":/style.qss");
+  if (sheet.open(QIODevice::ReadOnly)) application.setStyleSheet(QString::fromUtf8(sheet.readAll()));
+}
+
+QIcon icon(const QString& name) {
+  QIcon out;
+  QSvgRenderer renderer(":/icons/" + name + ".svg");
+  for (const int size : {20, 40}) {
+    QPixmap pixmap(size, size);
+    pixmap.fill(Qt::transparent);
+    QPainter painter(&pixmap);
+    renderer.render(&painter);
+    painter.end();
+    pixmap.setDevicePixelRatio(size / 20.0);
+    out.addPixmap(pixmap);
+  }
+  return out;
+}
+
+QColor toQColor(const EncodedColor& c) {
+  return QColor::fromRgbF(std::clamp(c.r, 0.f, 1.f), std::clamp(c.g, 0.f, 1.f), std::clamp(c.b, 0.f, 1.f));
+}
+
+EncodedColor fromQColor(const QColor& c) {
+  return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())};
+}
+
+QString shortCount(size_t count) {
+  const auto n = static_cast<double>(count);
+  if (n >= 999'500) return QString("%1 M").arg(n / 1e6, 0, 'f', 2);
+  if (n >= 10'000) return QString("%1 k").arg(n / 1e3, 0, 'f', 0);
+  return QString::number(count);
+}
+
+QString shortLength(float length) {
+  const int digits = length >= 100 ? 0 : length >= 10 ? 1 : 2;
+  return QString("%1 mm").arg(static_cast<double>(length), 0, length < 0.1f ? 'g' : 'f', length < 0.1f ? 2 : digits);
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,40 @@
+// The look in one place: the greys, the font, the icons, and how numbers are written. Every grey has R = G = B.
+#pragma once
+
+#include <QColor>
+#include <QIcon>
+#include <QString>
+
+#include "core/color/srgb.h"
+
+class QApplication;
+
+namespace juvenor::app {
+
+namespace look {
+inline const QColor kGround(0x38, 0x38, 0x38);
+inline const QColor kPanel(0x43, 0x43, 0x43);
+inline const QColor kRaised(0x52, 0x52, 0x52);
+inline const QColor kSelected(0x6d, 0x6d, 0x6d);
+inline const QColor kWell(0x2e, 0x2e, 0x2e);
+inline const QColor kText(0xe8, 0xe8, 0xe8);
+inline const QColor kQuiet(0xc2, 0xc2, 0xc2);
+inline const QColor kAccent(0xb9, 0xcf, 0xa6);
+inline const QColor kWarning(0xe3, 0xc9, 0x8f);
+inline const QColor kStrata[3] = {QColor(0x5b, 0x5b, 0x5b), QColor(0x53, 0x53, 0x53), QColor(0x4a, 0x4a, 0x4a)};
+}  // namespace look
+
+/// Font, palette and style sheet for the whole application.
+void applyStyle(QApplication& application);
+/// One of the program's own line drawings, in the text's grey.
+QIcon icon(const QString& name);
+
+QColor toQColor(const EncodedColor& color);
+EncodedColor fromQColor(const QColor& color);
+
+/// "1.94 M", "312 k", "84".
+QString shortCount(size_t count);
+/// Three figures and no unit the file does not tell: sculpts are taken as millimetres.
+QString shortLength(float length);
+
+}  // namespace juvenor::app

@@ -1,0 +1,249 @@
+// Opening, saving, exporting, recovering: everything of the window that touches files.
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QPushButton>
+#include <QSettings>
+#include <QStandardPaths>
+
+#include "app/window/job.h"
+#include "app/window/main_window.h"
+#include "core/export/picture_file.h"
+#include "core/sculpt/formats.h"
+
+namespace juvenor::app {
+namespace {
+
+std::filesystem::path pathOf(const QString& file) {
+  return std::filesystem::path(file.toStdString());
+}
+
+QString patterns(const std::vector<std::string>& endings) {
+  QStringList out;
+  for (const std::string& e : endings) out << "*." + QString::fromStdString(e);
+  return out.join(' ');
+}
+
+}  // namespace
+
+void MainWindow::complain(const Error& error, const QString& what) {
+  if (isCancelled(error)) {
+    session_->say(tr("Cancelled; everything is as it was."));
+    return;
+  }
+  QMessageBox box(QMessageBox::Warning, "Juvenor", what, QMessageBox::Ok, this);
+  box.setObjectName("complaint");
+  box.setInformativeText(QString::fromStdString(error.message()));
+  box.exec();
+}
+
+void MainWindow::remember(const QString& file) {
+  QSettings settings;
+  QStringList recent = settings.value("recent").toStringList();
+  recent.removeAll(file);
+  recent.prepend(file);
+  settings.setValue("recent", recent.mid(0, 10));
+  first_->setRecent(recent);
+}
+
+bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QString& title) {
+  auto opened = runJobFor<Opened>(this, tr("Opening %1 …").arg(title), [&](const Progress& p) -> Result<Opened> {
+    auto store = Store::open(pathOf(file), true);
+    if (!store) return store.error();
+    return store->read(p);
+  });
+  if (!opened) {
+    complain(opened.error(), tr("“%1” could not be opened.").arg(title));
+    return false;
+  }
+  const size_t current = opened->current;
+  History history(std::move(opened->steps), current);
+  session_->take(std::move(history), title, asTemplate ? std::filesystem::path() : pathOf(file), pathOf(file));
+  return true;
+}
+
+bool MainWindow::openFile(const QString& file) {
+  if (!mayLeave()) return false;
+  const QFileInfo info(file);
+  bool ok = false;
+  if (info.suffix().toLower() == "juvenor") {
+    ok = takeDocument(info.absoluteFilePath(), false, info.completeBaseName());
+  } else {
+    auto document = runJobFor<Document>(this, tr("Reading %1 …").arg(info.fileName()), [&](const Progress& p) -> Result<Document> {
+      auto sculpt = readSculpt(pathOf(file), [&](float f) { return report(p, 0.6f * f); });
+      if (!sculpt) return sculpt.error();
+      const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
+      auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.6f + 0.4f * f); });
+      if (!surface) return surface.error();
+      Document d = newDocument(shared, *surface);
+      return withPaintedLayer(d, "Paint", Stratum::Pigment);
+    });
+    if (!document) {
+      complain(document.error(), tr("“%1” could not be opened.").arg(info.fileName()));
+      return false;
+    }
+    const auto& remarks = document->sculpt->remarks;
+    const QString remark = remarks.empty() ? QString() : QString::fromStdString(remarks.front());
+    session_->take(History(std::move(*document), "Open " + info.fileName().toStdString()), info.completeBaseName(), {});
+    if (!remark.isEmpty()) session_->say(tr("%1: %2").arg(info.fileName(), remark));
+    ok = true;
+  }
+  if (ok) remember(info.absoluteFilePath());
+  return ok;
+}
+
+bool MainWindow::openDemo(demo::Figure figure, size_t points) {
+  if (!mayLeave()) return false;
+  const size_t count = points ? points : figure == demo::Figure::Ferryman ? 2'000'000 : 1'000'000;
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::CacheLocation);
+  const QString title = figure == demo::Figure::Ferryman ? tr("river-ferryman") : tr("ferry-keeper");
+  // the number at the end is that of the generator; another one makes the file anew
+  const QString file = QString("%1/%2-%3-1.juvenor").arg(folder, title).arg(count);
+  if (!QFileInfo::exists(file)) {
+    std::error_code ec;
+    std::filesystem::create_directories(pathOf(folder), ec);
+    const auto made = runJobFor<Done>(this, tr("Sculpting the demo, once …"), [&](const Progress& p) -> Outcome {
+      auto sculpt = demo::makeSculpt(figure, count, [&](float f) { return report(p, 0.85f * f); });
+      if (!sculpt) return sculpt.error();
+      const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
+      auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.85f + 0.05f * f); });
+      if (!surface) return surface.error();
+      const History history(demo::dressed(figure, shared, *surface), "Demo sculpt with its first layers");
+      if (!report(p, 0.95f)) return cancelledError();
+      const std::vector<StepPointer> steps(history.steps().begin(), history.steps().end());
+      auto store = juvenor::saveAs(pathOf(file), steps, steps.front()->id);
+      if (!store) return store.error();
+      return Done{};
+    });
+    if (!made) {
+      complain(made.error(), tr("The demo could not be made."));
+      return false;
+    }
+  }
+  return takeDocument(file, true, title);
+}
+
+bool MainWindow::saveTo(const QString& file) {
+  const Outcome done = session_->saveTo(pathOf(file));
+  if (!done) {
+    complain(done.error(), tr("“%1” was not saved. Your work is still open; save it elsewhere, or make room and try again.").arg(QFileInfo(file).fileName()));
+    return false;
+  }
+  remember(file);
+  session_->say(tr("Saved %1.").arg(QFileInfo(file).fileName()));
+  return true;
+}
+
+bool MainWindow::exportTo(const QString& file) {
+  session_->settleStrokes();
+  const Document document = session_->document();
+  const auto done = runJobFor<Done>(this, tr("Exporting …"), [&](const Progress& p) -> Outcome {
+    const ColorField composite = compositeOf(document.layers, *document.surface, document.bare);
+    const VertexFinish finish = finishOf(document, composite);
+    if (!report(p, 0.4f)) return cancelledError();
+    return writeSculpt(pathOf(file), *document.sculpt, finish);
+  });
+  if (!done) {
+    complain(done.error(), tr("“%1” was not exported.").arg(QFileInfo(file).fileName()));
+    return false;
+  }
+  session_->say(tr("Exported %1 with the composite as vertex colours.").arg(QFileInfo(file).fileName()));
+  return true;
+}
+
+void MainWindow::open() {
+  const QString file = QFileDialog::getOpenFileName(this, tr("Open"), {}, tr("Sculpts and documents (*.juvenor %1)").arg(patterns(readableSculptEndings())));
+  if (!file.isEmpty()) openFile(file);
+}
+
+void MainWindow::save() {
+  if (!session_->isOpen()) return;
+  if (session_->path().empty()) return saveAs();
+  saveTo(QString::fromStdString(session_->path().string()));
+}
+
+void MainWindow::saveAs() {
+  if (!session_->isOpen()) return;
+  QString file = QFileDialog::getSaveFileName(this, tr("Save as"), session_->title() + ".juvenor", tr("Juvenor document (*.juvenor)"));
+  if (file.isEmpty()) return;
+  if (QFileInfo(file).suffix() != "juvenor") file += ".juvenor";
+  saveTo(file);
+}
+
+void MainWindow::exportFile() {
+  if (!session_->isOpen()) return;
+  const QString file = QFileDialog::getSaveFileName(this, tr("Export coloured sculpt"), session_->title() + ".ply",
+                                                    tr("PLY, sRGB colours (*.ply);;OBJ, sRGB colours (*.obj);;GLB, linear COLOR_0 (*.glb)"));
+  if (!file.isEmpty()) exportTo(file);
+}
+
+void MainWindow::exportPicture() {
+  if (!session_->isOpen()) return;
+  const QString file = QFileDialog::getSaveFileName(this, tr("Export picture"), session_->title() + ".png", tr("Pictures (*.png *.tif *.jpg)"));
+  if (file.isEmpty()) return;
+  const QImage image = session_->engine().still(easel_->viewing(), 16).convertToFormat(QImage::Format_RGB32);
+  const std::span pixels(reinterpret_cast<const uint32_t*>(image.constBits()), static_cast<size_t>(image.width()) * static_cast<size_t>(image.height()));
+  const Outcome done = writePicture(pathOf(file), {image.width(), image.height()}, pixels);
+  if (!done) complain(done.error(), tr("The picture was not written."));
+}
+
+bool MainWindow::mayLeave() {
+  if (!session_->isOpen()) return true;
+  session_->settleStrokes();
+  if (!session_->unsaved()) return true;
+  QMessageBox box(QMessageBox::Question, "Juvenor", tr("“%1” has strokes that are not saved.").arg(session_->title()), QMessageBox::NoButton, this);
+  auto* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
+  auto* leave = box.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
+  box.addButton(tr("Stay"), QMessageBox::RejectRole);
+  box.exec();
+  if (box.clickedButton() == keep) {
+    save();
+    return !session_->unsaved();
+  }
+  return box.clickedButton() == leave;
+}
+
+bool MainWindow::offerRecovery() {
+  for (const LeftBehind& left : leftBehind(journalFolder())) {
+    QMessageBox box(QMessageBox::Question, "Juvenor", tr("“%1” was not closed properly.").arg(QString::fromStdString(left.title)), QMessageBox::NoButton, this);
+    box.setObjectName("recovery");
+    box.setInformativeText(tr("%n step(s) of work are not in any saved file. Everything up to the last finished stroke is here.", nullptr, static_cast<int>(left.steps)));
+    auto* take = box.addButton(tr("Take it up again"), QMessageBox::AcceptRole);
+    auto* drop = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
+    box.addButton(tr("Ask me next time"), QMessageBox::RejectRole);
+    box.exec();
+    if (box.clickedButton() == drop) discard(left);
+    if (box.clickedButton() != take) continue;
+    auto opened = runJobFor<Opened>(this, tr("Bringing your work back …"), [&](const Progress& p) { return recover(left, p); });
+    if (!opened) {
+      complain(opened.error(), tr("The work could not be brought back; it stays where it is."));
+      continue;
+    }
+    const size_t current = opened->current;
+    session_->take(History(std::move(opened->steps), current), QString::fromStdString(left.title), {});
+    discard(left);
+    session_->markUnsaved();
+    return true;
+  }
+  return false;
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (!mayLeave()) return event->ignore();
+  session_->close();
+  event->accept();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  const auto urls = event->mimeData()->urls();
+  if (!urls.isEmpty() && urls.front().isLocalFile()) openFile(urls.front().toLocalFile());
+}
+
+}  // namespace juvenor::app

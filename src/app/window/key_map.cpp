@@ -1,0 +1,44 @@
+#include "app/window/key_map.h"
+
+#include <QGridLayout>
+#include <QLabel>
+
+#include "app/session/tools.h"
+
+namespace juvenor::app {
+
+KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
+  setWindowTitle(tr("Key map"));
+  auto* grid = new QGridLayout(this);
+  grid->setContentsMargins(24, 20, 24, 20);
+  grid->setHorizontalSpacing(28);
+  grid->setVerticalSpacing(6);
+  using Rows = QList<std::pair<QString, QString>>;
+  Rows tools;
+  for (int i = 0; i < kToolCount; ++i) {
+    const ToolFacts& f = factsOf(static_cast<Tool>(i));
+    tools.append({f.key, tr(f.label)});
+  }
+  tools.append({tr("P held"), tr("Pick with any tool")});
+  const QList<std::pair<QString, Rows>> columns{
+      {tr("Tools"), tools},
+      {tr("Brush"), {{tr("comma, full stop"), tr("Smaller, larger")}, {"M", tr("Mirror across X")}, {"O", tr("Front only")}, {"J", tr("All parts")}, {"Shift+F", tr("Fill the active part")}}},
+      {tr("View"), {{"1 2 3 4", tr("Flat, Value, Clay, Skin")}, {"5 6 7 8", tr("Front, right, left, top")}, {"9", tr("Parallel or perspective")}, {"Home", tr("Frame all")}, {"End", tr("Frame the active part")}, {tr("right drag"), tr("Turn")}, {tr("middle drag"), tr("Pan")}, {tr("wheel"), tr("Nearer, farther")}, {tr("right click"), tr("Card at the pen")}}},
+      {tr("Work"), {{"Ctrl+Z", tr("Undo")}, {"Ctrl+Shift+Z", tr("Redo")}, {"Ctrl+O", tr("Open")}, {"Ctrl+S", tr("Save")}, {"Ctrl+Shift+S", tr("Save as")}, {"Ctrl+E", tr("Export")}, {"Ctrl+L", tr("Add a painted layer")}, {"F1", tr("This page")}}}};
+  int column = 0;
+  for (const auto& [title, rows] : columns) {
+    auto* head = new QLabel(title);
+    head->setProperty("title", true);
+    grid->addWidget(head, 0, column, 1, 2);
+    int row = 1;
+    for (const auto& [key, what] : rows) {
+      auto* k = new QLabel(key);
+      k->setStyleSheet("background: #2e2e2e; padding: 2px 6px; border-radius: 3px;");
+      grid->addWidget(k, row, column, Qt::AlignRight);
+      grid->addWidget(new QLabel(what), row++, column + 1);
+    }
+    column += 2;
+  }
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,201 @@
+#include "app/window/main_window.h"
+
+#include <QApplication>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMenuBar>
+#include <QPushButton>
+#include <QSettings>
+#include <QStackedWidget>
+#include <QTimer>
+#include <QVBoxLayout>
+#include <QWidgetAction>
+
+#include "app/kit/kit.h"
+#include "app/mixer/mixer.h"
+#include "app/parts/parts.h"
+#include "app/strata/strata.h"
+#include "app/style/style.h"
+#include "app/window/key_map.h"
+
+namespace juvenor::app {
+
+MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) {
+  setWindowTitle("Juvenor");
+  setWindowIcon(QIcon(":/org.juvenor.Juvenor.svg"));
+  setAcceptDrops(true);
+  setContextMenuPolicy(Qt::NoContextMenu);
+  resize(1280, 800);
+  easel_ = new Easel(*session_);
+  buildLayout();
+  buildMenus();
+  qApp->installEventFilter(this);
+  connect(session_.get(), &Session::said, this, [this](const QString& text, bool seriously) {
+    message_->setProperty("serious", seriously);
+    message_->setStyleSheet(seriously ? "color: #e3c98f;" : "color: #e8e8e8;");
+    message_->setText(text);
+    message_->setToolTip(text);
+    QTimer::singleShot(seriously ? 12000 : 7000, message_, [this, text] {
+      if (message_->text() == text) message_->clear();
+    });
+  });
+  connect(session_.get(), &Session::savedStateChanged, this, &MainWindow::showSaved);
+  connect(session_.get(), &Session::documentChanged, this, &MainWindow::showSaved);
+  connect(session_.get(), &Session::opened, this, [this] {
+    pages_->setCurrentIndex(1);
+    showSaved();
+  });
+  connect(easel_, &Easel::probed, strip_, &BrushStrip::showProbe);
+  connect(easel_, &Easel::cardWanted, this, &MainWindow::showCard);
+  connect(first_, &FirstPage::openWanted, this, &MainWindow::open);
+  connect(first_, &FirstPage::fileWanted, this, &MainWindow::openFile);
+  connect(first_, &FirstPage::demoWanted, this, [this](const QString& key) {
+    if (const auto figure = demo::figureFromKey(key.toStdString())) openDemo(*figure);
+  });
+  first_->setRecent(QSettings().value("recent").toStringList());
+}
+
+void MainWindow::buildLayout() {
+  pages_ = new QStackedWidget;
+  first_ = new FirstPage;
+  pages_->addWidget(first_);
+  auto* work = new QWidget;
+  auto* column = new QVBoxLayout(work);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(1);
+  column->addWidget(new Course(*session_, *easel_));
+  auto* middle = new QHBoxLayout;
+  middle->setSpacing(1);
+  middle->addWidget(new Kit(*session_));
+  auto* side = new QWidget;
+  side->setFixedWidth(186);
+  auto* sideColumn = new QVBoxLayout(side);
+  sideColumn->setContentsMargins(0, 0, 0, 0);
+  sideColumn->addWidget(new PartsPanel(*session_));
+  sideColumn->addWidget(new HistoryPanel(*session_), 1);
+  side->setAutoFillBackground(true);
+  QPalette p = side->palette();
+  p.setColor(QPalette::Window, QColor(0x4b, 0x4b, 0x4b));
+  side->setPalette(p);
+  middle->addWidget(side);
+  middle->addWidget(easel_, 1);
+  auto* right = new QWidget;
+  right->setFixedWidth(286);
+  auto* rightColumn = new QVBoxLayout(right);
+  rightColumn->setContentsMargins(0, 0, 0, 0);
+  rightColumn->setSpacing(0);
+  rightColumn->addWidget(new Mixer(*session_));
+  rightColumn->addWidget(new Strata(*session_), 1);
+  middle->addWidget(right);
+  column->addLayout(middle, 1);
+  message_ = new QLabel;
+  message_->setFixedHeight(22);
+  message_->setContentsMargins(14, 0, 14, 0);
+  message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  column->addWidget(message_);
+  strip_ = new BrushStrip(*session_);
+  column->addWidget(strip_);
+  pages_->addWidget(work);
+  setCentralWidget(pages_);
+  saved_ = new QLabel;
+  saved_->setProperty("quiet", true);
+  saved_->setContentsMargins(0, 0, 12, 0);
+  menuBar()->setCornerWidget(saved_);
+}
+
+void MainWindow::showSaved() {
+  if (!session_->isOpen()) return;
+  const QString name = session_->title() + (session_->path().empty() ? QString() : QString(".juvenor"));
+  saved_->setText(name + (session_->unsaved() ? tr(" · not saved, all strokes kept") : session_->path().empty() ? tr(" · never saved") : tr(" · saved")));
+  saved_->adjustSize();
+  menuBar()->setCornerWidget(saved_);
+  setWindowTitle(QString("%1%2 – Juvenor").arg(session_->unsaved() ? "• " : "", name));
+}
+
+void MainWindow::undo() {
+  if (!session_->isOpen()) return;
+  session_->settleStrokes();
+  if (!session_->history().canUndo()) return session_->say(tr("There is nothing to undo."));
+  session_->goTo(session_->history().current() - 1);
+}
+
+void MainWindow::redo() {
+  if (!session_->isOpen()) return;
+  session_->settleStrokes();
+  if (!session_->history().canRedo()) return session_->say(tr("There is nothing to do again."));
+  session_->goTo(session_->history().current() + 1);
+}
+
+void MainWindow::showCard(const QPoint& at) {
+  if (!session_->isOpen()) return;
+  QMenu card(this);
+  auto* box = new QWidget;
+  box->setFixedWidth(236);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(12, 8, 12, 10);
+  Tools& tools = session_->tools();
+  const auto add = [&](const QString& name, const ValueSlider::Scale& scale, float Brush::*member) {
+    auto* s = new ValueSlider(name, scale);
+    s->show(static_cast<double>(tools.brush().*member));
+    connect(s, &ValueSlider::changed, s, [&tools, member](double v) {
+      Brush b = tools.brush();
+      b.*member = static_cast<float>(v);
+      tools.setBrush(b);
+    });
+    column->addWidget(s);
+  };
+  const double d = static_cast<double>(session_->document().surface->bounds.diagonal());
+  add(tr("Size"), {0.0005 * d, 0.4 * d, 1, "mm", true, 1}, &Brush::radius);
+  add(tr("Opacity"), {0, 1, 100, "%", false, 0}, &Brush::opacity);
+  add(tr("Flow"), {0.001, 1, 100, "%", true, 1}, &Brush::flow);
+  auto* wells = new QHBoxLayout;
+  wells->setSpacing(2);
+  for (const EncodedColor& c : session_->document().wells) {
+    auto* b = new QPushButton;
+    b->setFixedSize(19, 19);
+    b->setAccessibleName(QString::fromStdString(toHex(c)));
+    b->setStyleSheet(QString("background: %1; border-radius: 9px; padding: 0;").arg(toQColor(c).name()));
+    connect(b, &QPushButton::clicked, &card, [&tools, c, &card] {
+      tools.setColor(c);
+      card.close();
+    });
+    wells->addWidget(b);
+  }
+  column->addLayout(wells);
+  auto* action = new QWidgetAction(&card);
+  action->setDefaultWidget(box);
+  card.addAction(action);
+  card.exec(at);
+}
+
+void MainWindow::showKeyMap() {
+  KeyMap(this).exec();
+}
+
+// P held down picks whatever tool is in hand; tapped it chooses the tool.
+bool MainWindow::eventFilter(QObject* object, QEvent* event) {
+  if (event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease) {
+    const auto* key = static_cast<QKeyEvent*>(event);
+    if (key->key() == Qt::Key_P && key->modifiers() == Qt::NoModifier && !key->isAutoRepeat())
+      easel_->setPicking(event->type() == QEvent::KeyPress && session_->tools().tool() != Tool::Pick);
+  }
+  return QMainWindow::eventFilter(object, event);
+}
+
+void MainWindow::keyPressEvent(QKeyEvent* event) {
+  Brush b = session_->tools().brush();
+  if (event->key() == Qt::Key_Comma)
+    b.radius /= 1.1f;
+  else if (event->key() == Qt::Key_Period)
+    b.radius *= 1.1f;
+  else
+    return QMainWindow::keyPressEvent(event);
+  session_->tools().setBrush(b);
+}
+
+void MainWindow::keyReleaseEvent(QKeyEvent* event) {
+  QMainWindow::keyReleaseEvent(event);
+}
+
+}  // namespace juvenor::app

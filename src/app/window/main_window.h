@@ -1,0 +1,71 @@
+// The window: everything in its place, the menus, opening and saving, and what happens when a file is dropped.
+#pragma once
+
+#include <QMainWindow>
+
+#include "app/brush_strip/brush_strip.h"
+#include "app/course/course.h"
+#include "app/easel/easel.h"
+#include "app/firstpage/first_page.h"
+#include "app/session/session.h"
+#include "demo/demo.h"
+
+class QLabel;
+class QStackedWidget;
+
+namespace juvenor::app {
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  MainWindow();
+
+  Session& session() { return *session_; }
+  Easel& easel() { return *easel_; }
+
+  /// Opens a document or a sculpt by its ending; a failure is told and leaves what is open.
+  bool openFile(const QString& file);
+  /// The demo document of a figure, made once and kept in the user's cache. `points` 0 takes the usual 2 million.
+  bool openDemo(demo::Figure figure, size_t points = 0);
+  bool saveTo(const QString& file);
+  bool exportTo(const QString& file);
+  /// Offers back the work of processes that are gone; true when one was taken.
+  bool offerRecovery();
+  void undo();
+  void redo();
+
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
+  bool eventFilter(QObject* object, QEvent* event) override;
+
+ private:
+  void buildMenus();
+  void buildViewMenu();
+  void buildLayout();
+  void open();
+  void save();
+  void saveAs();
+  void exportFile();
+  void exportPicture();
+  void refine();
+  bool mayLeave();
+  void complain(const Error& error, const QString& what);
+  void remember(const QString& file);
+  void showSaved();
+  void showCard(const QPoint& globalPosition);
+  void showKeyMap();
+  bool takeDocument(const QString& file, bool asTemplate, const QString& title);
+
+  std::unique_ptr<Session> session_;
+  Easel* easel_;
+  QStackedWidget* pages_;
+  FirstPage* first_;
+  BrushStrip* strip_;
+  QLabel *message_, *saved_;
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,107 @@
+#include <QFileDialog>
+#include <QInputDialog>
+#include <QMenuBar>
+
+#include "app/window/job.h"
+#include "app/window/main_window.h"
+#include "app/style/style.h"
+
+namespace juvenor::app {
+
+void MainWindow::buildMenus() {
+  const auto add = [this](QMenu* menu, const QString& text, const QString& key, auto slot) {
+    QAction* a = menu->addAction(text, this, slot);
+    a->setShortcut(QKeySequence(key));
+    return a;
+  };
+  QMenu* file = menuBar()->addMenu(tr("&File"));
+  add(file, tr("Open …"), "Ctrl+O", [this] { open(); });
+  QMenu* demos = file->addMenu(tr("Demo sculpts"));
+  demos->addAction(tr("River ferryman"), this, [this] { openDemo(demo::Figure::Ferryman); });
+  demos->addAction(tr("Ferry keeper"), this, [this] { openDemo(demo::Figure::Keeper); });
+  file->addSeparator();
+  add(file, tr("Save"), "Ctrl+S", [this] { save(); });
+  add(file, tr("Save as …"), "Ctrl+Shift+S", [this] { saveAs(); });
+  file->addSeparator();
+  add(file, tr("Export coloured sculpt …"), "Ctrl+E", [this] { exportFile(); });
+  add(file, tr("Export picture of the view …"), "", [this] { exportPicture(); });
+  file->addSeparator();
+  add(file, tr("Quit"), "Ctrl+Q", [this] { close(); });
+
+  QMenu* edit = menuBar()->addMenu(tr("&Edit"));
+  add(edit, tr("Undo"), "Ctrl+Z", [this] { undo(); });
+  add(edit, tr("Redo"), "Ctrl+Shift+Z", [this] { redo(); });
+
+  buildViewMenu();
+
+  QMenu* sculpt = menuBar()->addMenu(tr("&Sculpt"));
+  add(sculpt, tr("Four times the points"), "", [this] {
+    if (!session_->isOpen()) return;
+    session_->settleStrokes();
+    session_->apply(runJobFor<Document>(this, tr("Adding points …"), [this](const Progress& p) { return withRefinement(session_->document(), 0, p); }), tr("Four times the points"));
+  });
+  add(sculpt, tr("Refine to a spacing …"), "", [this] { refine(); });
+
+  QMenu* layer = menuBar()->addMenu(tr("&Layer"));
+  add(layer, tr("Add a painted layer"), "Ctrl+L", [this] {
+    if (!session_->isOpen()) return;
+    session_->settleStrokes();
+    const LayerPointer active = layerOf(session_->document(), session_->document().activeLayer);
+    session_->apply(withPaintedLayer(session_->document(), tr("Paint").toStdString(), active ? active->stratum : Stratum::Pigment), tr("Add layer"));
+  });
+  const auto onActive = [this](auto editing, const QString& name) {
+    return [this, editing, name] {
+      if (!session_->isOpen()) return;
+      session_->settleStrokes();
+      session_->apply(editing(session_->document(), session_->document().activeLayer), name);
+    };
+  };
+  add(layer, tr("Duplicate"), "Ctrl+D", onActive([](const Document& d, uint32_t i) { return withDuplicate(d, i); }, tr("Duplicate layer")));
+  add(layer, tr("Merge down"), "", onActive([](const Document& d, uint32_t i) { return withMergedDown(d, i); }, tr("Merge down")));
+  add(layer, tr("Add mask"), "", onActive([](const Document& d, uint32_t i) { return withMask(d, i); }, tr("Add mask")));
+  add(layer, tr("Delete"), "", onActive([](const Document& d, uint32_t i) { return withoutLayer(d, i); }, tr("Delete layer")));
+
+  QMenu* brush = menuBar()->addMenu(tr("&Brush"));
+  QMenu* pen = brush->addMenu(tr("Simulated pen"));
+  pen->addAction(tr("Mouse presses fully"), this, [this] { easel_->setMousePressure(Easel::MousePressure::Full); });
+  pen->addAction(tr("Mouse pressure grows along the way"), this, [this] { easel_->setMousePressure(Easel::MousePressure::Ramp); });
+  pen->addAction(tr("Slow presses hard, fast lightly"), this, [this] { easel_->setMousePressure(Easel::MousePressure::Speed); });
+
+  QMenu* help = menuBar()->addMenu(tr("&Help"));
+  add(help, tr("Key map"), "F1", [this] { showKeyMap(); });
+}
+
+void MainWindow::buildViewMenu() {
+  QMenu* view = menuBar()->addMenu(tr("&View"));
+  const auto add = [this, view](const QString& text, const QString& key, auto slot) {
+    view->addAction(text, this, slot)->setShortcut(QKeySequence(key));
+  };
+  add(tr("Frame all"), "Home", [this] { easel_->frameAll(); });
+  add(tr("Frame the active part"), "End", [this] { easel_->framePart(); });
+  view->addSeparator();
+  add(tr("Front"), "5", [this] { easel_->look(Side::Front); });
+  add(tr("Right side"), "6", [this] { easel_->look(Side::Right); });
+  add(tr("Left side"), "7", [this] { easel_->look(Side::Left); });
+  add(tr("Top"), "8", [this] { easel_->look(Side::Top); });
+  add(tr("Parallel or perspective"), "9", [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
+  view->addSeparator();
+  add(tr("Grey behind the sculpt …"), "", [this] {
+    bool ok = false;
+    const int grey = QInputDialog::getInt(this, tr("Grey behind the sculpt"), tr("0 is black, 255 is white"), static_cast<int>(easel_->viewing().background & 0xff), 0, 255, 1, &ok);
+    if (ok) easel_->setBackground(grey);
+  });
+}
+
+void MainWindow::refine() {
+  if (!session_->isOpen()) return;
+  session_->settleStrokes();
+  bool ok = false;
+  const double now = static_cast<double>(session_->document().surface->spacing);
+  const double wanted = QInputDialog::getDouble(this, tr("Refine to a spacing"), tr("Points are %1 apart now. Distance wanted, mm:").arg(shortLength(static_cast<float>(now))), now / 2, now / 32, now, 3, &ok);
+  if (!ok) return;
+  session_->apply(runJobFor<Document>(this, tr("Adding points …"), [this, wanted](const Progress& p) {
+    return withRefinement(session_->document(), static_cast<float>(wanted), p);
+  }), tr("Refine to %1").arg(shortLength(static_cast<float>(wanted))));
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,43 @@
+// From the pen over the picture to the skin under it: steadies the hand, follows the way between two events in steps
+// finer than the dabs, and finds the surface under each by a ray. Where the way leaves the skin or leaps to another
+// piece of it, the stroke lifts and goes on there.
+#pragma once
+
+#include "core/brush/stroke.h"
+#include "core/render/rays.h"
+
+namespace juvenor {
+
+struct PenPoint {
+  Vec2 pixel = Vec2::Zero();
+  float pressure = 1;       ///< 0…1
+  Vec2 tilt = Vec2::Zero();  ///< degrees
+  double seconds = 0;        ///< any clock that does not jump
+};
+
+class PenPath {
+ public:
+  PenPath(const Rays& rays, const Camera& camera, const ViewSize& size, const std::set<uint32_t>& hidden,
+          const Brush& brush);
+
+  void move(const PenPoint& point, Stroke& stroke);
+  /// Lets the steadied path catch up with the hand.
+  void finish(Stroke& stroke);
+  /// Where the pen was when it last met the surface; for readings and recordings.
+  const std::optional<SurfacePoint>& last() const { return last_; }
+
+ private:
+  void follow(const Vec2& to, float pressure, Stroke& stroke);
+  void touch(const Vec2& pixel, float pressure, Stroke& stroke);
+
+  const Rays& rays_;
+  Camera camera_;
+  ViewSize size_;
+  std::set<uint32_t> hidden_;
+  Brush brush_;
+  bool down_ = false;
+  PenPoint raw_, steadied_;
+  std::optional<SurfacePoint> last_;
+};
+
+}  // namespace juvenor

@@ -1,0 +1,52 @@
+#include "demo/demo.h"
+
+#include <cmath>
+
+#include "core/document/edits.h"
+#include "demo/noise.h"
+#include "demo/shapes.h"
+
+namespace juvenor::demo {
+
+std::optional<Figure> figureFromKey(std::string_view key) {
+  if (key == "ferryman") return Figure::Ferryman;
+  if (key == "keeper") return Figure::Keeper;
+  return std::nullopt;
+}
+
+std::string_view figureKey(Figure figure) {
+  return figure == Figure::Ferryman ? "ferryman" : "keeper";
+}
+
+Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress) {
+  const std::vector<Piece> pieces = figure == Figure::Ferryman ? ferrymanPieces() : keeperPieces();
+  // the number of vertices goes with the inverse square of the cell
+  constexpr float kTrial = 3.2f;
+  double trial = 0;
+  for (const Piece& p : pieces) trial += estimateVertices(p.distance, p.box, kTrial);
+  const float cell = kTrial * static_cast<float>(std::sqrt(trial / static_cast<double>(std::max<size_t>(points, 2000))));
+  Sculpt out;
+  out.name = figure == Figure::Ferryman ? "River ferryman" : "Ferry keeper";
+  out.polygonStart.push_back(0);
+  for (uint32_t part = 0; part < pieces.size(); ++part) {
+    const Piece& p = pieces[part];
+    auto quads = isosurface(p.distance, p.box, cell, p.relief, [&](float f) {
+      const float body = 0.8f;  // the first piece is by far the largest
+      return report(progress, part == 0 ? body * f : body + (1 - body) * static_cast<float>(part) / static_cast<float>(pieces.size()));
+    });
+    if (!quads) return quads.error();
+    const auto first = static_cast<uint32_t>(out.vertices.size());
+    out.parts.push_back(p.name);
+    out.vertices.insert(out.vertices.end(), quads->vertices.begin(), quads->vertices.end());
+    for (const auto& q : quads->quads) {
+      for (const uint32_t v : q) out.corners.push_back(first + v);
+      out.polygonStart.push_back(static_cast<uint32_t>(out.corners.size()));
+      out.polygonPart.push_back(part);
+    }
+  }
+  const Outcome checked = finishSculpt(out, out.name);
+  if (!checked) return checked.error();
+  return out;
+}
+
+}  // namespace juvenor::demo

@@ -1,0 +1,32 @@
+// The sculpts and documents the program is shown with. All made up, all seeded: the same bytes every time.
+#pragma once
+
+#include <optional>
+#include <string_view>
+
+#include "core/document/document.h"
+#include "demo/isosurface.h"
+
+namespace juvenor::demo {
+
+enum class Figure { Ferryman, Keeper };
+std::optional<Figure> figureFromKey(std::string_view key);
+std::string_view figureKey(Figure figure);
+
+/// A piece of a figure as clay: a distance, fine relief, and the box it lies in. Millimetres, y up, z to the front.
+struct Piece {
+  std::string name;
+  Distance distance;
+  Distance relief;
+  Box box;
+};
+std::vector<Piece> ferrymanPieces();
+std::vector<Piece> keeperPieces();
+
+/// The figure as a sculpt of about `points` vertices, in quads, a part per piece.
+Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress = {});
+
+/// A document over a figure's sculpt with a few layers laid, ready to paint.
+Document dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface);
+
+}  // namespace juvenor::demo
