@@ -53,14 +53,14 @@ Easel::Easel(Session& session) : session_(session) {
   });
 }
 
-Box Easel::shownBounds(uint32_t part) const {
-  Box box;
-  if (!session_.isOpen()) return box;
+std::vector<Vec3> Easel::shownPoints(uint32_t part) const {
   const Document& d = session_.document();
+  if (part == kNone && d.hiddenParts.empty()) return d.surface->positions;
+  std::vector<Vec3> points;
   for (size_t s = 0; s < d.surface->size(); ++s)
     if ((part == kNone || d.surface->parts[s] == part) && !d.hiddenParts.contains(d.surface->parts[s]))
-      box.add(d.surface->positions[s]);
-  return box;
+      points.push_back(d.surface->positions[s]);
+  return points;
 }
 
 void Easel::post(bool moving) {
@@ -87,14 +87,14 @@ void Easel::setBackground(int grey) {
 
 void Easel::frameAll() {
   if (!session_.isOpen()) return;
-  viewing_.camera = framed(viewing_.camera, viewing_.size, shownBounds(kNone));
+  viewing_.camera = framed(viewing_.camera, viewing_.size, shownPoints(kNone));
   framed_ = true;
   post(false);
 }
 
 void Easel::framePart() {
   if (!session_.isOpen()) return;
-  viewing_.camera = framed(viewing_.camera, viewing_.size, shownBounds(session_.activePart()));
+  viewing_.camera = framed(viewing_.camera, viewing_.size, shownPoints(session_.activePart()));
   post(false);
 }
 

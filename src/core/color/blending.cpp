@@ -57,7 +57,7 @@ float separable(BlendMode mode, float b, float s) {
     case BlendMode::ColorDodge:
       return b <= 0 ? 0 : s >= 1 ? 1 : std::min(1.f, b / (1 - s));
     case BlendMode::ColorBurn:
-      return b >= 1 ? 1 : s <= 0 ? 0 : 1 - std::min(1.f, (1 - b) / s);
+      return b >= kFullBackdrop ? 1 : s <= 0 ? 0 : 1 - std::min(1.f, (1 - b) / s);
     case BlendMode::HardLight:
       return hardLight(b, s);
     case BlendMode::SoftLight:

@@ -40,6 +40,9 @@ struct Pixel {
 /// The darkest film Stain knows: an optical density of 2.5, so that a breath of black is a breath.
 inline constexpr float kDarkestFilm = 0.0031622777f;
 
+/// Colour burn keeps a full backdrop full; what dividing by alpha rounds off must not turn it black.
+inline constexpr float kFullBackdrop = 0.999999f;
+
 /// `source` composited onto `backdrop` with the mode; for Stain the source's alpha is the depth of the film.
 Pixel blend(BlendMode mode, const Pixel& backdrop, const Pixel& source);
 

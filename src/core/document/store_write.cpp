@@ -179,15 +179,19 @@ Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep
 Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep) {
   Outcome ok = db_.run("BEGIN IMMEDIATE");
   if (!ok) return ok;
-  const auto idsBefore = idOfChunk_;
-  const auto chunksBefore = chunkOfId_;
-  ok = writeAll(steps, currentStep);
+  int64_t lastChunk = 0;
+  ok = db_.query("SELECT coalesce(max(id), 0) FROM chunk", {}, [&](const SqlRow& row) {
+    lastChunk = row.integer(0);
+    return true;
+  });
+  if (ok) ok = writeAll(steps, currentStep);
   if (ok) ok = db_.run("COMMIT");
-  if (!ok) {
-    (void)db_.run("ROLLBACK");
-    idOfChunk_ = idsBefore;
-    chunkOfId_ = chunksBefore;
-  }
+  if (!ok) (void)db_.run("ROLLBACK");
+  // Known are chunks that are in the file and that some document still holds beside the two lists here.
+  std::erase_if(chunkOfId_, [&](const auto& entry) {
+    return ok ? entry.second.use_count() <= 2 : entry.first > lastChunk;
+  });
+  std::erase_if(idOfChunk_, [&](const auto& entry) { return !chunkOfId_.contains(entry.second); });
   return ok;
 }
 

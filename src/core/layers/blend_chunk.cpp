@@ -73,7 +73,7 @@ HWY_INLINE V mix(V b, V s) {
   }
   if constexpr (M == BlendMode::ColorBurn) {
     const V q = hn::Sub(one, hn::Min(one, hn::Div(hn::Sub(one, b), hn::Max(s, hn::Set(kF, 1e-7f)))));
-    return hn::IfThenElse(hn::Ge(b, one), one, q);
+    return hn::IfThenElse(hn::Ge(b, hn::Set(kF, kFullBackdrop)), one, q);
   }
   if constexpr (M == BlendMode::HardLight) return hardLight(b, s);
   if constexpr (M == BlendMode::SoftLight) return softLight(b, s);

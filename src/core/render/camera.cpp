@@ -45,24 +45,30 @@ Vec3 toViewer(const Camera& c, const Vec3& point) {
   return c.parallel ? c.back() : normalizedOr(c.eye() - point, c.back());
 }
 
-Camera framed(const Camera& camera, const ViewSize& size, const Box& box) {
+Camera framed(const Camera& camera, const ViewSize& size, std::span<const Vec3> points) {
   Camera out = camera;
+  Box box;
+  for (const Vec3& p : points) box.add(p);
   if (box.empty()) return out;
   out.target = box.center();
-  // the box as seen from this side, so that a tall bust fills the picture
-  Vec2 half(0, 0);
-  float depth = 0;
-  for (int corner = 0; corner < 8; ++corner) {
-    const Vec3 p((corner & 1 ? box.high : box.low).x(), (corner & 2 ? box.high : box.low).y(),
-                 (corner & 4 ? box.high : box.low).z());
-    const Vec3 d = p - out.target;
-    half = half.cwiseMax(Vec2(std::abs(d.dot(camera.right())), std::abs(d.dot(camera.up()))));
-    depth = std::max(depth, d.dot(camera.back()));
-  }
   const float aspect = static_cast<float>(size.width) / static_cast<float>(std::max(1, size.height));
-  const float need = std::max(half.y(), half.x() / aspect) / halfHeight(camera) * 1.06f;
-  out.distance = std::max(1e-6f, camera.parallel ? need : need + 0.6f * depth);
+  const Vec3 right = camera.right() / aspect, up = camera.up(), back = camera.back();
+  const float scale = 1.06f / halfHeight(camera);
+  float distance = 1e-6f;
+  for (const Vec3& p : points) {
+    const Vec3 d = p - out.target;
+    const float need = scale * std::max(std::abs(d.dot(up)), std::abs(d.dot(right)));
+    distance = std::max(distance, camera.parallel ? need : need + d.dot(back));
+  }
+  out.distance = distance;
   return out;
+}
+
+Camera framed(const Camera& camera, const ViewSize& size, const Box& box) {
+  std::array<Vec3, 8> corners;
+  for (size_t i = 0; i < 8; ++i)
+    corners[i] = {(i & 1 ? box.high : box.low).x(), (i & 2 ? box.high : box.low).y(), (i & 4 ? box.high : box.low).z()};
+  return box.empty() ? camera : framed(camera, size, corners);
 }
 
 Camera lookingFrom(const Camera& camera, Side side) {

@@ -46,7 +46,9 @@ float pixelsPerUnit(const Camera& camera, const ViewSize& size, const Vec3& poin
 /// Unit direction from a point to the viewer.
 Vec3 toViewer(const Camera& camera, const Vec3& point);
 
-/// The camera moved so that the box fills most of the picture; the direction stays.
+/// The camera moved so that the points fill most of the picture; the direction stays.
+Camera framed(const Camera& camera, const ViewSize& size, std::span<const Vec3> points);
+/// The same for the corners of a box.
 Camera framed(const Camera& camera, const ViewSize& size, const Box& box);
 
 /// Looking from +z (front), +x (right side) or +y (top).

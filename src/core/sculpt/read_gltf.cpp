@@ -2,11 +2,12 @@
 // becomes a part, COLOR_0 (linear, in any of its allowed types) becomes sRGB-encoded vertex colour, TEXCOORD_n
 // become UV sets. tinygltf does not check that accessors stay inside their buffers; that is done here.
 #include <fmt/format.h>
-#include <tiny_gltf.h>
+
 
 #include <cstring>
 
 #include "core/sculpt/formats.h"
+#include "core/sculpt/gltf_library.h"
 
 namespace juvenor {
 namespace {
@@ -327,6 +328,9 @@ Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const 
   } catch (const std::exception& e) {
     problem = e.what();
   }
+  const bool old = model.asset.version.starts_with("1") || (bytes.size() > 8 && bytes.starts_with("glTF") && bytes[4] == 1) ||
+                   (!ok && bytes.find("\"asset\"") == std::string_view::npos && bytes.find("\"shaders\"") != std::string_view::npos);
+  if (old) return Error{"is glTF 1.0; this program reads glTF 2.0", where};
   if (!ok) {
     while (!problem.empty() && problem.back() == '\n') problem.pop_back();
     return Error{"is no readable glTF: " + (problem.empty() ? std::string("unknown structure") : problem), where};

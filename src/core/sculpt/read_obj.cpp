@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <charconv>
+#include <cmath>
 #include <unordered_map>
 
 #include "core/sculpt/formats.h"
@@ -51,7 +52,10 @@ class ObjReader {
     if (at_ < end_ && *at_ == '+') ++at_;
     const auto [next, ec] = std::from_chars(at_, end_, out);
     if (ec == std::errc::result_out_of_range) {
-      out = 0;  // too small for a float, or too large: the latter is caught as a coordinate below
+      // too small for a float is zero; too large becomes infinite and is refused as a coordinate
+      double wide = 0;
+      const bool huge = std::from_chars(at_, next, wide).ec != std::errc() || std::abs(wide) > 1;
+      out = huge ? std::numeric_limits<float>::infinity() : 0.f;
       at_ = next;
       return true;
     }

@@ -8,7 +8,7 @@ namespace juvenor {
 
 Outcome finishSculpt(Sculpt& sculpt, const std::string& where) {
   const size_t polygons = sculpt.polygonCount();
-  if (sculpt.vertices.empty()) return Error{"the file holds no vertices", where};
+  if (sculpt.vertices.empty() && sculpt.remarks.empty()) return Error{"the file holds no vertices", where};
   if (polygons == 0) return Error{"the file holds no polygons, only points or lines; a surface is needed", where};
   for (size_t i = 0; i < sculpt.vertices.size(); ++i)
     if (!sculpt.vertices[i].allFinite())

@@ -1,13 +1,14 @@
 // glTF 2.0 binary through tinygltf: one node and mesh per part, POSITION, NORMAL, COLOR_0 and TEXCOORD_n. The
 // standard wants COLOR_0 linear; 16 bits normalised keep dark skin exact. glTF knows only triangles and one UV
 // per vertex, so polygons are cut and vertices are split where UVs differ.
-#include <tiny_gltf.h>
+
 
 #include <cstring>
 #include <map>
 #include <sstream>
 
 #include "core/sculpt/formats.h"
+#include "core/sculpt/gltf_library.h"
 
 namespace juvenor {
 namespace {

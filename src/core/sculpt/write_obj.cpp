@@ -7,6 +7,18 @@
 #include "core/sculpt/formats.h"
 
 namespace juvenor {
+namespace {
+
+bool namedInOrder(const Sculpt& sculpt) {
+  uint32_t known = 0;
+  for (const uint32_t part : sculpt.polygonPart) {
+    if (part > known) return false;
+    if (part == known) ++known;
+  }
+  return known == sculpt.parts.size();
+}
+
+}  // namespace
 
 std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
   fmt::memory_buffer out;
@@ -28,6 +40,9 @@ std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
   for (const Vec3& n : finish.normals)
     fmt::format_to(to, FMT_COMPILE("vn {:.5f} {:.5f} {:.5f}\n"), n.x(), n.y(), n.z());
 
+  // Parts come back in the order they are named: where polygons would name them in another, all are named first.
+  if (!namedInOrder(sculpt))
+    for (const std::string& name : sculpt.parts) fmt::format_to(to, "o {}\n", name);
   uint32_t part = kNone;
   for (size_t p = 0; p < sculpt.polygonCount(); ++p) {
     if (sculpt.polygonPart[p] != part) {

@@ -1,0 +1,214 @@
+// Fields share chunks; the vector build of the blend modes agrees with the plain reading; the composite works out only
+// what changed.
+#include "core/document/edits.h"
+#include "core/layers/blend_chunk.h"
+#include "core/layers/composite.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+ColorChunk randomChunk(uint32_t seed, bool opaque) {
+  std::mt19937 random(seed);
+  ColorChunk c;
+  for (size_t i = 0; i < kChunkSize; ++i) {
+    // corners of the value range come often, the rest is even
+    const auto channel = [&](uint32_t alpha) -> uint16_t {
+      switch (random() % 6) {
+        case 0:
+          return 0;
+        case 1:
+          return static_cast<uint16_t>(alpha);
+        default:
+          return static_cast<uint16_t>(random() % (alpha + 1));
+      }
+    };
+    const uint32_t a = opaque ? 65535 : random() % 5 == 0 ? 0 : random() % 65536;
+    setSample(c, i, {channel(a), channel(a), channel(a), static_cast<uint16_t>(a)});
+  }
+  return c;
+}
+
+Pixel pixelOf(const Rgba16& s, float scale = 1) {
+  return {from16(s.r) * scale, from16(s.g) * scale, from16(s.b) * scale, from16(s.a) * scale};
+}
+
+float furthest(const Pixel& a, const Rgba16& b) {
+  return std::max({std::abs(a.r - from16(b.r)), std::abs(a.g - from16(b.g)), std::abs(a.b - from16(b.b)), std::abs(a.a - from16(b.a))});
+}
+
+}  // namespace
+
+class TestLayers : public QObject {
+  Q_OBJECT
+ private slots:
+  void unwrittenChunksCostNothing() {
+    ScalarField field(10'000, {77});
+    QCOMPARE(field.chunkCount(), size_t{3});
+    QCOMPARE(field.at(9'999)[0], uint16_t{77});
+    QVERIFY(!field.chunk(2));
+    auto chunk = field.writable(2);
+    QCOMPARE(chunk->plane[0][5], uint16_t{77});
+    chunk->plane[0][5] = 1;
+    const ScalarField before = field;
+    field.setChunk(2, chunk);
+    QCOMPARE(field.at(2 * kChunkSize + 5)[0], uint16_t{1});
+    QCOMPARE(before.at(2 * kChunkSize + 5)[0], uint16_t{77});
+    QCOMPARE(before.chunk(0), field.chunk(0));
+  }
+  void chunksBlendAsPixelsDo_data() {
+    QTest::addColumn<int>("mode");
+    for (int m = 0; m < kBlendModeCount; ++m) QTest::newRow(blendModeKey(static_cast<BlendMode>(m)).data()) << m;
+  }
+  void chunksBlendAsPixelsDo() {
+    QFETCH(int, mode);
+    const auto m = static_cast<BlendMode>(mode);
+    ScalarChunk mask;
+    std::mt19937 random(5);
+    for (uint16_t& v : mask.plane[0]) v = static_cast<uint16_t>(random());
+    for (const bool opaque : {true, false})
+      for (const ScalarChunk* use : {static_cast<const ScalarChunk*>(nullptr), static_cast<const ScalarChunk*>(&mask)}) {
+        const ColorChunk source = randomChunk(1, false), back = randomChunk(2, opaque);
+        ColorChunk out = back;
+        blendChunk(m, out, source, use, 0.7f);
+        for (size_t i = 0; i < kChunkSize; ++i) {
+          const float scale = 0.7f * (use ? from16(mask.plane[0][i]) : 1.f);
+          const Pixel expected = blend(m, pixelOf(sampleOf(back, i)), pixelOf(sampleOf(source, i), scale));
+          const float off = furthest(expected, sampleOf(out, i));
+          // dividing by the smallest steps of 16 bits magnifies rounding
+          QVERIFY2(off < 4e-5f, qPrintable(QString("sample %1 is off by %2").arg(i).arg(static_cast<double>(off))));
+        }
+      }
+  }
+  // Beer-Lambert: absorbance adds, so two films of half the depth are one of the whole.
+  void twoHalfStainsAreOneWhole() {
+    for (uint32_t seed = 0; seed < 4; ++seed) {
+      const ColorChunk source = [&] {
+        ColorChunk c = randomChunk(seed, true);
+        return c;
+      }();
+      const ColorChunk back = randomChunk(seed + 50, true);
+      ColorChunk once = back, twice = back;
+      blendChunk(BlendMode::Stain, once, source, nullptr, 0.8f);
+      blendChunk(BlendMode::Stain, twice, source, nullptr, 0.4f);
+      blendChunk(BlendMode::Stain, twice, source, nullptr, 0.4f);
+      for (size_t i = 0; i < kChunkSize; ++i) {
+        const Rgba16 a = sampleOf(once, i), b = sampleOf(twice, i);
+        // the value in between is rounded to 16 bits, which near black is worth more after the second film
+        QVERIFY(std::abs(a.r - b.r) <= 12 && std::abs(a.g - b.g) <= 12 && std::abs(a.b - b.b) <= 12);
+      }
+    }
+  }
+  void nothingOnTopChangesNothing() {
+    for (int m = 0; m < kBlendModeCount; ++m) {
+      const ColorChunk back = randomChunk(9, true), empty;
+      ColorChunk out = back;
+      blendChunk(static_cast<BlendMode>(m), out, empty, nullptr, 1);
+      for (size_t i = 0; i < kChunkSize; ++i) {
+        const Rgba16 a = sampleOf(back, i), b = sampleOf(out, i);
+        QVERIFY(std::abs(a.r - b.r) <= 1 && std::abs(a.g - b.g) <= 1 && std::abs(a.b - b.b) <= 1 && b.a == 65535);
+      }
+    }
+  }
+  void modesHaveKeysBothWays() {
+    for (int m = 0; m < kBlendModeCount; ++m) {
+      const auto mode = static_cast<BlendMode>(m);
+      QVERIFY(blendModeFromKey(blendModeKey(mode)) == mode);
+      QVERIFY(!blendModeLabel(mode).empty());
+    }
+    QVERIFY(!blendModeFromKey("no-such-mode"));
+  }
+  void compositeGoesFromBareToTop() {
+    Document d = test::documentOf(test::plane(80, 1));
+    d.layers.clear();
+    const ColorField bare = compositeOf(d.layers, *d.surface, {0.25f, 0.5f, 0.75f});
+    QCOMPARE(colorAt(bare, 100), opaque16({0.25f, 0.5f, 0.75f}));
+    d = withFillLayer(d, "red", Stratum::Flesh, {1, 0, 0});
+    d = withFillLayer(d, "blue", Stratum::Surface, {0, 0, 1});
+    LayerChange half;
+    half.opacity = 0.5f;
+    d = *withLayerChanged(d, d.activeLayer, half);
+    const Rgba16 purple = colorAt(compositeOf(d.layers, *d.surface, d.bare), 6000);
+    QVERIFY(std::abs(purple.r - 32768) <= 1 && purple.g == 0 && std::abs(purple.b - 32768) <= 1 && purple.a == 65535);
+    LayerChange hide;
+    hide.visible = false;
+    d = *withLayerChanged(d, d.activeLayer, hide);
+    QCOMPARE(colorAt(compositeOf(d.layers, *d.surface, d.bare), 6000), (Rgba16{65535, 0, 0, 65535}));
+  }
+  // Whatever the edit, updating the chunks that may differ gives what working out everything gives.
+  void updatingChangedChunksIsEnough() {
+    Document d = test::documentOf(test::plane(150, 1));  // six chunks
+    std::mt19937 random(3);
+    ColorField composite = compositeOf(d.layers, *d.surface, d.bare);
+    for (int step = 0; step < 120; ++step) {
+      Document next = d;
+      const auto id = d.layers.empty() ? 0u : d.layers[random() % d.layers.size()]->id;
+      const LayerPointer layer = layerOf(d, id);
+      LayerChange change;
+      switch (random() % 9) {
+        case 0:
+          next = withFillLayer(d, "f", static_cast<Stratum>(random() % 3), {0.3f, 0.1f, static_cast<float>(random() % 100) / 100});
+          change.opacity = 0.4f;
+          next = *withLayerChanged(next, next.activeLayer, change);
+          break;
+        case 1:
+        case 2: {
+          next = withPaintedLayer(d, "p", static_cast<Stratum>(random() % 3));
+          ColorField field(d.surface->size());
+          field.setChunk(random() % field.chunkCount(), std::make_shared<ColorChunk>(randomChunk(static_cast<uint32_t>(step), false)));
+          next = withPainted(next, next.activeLayer, field);
+          break;
+        }
+        case 3:
+          if (layer) next = *withLayerMoved(d, id, static_cast<Stratum>(random() % 3), random() % 3);
+          break;
+        case 4:
+          if (layer && d.layers.size() > 5) next = *withoutLayer(d, id);
+          break;
+        case 5:
+          change.blend = static_cast<BlendMode>(random() % kBlendModeCount);
+          if (layer) next = *withLayerChanged(d, id, change);
+          break;
+        case 6:
+          change.visible = random() % 2 == 0;
+          if (layer) next = *withLayerChanged(d, id, change);
+          break;
+        case 7:
+          if (layer && !layer->mask) {
+            ScalarField mask = openMask(d.surface->size());
+            mask.setChunk(1, std::make_shared<ScalarChunk>());
+            next = withMaskField(*withMask(d, id), id, mask);
+          } else if (layer) {
+            next = *withInvertedMask(d, id);
+          }
+          break;
+        default:
+          if (layer) next = *withDuplicate(d, id);
+          break;
+      }
+      const auto chunks = changedChunks(d.layers, next.layers, d.surface->size());
+      updateComposite(composite, next.layers, *next.surface, next.bare, chunks);
+      QVERIFY2(test::sameValues(composite, compositeOf(next.layers, *next.surface, next.bare)), qPrintable(QString("step %1").arg(step)));
+      d = next;
+    }
+  }
+  void paintedStrokeTouchesOnlyItsChunks() {
+    Document d = withPaintedLayer(test::documentOf(test::plane(150, 1)), "p", Stratum::Pigment);
+    ColorField field = *layerOf(d, d.activeLayer)->source->painted();
+    field.setChunk(3, std::make_shared<ColorChunk>(randomChunk(1, false)));
+    const Document next = withPainted(d, d.activeLayer, field);
+    QCOMPARE(changedChunks(d.layers, next.layers, d.surface->size()), std::vector<uint32_t>{3});
+  }
+  void unknownKindsAreNamed() {
+    const auto unknown = makeSource("tattoo", {}, 10);
+    QVERIFY(!unknown && unknown.error().what.find("tattoo") != std::string::npos);
+    QVERIFY(!makeSource("fill", {{"color", "red"}}, 10));
+    QVERIFY(!makeSource("fill", {{"color", {1, 2, "x"}}}, 10));
+    QVERIFY(makeSource("fill", {{"color", {1, 0.5, 0}}}, 10));
+  }
+};
+
+JUVENOR_TEST(TestLayers)
+}  // namespace juvenor
+#include "test_layers.moc"

@@ -1,0 +1,100 @@
+// The demo sculpts: the same bytes every time, whole, and of the size that was asked for.
+#include "core/document/edits.h"
+#include "demo/demo.h"
+#include "demo/isosurface.h"
+#include "demo/noise.h"
+#include "demo/shapes.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+
+class TestDemo : public QObject {
+  Q_OBJECT
+ private slots:
+  void figuresAreWholeAndOfTheSizeAskedFor_data() {
+    QTest::addColumn<QString>("key");
+    QTest::addColumn<int>("parts");
+    QTest::newRow("ferryman") << "ferryman" << 7;
+    QTest::newRow("keeper") << "keeper" << 3;
+  }
+  void figuresAreWholeAndOfTheSizeAskedFor() {
+    QFETCH(QString, key);
+    QFETCH(int, parts);
+    const auto figure = *demo::figureFromKey(key.toStdString());
+    const auto sculpt = demo::makeSculpt(figure, 60'000);
+    QVERIFY(sculpt);
+    QCOMPARE(static_cast<int>(sculpt->parts.size()), parts);
+    QVERIFY2(sculpt->vertices.size() > 48'000 && sculpt->vertices.size() < 75'000, qPrintable(QString::number(sculpt->vertices.size())));
+    std::vector<size_t> polygons(sculpt->parts.size());
+    for (const uint32_t p : sculpt->polygonPart) ++polygons[p];
+    for (const size_t n : polygons) QVERIFY(n > 100);
+    const auto again = demo::makeSculpt(figure, 60'000);
+    QCOMPARE(QString::fromStdString(test::difference(*sculpt, *again)), QString());
+    // a bust has an inside: the volume under its skin is positive
+    double volume = 0;
+    for (size_t p = 0; p < sculpt->polygonCount(); ++p) {
+      const auto q = sculpt->polygon(p);
+      const Eigen::Vector3d a = sculpt->vertices[q[0]].cast<double>(), b = sculpt->vertices[q[1]].cast<double>(),
+                            c = sculpt->vertices[q[2]].cast<double>(), d = sculpt->vertices[q[3]].cast<double>();
+      volume += (a.dot(b.cross(c)) + a.dot(c.cross(d))) / 6;
+    }
+    QVERIFY(volume > 1e6);  // cubic millimetres: a litre
+  }
+  void dressedFiguresComeWithLayersInEveryPlace() {
+    for (const auto figure : {demo::Figure::Ferryman, demo::Figure::Keeper}) {
+      const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(figure, 20'000));
+      const Document d = demo::dressed(figure, sculpt, *buildSurface(*sculpt));
+      QVERIFY(d.layers.size() >= 5);
+      QVERIFY(paintable(d, d.activeLayer, false));
+      for (const LayerPointer& l : d.layers) {
+        if (l->id == d.activeLayer) continue;
+        size_t covered = 0;
+        for (size_t s = 0; s < d.surface->size(); ++s) covered += l->source->painted()->at(s)[3] > 0;
+        QVERIFY2(covered > 50, l->name.c_str());
+      }
+    }
+  }
+  void makingCanBeCancelled() {
+    int calls = 0;
+    const auto cancelled = demo::makeSculpt(demo::Figure::Keeper, 300'000, [&](float) { return ++calls < 3; });
+    QVERIFY(!cancelled && isCancelled(cancelled.error()));
+  }
+  void isosurfaceOfASphereLiesOnIt() {
+    Box box;
+    box.add(Vec3::Constant(-12));
+    box.add(Vec3::Constant(12));
+    const auto quads = demo::isosurface([](const Vec3& p) { return demo::sphere(p, {0, 0, 0}, 10); }, box, 0.7f, {});
+    QVERIFY(quads);
+    for (const Vec3& v : quads->vertices) QVERIFY(std::abs(v.norm() - 10) < 0.01f);
+    // Euler: a closed sphere of quads has V − F = 2
+    QCOMPARE(quads->vertices.size(), quads->quads.size() + 2);
+    for (const auto& q : quads->quads) {
+      const Vec3 n = (quads->vertices[q[1]] - quads->vertices[q[0]]).cross(quads->vertices[q[2]] - quads->vertices[q[0]]);
+      QVERIFY(n.dot(quads->vertices[q[0]]) > 0);
+    }
+  }
+  // Perlin 2002: zero on the lattice, mean zero; Worley 1996: the first distance never exceeds the second.
+  void noiseHasItsMoments() {
+    double sum = 0, square = 0;
+    constexpr int n = 20'000;
+    std::mt19937 random(3);
+    std::uniform_real_distribution<float> place(-40, 40);
+    for (int i = 0; i < n; ++i) {
+      const Vec3 p(place(random), place(random), place(random));
+      const double v = static_cast<double>(demo::perlin(p, 9));
+      sum += v;
+      square += v * v;
+      const demo::Cells c = demo::worley(p, 9);
+      QVERIFY(c.first >= 0 && c.first <= c.second && c.first < 1.74f);
+    }
+    QVERIFY(std::abs(sum / n) < 0.02);
+    QVERIFY(square / n > 0.03 && square / n < 0.15);
+    QCOMPARE(demo::perlin({3, -7, 12}, 9), 0.f);
+    QVERIFY(demo::perlin({3.3f, -7.1f, 12.6f}, 9) != demo::perlin({3.3f, -7.1f, 12.6f}, 10));
+  }
+};
+
+JUVENOR_TEST(TestDemo)
+}  // namespace juvenor
+#include "test_demo.moc"

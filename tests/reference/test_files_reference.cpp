@@ -1,0 +1,227 @@
+// Files against the outside: the official glTF validator, assimp as a reader, a real scan, and the models that the
+// makers of assimp test with.
+#include <assimp/postprocess.h>
+#include <assimp/scene.h>
+
+#include <QDirIterator>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <assimp/Importer.hpp>
+#include <fstream>
+
+#include "core/document/edits.h"
+#include "core/document/paint_stroke.h"
+#include "core/layers/composite.h"
+#include "demo/demo.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+QString nodeModules() {
+  const QString folder = qEnvironmentVariable("JUVENOR_NODE_MODULES");
+  return folder.isEmpty() ? QStringLiteral("build/node/node_modules") : folder;
+}
+
+QByteArray node(const QString& script, const QStringList& arguments) {
+  QProcess process;
+  auto environment = QProcessEnvironment::systemEnvironment();
+  environment.insert("NODE_PATH", nodeModules());
+  process.setProcessEnvironment(environment);
+  process.start("node", QStringList{"-e", script} + arguments);
+  process.waitForFinished(120'000);
+  const QByteArray problems = process.readAllStandardError();
+  if (!problems.isEmpty()) qWarning("%s", problems.constData());
+  return process.readAllStandardOutput();
+}
+
+QJsonObject validated(const std::filesystem::path& file) {
+  const QByteArray out = node(
+      "const v=require('gltf-validator'),fs=require('fs');"
+      "v.validateBytes(new Uint8Array(fs.readFileSync(process.argv[1])),{maxIssues:50})"
+      ".then(r=>console.log(JSON.stringify(r.issues)));",
+      {QString::fromStdString(file.string())});
+  return QJsonDocument::fromJson(out).object();
+}
+
+// The scan as the npm package ships it: positions and triangles.
+Sculpt bunny() {
+  const QJsonObject raw = QJsonDocument::fromJson(node("console.log(JSON.stringify(require('bunny')))", {})).object();
+  Sculpt s;
+  s.name = "Scan";
+  s.parts = {"Scan"};
+  s.polygonStart = {0};
+  for (const auto v : raw["positions"].toArray()) {
+    const QJsonArray p = v.toArray();
+    s.vertices.emplace_back(static_cast<float>(p[0].toDouble()), static_cast<float>(p[1].toDouble()), static_cast<float>(p[2].toDouble()));
+  }
+  for (const auto v : raw["cells"].toArray()) {
+    for (const auto c : v.toArray()) s.corners.push_back(static_cast<uint32_t>(c.toInt()));
+    s.polygonStart.push_back(static_cast<uint32_t>(s.corners.size()));
+    s.polygonPart.push_back(0);
+  }
+  return s;
+}
+
+Document paintedOn(const Sculpt& sculpt) {
+  Document d = test::documentOf(sculpt);
+  d = withFillLayer(d, "Tone", Stratum::Flesh, {0.55f, 0.36f, 0.25f});
+  d = withPaintedLayer(d, "Marks", Stratum::Pigment);
+  StrokeSetting setting;
+  setting.ink = inkKind("lay");
+  setting.layer = d.activeLayer;
+  setting.color = {0.1f, 0.7f, 0.9f};
+  setting.brush.radius = 0.2f * d.surface->bounds.diagonal();
+  setting.brush.flow = 0.8f;
+  Flood flood;
+  auto stroke = PaintStroke::begin(d, setting, flood);
+  for (size_t s = 0; s < d.surface->size(); s += std::max<size_t>(1, d.surface->size() / 20)) {
+    SurfacePoint p;
+    p.position = d.surface->positions[s];
+    p.normal = p.toViewer = d.surface->normals[s];
+    p.part = d.surface->parts[s];
+    (*stroke)->stroke().moveTo(p, 1);
+    (*stroke)->stroke().lift();
+  }
+  return (*stroke)->finish();
+}
+
+struct Exported {
+  std::filesystem::path file;
+  VertexFinish finish;
+};
+
+Exported exported(const Document& d, const std::filesystem::path& file) {
+  Exported out{file, finishOf(d, compositeOf(d.layers, *d.surface, d.bare))};
+  const Outcome written = writeSculpt(file, *d.sculpt, out.finish);
+  if (!written) qFatal("%s", written.error().message().c_str());
+  return out;
+}
+
+size_t differentColors(const VertexFinish& finish) {
+  std::set<std::array<uint16_t, 3>> all;
+  for (const Rgba16& c : finish.colors) all.insert({c.r, c.g, c.b});
+  return all.size();
+}
+
+}  // namespace
+
+class TestFilesReference : public QObject {
+  Q_OBJECT
+ private slots:
+  void validatorFindsNothingToSay_data() {
+    QTest::addColumn<QString>("which");
+    for (const char* which : {"scan", "oddities", "soup", "ferryman"}) QTest::newRow(which) << which;
+  }
+  void validatorFindsNothingToSay() {
+    QFETCH(QString, which);
+    const Sculpt sculpt = which == "scan"       ? bunny()
+                          : which == "oddities" ? test::oddities(1)
+                          : which == "soup"     ? test::soup(test::sphere(20, 1))
+                                                : *demo::makeSculpt(demo::Figure::Ferryman, 20'000);
+    QVERIFY(sculpt.vertices.size() > 5);
+    const test::Folder folder;
+    const Exported e = exported(paintedOn(sculpt), folder / "x.glb");
+    const QJsonObject issues = validated(e.file);
+    QVERIFY2(issues.contains("numErrors"), "the validator did not answer");
+    QVERIFY2(issues["numErrors"].toInt() == 0 && issues["numWarnings"].toInt() == 0, QJsonDocument(issues).toJson().constData());
+  }
+  // The validator itself is not asleep.
+  void validatorSeesABrokenFile() {
+    const test::Folder folder;
+    const Exported e = exported(paintedOn(test::sphere(8, 1)), folder / "x.glb");
+    std::string bytes = *readBytes(e.file);
+    const size_t at = bytes.find("\"VEC3\"");
+    QVERIFY(at != std::string::npos);
+    bytes.replace(at, 6, "\"VEC9\"");
+    QVERIFY(writeBytes(folder / "bad.glb", bytes));
+    QVERIFY(validated(folder / "bad.glb")["numErrors"].toInt() > 0);
+  }
+  void assimpReadsTheSameColoursBack_data() {
+    QTest::addColumn<QString>("ending");
+    for (const char* ending : {"glb", "ply", "obj"}) QTest::newRow(ending) << ending;
+  }
+  void assimpReadsTheSameColoursBack() {
+    QFETCH(QString, ending);
+    const Sculpt sculpt = bunny();
+    QVERIFY(sculpt.vertices.size() > 1000);
+    const test::Folder folder;
+    const Exported e = exported(paintedOn(sculpt), folder / ("x." + ending.toStdString()));
+    QVERIFY(differentColors(e.finish) > 50);
+    Assimp::Importer importer;
+    const aiScene* scene = importer.ReadFile(e.file.string(), ending == "obj" ? unsigned{aiProcess_JoinIdenticalVertices} : 0u);
+    QVERIFY2(scene && scene->mNumMeshes == 1, importer.GetErrorString());
+    const aiMesh& mesh = *scene->mMeshes[0];
+    QCOMPARE(static_cast<size_t>(mesh.mNumFaces), sculpt.polygonCount());
+    QCOMPARE(static_cast<size_t>(mesh.mNumVertices), sculpt.vertices.size());
+    QVERIFY(mesh.HasVertexColors(0) && mesh.HasNormals());
+    std::map<std::array<float, 3>, EncodedColor> expected;
+    for (size_t v = 0; v < sculpt.vertices.size(); ++v)
+      expected[{sculpt.vertices[v].x(), sculpt.vertices[v].y(), sculpt.vertices[v].z()}] = straight(e.finish.colors[v]);
+    for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
+      const auto found = expected.find({mesh.mVertices[v].x, mesh.mVertices[v].y, mesh.mVertices[v].z});
+      QVERIFY(found != expected.end());
+      const aiColor4D& c = mesh.mColors[0][v];
+      // COLOR_0 of glTF is linear; PLY and OBJ hold sRGB-encoded values
+      const EncodedColor got = ending == "glb" ? encode(LinearColor{c.r, c.g, c.b}) : EncodedColor{c.r, c.g, c.b};
+      QVERIFY(std::abs(got.r - found->second.r) <= 1 / 255.f && std::abs(got.g - found->second.g) <= 1 / 255.f &&
+              std::abs(got.b - found->second.b) <= 1 / 255.f);
+    }
+  }
+  void aScanIsPaintedRefinedAndComesOutAsItWentIn() {
+    const Sculpt sculpt = bunny();
+    const Document d = *withRefinement(paintedOn(sculpt), 0);
+    QCOMPARE(d.surface->triangles.size(), 4 * sculpt.polygonCount());
+    const test::Folder folder;
+    for (const char* name : {"x.ply", "x.obj"}) {
+      const Exported e = exported(d, folder / name);
+      auto back = readSculpt(e.file);
+      QVERIFY(back);
+      back->parts = sculpt.parts;
+      QCOMPARE(QString::fromStdString(test::difference(sculpt, *back)), QString());
+      QCOMPARE(back->colors.size(), sculpt.vertices.size());
+    }
+  }
+  // Debian's assimp-testmodels: every OBJ, PLY, STL, glTF and GLB opens or is refused with a message; none crashes.
+  void modelsOfOthersOpenOrAreRefused() {
+    int opened = 0, refused = 0;
+    const QString root = "/usr/share/assimp/models";
+    QDirIterator all(root, QDir::Files, QDirIterator::Subdirectories);
+    while (all.hasNext()) {
+      const QString file = all.next();
+      const QString ending = QFileInfo(file).suffix().toLower();
+      if (!QStringList{"obj", "ply", "stl", "gltf", "glb"}.contains(ending)) continue;
+      const auto sculpt = readSculpt(file.toStdString());
+      if (!sculpt) {
+        ++refused;
+        QVERIFY2(sculpt.error().message().find(QFileInfo(file).fileName().toStdString()) != std::string::npos, sculpt.error().message().c_str());
+        qInfo("refused: %s", sculpt.error().message().c_str());
+        continue;
+      }
+      ++opened;
+      const auto surface = buildSurface(*sculpt);
+      QVERIFY2(surface, qPrintable(file));
+      QCOMPARE((*surface)->sampleOfVertex.size(), sculpt->vertices.size());
+      // what opened can be handed on, and what was handed on opens again the same
+      const test::Folder folder;
+      for (const char* name : {"x.ply", "x.obj"}) {
+        const auto out = folder / name;
+        QVERIFY2(writeSculpt(out, *sculpt, {(*surface)->normals.empty() ? std::vector<Vec3>() : finishOf(newDocument(std::make_shared<const Sculpt>(*sculpt), *surface), compositeOf({}, **surface, {1, 1, 1})).normals, {}}), qPrintable(file));
+        const auto back = readSculpt(out);
+        QVERIFY2(back, back ? "" : back.error().message().c_str());
+        QCOMPARE(back->vertices.size(), sculpt->vertices.size());
+        QVERIFY(back->corners == sculpt->corners && back->polygonStart == sculpt->polygonStart);
+      }
+    }
+    qInfo("%d opened, %d refused", opened, refused);
+    QVERIFY(opened >= 55);
+    QVERIFY(refused <= 40);
+  }
+};
+
+JUVENOR_TEST(TestFilesReference)
+}  // namespace juvenor
+#include "test_files_reference.moc"

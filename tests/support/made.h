@@ -1,0 +1,52 @@
+// Small made-up sculpts the tests share, and what they have in common.
+#pragma once
+
+#include <filesystem>
+#include <random>
+
+#include "core/document/document.h"
+#include "core/sculpt/formats.h"
+#include "core/surface/surface.h"
+
+namespace juvenor::test {
+
+/// A flat square of side `size` in the plane z = 0 facing +z, cells × cells quads, centred on the origin.
+Sculpt plane(int cells, float size, const std::string& part = "Plane");
+/// A sphere of quads (and triangles at the poles), symmetric in x, y and z. `rings` must be even.
+Sculpt sphere(int rings, float radius, const Vec3& center = Vec3::Zero());
+/// Two sculpts as one with all parts.
+Sculpt together(const Sculpt& a, const Sculpt& b);
+/// A box whose sides are a quad, two triangles, and a hexagon with a dent, with UVs and colours; vertices shuffled,
+/// one duplicate and one unreferenced.
+Sculpt oddities(uint32_t seed);
+/// Every triangle with three vertices of its own.
+Sculpt soup(const Sculpt& sculpt);
+
+std::shared_ptr<const Surface> surfaceOf(const Sculpt& sculpt);
+Document documentOf(const Sculpt& sculpt);
+
+/// A folder that is there for one test and gone afterwards.
+class Folder {
+ public:
+  Folder();
+  ~Folder();
+  std::filesystem::path operator/(std::string_view name) const { return path_ / name; }
+  const std::filesystem::path& path() const { return path_; }
+
+ private:
+  std::filesystem::path path_;
+};
+
+/// Vertices, polygons, parts and UVs are the same to the bit (UVs: to `tolerance`). Empty, or what differs.
+std::string difference(const Sculpt& a, const Sculpt& b, float tolerance = 0);
+
+/// Whether two fields hold the same values.
+template <int Planes>
+bool sameValues(const Field<Planes>& a, const Field<Planes>& b) {
+  if (a.size() != b.size()) return false;
+  for (size_t s = 0; s < a.size(); ++s)
+    if (a.at(s) != b.at(s)) return false;
+  return true;
+}
+
+}  // namespace juvenor::test
