@@ -1,37 +1,68 @@
-#include "core/export/picture_file.h"
-#include "core/layers/composite.h"
-#include "core/render/picture.h"
-#include "demo/demo.h"
-#include <chrono>
+// juvenor-batch: the whole path from a sculpt to coloured geometry without a window. Exit codes: 0 done, 1 the work
+// failed (one line on standard error says why), 2 the command was not understood.
+#include <CLI/CLI.hpp>
 #include <iostream>
+
+#include "batch/commands.h"
+
 using namespace juvenor;
+
 int main(int argc, char** argv) {
-  auto t0 = std::chrono::steady_clock::now();
-  auto lap = [&](const char* n) { auto t = std::chrono::steady_clock::now(); std::cerr << n << " " << std::chrono::duration<double>(t - t0).count() << "\n"; t0 = t; };
-  auto fig = *demo::figureFromKey(argv[1]);
-  auto s = demo::makeSculpt(fig, std::stoul(argv[2]));
-  lap("sculpt");
-  std::cerr << s->vertices.size() << " verts " << s->polygonCount() << "\n";
-  auto surf = *buildSurface(*s);
-  lap("surface");
-  std::cerr << surf->size() << " spacing " << surf->spacing << "\n";
-  Rays rays(surf, Rays::Quality::Full);
-  lap("rays");
-  LightTransfer tr(surf->size());
-  tr.addRays(rays, 0, surf->size(), 16);
-  lap("transfer 16");
-  auto curv = roughCurvature(*surf);
-  Light light;
-  auto lit = litSamples(*surf, tr, curv, light);
-  lap("lit");
-  auto comp = compositeOf({}, *surf, {0.72f, 0.55f, 0.45f});
-  ViewSize size{1000, 800};
-  Camera cam;
-  cam = framed(cam, size, surf->bounds);
-  if (argc > 5) cam = turned(cam, {std::stof(argv[5]), 0});
-  if (argc > 6) cam = zoomed(cam, size, std::stof(argv[6]), {std::stof(argv[7]), std::stof(argv[8])});
-  ShadeInput in{surf.get(), &comp, &lit, cam, light, *viewFromKey(argv[4])};
-  auto px = picture(rays, in, size, {}, 4);
-  lap("picture 4");
-  (void)writePicture(argv[3], size, px);
+  CLI::App app{"Colours the skin of sculpted characters from the shell.", "juvenor-batch"};
+  app.set_version_flag("--version", JUVENOR_VERSION);
+  app.require_subcommand(1);
+  Outcome done = Done{};
+  std::string input, document, out;
+
+  auto* info = app.add_subcommand("info", "Prints what a sculpt or document holds, as JSON");
+  info->add_option("FILE", input, "OBJ, PLY, GLB, glTF, STL or .juvenor")->required();
+  info->callback([&] { done = batch::info(input); });
+
+  auto* fresh = app.add_subcommand("new", "Makes a document over a sculpt");
+  fresh->add_option("SCULPT", input, "OBJ, PLY, GLB, glTF or STL")->required();
+  fresh->add_option("-o,--out", document, "The document, .juvenor")->required();
+  fresh->callback([&] { done = batch::newDocumentFile(input, document); });
+
+  auto* run = app.add_subcommand("run", "Runs a script of edits on a document and saves it (docs/scripts.md)");
+  run->add_option("SCRIPT", input, "The script, JSON")->required();
+  run->add_option("DOC", document, "The document")->required();
+  run->callback([&] { done = batch::run(input, document); });
+
+  auto* exporting = app.add_subcommand("export", "Writes the coloured sculpt: ply and obj hold sRGB-encoded colours, glb linear ones");
+  exporting->add_option("DOC", document, "The document")->required();
+  exporting->add_option("-o,--out", out, "The file, .ply, .obj or .glb")->required();
+  exporting->callback([&] { done = batch::exportDocument(document, out); });
+
+  batch::ShotSetting setting;
+  auto* shot = app.add_subcommand("shot", "Makes a picture of a document; needs no display");
+  shot->add_option("DOC", document, "The document")->required();
+  shot->add_option("-o,--out", out, "The picture, .png, .tif or .jpg")->required();
+  shot->add_option("--view", setting.view, "flat, value, clay or skin")->capture_default_str();
+  shot->add_option("--size", setting.size, "WIDTHxHEIGHT in pixels")->capture_default_str();
+  shot->add_option("--from", setting.from, "front, right, left, back or top")->capture_default_str();
+  shot->add_option("--turn", setting.turn, "Degrees around the upright axis")->capture_default_str();
+  shot->add_option("--tilt", setting.tilt, "Degrees up or down")->capture_default_str();
+  shot->add_option("--nearer", setting.nearer, "How many times nearer than the whole")->capture_default_str();
+  shot->add_option("--part", setting.part, "Frames this part");
+  shot->add_option("--light", setting.light, "Degrees of the light dial")->capture_default_str();
+  shot->add_option("--background", setting.background, "Grey behind the sculpt, 0 to 255")->capture_default_str();
+  shot->add_flag("--parallel", setting.parallel, "Without perspective");
+  shot->callback([&] { done = batch::shot(document, out, setting); });
+
+  std::string figure = "ferryman";
+  size_t points = 300'000;
+  auto* demo = app.add_subcommand("demo", "Makes a demo sculpt, or a dressed document when the file ends in .juvenor");
+  demo->add_option("--sculpt", figure, "ferryman or keeper")->check(CLI::IsMember({"ferryman", "keeper"}))->capture_default_str();
+  demo->add_option("--points", points, "About how many vertices")->check(CLI::Range(size_t{2'000}, size_t{20'000'000}))->capture_default_str();
+  demo->add_option("-o,--out", out, "The file, .ply, .obj, .glb or .juvenor")->required();
+  demo->callback([&] { done = batch::demoFile(*juvenor::demo::figureFromKey(figure), points, out); });
+
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& e) {
+    return app.exit(e) == 0 ? 0 : 2;
+  }
+  if (done) return 0;
+  std::cerr << "juvenor-batch: " << done.error().message() << "\n";
+  return 1;
 }

@@ -158,18 +158,27 @@ class TestFilesReference : public QObject {
     QCOMPARE(static_cast<size_t>(mesh.mNumFaces), sculpt.polygonCount());
     QCOMPARE(static_cast<size_t>(mesh.mNumVertices), sculpt.vertices.size());
     QVERIFY(mesh.HasVertexColors(0) && mesh.HasNormals());
-    std::map<std::array<float, 3>, EncodedColor> expected;
-    for (size_t v = 0; v < sculpt.vertices.size(); ++v)
-      expected[{sculpt.vertices[v].x(), sculpt.vertices[v].y(), sculpt.vertices[v].z()}] = straight(e.finish.colors[v]);
+    // assimp's reader of decimals is not exact and joining changes the order: the nearest vertex is the one
+    const auto nearest = [&](const Vec3& p) {
+      size_t best = 0;
+      for (size_t v = 1; v < sculpt.vertices.size(); ++v)
+        if ((sculpt.vertices[v] - p).squaredNorm() < (sculpt.vertices[best] - p).squaredNorm()) best = v;
+      return best;
+    };
+    std::set<size_t> met;
     for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
-      const auto found = expected.find({mesh.mVertices[v].x, mesh.mVertices[v].y, mesh.mVertices[v].z});
-      QVERIFY(found != expected.end());
+      const Vec3 p(mesh.mVertices[v].x, mesh.mVertices[v].y, mesh.mVertices[v].z);
+      const size_t at = nearest(p);
+      QVERIFY((sculpt.vertices[at] - p).norm() < 1e-5f);
+      met.insert(at);
+      const EncodedColor wanted = straight(e.finish.colors[at]);
       const aiColor4D& c = mesh.mColors[0][v];
       // COLOR_0 of glTF is linear; PLY and OBJ hold sRGB-encoded values
       const EncodedColor got = ending == "glb" ? encode(LinearColor{c.r, c.g, c.b}) : EncodedColor{c.r, c.g, c.b};
-      QVERIFY(std::abs(got.r - found->second.r) <= 1 / 255.f && std::abs(got.g - found->second.g) <= 1 / 255.f &&
-              std::abs(got.b - found->second.b) <= 1 / 255.f);
+      QVERIFY(std::abs(got.r - wanted.r) <= 1 / 255.f && std::abs(got.g - wanted.g) <= 1 / 255.f &&
+              std::abs(got.b - wanted.b) <= 1 / 255.f);
     }
+    QCOMPARE(met.size(), sculpt.vertices.size());
   }
   void aScanIsPaintedRefinedAndComesOutAsItWentIn() {
     const Sculpt sculpt = bunny();

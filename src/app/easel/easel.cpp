@@ -9,6 +9,7 @@
 #include <numbers>
 
 #include "app/style/style.h"
+#include "core/render/still.h"
 #include "core/surface/search.h"
 
 namespace juvenor::app {
@@ -53,16 +54,6 @@ Easel::Easel(Session& session) : session_(session) {
   });
 }
 
-std::vector<Vec3> Easel::shownPoints(uint32_t part) const {
-  const Document& d = session_.document();
-  if (part == kNone && d.hiddenParts.empty()) return d.surface->positions;
-  std::vector<Vec3> points;
-  for (size_t s = 0; s < d.surface->size(); ++s)
-    if ((part == kNone || d.surface->parts[s] == part) && !d.hiddenParts.contains(d.surface->parts[s]))
-      points.push_back(d.surface->positions[s]);
-  return points;
-}
-
 void Easel::post(bool moving) {
   viewing_.moving = moving;
   if (session_.isOpen()) session_.engine().setViewing(viewing_);
@@ -87,14 +78,14 @@ void Easel::setBackground(int grey) {
 
 void Easel::frameAll() {
   if (!session_.isOpen()) return;
-  viewing_.camera = framed(viewing_.camera, viewing_.size, shownPoints(kNone));
+  viewing_.camera = framed(viewing_.camera, viewing_.size, shownPoints(session_.document()));
   framed_ = true;
   post(false);
 }
 
 void Easel::framePart() {
   if (!session_.isOpen()) return;
-  viewing_.camera = framed(viewing_.camera, viewing_.size, shownPoints(session_.activePart()));
+  viewing_.camera = framed(viewing_.camera, viewing_.size, shownPoints(session_.document(), session_.activePart()));
   post(false);
 }
 

@@ -59,7 +59,6 @@ class Easel : public QWidget {
   void hover(const QPointF& position);
   void drawRing(QPainter& painter, const Probe& probe, bool ghost) const;
   void drawHints(QPainter& painter) const;
-  std::vector<Vec3> shownPoints(uint32_t part) const;
 
   Session& session_;
   Viewing viewing_;

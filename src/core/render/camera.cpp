@@ -98,7 +98,7 @@ Camera lookingFrom(const Camera& camera, Side side) {
 
 Camera turned(const Camera& camera, const Vec2& drag) {
   Camera out = camera;
-  const float perPixel = 0.45f * kPi / 180;
+  const float perPixel = kDegreesPerPixel * kPi / 180;
   const Eigen::Quaternionf spin(Eigen::AngleAxisf(-drag.x() * perPixel, Vec3::UnitY()));
   const Eigen::Quaternionf tilt(Eigen::AngleAxisf(-drag.y() * perPixel, Vec3::UnitX()));
   const Eigen::Quaternionf next = (spin * camera.turn * tilt).normalized();

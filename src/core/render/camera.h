@@ -55,6 +55,8 @@ Camera framed(const Camera& camera, const ViewSize& size, const Box& box);
 enum class Side { Front, Right, Left, Back, Top };
 Camera lookingFrom(const Camera& camera, Side side);
 
+/// What a drag of one pixel turns.
+inline constexpr float kDegreesPerPixel = 0.45f;
 /// Turned by a drag of so many pixels: across turns around the upright axis, down tilts.
 Camera turned(const Camera& camera, const Vec2& drag);
 /// Moved so that the target follows a drag.

@@ -1,0 +1,184 @@
+#include "batch/commands.h"
+
+#include <fmt/format.h>
+
+#include <iostream>
+#include <map>
+
+#include "batch/script.h"
+#include "core/document/store.h"
+#include "core/export/picture_file.h"
+#include "core/layers/composite.h"
+#include "core/sculpt/formats.h"
+
+namespace juvenor::batch {
+namespace {
+
+using nlohmann::json;
+
+bool isDocument(const fs::path& file) {
+  return file.extension() == ".juvenor";
+}
+
+struct Work {
+  Store store;
+  History history;
+};
+
+Result<Work> openWork(const fs::path& file, bool readOnly) {
+  auto store = Store::open(file, readOnly);
+  if (!store) return store.error();
+  auto opened = store->read();
+  if (!opened) return opened.error();
+  History history(std::move(opened->steps), opened->current);
+  return Work{std::move(*store), std::move(history)};
+}
+
+Result<Document> documentIn(const fs::path& file) {
+  auto work = openWork(file, true);
+  if (!work) return work.error();
+  return work->history.document();
+}
+
+Outcome saveNew(const fs::path& file, Document document, const std::string& name) {
+  const History history(std::move(document), name);
+  auto saved = saveAs(file, std::vector<StepPointer>{history.steps().front()}, history.steps().front()->id);
+  if (!saved) return saved.error();
+  return Done{};
+}
+
+json layersJson(const Document& d) {
+  json out = json::array();
+  for (const LayerPointer& l : d.layers)
+    out.push_back({{"id", l->id},
+                   {"name", l->name},
+                   {"stratum", stratumKey(l->stratum)},
+                   {"kind", l->source->kind()},
+                   {"blend", blendModeKey(l->blend)},
+                   {"opacity", l->opacity},
+                   {"visible", l->visible},
+                   {"mask", l->mask.has_value()}});
+  return out;
+}
+
+std::array<float, 3> numbers(const Vec3& v) {
+  return {v.x(), v.y(), v.z()};
+}
+
+json sculptJson(const Sculpt& sculpt, const Surface& surface) {
+  std::map<size_t, size_t> bySize;
+  for (size_t p = 0; p < sculpt.polygonCount(); ++p) ++bySize[sculpt.polygon(p).size()];
+  json polygons = json::object(), uvs = json::array();
+  for (const auto& [size, count] : bySize) polygons[std::to_string(size)] = count;
+  for (const UvSet& uv : sculpt.uvSets) uvs.push_back(uv.name);
+  return {{"vertices", sculpt.vertices.size()},
+          {"polygons", polygons},
+          {"parts", sculpt.parts},
+          {"uv sets", uvs},
+          {"has colour", !sculpt.colors.empty()},
+          {"bounds", {{"low", numbers(surface.bounds.low)}, {"high", numbers(surface.bounds.high)}}},
+          {"points", surface.size()},
+          {"spacing", surface.spacing},
+          {"remarks", sculpt.remarks}};
+}
+
+}  // namespace
+
+Outcome info(const fs::path& file) {
+  json out;
+  if (isDocument(file)) {
+    const auto work = openWork(file, true);
+    if (!work) return work.error();
+    const Document& d = work->history.document();
+    out = sculptJson(*d.sculpt, *d.surface);
+    out["layers"] = layersJson(d);
+    out["steps"] = work->history.steps().size();
+  } else {
+    const auto sculpt = readSculpt(file);
+    if (!sculpt) return sculpt.error();
+    const auto surface = buildSurface(*sculpt);
+    if (!surface) return surface.error();
+    out = sculptJson(*sculpt, **surface);
+  }
+  std::cout << out.dump(2, ' ', false, json::error_handler_t::replace) << "\n";
+  return Done{};
+}
+
+Outcome newDocumentFile(const fs::path& file, const fs::path& document) {
+  auto sculpt = readSculpt(file);
+  if (!sculpt) return sculpt.error();
+  const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
+  auto surface = buildSurface(*shared);
+  if (!surface) return surface.error();
+  return saveNew(document, newDocument(shared, *surface), "Open " + file.filename().string());
+}
+
+Outcome run(const fs::path& script, const fs::path& document) {
+  const auto text = readBytes(script);
+  if (!text) return text.error();
+  json parsed;
+  try {
+    parsed = json::parse(*text);
+  } catch (const json::parse_error& e) {
+    return Error{fmt::format("is no JSON ({})", e.what()), script.string()};
+  }
+  auto work = openWork(document, false);
+  if (!work) return work.error();
+  const Outcome done = runScript(parsed, work->history);
+  if (!done) return Error{done.error().what + "; the document is as it was", script.string()};
+  const std::vector<StepPointer> steps(work->history.steps().begin(), work->history.steps().end());
+  return work->store.write(steps, steps[work->history.current()]->id);
+}
+
+Outcome exportDocument(const fs::path& document, const fs::path& out) {
+  const auto d = documentIn(document);
+  if (!d) return d.error();
+  return writeSculpt(out, *d->sculpt, finishOf(*d, compositeOf(d->layers, *d->surface, d->bare)));
+}
+
+Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting) {
+  StillSetting still;
+  const auto view = viewFromKey(setting.view);
+  if (!view) return Error{fmt::format("there is no view '{}'; there are flat, value, clay and skin", setting.view)};
+  still.view = *view;
+  char by = 0, rest = 0;
+  if (std::sscanf(setting.size.c_str(), "%d%c%d%c", &still.size.width, &by, &still.size.height, &rest) != 3 || by != 'x' ||
+      still.size.width < 1 || still.size.height < 1 || still.size.width > 16384 || still.size.height > 16384)
+    return Error{fmt::format("'{}' is no size; expected WIDTHxHEIGHT, up to 16384 each", setting.size)};
+  const std::map<std::string, Side> sides{{"front", Side::Front}, {"right", Side::Right}, {"left", Side::Left}, {"back", Side::Back}, {"top", Side::Top}};
+  const auto side = sides.find(setting.from);
+  if (side == sides.end()) return Error{fmt::format("'{}' is no side; there are front, right, left, back and top", setting.from)};
+  const auto d = documentIn(document);
+  if (!d) return d.error();
+  uint32_t part = kNone;
+  for (uint32_t i = 0; i < d->sculpt->parts.size(); ++i)
+    if (d->sculpt->parts[i] == setting.part) part = i;
+  if (part == kNone && !setting.part.empty())
+    return Error{fmt::format("there is no part '{}'; the sculpt has {}", setting.part, fmt::join(d->sculpt->parts, ", "))};
+  still.light.dial = setting.light;
+  const auto grey = static_cast<uint32_t>(std::clamp(setting.background, 0, 255));
+  still.background = 0xff000000u | grey * 0x010101u;
+  still.camera.parallel = setting.parallel;
+  still.camera = lookingFrom(still.camera, side->second);
+  // the drag that turns by so many degrees
+  constexpr float kDragPerDegree = 1 / kDegreesPerPixel;
+  still.camera = turned(still.camera, kDragPerDegree * Vec2(setting.turn, setting.tilt));
+  still.camera = framed(still.camera, still.size, shownPoints(*d, part));
+  still.camera.distance /= std::max(0.01f, setting.nearer);
+  const auto pixels = stillOf(*d, still);
+  if (!pixels) return pixels.error();
+  return writePicture(out, still.size, *pixels);
+}
+
+Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out) {
+  auto sculpt = demo::makeSculpt(figure, points);
+  if (!sculpt) return sculpt.error();
+  const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
+  const auto surface = buildSurface(*shared);
+  if (!surface) return surface.error();
+  const Document d = demo::dressed(figure, shared, *surface);
+  if (isDocument(out)) return saveNew(out, d, "Demo sculpt with its first layers");
+  return writeSculpt(out, *shared, finishOf(d, compositeOf(d.layers, **surface, d.bare)));
+}
+
+}  // namespace juvenor::batch

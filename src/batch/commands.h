@@ -1,0 +1,32 @@
+// What juvenor-batch can do: one function a subcommand. Each prints its result to standard output and gives its error
+// as a value.
+#pragma once
+
+#include "core/render/still.h"
+#include "demo/demo.h"
+
+namespace juvenor::batch {
+
+namespace fs = std::filesystem;
+
+/// What a sculpt or document holds, as JSON.
+Outcome info(const fs::path& file);
+/// A new document over a sculpt.
+Outcome newDocumentFile(const fs::path& sculpt, const fs::path& document);
+/// Runs a script of edits on a document and saves it.
+Outcome run(const fs::path& script, const fs::path& document);
+/// The coloured sculpt of a document.
+Outcome exportDocument(const fs::path& document, const fs::path& out);
+
+struct ShotSetting {
+  std::string view = "skin", size = "1280x800", from = "front", part;
+  float light = Light{}.dial, turn = 0, tilt = 0, nearer = 1;
+  int background = 108;
+  bool parallel = false;
+};
+/// A picture of a document, the same as the window shows.
+Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting);
+/// A demo figure as a sculpt, or dressed with its first layers when the ending is .juvenor.
+Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out);
+
+}  // namespace juvenor::batch

@@ -1,0 +1,217 @@
+#include "batch/script.h"
+
+#include <fmt/format.h>
+
+#include "batch/script_stroke.h"
+#include "core/document/edits.h"
+#include "core/document/state_json.h"
+
+namespace juvenor::batch {
+namespace {
+
+using nlohmann::json;
+
+// A layer by name (the topmost of that name), by id, or the active one when nothing is said.
+Result<uint32_t> layerFor(const json& step, const Document& d) {
+  const auto said = step.find("layer");
+  if (said == step.end()) {
+    if (layerOf(d, d.activeLayer)) return d.activeLayer;
+    return Error{"there is no layer yet"};
+  }
+  if (said->is_number_unsigned() && layerOf(d, said->get<uint32_t>())) return said->get<uint32_t>();
+  if (said->is_string())
+    for (size_t i = d.layers.size(); i-- > 0;)
+      if (d.layers[i]->name == said->get<std::string>()) return d.layers[i]->id;
+  return Error{fmt::format("there is no layer {}", said->dump())};
+}
+
+Result<uint32_t> partNamed(const json& name, const Document& d) {
+  if (name.is_string())
+    for (uint32_t i = 0; i < d.sculpt->parts.size(); ++i)
+      if (d.sculpt->parts[i] == name.get<std::string>()) return i;
+  return Error{fmt::format("there is no part {}; the sculpt has {}", name.dump(), fmt::join(d.sculpt->parts, ", "))};
+}
+
+Result<EncodedColor> colorIn(const json& step) {
+  const auto said = step.find("color");
+  if (said != step.end())
+    if (const auto color = colorFromJson(*said)) return *color;
+  return Error{"needs \"color\": \"#rrggbb\" or [red, green, blue] from 0 to 1"};
+}
+
+Result<Document> addLayer(const json& step, const Document& d) {
+  const auto stratum = stratumFromKey(step.value("stratum", "pigment"));
+  if (!stratum) return Error{"\"stratum\" is flesh, pigment or surface"};
+  const std::string kind = step.value("kind", "painted"), name = step.value("name", "Paint");
+  if (kind == "painted") return withPaintedLayer(d, name, *stratum);
+  if (kind != "fill") return Error{"\"kind\" is painted or fill"};
+  const auto color = colorIn(step);
+  if (!color) return color.error();
+  return withFillLayer(d, name, *stratum, *color);
+}
+
+Result<Document> chooseLayer(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  Document out = d;
+  out.activeLayer = *id;
+  return out;
+}
+
+Result<Document> changeLayer(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  LayerChange change;
+  if (step.contains("rename")) change.name = step["rename"].get<std::string>();
+  if (step.contains("opacity")) change.opacity = step["opacity"].get<float>();
+  if (step.contains("visible")) change.visible = step["visible"].get<bool>();
+  if (step.contains("locked")) change.locked = step["locked"].get<bool>();
+  if (step.contains("blend")) {
+    change.blend = blendModeFromKey(step["blend"].get<std::string>());
+    if (!change.blend) return Error{fmt::format("there is no blend mode {}", step["blend"].dump())};
+  }
+  if (step.contains("color")) {
+    const auto color = colorIn(step);
+    if (!color) return color.error();
+    change.fill = *color;
+  }
+  return withLayerChanged(d, *id, change);
+}
+
+template <auto Edit>
+Result<Document> onLayer(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  return Edit(d, *id);
+}
+
+Result<Document> moveLayer(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  const auto stratum = stratumFromKey(step.value("stratum", std::string(stratumKey(layerOf(d, *id)->stratum))));
+  if (!stratum) return Error{"\"stratum\" is flesh, pigment or surface"};
+  return withLayerMoved(d, *id, *stratum, step.value("above", size_t{999}));
+}
+
+// The part a step names, kNone when it names none.
+Result<uint32_t> partIn(const json& step, const Document& d) {
+  return step.contains("part") ? partNamed(step["part"], d) : Result<uint32_t>(kNone);
+}
+
+Result<Document> fill(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  const auto part = partIn(step, d);
+  const auto color = colorIn(step);
+  if (!id) return id.error();
+  if (!part) return part.error();
+  if (!color) return color.error();
+  return withFilled(d, *id, *color, step.value("strength", 1.f), *part);
+}
+
+Result<Document> fillMask(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  const auto part = partIn(step, d);
+  if (!id) return id.error();
+  if (!part) return part.error();
+  return withMaskFilled(d, *id, step.value("value", 0.f), step.value("strength", 1.f), *part);
+}
+
+Result<Document> stroke(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  const auto part = partIn(step, d);
+  if (!id) return id.error();
+  if (!part) return part.error();
+  return withScriptedStroke(step, d, *id, *part);
+}
+
+Result<Document> refine(const json& step, const Document& d) {
+  return withRefinement(d, step.value("spacing", 0.f));
+}
+
+Result<Document> parts(const json& step, const Document& d) {
+  Document out = d;
+  for (const bool hide : {true, false})
+    for (const json& name : step.value(hide ? "hide" : "show", json::array())) {
+      const auto part = partNamed(name, d);
+      if (!part) return part.error();
+      if (hide)
+        out.hiddenParts.insert(*part);
+      else
+        out.hiddenParts.erase(*part);
+    }
+  return out;
+}
+
+Result<Document> wells(const json& step, const Document& d) {
+  Document out = d;
+  out.wells.clear();
+  for (const json& j : step.value("colors", json::array())) {
+    const auto color = colorFromJson(j);
+    if (!color) return Error{fmt::format("{} is no colour", j.dump())};
+    out.wells.push_back(*color);
+  }
+  return out;
+}
+
+struct Command {
+  std::string_view key;
+  Result<Document> (*run)(const json&, const Document&);
+};
+constexpr Command kCommands[] = {
+    {"add layer", addLayer},
+    {"choose layer", chooseLayer},
+    {"layer", changeLayer},
+    {"duplicate layer", onLayer<withDuplicate>},
+    {"merge down", onLayer<withMergedDown>},
+    {"delete layer", onLayer<withoutLayer>},
+    {"move layer", moveLayer},
+    {"add mask", onLayer<withMask>},
+    {"remove mask", onLayer<withoutMask>},
+    {"invert mask", onLayer<withInvertedMask>},
+    {"fill mask", fillMask},
+    {"fill", fill},
+    {"stroke", stroke},
+    {"refine", refine},
+    {"parts", parts},
+    {"wells", wells},
+};
+
+Outcome runStep(const json& step, const std::string& what, History& history) {
+  if (what == "undo" || what == "redo") {
+    const bool back = what == "undo";
+    if (back ? !history.canUndo() : !history.canRedo()) return Error{"there is nothing to " + what};
+    history.goTo(history.current() + (back ? size_t(-1) : 1));
+    return Done{};
+  }
+  for (const Command& c : kCommands) {
+    if (c.key != what) continue;
+    auto next = c.run(step, history.document());
+    if (!next) return next.error();
+    history.push(std::move(*next), what);
+    return Done{};
+  }
+  std::vector<std::string_view> known{"undo", "redo"};
+  for (const Command& c : kCommands) known.push_back(c.key);
+  return Error{fmt::format("is not known; known are {}", fmt::join(known, ", "))};
+}
+
+}  // namespace
+
+Outcome runScript(const json& script, History& history) {
+  const json& steps = script.is_object() && script.contains("steps") ? script["steps"] : script;
+  if (!steps.is_array()) return Error{"a script is an array of steps, or an object with \"steps\""};
+  for (size_t i = 0; i < steps.size(); ++i) {
+    const json& step = steps[i];
+    const std::string what = step.is_object() && step.contains("do") && step["do"].is_string() ? step["do"].get<std::string>() : "";
+    Outcome done = Error{"needs \"do\": what to do"};
+    try {
+      if (!what.empty()) done = runStep(step, what, history);
+    } catch (const json::exception& e) {
+      done = Error{fmt::format("holds a value of the wrong kind ({})", e.what())};
+    }
+    if (!done) return Error{fmt::format("step {} ({}): {}", i + 1, what.empty() ? "?" : what, done.error().message())};
+  }
+  return Done{};
+}
+
+}  // namespace juvenor::batch

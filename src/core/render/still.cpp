@@ -1,0 +1,33 @@
+#include "core/render/still.h"
+
+#include "core/layers/composite.h"
+
+namespace juvenor {
+
+Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting, const Progress& progress) {
+  const Surface& surface = *document.surface;
+  const Rays rays(document.surface, Rays::Quality::Full);
+  if (!report(progress, 0.2f)) return cancelledError();
+  const ColorField composite = compositeOf(document.layers, surface, document.bare);
+  std::vector<LitSample> lit;
+  if (setting.view == View::Clay || setting.view == View::Skin) {
+    LightTransfer transfer(surface.size());
+    transfer.addRays(rays, 0, surface.size(), kSettledLightRays);
+    lit = litSamples(surface, transfer, roughCurvature(surface), setting.light);
+  }
+  if (!report(progress, 0.8f)) return cancelledError();
+  const ShadeInput input{&surface, &composite, &lit, setting.camera, setting.light, setting.view, setting.background};
+  return picture(rays, input, setting.size, document.hiddenParts, kSettledEdgeRays);
+}
+
+std::vector<Vec3> shownPoints(const Document& document, uint32_t part) {
+  const Surface& surface = *document.surface;
+  if (part == kNone && document.hiddenParts.empty()) return surface.positions;
+  std::vector<Vec3> points;
+  for (size_t s = 0; s < surface.size(); ++s)
+    if ((part == kNone || surface.parts[s] == part) && !document.hiddenParts.contains(surface.parts[s]))
+      points.push_back(surface.positions[s]);
+  return points;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,29 @@
+// A finished picture of a document in one call: what the easel shows once it has settled. For stills from the shell,
+// pictures on the first page, and tests.
+#pragma once
+
+#include "core/document/document.h"
+#include "core/render/picture.h"
+
+namespace juvenor {
+
+/// How many rays light each sample, and how many rays smooth each pixel, when the easel is at rest.
+inline constexpr int kSettledLightRays = 32;
+inline constexpr int kSettledEdgeRays = 8;
+
+struct StillSetting {
+  Camera camera;
+  ViewSize size{1280, 800};
+  View view = View::Skin;
+  Light light;
+  uint32_t background = 0xff6c6c6c;  ///< 0xAARRGGBB
+};
+
+/// width × height pixels, 0xAARRGGBB, sRGB-encoded.
+Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
+                                      const Progress& progress = {});
+
+/// The samples of the parts that are shown, or of one part; for framing.
+std::vector<Vec3> shownPoints(const Document& document, uint32_t part = kNone);
+
+}  // namespace juvenor

@@ -1,0 +1,177 @@
+// juvenor-batch as a person calls it: results, messages, exit codes.
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <fstream>
+
+#include "core/document/edits.h"
+#include "core/document/store.h"
+#include "core/layers/composite.h"
+#include "core/render/still.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+struct Answer {
+  int code = -1;
+  QString out, problem;
+};
+
+Answer batch(const QStringList& arguments) {
+  QProcess process;
+  process.start(qEnvironmentVariable("JUVENOR_BATCH"), arguments);
+  if (!process.waitForFinished(300'000)) return {};
+  return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -2, process.readAllStandardOutput(), process.readAllStandardError()};
+}
+
+QString text(const std::filesystem::path& path) {
+  return QString::fromStdString(path.string());
+}
+
+void write(const std::filesystem::path& path, const char* what) {
+  std::ofstream(path) << what;
+}
+
+Document documentIn(const std::filesystem::path& file) {
+  auto opened = Store::open(file, true)->read();
+  return opened->steps[opened->current]->document;
+}
+
+}  // namespace
+
+class TestBatch : public QObject {
+  Q_OBJECT
+ private slots:
+  void init() {
+    folder_ = std::make_unique<test::Folder>();
+    sculpt_ = test::together(test::sphere(40, 10), test::plane(8, 30, "Ground"));
+    QVERIFY(writeSculpt(*folder_ / "x.obj", sculpt_, {}));
+    doc_ = *folder_ / "x.juvenor";
+  }
+  void everythingHasHelp() {
+    for (const QStringList& a : {QStringList{"--help"}, {"info", "--help"}, {"new", "--help"}, {"run", "--help"}, {"export", "--help"}, {"shot", "--help"}, {"demo", "--help"}}) {
+      const Answer help = batch(a);
+      QCOMPARE(help.code, 0);
+      QVERIFY(help.out.size() > 60);
+    }
+  }
+  void wrongUsageIsTwo() {
+    for (const QStringList& a : {QStringList{}, {"fly"}, {"info"}, {"shot", "x"}, {"demo", "--sculpt", "dragon", "-o", "x.ply"}, {"demo", "--points", "-4", "-o", "x.ply"}}) {
+      const Answer wrong = batch(a);
+      QCOMPARE(wrong.code, 2);
+      QVERIFY(!wrong.problem.isEmpty());
+    }
+  }
+  void failuresAreOneWithOneLine() {
+    write(*folder_ / "bad.obj", "v 0 0 zero\n");
+    write(*folder_ / "bad.json", "[");
+    for (const QStringList& a : {QStringList{"info", "/nowhere.obj"}, {"info", text(*folder_ / "bad.obj")}, {"new", text(*folder_ / "bad.obj"), "-o", text(doc_)},
+                                 {"export", text(*folder_ / "x.obj"), "-o", text(*folder_ / "y.ply")}, {"run", text(*folder_ / "bad.json"), text(doc_)}}) {
+      const Answer failed = batch(a);
+      QCOMPARE(failed.code, 1);
+      QVERIFY2(failed.problem.startsWith("juvenor-batch: /") && failed.problem.count('\n') == 1, qPrintable(failed.problem));
+    }
+    QVERIFY(!std::filesystem::exists(doc_));
+  }
+  void infoCountsWhatIsThere() {
+    const Answer answer = batch({"info", text(*folder_ / "x.obj")});
+    QCOMPARE(answer.code, 0);
+    const QJsonObject j = QJsonDocument::fromJson(answer.out.toUtf8()).object();
+    QCOMPARE(static_cast<size_t>(j["vertices"].toInt()), sculpt_.vertices.size());
+    QCOMPARE(j["polygons"].toObject()["3"].toInt(), 160);
+    QCOMPARE(j["polygons"].toObject()["4"].toInt(), 38 * 80 + 64);
+    QCOMPARE(j["parts"].toArray().size(), 2);
+    QVERIFY(!j["has colour"].toBool() && j["spacing"].toDouble() > 0);
+    QCOMPARE(j["bounds"].toObject()["high"].toArray()[0].toDouble(), 15.0);
+  }
+  void aScriptDoesWhatTheCoreDoes() {
+    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", text(doc_)}).code, 0);
+    std::filesystem::copy_file(std::filesystem::path(QT_TESTCASE_SOURCEDIR) / "batch/everything.json", *folder_ / "s.json");
+    const Answer ran = batch({"run", text(*folder_ / "s.json"), text(doc_)});
+    QVERIFY2(ran.code == 0, qPrintable(ran.problem));
+    const Document d = documentIn(doc_);
+    QCOMPARE(d.layers.size(), size_t{2});
+    QCOMPARE(d.layers[1]->name, std::string("Stained"));
+    QVERIFY(d.layers[1]->blend == BlendMode::Stain && std::abs(d.layers[1]->opacity - 0.8f) < 1e-6f);
+    QCOMPARE(d.wells.size(), size_t{2});
+    QCOMPARE(d.hiddenParts, std::set<uint32_t>{1});
+    QVERIFY(d.refinements.empty());
+    size_t red = 0;
+    for (size_t s = 0; s < d.surface->size(); ++s) {
+      const Rgba16 c = colorAt(*d.layers[1]->source->painted(), s);
+      if (d.surface->parts[s] == 1) QCOMPARE(c.a, uint16_t{0});
+      red += c.r > 50'000 && c.g < 20'000;
+    }
+    QVERIFY(red > 20);
+    // export: the composite at every vertex, in order
+    QCOMPARE(batch({"export", text(doc_), "-o", text(*folder_ / "y.ply")}).code, 0);
+    const auto back = readSculpt(*folder_ / "y.ply");
+    QVERIFY(back);
+    const VertexFinish finish = finishOf(d, compositeOf(d.layers, *d.surface, d.bare));
+    for (size_t v = 0; v < back->vertices.size(); ++v) {
+      QVERIFY(back->vertices[v] == sculpt_.vertices[v]);
+      QVERIFY(std::abs(straight(back->colors[v]).r - straight(finish.colors[v]).r) <= 0.5f / 255 + 1e-4f);
+    }
+  }
+  void aFailingStepLeavesTheDocument_data() {
+    QTest::addColumn<QString>("step");
+    QTest::addColumn<QString>("said");
+    QTest::newRow("unknown") << "{\"do\": \"sing\"}" << "known are undo";
+    QTest::newRow("no do") << "{\"fill\": 1}" << "needs \"do\"";
+    QTest::newRow("no layer") << "{\"do\": \"fill\", \"color\": \"#fff\", \"layer\": \"Nowhere\"}" << "Nowhere";
+    QTest::newRow("no part") << "{\"do\": \"fill\", \"color\": \"#fff\", \"part\": \"Tail\"}" << "Sphere, Ground";
+    QTest::newRow("no colour") << "{\"do\": \"fill\", \"color\": \"reddish\"}" << "#rrggbb";
+    QTest::newRow("wrong kind") << "{\"do\": \"layer\", \"opacity\": \"half\"}" << "wrong kind";
+    QTest::newRow("no mode") << "{\"do\": \"layer\", \"blend\": \"smear\"}" << "smear";
+    QTest::newRow("no points") << "{\"do\": \"stroke\"}" << "points";
+    QTest::newRow("far away") << "{\"do\": \"stroke\", \"points\": [[500, 0, 0]]}" << "near the surface";
+    QTest::newRow("no ink") << "{\"do\": \"stroke\", \"ink\": \"oil\", \"points\": [[0, 0, 10]]}" << "oil";
+    QTest::newRow("bad mirror") << "{\"do\": \"stroke\", \"brush\": {\"mirror\": \"q\"}, \"points\": [[0, 0, 10]]}" << "letters";
+    QTest::newRow("no mask") << "{\"do\": \"fill mask\"}" << "mask";
+    QTest::newRow("merge bottom") << "{\"do\": \"merge down\"}" << "below";
+    QTest::newRow("absurd spacing") << "{\"do\": \"refine\", \"spacing\": 0.0001}" << "larger spacing";
+  }
+  void aFailingStepLeavesTheDocument() {
+    QFETCH(QString, step);
+    QFETCH(QString, said);
+    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", text(doc_)}).code, 0);
+    write(*folder_ / "s.json", qPrintable("[{\"do\": \"add layer\"}, " + step + "]"));
+    const Answer ran = batch({"run", text(*folder_ / "s.json"), text(doc_)});
+    QCOMPARE(ran.code, 1);
+    QVERIFY2(ran.problem.contains("step 2") && ran.problem.contains(said), qPrintable(ran.problem));
+    QVERIFY(documentIn(doc_).layers.empty());
+  }
+  void shotsAreTheStillsOfTheCore() {
+    QCOMPARE(batch({"demo", "--sculpt", "keeper", "--points", "20000", "-o", text(doc_)}).code, 0);
+    for (const QString view : {"flat", "value", "clay", "skin"}) {
+      const Answer made = batch({"shot", text(doc_), "-o", text(*folder_ / "s.png"), "--view", view, "--size", "160x120", "--from", "left", "--turn", "20", "--nearer", "1.4"});
+      QVERIFY2(made.code == 0, qPrintable(made.problem));
+      QVERIFY(std::filesystem::file_size(*folder_ / "s.png") > 2000);
+    }
+    for (const QStringList& wrong : {QStringList{"--view", "glow"}, {"--size", "12"}, {"--size", "0x5"}, {"--from", "below"}, {"--part", "Tail"}})
+      QCOMPARE(batch(QStringList{"shot", text(doc_), "-o", text(*folder_ / "t.png")} + wrong).code, 1);
+    QVERIFY(!std::filesystem::exists(*folder_ / "t.png"));
+  }
+  void demoSculptsComeInEveryFormat() {
+    for (const QString ending : {"ply", "obj", "glb"}) {
+      const auto file = *folder_ / ("d." + ending.toStdString());
+      QCOMPARE(batch({"demo", "--points", "15000", "-o", text(file)}).code, 0);
+      const auto sculpt = readSculpt(file);
+      QVERIFY(sculpt);
+      QCOMPARE(sculpt->parts.size(), size_t{7});
+      QCOMPARE(sculpt->colors.size(), sculpt->vertices.size());
+    }
+  }
+
+ private:
+  std::unique_ptr<test::Folder> folder_;
+  Sculpt sculpt_;
+  std::filesystem::path doc_;
+};
+
+JUVENOR_TEST(TestBatch)
+}  // namespace juvenor
+#include "test_batch.moc"
