@@ -18,6 +18,7 @@ int main(int argc, char** argv) {
   parser.addVersionOption();
   parser.addOption({"demo", "Open a demo sculpt: ferryman or keeper.", "figure"});
   parser.addOption({"points", "Vertices of the demo sculpt.", "count"});
+  parser.addOption({"replay", "Paint recorded pen strokes once the sculpt is open.", "file"});
   parser.addPositionalArgument("file", "A document or a sculpt to open.", "[file]");
   parser.process(application);
 
@@ -31,6 +32,7 @@ int main(int argc, char** argv) {
       const auto figure = juvenor::demo::figureFromKey(parser.value("demo").toStdString());
       if (figure) window.openDemo(*figure, parser.value("points").toULongLong());
     }
+    if (parser.isSet("replay")) window.replayFile(parser.value("replay"));
   });
   return QApplication::exec();
 }

@@ -1,6 +1,5 @@
 #include "support/run_all.h"
 
-#include <QCoreApplication>
 #include <memory>
 #include <vector>
 
@@ -23,18 +22,13 @@ void registerTest(const char* name, MakeTest make) {
   entries().push_back({name, make});
 }
 
-}  // namespace juvenor::test
-
-// The first argument may name one class; what follows goes to Qt Test.
-int main(int argc, char** argv) {
-  const QCoreApplication application(argc, argv);
-  QStringList arguments = QCoreApplication::arguments();
+int runAll(QStringList arguments) {
   const QString program = arguments.takeFirst();
   QString wanted;
   if (!arguments.isEmpty() && !arguments.front().startsWith('-')) wanted = arguments.takeFirst();
   arguments.prepend(program);
   int failures = 0, run = 0;
-  for (const auto& entry : juvenor::test::entries()) {
+  for (const auto& entry : entries()) {
     if (!wanted.isEmpty() && entry.name != wanted) continue;
     const std::unique_ptr<QObject> test(entry.make());
     failures += QTest::qExec(test.get(), arguments);
@@ -43,3 +37,5 @@ int main(int argc, char** argv) {
   if (run == 0) qCritical("no test of that name");
   return run == 0 ? 1 : std::min(failures, 100);
 }
+
+}  // namespace juvenor::test

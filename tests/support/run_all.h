@@ -8,6 +8,9 @@ namespace juvenor::test {
 using MakeTest = QObject* (*)();
 void registerTest(const char* name, MakeTest make);
 
+/// Runs the registered tests; the first argument behind the program may name one class, the rest goes to Qt Test.
+int runAll(QStringList arguments);
+
 template <class Test>
 struct Register {
   explicit Register(const char* name) {

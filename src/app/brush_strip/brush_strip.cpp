@@ -10,6 +10,7 @@
 #include <QPushButton>
 #include <QWidgetAction>
 
+#include "app/controls/bind_key.h"
 #include "app/style/style.h"
 #include "core/color/lab.h"
 
@@ -108,8 +109,9 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   strength_ = new ValueSlider(tr("Fill strength"), percent);
   strength_->setToolTip(tr("How far a fill moves the colour: 26 % moves it 26 % of the way"));
   fill_ = new QPushButton(tr("Fill"));
+  fill_->setObjectName("fill now");
   fill_->setToolTip(tr("Fills the active part on the active layer at the strength shown beside it (Shift+F)"));
-  fill_->setShortcut(QKeySequence("Shift+F"));
+  bindKey(fill_, "Shift+F");
   row->addWidget(strength_, 1);
   row->addWidget(fill_);
   auto* readings = new QVBoxLayout;

@@ -11,6 +11,7 @@
 #include <QToolTip>
 #include <cmath>
 
+#include "app/controls/bind_key.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -167,7 +168,7 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
     b->setCheckable(true);
     b->setFixedSize(52, 26);
     b->setToolTip(tr("%1 (%2)").arg(tips[i]).arg(i + 1));
-    b->setShortcut(QKeySequence(QString::number(i + 1)));
+    bindKey(b, QString::number(i + 1));
     views_->addButton(b, i);
     group->addWidget(b);
   }

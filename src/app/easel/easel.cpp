@@ -108,22 +108,25 @@ PenPoint Easel::penAt(const QPointF& position, float pressure) const {
   return {pixelAt(position), pressure, {0, 0}, static_cast<double>(clock_.nsecsElapsed()) * 1e-9};
 }
 
-float Easel::mousePressureAt(const QPointF& position) {
-  const auto step = static_cast<float>(QLineF(last_, position).length());
-  way_ += step;
-  const qint64 now = clock_.elapsed();
-  const float speed = step / static_cast<float>(std::max<qint64>(1, now - lastMove_));
-  lastMove_ = now;
-  switch (mousePressure_) {
-    case MousePressure::Ramp:
-      return std::clamp(0.1f + way_ / 250.f, 0.f, 1.f);
-    case MousePressure::Speed:
-      // slow presses hard, as a hand does; smoothed so that one late event does not blot
-      simulated_ += 0.3f * (1.f / (1.f + 0.8f * speed) - simulated_);
-      return std::clamp(simulated_, 0.05f, 1.f);
-    default:
-      return 1;
+void Easel::strokeTo(const PenPoint& point) {
+  if (recordingOn_ && !recording_.strokes.empty()) recording_.strokes.back().push_back(point);
+  session_.engine().moveStroke(point);
+}
+
+void Easel::setRecording(bool on) {
+  recordingOn_ = on;
+  if (on) recording_ = {viewing_.size, {}};
+}
+
+void Easel::replay(const PenRecording& recording) {
+  if (!session_.isOpen()) return;
+  for (const auto& stroke : scaledTo(recording, viewing_.size).strokes) {
+    if (stroke.empty()) continue;
+    session_.beginStroke(false, stroke.front());
+    for (size_t i = 1; i < stroke.size(); ++i) session_.engine().moveStroke(stroke[i]);
+    session_.engine().endStroke();
   }
+  session_.settleStrokes();
 }
 
 void Easel::pick(const QPointF& position, bool ownLayer) {
@@ -136,7 +139,7 @@ void Easel::pick(const QPointF& position, bool ownLayer) {
   session_.tools().setColor(ownLayer ? *probe->layer : probe->composite);
 }
 
-void Easel::press(const QPointF& position, float pressure, bool erasing, Qt::KeyboardModifiers modifiers) {
+void Easel::press(const PenPoint& point, const QPointF& position, bool erasing, Qt::KeyboardModifiers modifiers) {
   if (!session_.isOpen()) return;
   const Tool tool = session_.tools().tool();
   if (picking_ || tool == Tool::Pick) {
@@ -160,19 +163,20 @@ void Easel::press(const QPointF& position, float pressure, bool erasing, Qt::Key
     return;
   }
   drag_ = Drag::Paint;
-  session_.beginStroke(erasing, penAt(position, pressure));
+  if (recordingOn_) recording_.strokes.push_back({point});
+  session_.beginStroke(erasing, point);
 }
 
 void Easel::mousePressEvent(QMouseEvent* event) {
   setFocus();
   last_ = pressed_ = event->position();
   moved_ = false;
-  way_ = 0;
-  simulated_ = 0.2f;
-  lastMove_ = clock_.elapsed();
   if (event->button() == Qt::RightButton) drag_ = Drag::Turn;
   if (event->button() == Qt::MiddleButton) drag_ = Drag::Pan;
-  if (event->button() == Qt::LeftButton) press(event->position(), mousePressureAt(event->position()), false, event->modifiers());
+  if (event->button() == Qt::LeftButton) {
+    const float pressure = simulatedPen_.press(event->position(), clock_.elapsed());
+    press(penAt(event->position(), pressure), event->position(), false, event->modifiers());
+  }
 }
 
 void Easel::mouseMoveEvent(QMouseEvent* event) {
@@ -190,7 +194,7 @@ void Easel::mouseMoveEvent(QMouseEvent* event) {
       post(true);
       break;
     case Drag::Paint:
-      session_.engine().moveStroke(penAt(event->position(), mousePressureAt(event->position())));
+      strokeTo(penAt(event->position(), simulatedPen_.move(event->position(), clock_.elapsed())));
       break;
     case Drag::Pick:
       pick(event->position(), event->modifiers() & Qt::ShiftModifier);
@@ -221,13 +225,13 @@ void Easel::wheelEvent(QWheelEvent* event) {
 void Easel::tabletEvent(QTabletEvent* event) {
   event->accept();
   const bool erasing = event->pointerType() == QPointingDevice::PointerType::Eraser;
+  PenPoint point = penAt(event->position(), static_cast<float>(event->pressure()));
+  point.tilt = {static_cast<float>(event->xTilt()), static_cast<float>(event->yTilt())};
   if (event->type() == QEvent::TabletPress && event->button() == Qt::LeftButton) {
     tabletDown_ = true;
-    press(event->position(), static_cast<float>(event->pressure()), erasing, event->modifiers());
+    press(point, event->position(), erasing, event->modifiers());
   } else if (event->type() == QEvent::TabletMove && tabletDown_) {
-    PenPoint point = penAt(event->position(), static_cast<float>(event->pressure()));
-    point.tilt = {static_cast<float>(event->xTilt()), static_cast<float>(event->yTilt())};
-    if (drag_ == Drag::Paint) session_.engine().moveStroke(point);
+    if (drag_ == Drag::Paint) strokeTo(point);
     if (drag_ == Drag::Pick) pick(event->position(), event->modifiers() & Qt::ShiftModifier);
   } else if (event->type() == QEvent::TabletRelease) {
     if (drag_ == Drag::Paint) session_.engine().endStroke();
@@ -320,6 +324,10 @@ void Easel::drawHints(QPainter& painter) const {
     if (session_.tools().brush().mirror[static_cast<size_t>(axis)]) mirrors << QString(QChar('X' + axis));
   if (!mirrors.isEmpty())
     painter.drawText(QRectF(0, 8, width() - 14, 22), Qt::AlignRight | Qt::AlignVCenter, tr("mirror %1").arg(mirrors.join(' ')));
+  const Brush& brush = session_.tools().brush();
+  if (brush.radius < d.surface->spacing)
+    painter.drawText(rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,
+                     tr("The brush is finer than the points, %1 apart: choose a larger size, or Sculpt ▸ Refine").arg(shortLength(d.surface->spacing)));
   if (preparing_)
     painter.drawText(rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom, tr("Preparing the surface …"));
 }

@@ -5,6 +5,7 @@
 #include <QElapsedTimer>
 #include <QWidget>
 
+#include "app/easel/simulated_pen.h"
 #include "app/session/session.h"
 
 class QTabletEvent;
@@ -27,9 +28,12 @@ class Easel : public QWidget {
   const QImage& pictureNow() const { return image_; }
   /// While held, a press picks a colour whatever the tool is.
   void setPicking(bool picking) { picking_ = picking; }
-  /// Pressure for a mouse: −1 full, otherwise grows with speed or over the way (the simulated pen).
-  enum class MousePressure { Full, Ramp, Speed };
-  void setMousePressure(MousePressure pressure) { mousePressure_ = pressure; }
+  SimulatedPen& simulatedPen() { return simulatedPen_; }
+  /// Everything painted from now on is remembered, until recording is switched off.
+  void setRecording(bool on);
+  const PenRecording& recording() const { return recording_; }
+  /// Paints recorded strokes with the tool in hand, as if a pen did.
+  void replay(const PenRecording& recording);
 
  signals:
   void viewingChanged();
@@ -52,9 +56,9 @@ class Easel : public QWidget {
 
   Vec2 pixelAt(const QPointF& position) const;
   PenPoint penAt(const QPointF& position, float pressure) const;
-  float mousePressureAt(const QPointF& position);
+  void strokeTo(const PenPoint& point);
   void post(bool moving);
-  void press(const QPointF& position, float pressure, bool erasing, Qt::KeyboardModifiers modifiers);
+  void press(const PenPoint& point, const QPointF& position, bool erasing, Qt::KeyboardModifiers modifiers);
   void pick(const QPointF& position, bool ownLayer);
   void hover(const QPointF& position);
   void drawRing(QPainter& painter, const Probe& probe, bool ghost) const;
@@ -68,9 +72,9 @@ class Easel : public QWidget {
   QPointF last_, pressed_;
   std::optional<Probe> probe_;
   QElapsedTimer clock_;
-  MousePressure mousePressure_ = MousePressure::Full;
-  float way_ = 0, simulated_ = 0;
-  qint64 lastMove_ = 0;
+  SimulatedPen simulatedPen_;
+  PenRecording recording_;
+  bool recordingOn_ = false;
   bool framed_ = false, preparing_ = false;
 };
 

@@ -4,6 +4,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/controls/bind_key.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -27,7 +28,7 @@ Kit::Kit(Session& session) : session_(session) {
     b->setCheckable(true);
     b->setFixedSize(60, 52);
     b->setToolTip(tr("%1 (%2)").arg(tr(facts.tip), facts.key));
-    b->setShortcut(QKeySequence(facts.key));
+    bindKey(b, facts.key);
     connect(b, &QToolButton::clicked, this, [&tools, tool, this] {
       tools.setTool(tool);
       refresh();
@@ -41,7 +42,7 @@ Kit::Kit(Session& session) : session_(session) {
     b->setText(text);
     b->setCheckable(true);
     b->setToolTip(key.isEmpty() ? tip : tip + " (" + key + ")");
-    if (!key.isEmpty()) b->setShortcut(QKeySequence(key));
+    bindKey(b, key);
     connect(b, &QToolButton::clicked, this, [&tools, flip](bool on) {
       Brush brush = tools.brush();
       flip(brush, on);

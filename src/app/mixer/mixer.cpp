@@ -116,6 +116,7 @@ Mixer::Mixer(Session& session) : session_(session) {
   auto* numbers = new QHBoxLayout;
   numbers->setSpacing(4);
   hex_ = new QLineEdit;
+  hex_->setObjectName("hex");
   hex_->setFixedWidth(72);
   hex_->setToolTip(tr("The colour as hex, sRGB"));
   numbers->addWidget(hex_);

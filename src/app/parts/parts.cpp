@@ -24,6 +24,7 @@ PartsPanel::PartsPanel(Session& session) : session_(session) {
   column->setSpacing(6);
   column->addWidget(titled(tr("Parts")));
   list_ = new QListWidget;
+  list_->setObjectName("parts");
   list_->setContextMenuPolicy(Qt::CustomContextMenu);
   list_->setToolTip(tr("The marked part takes paint. Tick to show a part; right click to isolate it"));
   list_->setAccessibleName(tr("Parts"));
@@ -92,6 +93,7 @@ HistoryPanel::HistoryPanel(Session& session) : session_(session) {
   column->setSpacing(6);
   column->addWidget(titled(tr("History")));
   list_ = new QListWidget;
+  list_->setObjectName("history");
   list_->setToolTip(tr("Every step of the work; click one to go there"));
   list_->setAccessibleName(tr("History"));
   column->addWidget(list_);

@@ -28,6 +28,7 @@ void Session::take(History history, QString title, std::filesystem::path path, c
   journal_.reset();
   store_.reset();
   history_ = std::make_unique<History>(std::move(history));
+  now_ = history_->document();
   title_ = std::move(title);
   path_ = std::move(path);
   activePart_ = 0;
@@ -45,13 +46,29 @@ void Session::take(History history, QString title, std::filesystem::path path, c
   emit documentChanged();
 }
 
+void Session::takeRecovered(History history, QString title, std::filesystem::path path) {
+  take(std::move(history), std::move(title), std::move(path));
+  savedStep_ = 0;
+  keep();
+  const Outcome kept = journal_->flush();
+  if (!kept) say(QString::fromStdString(kept.error().message()), true);
+}
+
+void Session::chooseLayer(uint32_t id) {
+  if (!layerOf(now_, id) || now_.activeLayer == id) return;
+  now_.activeLayer = id;
+  engine_.setDocument(now_);
+  emit documentChanged();
+}
+
 void Session::keep() {
   journal_->keep({history_->steps().begin(), history_->steps().end()}, history_->steps()[history_->current()]->id);
   emit savedStateChanged();
 }
 
 void Session::show() {
-  engine_.setDocument(document());
+  now_ = history_->document();
+  engine_.setDocument(now_);
   keep();
   emit documentChanged();
 }
@@ -68,35 +85,33 @@ bool Session::apply(Result<Document> result, const QString& name) {
 
 void Session::goTo(size_t step) {
   collect();
+  const uint32_t chosen = now_.activeLayer;
   history_->goTo(step);
   show();
+  chooseLayer(chosen);
 }
 
-void Session::collect() {
-  if (!history_) return;
-  std::vector<Document> done = engine_.takeFinished();
-  if (done.empty()) return;
-  for (Document& d : done) {
+void Session::takeIn(std::vector<Document> finished) {
+  for (Document& d : finished) {
     // the engine knows the stack it painted on; what is beside the layers is the session's
-    Document next = document();
+    Document next = now_;
     next.layers = d.layers;
     next.strokeCount = d.strokeCount;
     history_->push(std::move(next), strokeName_.toStdString());
+    now_ = history_->document();
+    keep();
+    emit documentChanged();
   }
-  keep();
-  emit documentChanged();
+}
+
+void Session::collect() {
+  if (history_) takeIn(engine_.takeFinished());
 }
 
 void Session::settleStrokes() {
   if (!history_) return;
-  for (Document& d : engine_.drain()) {
-    Document next = document();
-    next.layers = d.layers;
-    next.strokeCount = d.strokeCount;
-    history_->push(std::move(next), strokeName_.toStdString());
-    keep();
-    emit documentChanged();
-  }
+  engine_.endStroke();
+  takeIn(engine_.drain());
   const Outcome kept = journal_->flush();
   if (!kept)
     say(tr("Strokes cannot be kept on disk: %1. Painting goes on; save elsewhere soon.")

@@ -20,7 +20,8 @@ class Session : public QObject {
   ~Session() override;
 
   bool isOpen() const { return history_ != nullptr; }
-  const Document& document() const { return history_->document(); }
+  /// The current step, with the layer that was chosen since.
+  const Document& document() const { return now_; }
   const History& history() const { return *history_; }
   Engine& engine() { return engine_; }
   Tools& tools() { return tools_; }
@@ -36,15 +37,18 @@ class Session : public QObject {
   /// Puts the result of an edit into the history; an error is told to the artist.
   bool apply(Result<Document> result, const QString& name);
   void goTo(size_t step);
-  /// Ends a stroke in the air and takes in every finished one.
+  /// Makes a layer the active one. Choosing is no step of the work.
+  void chooseLayer(uint32_t id);
+  /// Takes in every finished stroke.
   void collect();
-  /// The same, and waits until all of it is on disk: before the next stroke begins.
+  /// Ends a stroke in the air, takes in every finished one, and waits until all of it is on disk: before the next
+  /// stroke or edit begins.
   void settleStrokes();
 
   Outcome save();
   Outcome saveTo(const std::filesystem::path& path);
-  /// What was just taken over is in no file of its own yet.
-  void markUnsaved() { savedStep_ = 0; emit savedStateChanged(); }
+  /// Takes over what a journal brought back: the work of `path` (or of no file yet) with steps that are in no file.
+  void takeRecovered(History history, QString title, std::filesystem::path path);
   /// The journal is no longer wanted: the work was saved or given up.
   void close();
 
@@ -63,10 +67,12 @@ class Session : public QObject {
  private:
   void show();
   void keep();
+  void takeIn(std::vector<Document> finished);
 
   Engine engine_;
   Tools tools_;
   std::unique_ptr<History> history_;
+  Document now_;
   std::unique_ptr<Journal> journal_;
   std::unique_ptr<Store> store_;
   std::filesystem::path journals_, path_;

@@ -60,7 +60,9 @@ class StrataRows : public QWidget {
   QRect opacityRect(const Row& row) const;
   void setOpacityAt(const Row& row, int x, bool final);
   void drop(const QPoint& position);
+  void typeOver(const QRect& place, const QString& before, const std::function<void(const QString&)>& done);
   void rename(const Row& row);
+  void typeOpacity(const Row& row);
 
   Session& session_;
   LayerThumbnails thumbnails_;

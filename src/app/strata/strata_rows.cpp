@@ -207,9 +207,7 @@ void StrataRows::mousePressEvent(QMouseEvent* event) {
     sliding_ = true;
     setOpacityAt(*row, event->pos().x(), false);
   } else if (session_.document().activeLayer != row->layer) {
-    Document d = session_.document();
-    d.activeLayer = row->layer;
-    session_.apply(std::move(d), tr("Choose “%1”").arg(QString::fromStdString(layer->name)));
+    session_.chooseLayer(row->layer);
   }
 }
 
@@ -268,25 +266,49 @@ void StrataRows::drop(const QPoint& position) {
 
 void StrataRows::mouseDoubleClickEvent(QMouseEvent* event) {
   const Row* row = rowAt(event->pos());
-  if (row && event->pos().x() > row->rect.left() + 56 && event->pos().x() < opacityRect(*row).left()) rename(*row);
+  if (!row || event->pos().x() <= row->rect.left() + 56) return;
+  if (event->pos().x() < opacityRect(*row).left())
+    rename(*row);
+  else if (event->pos().y() < opacityRect(*row).top())
+    typeOpacity(*row);
+}
+
+// A field over a row; what was typed goes to `done` unless it is empty.
+void StrataRows::typeOver(const QRect& place, const QString& before, const std::function<void(const QString&)>& done) {
+  auto* edit = new QLineEdit(before, this);
+  edit->setGeometry(place);
+  edit->selectAll();
+  edit->show();
+  edit->setFocus();
+  connect(edit, &QLineEdit::editingFinished, this, [edit, before, done] {
+    edit->blockSignals(true);
+    const QString typed = edit->text().trimmed();
+    edit->deleteLater();
+    if (!typed.isEmpty() && typed != before) done(typed);
+  });
 }
 
 void StrataRows::rename(const Row& row) {
   const uint32_t id = row.layer;
-  auto* edit = new QLineEdit(QString::fromStdString(layerOf(session_.document(), id)->name), this);
-  edit->setGeometry(row.rect.left() + 56, row.rect.top() + 6, row.rect.width() - 130, 26);
-  edit->selectAll();
-  edit->show();
-  edit->setFocus();
-  connect(edit, &QLineEdit::editingFinished, this, [this, edit, id] {
-    edit->blockSignals(true);
-    const std::string name = edit->text().trimmed().toStdString();
-    edit->deleteLater();
-    const LayerPointer layer = layerOf(session_.document(), id);
-    if (!layer || name.empty() || name == layer->name) return;
+  typeOver({row.rect.left() + 56, row.rect.top() + 6, row.rect.width() - 130, 26}, QString::fromStdString(layerOf(session_.document(), id)->name),
+           [this, id](const QString& name) {
+             LayerChange change;
+             change.name = name.toStdString();
+             session_.settleStrokes();
+             session_.apply(withLayerChanged(session_.document(), id, change), tr("Rename layer"));
+           });
+}
+
+void StrataRows::typeOpacity(const Row& row) {
+  const uint32_t id = row.layer;
+  const float now = layerOf(session_.document(), id)->opacity;
+  typeOver({row.rect.right() - 72, row.rect.top() + 4, 68, 26}, QString::number(std::lround(100 * now)), [this, id](QString typed) {
+    bool ok = false;
     LayerChange change;
-    change.name = name;
-    session_.apply(withLayerChanged(session_.document(), id, change), tr("Rename layer"));
+    change.opacity = typed.remove('%').replace(',', '.').toFloat(&ok) / 100;
+    if (!ok) return session_.say(tr("“%1” is no number of per cent.").arg(typed), true);
+    session_.settleStrokes();
+    session_.apply(withLayerChanged(session_.document(), id, change), tr("Layer opacity"));
   });
 }
 
@@ -307,9 +329,7 @@ void StrataRows::keyPressEvent(QKeyEvent* event) {
   else
     return QWidget::keyPressEvent(event);
   session_.settleStrokes();
-  Document d = session_.document();
-  d.activeLayer = rows_[at].layer;
-  session_.apply(std::move(d), tr("Choose layer"));
+  session_.chooseLayer(rows_[at].layer);
 }
 
 bool StrataRows::event(QEvent* event) {
@@ -320,7 +340,7 @@ bool StrataRows::event(QEvent* event) {
     if (row && help->pos().x() < row->rect.left() + 24)
       text = tr("Shows or hides the layer");
     else if (row && opacityRect(*row).contains(help->pos()))
-      text = tr("Opacity of the layer; drag");
+      text = tr("Opacity of the layer; drag, or double click the number to type");
     else if (row)
       text = tr("Click to choose, double click to rename (F2), drag to reorder, right click for more");
     QToolTip::showText(help->globalPos(), text, this);

@@ -9,6 +9,7 @@
 #include <QSettings>
 #include <QStandardPaths>
 
+#include "app/window/export_dialog.h"
 #include "app/window/job.h"
 #include "app/window/main_window.h"
 #include "core/export/picture_file.h"
@@ -25,6 +26,12 @@ QString patterns(const std::vector<std::string>& endings) {
   QStringList out;
   for (const std::string& e : endings) out << "*." + QString::fromStdString(e);
   return out.join(' ');
+}
+
+// The file a journal's work is saved in. A demo lies in the cache and is not the artist's own.
+std::filesystem::path ownFile(const LeftBehind& left) {
+  const std::filesystem::path cache = QStandardPaths::writableLocation(QStandardPaths::CacheLocation).toStdString();
+  return left.saved.parent_path() == cache ? std::filesystem::path() : left.saved;
 }
 
 }  // namespace
@@ -175,9 +182,8 @@ void MainWindow::saveAs() {
 
 void MainWindow::exportFile() {
   if (!session_->isOpen()) return;
-  const QString file = QFileDialog::getSaveFileName(this, tr("Export coloured sculpt"), session_->title() + ".ply",
-                                                    tr("PLY, sRGB colours (*.ply);;OBJ, sRGB colours (*.obj);;GLB, linear COLOR_0 (*.glb)"));
-  if (!file.isEmpty()) exportTo(file);
+  ExportDialog dialog(session_->document(), session_->title(), this);
+  if (dialog.exec() == QDialog::Accepted) exportTo(dialog.file());
 }
 
 void MainWindow::exportPicture() {
@@ -188,6 +194,35 @@ void MainWindow::exportPicture() {
   const std::span pixels(reinterpret_cast<const uint32_t*>(image.constBits()), static_cast<size_t>(image.width()) * static_cast<size_t>(image.height()));
   const Outcome done = writePicture(pathOf(file), {image.width(), image.height()}, pixels);
   if (!done) complain(done.error(), tr("The picture was not written."));
+}
+
+void MainWindow::saveRecording() {
+  if (easel_->recording().strokes.empty()) return session_->say(tr("Nothing was painted while recording."));
+  const QString file = QFileDialog::getSaveFileName(this, tr("Keep recorded strokes"), "strokes.json", tr("Pen strokes (*.json)"));
+  if (file.isEmpty()) return;
+  const Outcome done = writeBytes(pathOf(file), toJson(easel_->recording()).dump(1));
+  if (!done) complain(done.error(), tr("The strokes were not written."));
+}
+
+void MainWindow::replayRecording() {
+  const QString file = QFileDialog::getOpenFileName(this, tr("Replay strokes"), {}, tr("Pen strokes (*.json)"));
+  if (!file.isEmpty()) replayFile(file);
+}
+
+bool MainWindow::replayFile(const QString& file) {
+  const auto recording = [&]() -> Result<PenRecording> {
+    const auto bytes = readBytes(pathOf(file));
+    if (!bytes) return bytes.error();
+    auto read = penRecordingFrom(nlohmann::json::parse(*bytes, nullptr, false));
+    if (!read) return Error{read.error().what, file.toStdString()};
+    return read;
+  }();
+  if (!recording) {
+    complain(recording.error(), tr("“%1” could not be replayed.").arg(QFileInfo(file).fileName()));
+    return false;
+  }
+  easel_->replay(*recording);
+  return true;
 }
 
 bool MainWindow::mayLeave() {
@@ -223,9 +258,8 @@ bool MainWindow::offerRecovery() {
       continue;
     }
     const size_t current = opened->current;
-    session_->take(History(std::move(opened->steps), current), QString::fromStdString(left.title), {});
+    session_->takeRecovered(History(std::move(opened->steps), current), QString::fromStdString(left.title), ownFile(left));
     discard(left);
-    session_->markUnsaved();
     return true;
   }
   return false;

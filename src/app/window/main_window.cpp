@@ -90,6 +90,7 @@ void MainWindow::buildLayout() {
   middle->addWidget(right);
   column->addLayout(middle, 1);
   message_ = new QLabel;
+  message_->setObjectName("message");
   message_->setFixedHeight(22);
   message_->setContentsMargins(14, 0, 14, 0);
   message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);

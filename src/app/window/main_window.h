@@ -29,6 +29,8 @@ class MainWindow : public QMainWindow {
   bool openDemo(demo::Figure figure, size_t points = 0);
   bool saveTo(const QString& file);
   bool exportTo(const QString& file);
+  /// Plays strokes back from a file; a failure is told.
+  bool replayFile(const QString& file);
   /// Offers back the work of processes that are gone; true when one was taken.
   bool offerRecovery();
   void undo();
@@ -51,6 +53,8 @@ class MainWindow : public QMainWindow {
   void saveAs();
   void exportFile();
   void exportPicture();
+  void saveRecording();
+  void replayRecording();
   void refine();
   bool mayLeave();
   void complain(const Error& error, const QString& what);

@@ -1,3 +1,4 @@
+#include <QActionGroup>
 #include <QFileDialog>
 #include <QInputDialog>
 #include <QMenuBar>
@@ -63,9 +64,25 @@ void MainWindow::buildMenus() {
 
   QMenu* brush = menuBar()->addMenu(tr("&Brush"));
   QMenu* pen = brush->addMenu(tr("Simulated pen"));
-  pen->addAction(tr("Mouse presses fully"), this, [this] { easel_->setMousePressure(Easel::MousePressure::Full); });
-  pen->addAction(tr("Mouse pressure grows along the way"), this, [this] { easel_->setMousePressure(Easel::MousePressure::Ramp); });
-  pen->addAction(tr("Slow presses hard, fast lightly"), this, [this] { easel_->setMousePressure(Easel::MousePressure::Speed); });
+  const std::pair<QString, SimulatedPen::Pressure> pressures[] = {
+      {tr("Mouse presses fully"), SimulatedPen::Pressure::Full},
+      {tr("Mouse pressure grows along the way"), SimulatedPen::Pressure::Ramp},
+      {tr("Slow presses hard, fast lightly"), SimulatedPen::Pressure::Speed}};
+  auto* one = new QActionGroup(this);
+  for (const auto& [text, pressure] : pressures) {
+    QAction* a = pen->addAction(text, this, [this, pressure = pressure] { easel_->simulatedPen().setPressure(pressure); });
+    a->setCheckable(true);
+    a->setChecked(pressure == SimulatedPen::Pressure::Full);
+    one->addAction(a);
+  }
+  pen->addSeparator();
+  QAction* record = pen->addAction(tr("Record strokes"));
+  record->setCheckable(true);
+  connect(record, &QAction::toggled, this, [this](bool on) {
+    easel_->setRecording(on);
+    if (!on) saveRecording();
+  });
+  pen->addAction(tr("Replay strokes …"), this, [this] { replayRecording(); });
 
   QMenu* help = menuBar()->addMenu(tr("&Help"));
   add(help, tr("Key map"), "F1", [this] { showKeyMap(); });

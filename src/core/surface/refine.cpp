@@ -136,6 +136,11 @@ Result<Refined> refineOnce(const Surface& surface, const Progress& progress) {
 
 Result<Refined> refineTo(const Surface& surface, float spacing, size_t mostSamples, const Progress& progress) {
   if (!(spacing > 0)) return Error{"the spacing must be larger than zero"};
+  const Error tooMany{fmt::format("a spacing of {:.4g} needs more than {} points; choose a larger spacing", spacing, mostSamples)};
+  // a triangle of that edge has half the area its two halves of a point must cover: what cannot fit is told at once
+  double area = 0;
+  for (const float a : surface.areas) area += static_cast<double>(a);
+  if (area / (2.0 * static_cast<double>(spacing) * static_cast<double>(spacing)) > static_cast<double>(mostSamples)) return tooMany;
   Growing g = start(surface);
   const float limit2 = spacing * spacing * (16.f / 9);
   for (int pass = 0; pass < 24; ++pass) {
@@ -143,9 +148,7 @@ Result<Refined> refineTo(const Surface& surface, float spacing, size_t mostSampl
     const auto edges =
         edgesToCut(g.soup, [&](const Edge& e) { return (p[e.first] - p[e.second]).squaredNorm() > limit2; });
     if (edges.empty()) break;
-    if (p.size() + edges.size() > mostSamples)
-      return Error{fmt::format("a spacing of {:.4g} needs more than {} points; choose a larger spacing", spacing,
-                               mostSamples)};
+    if (p.size() + edges.size() > mostSamples) return tooMany;
     cutEdges(g, edges);
     if (!report(progress, static_cast<float>(pass + 1) / static_cast<float>(pass + 3))) return cancelledError();
   }

@@ -1,0 +1,95 @@
+#include "app/window/export_dialog.h"
+
+#include <QButtonGroup>
+#include <QDialogButtonBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QRadioButton>
+#include <QStandardPaths>
+
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+
+struct Target {
+  const char *ending, *name, *colors, *keeps;
+};
+constexpr Target kTargets[] = {
+    {"ply", "PLY", "8-bit vertex colours, sRGB-encoded", "Vertices, order, polygons, parts and UVs as they came"},
+    {"obj", "OBJ", "Colours behind each vertex, 0 to 1, sRGB-encoded", "Vertices, order, polygons, parts and UVs as they came"},
+    {"glb", "GLB", "COLOR_0, 16 bits, linear light as glTF demands", "Triangles; a node a part; vertices are split where UVs part"},
+};
+
+}  // namespace
+
+ExportDialog::ExportDialog(const Document& document, const QString& title, QWidget* parent) : QDialog(parent) {
+  setWindowTitle(tr("Export coloured sculpt"));
+  setMinimumWidth(560);
+  auto* grid = new QGridLayout(this);
+  grid->setContentsMargins(24, 20, 24, 18);
+  grid->setHorizontalSpacing(18);
+  grid->setVerticalSpacing(8);
+  const Sculpt& s = *document.sculpt;
+  auto* facts = new QLabel(tr("%1 vertices, %2 polygons, %n part(s)%3. The composite of all visible layers becomes the colour of every vertex; normals go along.", nullptr, static_cast<int>(s.parts.size()))
+                               .arg(shortCount(s.vertices.size()), shortCount(s.polygonCount()), s.uvSets.empty() ? tr(", no UVs") : tr(", UVs")));
+  facts->setWordWrap(true);
+  grid->addWidget(facts, 0, 0, 1, 3);
+  auto* group = new QButtonGroup(this);
+  int row = 1;
+  for (int i = 0; i < 3; ++i) {
+    auto* choice = new QRadioButton(kTargets[i].name);
+    choice->setChecked(i == 0);
+    group->addButton(choice, i);
+    auto* colors = new QLabel(tr(kTargets[i].colors));
+    auto* keeps = new QLabel(tr(kTargets[i].keeps));
+    keeps->setProperty("quiet", true);
+    grid->addWidget(choice, row, 0);
+    grid->addWidget(colors, row, 1, 1, 2);
+    grid->addWidget(keeps, row + 1, 1, 1, 2);
+    row += 2;
+  }
+  path_ = new QLineEdit(QDir(QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)).filePath(title + ".ply"));
+  path_->setAccessibleName(tr("File"));
+  auto* look = new QPushButton(tr("Browse …"));
+  grid->addWidget(new QLabel(tr("File")), row, 0);
+  grid->addWidget(path_, row, 1);
+  grid->addWidget(look, row++, 2);
+  note_ = new QLabel;
+  note_->setWordWrap(true);
+  if (document.surface->size() > document.sculpt->vertices.size())
+    note_->setText(tr("The surface was refined: colours between the vertices stay in the document, the file gets one colour a vertex."));
+  grid->addWidget(note_, row++, 0, 1, 3);
+  auto* buttons = new QDialogButtonBox;
+  buttons->addButton(tr("Export"), QDialogButtonBox::AcceptRole)->setObjectName("export");
+  buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
+  grid->addWidget(buttons, row, 0, 1, 3);
+  connect(group, &QButtonGroup::idClicked, this, &ExportDialog::choose);
+  connect(look, &QPushButton::clicked, this, &ExportDialog::browse);
+  connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+  connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+}
+
+void ExportDialog::choose(int format) {
+  format_ = format;
+  path_->setText(file());
+}
+
+QString ExportDialog::file() const {
+  const QString ending = kTargets[format_].ending;
+  const QFileInfo info(path_->text());
+  return info.suffix().toLower() == ending ? path_->text() : QDir(info.path()).filePath(info.completeBaseName() + "." + ending);
+}
+
+void ExportDialog::browse() {
+  const QString chosen = QFileDialog::getSaveFileName(this, tr("Where to"), file());
+  if (!chosen.isEmpty()) path_->setText(chosen);
+  path_->setText(file());
+}
+
+}  // namespace juvenor::app

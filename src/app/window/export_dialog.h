@@ -1,0 +1,29 @@
+// Handing the coloured sculpt on: which format, what each one holds, and where it goes.
+#pragma once
+
+#include <QDialog>
+
+#include "core/document/document.h"
+
+class QLabel;
+class QLineEdit;
+
+namespace juvenor::app {
+
+class ExportDialog : public QDialog {
+  Q_OBJECT
+ public:
+  ExportDialog(const Document& document, const QString& title, QWidget* parent);
+  /// The chosen file, with the ending of the chosen format.
+  QString file() const;
+
+ private:
+  void choose(int format);
+  void browse();
+
+  int format_ = 0;
+  QLineEdit* path_;
+  QLabel* note_;
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,111 @@
+// Drives the real window through the demo and keeps a picture of each main view: `make_screens FOLDER [POINTS]`.
+// Not a test; docs/screenshots is made with it.
+#include <QDir>
+#include <QTemporaryDir>
+
+#include "app/driven_window.h"
+#include "app/style/style.h"
+#include "app/window/export_dialog.h"
+#include "app/window/key_map.h"
+#include "demo/demo.h"
+
+using namespace juvenor;
+
+namespace {
+
+void keep(QWidget& widget, const QString& file) {
+  QCoreApplication::processEvents();
+  const QPixmap shot = widget.grab();
+  if (!shot.save(file)) qFatal("%s was not written", qPrintable(file));
+  qInfo("%s", qPrintable(file));
+}
+
+// Hovers over a place so that the brush ring and the readings show.
+void hover(test::DrivenWindow& w, const QPoint& p) {
+  QMouseEvent move(QEvent::MouseMove, p, w.easel().mapToGlobal(p), Qt::NoButton, Qt::NoButton, {});
+  QCoreApplication::sendEvent(&w.easel(), &move);
+  w.settle();
+}
+
+// A stroke along points of the scene with a pen whose pressure swells and fades.
+void stroke(test::DrivenWindow& w, const std::vector<Vec3>& points) {
+  std::vector<std::pair<QPoint, double>> way;
+  for (size_t i = 0; i + 1 < points.size(); ++i)
+    for (int k = 0; k < 12; ++k) {
+      const float t = static_cast<float>(k) / 12;
+      const double along = (static_cast<double>(i) + k / 12.0) / static_cast<double>(points.size() - 1);
+      way.emplace_back(w.at(points[i] + t * (points[i + 1] - points[i])), 0.25 + 0.75 * std::sin(3.14159 * along));
+    }
+  w.penStroke(way);
+}
+
+void paintFerryman(test::DrivenWindow& w) {
+  w.session().setActivePart(0);
+  w.setBrush([](Brush& b) {
+    b.mirror[0] = true;
+    b.radius = 17;
+    b.flow = 0.06f;
+    b.hardness = 0;
+  });
+  w.chooseColor(*fromHex("#b5503f"));
+  stroke(w, {{62, 46, 80}, {70, 38, 72}, {58, 30, 88}});
+  stroke(w, {{60, 40, 82}, {72, 44, 66}});
+  w.setBrush([](Brush& b) {
+    b.radius = 5;
+    b.flow = 0.3f;
+    b.hardness = 0.3f;
+  });
+  w.chooseColor(*fromHex("#2f5a55"));
+  stroke(w, {{20, 95, 80}, {30, 82, 90}, {44, 74, 88}, {60, 70, 76}});
+  stroke(w, {{14, 90, 84}, {22, 74, 98}, {40, 64, 96}, {62, 60, 82}});
+  w.chooseColor(*fromHex("#d9c07a"));
+  w.setBrush([](Brush& b) { b.radius = 2.6f, b.flow = 0.5f; });
+  for (const float x : {26.f, 36.f, 46.f, 56.f}) stroke(w, {{x, 78 - 0.1f * x, 94}, {x + 4, 74 - 0.1f * x, 92}});
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  const QTemporaryDir home;
+  for (const char* name : {"XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"}) qputenv(name, home.filePath(name).toUtf8());
+  QApplication application(argc, argv);
+  QApplication::setApplicationName("juvenor");
+  QApplication::setOrganizationName("juvenor");
+  app::applyStyle(application);
+  const QDir folder(argc > 1 ? argv[1] : ".");
+  const size_t points = argc > 2 ? QString(argv[2]).toULongLong() : 0;
+  test::DrivenWindow w;
+  keep(w.window, folder.filePath("first-page.png"));
+  w.window.openDemo(demo::Figure::Ferryman, points);
+  w.settle();
+  paintFerryman(w);
+  hover(w, w.at({54, 66, 84}));
+  keep(w.window, folder.filePath("painting.png"));
+  w.easel().setView(View::Clay);
+  w.settle();
+  keep(w.window, folder.filePath("clay.png"));
+  w.easel().setView(View::Value);
+  w.settle();
+  keep(w.window, folder.filePath("value.png"));
+  w.easel().setView(View::Flat);
+  w.session().goTo(w.session().history().current() - 4);
+  w.settle();
+  keep(w.window, folder.filePath("history.png"));
+  w.session().goTo(w.session().history().steps().size() - 1);
+  app::ExportDialog dialog(w.document(), w.session().title(), &w.window);
+  dialog.show();
+  w.easel().setView(View::Skin);
+  w.settle();
+  keep(dialog, folder.filePath("export.png"));
+  dialog.close();
+  app::KeyMap keys(&w.window);
+  keys.show();
+  keep(keys, folder.filePath("key-map.png"));
+  keys.close();
+  w.window.saveTo(QDir(home.path()).filePath("ferryman.juvenor"));
+  w.window.openDemo(demo::Figure::Keeper, points);
+  w.settle();
+  hover(w, w.at({-26, 24, 84}));
+  keep(w.window, folder.filePath("keeper.png"));
+  return 0;
+}
