@@ -143,7 +143,7 @@ std::vector<Sheet> keeperSheets() {
   const auto blood = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
     const Vec3 m(std::abs(p.x()), p.y(), p.z());
     const float s = 0.9f * near(p, {0, 30, 104}, 26) + 0.75f * near(m, {42, 26, 66}, 36) + 0.9f * near(m, {82, 48, -8}, 34) +
-                    0.5f * near(m, {31, 50, 78}, 20);
+                    0.5f * near(m, {31, 50, 78}, 20) + 0.6f * near(m, {5, -2, 96}, 16) + 0.6f * near(m, {14, -3, 92}, 14);
     return {hex("#a8483a"), part == 0 ? std::min(0.9f, s) : 0};
   };
   const auto bone = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {

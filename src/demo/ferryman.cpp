@@ -49,8 +49,8 @@ float lids(const Vec3& p) {
 
 float neckAndShoulders(const Vec3& p) {
   float d = rod(p, {0, 40, -22}, {0, -90, -26}, 56, 62);
-  d = join(d, ellipsoid(p, {62, -112, -22}, {82, 44, 54}), 46);
-  d = join(d, ellipsoid(p, {0, -118, 4}, {86, 56, 52}), 40);
+  d = join(d, ellipsoid(p, {64, -128, -22}, {66, 58, 48}), 40);
+  d = join(d, ellipsoid(p, {0, -150, 2}, {84, 92, 54}), 34);
   d = join(d, rod(p, {6, -62, 40}, {86, -86, 20}, 9, 7), 18);          // collar bones
   return join(d, rod(p, {48, 10, -2}, {10, -66, 38}, 11, 8), 16);      // cords of the neck
 }
@@ -81,7 +81,7 @@ float bodyOf(const Vec3& point) {
   d = join(d, sphere(p, {17, 75, 92}, 8.5f), 8);
   d = carve(d, nostril, 3);
   for (int i = 0; i < 3; ++i) d = carve(d, gillSlit(p, i), 5);
-  return std::max(d, -138.f - p.y());
+  return carve(d, p.y() + 134.f, 4);
 }
 
 float skinRelief(const Vec3& point) {

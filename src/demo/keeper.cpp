@@ -17,11 +17,18 @@ Vec3 folded(const Vec3& p) {
 float mouthLine(const Vec3& p) {
   Vec3 q = p;
   q.y() += 0.0032f * p.x() * p.x() - 1.1f * std::exp(-p.x() * p.x() / 60);
-  return ellipsoid(q, {0, -1, 88}, {26, 1.5f, 22});
+  return ellipsoid(q, {0, -1, 88}, {25, 0.65f, 20});
+}
+
+// A thin upper lip with its bow, and a fuller lower one.
+float lipsOf(const Vec3& p) {
+  const float upper = join(rod(p, {0, 2.3f, 95.5f}, {9, 3.0f, 94}, 2.7f, 3.0f), rod(p, {9, 3.0f, 94}, {25, -2.4f, 83}, 3.0f, 0.9f), 2);
+  const float lower = join(rod(p, {0, -5.0f, 95}, {11, -5.0f, 92.5f}, 4.2f, 3.7f), rod(p, {11, -5.0f, 92.5f}, {25, -3.2f, 83}, 3.7f, 0.9f), 2);
+  return std::min(upper, lower);
 }
 
 float headForm(const Vec3& p) {
-  float d = ellipsoid(p, {0, 82, -6}, {73, 72, 90});                    // skull
+  float d = ellipsoid(p, {0, 80, -8}, {71, 65, 88});                    // skull
   d = join(d, ellipsoid(p, {0, 38, 34}, {56, 62, 48}), 24);             // face
   d = join(d, ellipsoid(p, {0, -26, 56}, {31, 24, 33}), 22);            // chin block
   d = join(d, rod(p, {60, 22, 4}, {22, -32, 62}, 13, 12), 20);          // jaw
@@ -67,7 +74,7 @@ float earOf(const Vec3& p) {
   d = join(d, seam(outline + 2.5f, sheet - 0.8f, 2.9f), 3);             // helix
   d = join(d, seam(ellipsoid(tilt, {0, 1, 0}, {12, 21, 11}), sheet - 1, 2.0f), 4);
   d = join(d, ellipsoid(tilt, {1, -29, 4}, {4, 8, 7}), 5);              // lobe
-  d = join(d, sphere(p, {73, 44, 10}, 5), 5);                           // tragus
+  d = join(d, sphere(p, {70, 45, 9}, 7.5f), 6);                           // tragus
   return carve(d, sphere(q, {7.5f, -3, 4}, 6.5f), 4);
 }
 
@@ -75,12 +82,8 @@ float headOf(const Vec3& point) {
   const Vec3 p = folded(point);
   float d = headForm(p);
   d = join(d, noseOf(point, p), 9);
-  const float m = mouthLine(p), skin = d;
-  const float front = smoothstep(58, 78, p.z());
-  // a thin upper lip and a fuller lower one
-  const float side = p.y() > -1 - 0.0032f * p.x() * p.x() ? 2.1f : 3.0f;
-  d = join(d, seam(skin + 0.6f, m - 2.6f, side * front * smoothstep(32, 14, p.x())), 3.5f);
-  d = carve(d, m, 1.6f);
+  d = join(d, lipsOf(p), 3.2f);
+  d = carve(d, mouthLine(p), 1.8f);
   d = carve(d, sphere(p, kEye, kEyeRadius + 0.4f), 1.2f);
   d = join(d, lidsOf(p), 2.2f);
   // bags under the eyes, folds from nose to mouth, a furrow between chin and lip
@@ -112,7 +115,7 @@ float weather(const Vec3& point) {
   const float neck = smoothstep(-20, -44, p.y()) * smoothstep(-104, -80, p.y());
   d -= 0.9f * neck * std::pow(std::max(0.f, std::sin(0.36f * p.y() + 3.f * warp.z())), 5.f);
   const Cells leather = worley(p / 7.5f + 0.4f * warp, 113);
-  d -= (0.15f + 0.45f * neck) * smoothstep(0.12f, 0.02f, leather.second - leather.first);
+  d -= (0.10f + 0.28f * neck) * smoothstep(0.12f, 0.02f, leather.second - leather.first);
   const float creases = 1 - std::abs(perlin(p / 6.f + 0.7f * warp, 105));
   d -= 0.28f * std::pow(creases, 8.f);
   const Cells pore = worley(p / 1.35f, 111);

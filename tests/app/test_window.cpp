@@ -351,7 +351,7 @@ class TestWindow : public QObject {
     next.answerWith("Take it up again");
     QVERIFY(next.window.offerRecovery());
     next.settle();
-    QVERIFY2(next.said.contains("3 step"), qPrintable(next.said));
+    QVERIFY2(next.said.contains("no saved file: 3"), qPrintable(next.said));
     QCOMPARE(next.session().history().steps().size(), size_t{4});
     QVERIFY(next.session().unsaved());
     QVERIFY(leftBehind(journalFolder()).empty());

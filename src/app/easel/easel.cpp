@@ -47,6 +47,12 @@ Easel::Easel(Session& session) : session_(session) {
     preparing_ = busy;
     update();
   });
+  connect(&session_, &Session::documentChanged, this, [this] {
+    // what lay under the pen belongs to one surface
+    if (session_.document().surface == probedSurface_) return;
+    probedSurface_ = session_.document().surface;
+    probe_.reset();
+  });
   connect(&session_, &Session::opened, this, [this] {
     framed_ = false;
     viewing_.camera = {};

@@ -71,6 +71,7 @@ class Easel : public QWidget {
   bool picking_ = false, tabletDown_ = false, moved_ = false;
   QPointF last_, pressed_;
   std::optional<Probe> probe_;
+  std::shared_ptr<const Surface> probedSurface_;
   QElapsedTimer clock_;
   SimulatedPen simulatedPen_;
   PenRecording recording_;

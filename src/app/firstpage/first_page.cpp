@@ -39,6 +39,7 @@ FirstPage::FirstPage() {
     b->setIconSize({320, 220});
     b->setText(f[1] + "\n" + f[2]);
     b->setFixedSize(348, 276);
+    b->setProperty("picture", true);
     b->setToolTip(tr("Opens the demo sculpt with a few layers laid"));
     connect(b, &QToolButton::clicked, this, [this, key = f[0]] { emit demoWanted(key); });
     demos->addWidget(b);

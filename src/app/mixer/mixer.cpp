@@ -94,7 +94,7 @@ void ColorField2D::keyPressEvent(QKeyEvent* event) {
 }
 
 Mixer::Mixer(Session& session) : session_(session) {
-  setFixedHeight(292);
+  setFixedHeight(262);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 8, 14, 8);
   column->setSpacing(8);
@@ -206,8 +206,8 @@ void Mixer::paintEvent(QPaintEvent*) {
   QFont small = font();
   small.setPixelSize(11);
   p.setFont(small);
-  p.drawText(QRect(x, top + 96, 66, 40), Qt::AlignLeft | Qt::TextWordWrap,
-             tr("L %1\nC %2  h %3°").arg(color_.l, 0, 'f', 2).arg(color_.c, 0, 'f', 3).arg(color_.h, 0, 'f', 0));
+  p.drawText(QRect(x, top + 96, 66, 46), Qt::AlignLeft | Qt::TextWordWrap,
+             tr("L %1\nC %2\nh %3°").arg(color_.l, 0, 'f', 2).arg(color_.c, 0, 'f', 3).arg(color_.h, 0, 'f', 0));
   if (!session_.isOpen()) return;
   const auto& wells = session_.document().wells;
   for (int i = 0; i < kWells; ++i) {

@@ -87,6 +87,21 @@ void PartsPanel::refresh() {
   refreshing_ = false;
 }
 
+namespace {
+
+// A step that laid a colour ends with it: shown as a swatch instead of as figures.
+void showStep(QListWidgetItem& item, const QString& name) {
+  const qsizetype at = name.lastIndexOf('#');
+  const auto color = at < 0 ? std::nullopt : fromHex(name.mid(at).toStdString());
+  item.setText(color ? name.left(at).trimmed() : name);
+  item.setToolTip(name);
+  QPixmap swatch(12, 12);
+  swatch.fill(color ? toQColor(*color) : QColor(Qt::transparent));
+  item.setIcon(QIcon(swatch));
+}
+
+}  // namespace
+
 HistoryPanel::HistoryPanel(Session& session) : session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 4, 8, 8);
@@ -94,6 +109,9 @@ HistoryPanel::HistoryPanel(Session& session) : session_(session) {
   column->addWidget(titled(tr("History")));
   list_ = new QListWidget;
   list_->setObjectName("history");
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  list_->setTextElideMode(Qt::ElideRight);
+  list_->setIconSize({12, 12});
   list_->setToolTip(tr("Every step of the work; click one to go there"));
   list_->setAccessibleName(tr("History"));
   column->addWidget(list_);
@@ -110,7 +128,7 @@ void HistoryPanel::refresh() {
   for (size_t i = 0; i < steps.size(); ++i) {
     QListWidgetItem* item = list_->item(static_cast<int>(i));
     if (!item) list_->addItem(item = new QListWidgetItem);
-    item->setText(QString::fromStdString(steps[i]->name));
+    showStep(*item, QString::fromStdString(steps[i]->name));
     item->setForeground(i <= session_.history().current() ? look::kText : QColor(0x9c, 0x9c, 0x9c));
   }
   list_->setCurrentRow(static_cast<int>(session_.history().current()));

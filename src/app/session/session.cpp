@@ -171,6 +171,7 @@ void Session::beginStroke(bool erasing, const PenPoint& point) {
   }
   strokeName_ = setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
                                : QString::fromUtf8(setting.ink->label.data(), static_cast<int>(setting.ink->label.size()));
+  if (setting.ink->key == "lay" && !setting.onMask) strokeName_ += " " + QString::fromStdString(toHex(setting.color));
   engine_.beginStroke(setting, point);
 }
 
@@ -185,7 +186,7 @@ void Session::fillNow() {
     return;
   }
   apply(withFilled(document(), document().activeLayer, tools_.color(), tools_.fillStrength(), part),
-        tr("Fill %1 %").arg(std::lround(100 * tools_.fillStrength())));
+        tr("Fill %1 % %2").arg(std::lround(100 * tools_.fillStrength())).arg(QString::fromStdString(toHex(tools_.color()))));
 }
 
 }  // namespace juvenor::app

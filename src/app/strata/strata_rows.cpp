@@ -27,7 +27,13 @@ void LayerThumbnails::setSurface(const Document& document, std::shared_ptr<const
   surface_ = document.surface;
   made_.clear();
   const ViewSize size{kSize * 2, kSize * 2};
-  const Camera camera = framed({}, size, surface_->bounds);
+  // the upper two thirds, so that a face fills the small disc
+  std::vector<Vec3> points;
+  const float low = surface_->bounds.low.y() + (surface_->bounds.high.y() - surface_->bounds.low.y()) / 3;
+  for (const Vec3& p : surface_->positions)
+    if (p.y() >= low) points.push_back(p);
+  Camera camera = framed({}, size, points);
+  camera.distance *= 0.86f;
   VisibilityImage seen;
   castVisibility(*rays, camera, size, {0.5f, 0.5f}, {}, seen);
   samples_.clear();
@@ -35,6 +41,8 @@ void LayerThumbnails::setSurface(const Document& document, std::shared_ptr<const
 }
 
 QImage LayerThumbnails::of(const Document& document, const Layer& layer) {
+  // a new surface is shown first and thumbnailed when its rays are there
+  if (document.surface != surface_) return {};
   auto& [made, image] = made_[layer.id];
   const LayerPointer now = layerOf(document, layer.id);
   if (made && now && made->source == now->source && !image.isNull()) return image;

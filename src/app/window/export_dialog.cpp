@@ -36,8 +36,10 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, QWidg
   grid->setHorizontalSpacing(18);
   grid->setVerticalSpacing(8);
   const Sculpt& s = *document.sculpt;
-  auto* facts = new QLabel(tr("%1 vertices, %2 polygons, %n part(s)%3. The composite of all visible layers becomes the colour of every vertex; normals go along.", nullptr, static_cast<int>(s.parts.size()))
-                               .arg(shortCount(s.vertices.size()), shortCount(s.polygonCount()), s.uvSets.empty() ? tr(", no UVs") : tr(", UVs")));
+  auto* facts = new QLabel(tr("%1 vertices, %2 polygons, parts: %3, %4. The composite of all visible layers becomes the colour of every vertex; normals go along.")
+                               .arg(shortCount(s.vertices.size()), shortCount(s.polygonCount()))
+                               .arg(s.parts.size())
+                               .arg(s.uvSets.empty() ? tr("no UVs") : tr("with UVs")));
   facts->setWordWrap(true);
   grid->addWidget(facts, 0, 0, 1, 3);
   auto* group = new QButtonGroup(this);

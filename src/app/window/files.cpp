@@ -245,7 +245,7 @@ bool MainWindow::offerRecovery() {
   for (const LeftBehind& left : leftBehind(journalFolder())) {
     QMessageBox box(QMessageBox::Question, "Juvenor", tr("“%1” was not closed properly.").arg(QString::fromStdString(left.title)), QMessageBox::NoButton, this);
     box.setObjectName("recovery");
-    box.setInformativeText(tr("%n step(s) of work are not in any saved file. Everything up to the last finished stroke is here.", nullptr, static_cast<int>(left.steps)));
+    box.setInformativeText(tr("Steps of work that are in no saved file: %1. Everything up to the last finished stroke is here.").arg(left.steps));
     auto* take = box.addButton(tr("Take it up again"), QMessageBox::AcceptRole);
     auto* drop = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
     box.addButton(tr("Ask me next time"), QMessageBox::RejectRole);

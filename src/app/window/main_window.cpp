@@ -102,6 +102,8 @@ void MainWindow::buildLayout() {
   saved_ = new QLabel;
   saved_->setProperty("quiet", true);
   saved_->setContentsMargins(0, 0, 12, 0);
+  saved_->setMinimumHeight(26);
+  saved_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   menuBar()->setCornerWidget(saved_);
 }
 

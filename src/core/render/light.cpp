@@ -12,7 +12,7 @@ Vec3 patchDirection(const Light& light) {
 }
 
 float radiance(const Light& light, const Vec3& d) {
-  constexpr float kSky = 0.50f, kGround = 0.12f, kPatch = 1.75f;
+  constexpr float kSky = 0.60f, kGround = 0.17f, kPatch = 1.9f;
   const float up = d.y();
   // sky and ground melt into each other over a hazy horizon
   const float sky = kSky * (1 + 2 * std::max(0.f, up)) / 3 * 1.6f;

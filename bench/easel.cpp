@@ -1,0 +1,142 @@
+// From pen to pixels, turning, and the ray structure.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <chrono>
+#include <condition_variable>
+#include <mutex>
+
+#include "app/easel/engine.h"
+#include "core/layers/composite.h"
+#include "core/render/still.h"
+#include "figures.h"
+
+namespace juvenor::bench {
+namespace {
+
+using Clock = std::chrono::steady_clock;
+
+double since(Clock::time_point from) {
+  return std::chrono::duration<double>(Clock::now() - from).count();
+}
+
+// Counts finished frames from the engine's own thread.
+class Frames {
+ public:
+  explicit Frames(app::Engine& engine) {
+    QObject::connect(&engine, &app::Engine::frameReady, &engine, [this](const QImage&, const QPoint&) {
+      const std::lock_guard hold(mutex_);
+      ++count_;
+      seen_.notify_all();
+    }, Qt::DirectConnection);
+  }
+  int count() {
+    const std::lock_guard hold(mutex_);
+    return count_;
+  }
+  bool waitBeyond(int count) {
+    std::unique_lock hold(mutex_);
+    return seen_.wait_for(hold, std::chrono::milliseconds(500), [&] { return count_ > count; });
+  }
+
+ private:
+  std::mutex mutex_;
+  std::condition_variable seen_;
+  int count_ = 0;
+};
+
+app::Viewing viewingOf(const Document& d) {
+  app::Viewing v;
+  v.size = {1280, 800};
+  v.camera = framed({}, v.size, shownPoints(d));
+  return v;
+}
+
+void penToPixels(size_t points) {
+  const Document& d = ferryman(points);
+  app::Engine engine;
+  Frames frames(engine);
+  const app::Viewing viewing = viewingOf(d);
+  engine.setViewing(viewing);
+  engine.setDocument(d);
+  engine.waitSettled();
+  StrokeSetting setting;
+  setting.ink = inkKind("lay");
+  setting.layer = d.activeLayer;
+  setting.activePart = 0;
+  setting.color = {0.7f, 0.3f, 0.2f};
+  setting.brush.radius = 12;  // millimetres: a wide airbrush over a head of 260
+  setting.brush.flow = 0.03f;
+  std::vector<double> times;
+  for (int stroke = 0; stroke < 6; ++stroke) {
+    engine.beginStroke(setting, {{560, 300 + 8.f * static_cast<float>(stroke)}, 0.5f, {0, 0}, 0});
+    engine.drain();
+    for (int i = 1; i <= 60; ++i) {
+      const int before = frames.count();
+      const auto from = Clock::now();
+      engine.moveStroke({{560 + 3.f * static_cast<float>(i), 300 + 8.f * static_cast<float>(stroke)}, 0.8f, {0, 0}, 0.005 * i});
+      if (frames.waitBeyond(before)) times.push_back(since(from));
+    }
+    engine.endStroke();
+    engine.drain();
+  }
+  std::sort(times.begin(), times.end());
+  add({fmt::format("Pen event to pixels, {} M points, median", points / 1'000'000), milliseconds(times[times.size() / 2]), "a screen refresh at 60 Hz: 16.7 ms", fmt::format("{:.2f}", times[times.size() / 2] / 0.0167), "16 ms"});
+  add({fmt::format("Pen event to pixels, {} M points, 95th percentile", points / 1'000'000), milliseconds(times[times.size() * 95 / 100]), "two refreshes: 33.3 ms", fmt::format("{:.2f}", times[times.size() * 95 / 100] / 0.0333), "33 ms"});
+}
+
+void turning(size_t points) {
+  const Document& d = ferryman(points);
+  app::Engine engine;
+  Frames frames(engine);
+  app::Viewing viewing = viewingOf(d);
+  engine.setViewing(viewing);
+  engine.setDocument(d);
+  engine.waitSettled();
+  viewing.moving = true;
+  const int before = frames.count();
+  const auto from = Clock::now();
+  while (since(from) < 4) {
+    viewing.camera = turned(viewing.camera, {3, 0});
+    const int count = frames.count();
+    engine.setViewing(viewing);
+    frames.waitBeyond(count);
+  }
+  const double rate = (frames.count() - before) / since(from);
+  add({fmt::format("Turning, {} M points", points / 1'000'000), fmt::format("{:.0f} frames a second", rate), "aim of 20", fmt::format("{:.2f}", rate / 20), "≥ 1"});
+}
+
+void dirtyRectangle() {
+  const Document& d = ferryman(2'000'000);
+  const app::Viewing v = viewingOf(d);
+  const Rays rays(d.surface, Rays::Quality::Quick);
+  const ColorField composite = compositeOf(d.layers, *d.surface, d.bare);
+  LightTransfer transfer(d.surface->size());
+  transfer.addRays(rays, 0, d.surface->size(), 4);
+  const auto lit = litSamples(*d.surface, transfer, roughCurvature(*d.surface), v.light);
+  const ShadeInput input{d.surface.get(), &composite, &lit, v.camera, v.light, View::Skin};
+  VisibilityImage seen;
+  castVisibility(rays, v.camera, v.size, {0.5f, 0.5f}, {}, seen);
+  std::vector<uint32_t> pixels(1280 * 800);
+  const double part = secondsOf("dirty rectangle", [&] { shade(input, seen, {540, 250, 740, 450}, pixels); });
+  const double whole = secondsOf("full frame", [&] {
+    castVisibility(rays, v.camera, v.size, {0.5f, 0.5f}, {}, seen);
+    shade(input, seen, {0, 0, 1280, 800}, pixels);
+  });
+  add({"Dirty rectangle 200 × 200, 2 M points", milliseconds(part), "full frame 1280 × 800: " + milliseconds(whole), fmt::format("{:.3f}", part / whole), "≤ 0.1"});
+}
+
+}  // namespace
+
+void benchEasel() {
+  dirtyRectangle();
+  penToPixels(2'000'000);
+  turning(2'000'000);
+  turning(8'000'000);
+  const Document& d = ferryman(2'000'000);
+  const double full = secondsOf("rays, full", [&] { const Rays r(d.surface, Rays::Quality::Full); }, 3);
+  const double quick = secondsOf("rays, quick", [&] { const Rays r(d.surface, Rays::Quality::Quick); }, 3);
+  add({"Ray structure, 2 M points, quick", milliseconds(quick), "full quality: " + milliseconds(full), fmt::format("{:.2f}", quick / full), ""});
+}
+
+}  // namespace juvenor::bench

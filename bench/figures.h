@@ -1,0 +1,34 @@
+// What the benchmarks share: the sculpts they run on, timing by Google Benchmark, and the table they fill.
+#pragma once
+
+#include <functional>
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/document/document.h"
+
+namespace juvenor::bench {
+
+/// The ferryman with about so many points; made once a run.
+const Document& ferryman(size_t points);
+
+/// Seconds of one call of `work`, the median of `repetitions` measured by Google Benchmark.
+double secondsOf(const std::string& name, const std::function<void()>& work, int repetitions = 7);
+
+/// One row of the table: what was measured, against what limit, and how the two compare.
+struct Row {
+  std::string what, measured, limit, ratio, aim;
+};
+void add(Row row);
+const std::vector<Row>& rows();
+
+std::string milliseconds(double seconds);
+
+void benchPainting();
+void benchComposite();
+void benchEasel();
+void benchFiles();
+void benchMemory();
+
+}  // namespace juvenor::bench
