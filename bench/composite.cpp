@@ -24,18 +24,22 @@ void benchComposite() {
       change.blend = mode;
       e = *withLayerChanged(e, l->id, change);
     }
-    return secondsOf(fmt::format("composite of ten, {}", blendModeKey(mode)), [&] { (void)compositeOf(e.layers, *e.surface, e.bare); });
+    return secondsOf(fmt::format("composite of ten, {}", blendModeKey(mode)),
+                     [&] { (void)compositeOf(e.layers, *e.surface, e.bare); });
   };
   std::vector<std::shared_ptr<ColorChunk>> into(chunkCount(d.surface->size()));
   const double copy = secondsOf("copy of ten layers", [&] {
     tbb::parallel_for(size_t{0}, into.size(), [&](size_t i) {
       into[i] = std::make_shared<ColorChunk>();
-      for (const LayerPointer& l : d.layers) std::memcpy(into[i].get(), l->source->painted()->chunk(i).get(), sizeof(ColorChunk));
+      for (const LayerPointer& l : d.layers)
+        std::memcpy(into[i].get(), l->source->painted()->chunk(i).get(), sizeof(ColorChunk));
     });
   });
-  for (const BlendMode mode : {BlendMode::Normal, BlendMode::Multiply, BlendMode::SoftLight, BlendMode::Stain}) {
+  for (const BlendMode mode :
+       {BlendMode::Normal, BlendMode::Multiply, BlendMode::SoftLight, BlendMode::Stain}) {
     const double seconds = run(mode);
-    add({fmt::format("Composite of 10 layers, 2 M points, {}", blendModeLabel(mode)), milliseconds(seconds), "copying the same bytes: " + milliseconds(copy), fmt::format("{:.1f}", seconds / copy), ""});
+    add({fmt::format("Composite of 10 layers, 2 M points, {}", blendModeLabel(mode)), milliseconds(seconds),
+         "copying the same bytes: " + milliseconds(copy), fmt::format("{:.1f}", seconds / copy), ""});
   }
 }
 

@@ -24,11 +24,14 @@ double since(Clock::time_point from) {
 class Frames {
  public:
   explicit Frames(app::Engine& engine) {
-    QObject::connect(&engine, &app::Engine::frameReady, &engine, [this](const QImage&, const QPoint&) {
-      const std::lock_guard hold(mutex_);
-      ++count_;
-      seen_.notify_all();
-    }, Qt::DirectConnection);
+    QObject::connect(
+        &engine, &app::Engine::frameReady, &engine,
+        [this](const QImage&, const QPoint&) {
+          const std::lock_guard hold(mutex_);
+          ++count_;
+          seen_.notify_all();
+        },
+        Qt::DirectConnection);
   }
   int count() {
     const std::lock_guard hold(mutex_);
@@ -59,7 +62,7 @@ void penToPixels(size_t points) {
   const app::Viewing viewing = viewingOf(d);
   engine.setViewing(viewing);
   engine.setDocument(d);
-  engine.waitSettled();
+  engine.drain();
   StrokeSetting setting;
   setting.ink = inkKind("lay");
   setting.layer = d.activeLayer;
@@ -74,15 +77,22 @@ void penToPixels(size_t points) {
     for (int i = 1; i <= 60; ++i) {
       const int before = frames.count();
       const auto from = Clock::now();
-      engine.moveStroke({{560 + 3.f * static_cast<float>(i), 300 + 8.f * static_cast<float>(stroke)}, 0.8f, {0, 0}, 0.005 * i});
+      engine.moveStroke({{560 + 3.f * static_cast<float>(i), 300 + 8.f * static_cast<float>(stroke)},
+                         0.8f,
+                         {0, 0},
+                         0.005 * i});
       if (frames.waitBeyond(before)) times.push_back(since(from));
     }
     engine.endStroke();
     engine.drain();
   }
   std::sort(times.begin(), times.end());
-  add({fmt::format("Pen event to pixels, {} M points, median", points / 1'000'000), milliseconds(times[times.size() / 2]), "a screen refresh at 60 Hz: 16.7 ms", fmt::format("{:.2f}", times[times.size() / 2] / 0.0167), "16 ms"});
-  add({fmt::format("Pen event to pixels, {} M points, 95th percentile", points / 1'000'000), milliseconds(times[times.size() * 95 / 100]), "two refreshes: 33.3 ms", fmt::format("{:.2f}", times[times.size() * 95 / 100] / 0.0333), "33 ms"});
+  add({fmt::format("Pen event to pixels, {} M points, median", points / 1'000'000),
+       milliseconds(times[times.size() / 2]), "a screen refresh at 60 Hz: 16.7 ms",
+       fmt::format("{:.2f}", times[times.size() / 2] / 0.0167), "16 ms"});
+  add({fmt::format("Pen event to pixels, {} M points, 95th percentile", points / 1'000'000),
+       milliseconds(times[times.size() * 95 / 100]), "two refreshes: 33.3 ms",
+       fmt::format("{:.2f}", times[times.size() * 95 / 100] / 0.0333), "33 ms"});
 }
 
 void turning(size_t points) {
@@ -92,7 +102,7 @@ void turning(size_t points) {
   app::Viewing viewing = viewingOf(d);
   engine.setViewing(viewing);
   engine.setDocument(d);
-  engine.waitSettled();
+  engine.drain();
   viewing.moving = true;
   const int before = frames.count();
   const auto from = Clock::now();
@@ -103,7 +113,8 @@ void turning(size_t points) {
     frames.waitBeyond(count);
   }
   const double rate = (frames.count() - before) / since(from);
-  add({fmt::format("Turning, {} M points", points / 1'000'000), fmt::format("{:.0f} frames a second", rate), "aim of 20", fmt::format("{:.2f}", rate / 20), "≥ 1"});
+  add({fmt::format("Turning, {} M points", points / 1'000'000), fmt::format("{:.0f} frames a second", rate),
+       "aim of 20", fmt::format("{:.2f}", rate / 20), "≥ 1"});
 }
 
 void dirtyRectangle() {
@@ -123,7 +134,8 @@ void dirtyRectangle() {
     castVisibility(rays, v.camera, v.size, {0.5f, 0.5f}, {}, seen);
     shade(input, seen, {0, 0, 1280, 800}, pixels);
   });
-  add({"Dirty rectangle 200 × 200, 2 M points", milliseconds(part), "full frame 1280 × 800: " + milliseconds(whole), fmt::format("{:.3f}", part / whole), "≤ 0.1"});
+  add({"Dirty rectangle 200 × 200, 2 M points", milliseconds(part),
+       "full frame 1280 × 800: " + milliseconds(whole), fmt::format("{:.3f}", part / whole), "≤ 0.1"});
 }
 
 }  // namespace
@@ -134,9 +146,12 @@ void benchEasel() {
   turning(2'000'000);
   turning(8'000'000);
   const Document& d = ferryman(2'000'000);
-  const double full = secondsOf("rays, full", [&] { const Rays r(d.surface, Rays::Quality::Full); }, 3);
-  const double quick = secondsOf("rays, quick", [&] { const Rays r(d.surface, Rays::Quality::Quick); }, 3);
-  add({"Ray structure, 2 M points, quick", milliseconds(quick), "full quality: " + milliseconds(full), fmt::format("{:.2f}", quick / full), ""});
+  const double full = secondsOf(
+      "rays, full", [&] { const Rays r(d.surface, Rays::Quality::Full); }, 3);
+  const double quick = secondsOf(
+      "rays, quick", [&] { const Rays r(d.surface, Rays::Quality::Quick); }, 3);
+  add({"Ray structure, 2 M points, quick", milliseconds(quick), "full quality: " + milliseconds(full),
+       fmt::format("{:.2f}", quick / full), ""});
 }
 
 }  // namespace juvenor::bench

@@ -18,16 +18,26 @@ void benchFiles() {
     VertexFinish finish;
     finish.colors.assign(d.sculpt->vertices.size(), {30000, 20000, 10000, 65535});
     if (!writeSculpt(file, *d.sculpt, finish)) continue;
-    const double bytes = secondsOf("bytes", [&] { (void)readBytes(file); }, 3);
-    const double ours = secondsOf("own reader", [&] { (void)readSculpt(file); }, 3);
-    const double theirs = secondsOf("assimp", [&] {
-      Assimp::Importer importer;
-      (void)importer.ReadFile(file.string(), 0);
-    }, 1);
-    const double surface = secondsOf("surface", [&] { (void)buildSurface(*d.sculpt); }, 1);
-    add({fmt::format("Reading a 2 M {}", ending), milliseconds(ours), "reading its bytes: " + milliseconds(bytes), fmt::format("{:.1f}", ours / bytes), ""});
-    add({fmt::format("Reading a 2 M {}", ending), milliseconds(ours), "assimp: " + milliseconds(theirs), fmt::format("{:.2f}", ours / theirs), "< 1"});
-    if (std::string_view(ending) == "ply") add({"Surface of it (order, neighbours, normals)", milliseconds(surface), "reading it: " + milliseconds(ours), fmt::format("{:.1f}", surface / ours), ""});
+    const double bytes = secondsOf(
+        "bytes", [&] { (void)readBytes(file); }, 3);
+    const double ours = secondsOf(
+        "own reader", [&] { (void)readSculpt(file); }, 3);
+    const double theirs = secondsOf(
+        "assimp",
+        [&] {
+          Assimp::Importer importer;
+          (void)importer.ReadFile(file.string(), 0);
+        },
+        1);
+    const double surface = secondsOf(
+        "surface", [&] { (void)buildSurface(*d.sculpt); }, 1);
+    add({fmt::format("Reading a 2 M {}", ending), milliseconds(ours),
+         "reading its bytes: " + milliseconds(bytes), fmt::format("{:.1f}", ours / bytes), ""});
+    add({fmt::format("Reading a 2 M {}", ending), milliseconds(ours), "assimp: " + milliseconds(theirs),
+         fmt::format("{:.2f}", ours / theirs), "< 1"});
+    if (std::string_view(ending) == "ply")
+      add({"Surface of it (order, neighbours, normals)", milliseconds(surface),
+           "reading it: " + milliseconds(ours), fmt::format("{:.1f}", surface / ours), ""});
     std::filesystem::remove(file);
   }
 }

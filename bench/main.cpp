@@ -1,5 +1,6 @@
-// Runs every benchmark and prints the table of docs/performance.md: `juvenor-bench [painting|composite|easel|files|memory]`.
-// Figures in seconds are for people; the ratios, taken in the same run, are for decisions.
+// Runs every benchmark and prints the table of docs/performance.md: `juvenor-bench
+// [painting|composite|easel|files|memory]`. Figures in seconds are for people; the ratios, taken in the same
+// run, are for decisions.
 #include <benchmark/benchmark.h>
 #include <fmt/format.h>
 
@@ -19,7 +20,8 @@ class Quiet : public benchmark::BenchmarkReporter {
   bool ReportContext(const Context&) override { return true; }
   void ReportRuns(const std::vector<Run>& runs) override {
     for (const Run& r : runs)
-      if (r.run_type == Run::RT_Aggregate && r.aggregate_name == "median") seconds = r.GetAdjustedRealTime() * 1e-9;
+      if (r.run_type == Run::RT_Aggregate && r.aggregate_name == "median")
+        seconds = r.GetAdjustedRealTime() * 1e-9;
   }
   double seconds = 0;
 };
@@ -40,15 +42,22 @@ const Document& ferryman(size_t points) {
 double secondsOf(const std::string& name, const std::function<void()>& work, int repetitions) {
   std::fprintf(stderr, "%s\n", name.c_str());
   benchmark::ClearRegisteredBenchmarks();
-  benchmark::RegisterBenchmark(name.c_str(), [&](benchmark::State& state) {
-    for (auto _ : state) work();
-  })->Repetitions(repetitions)->MinTime(0.02)->UseRealTime()->Unit(benchmark::kNanosecond)->ReportAggregatesOnly();
+  benchmark::RegisterBenchmark(name.c_str(),
+                               [&](benchmark::State& state) {
+                                 for (auto _ : state) work();
+                               })
+      ->Repetitions(repetitions)
+      ->MinTime(0.02)
+      ->UseRealTime()
+      ->Unit(benchmark::kNanosecond)
+      ->ReportAggregatesOnly();
   Quiet quiet;
   benchmark::RunSpecifiedBenchmarks(&quiet);
   return quiet.seconds;
 }
 
 void add(Row row) {
+  std::fprintf(stderr, "  %s: %s, ratio %s\n", row.what.c_str(), row.measured.c_str(), row.ratio.c_str());
   table.push_back(std::move(row));
 }
 
@@ -57,7 +66,9 @@ const std::vector<Row>& rows() {
 }
 
 std::string milliseconds(double seconds) {
-  return seconds < 1e-3 ? fmt::format("{:.1f} µs", seconds * 1e6) : seconds < 1 ? fmt::format("{:.1f} ms", seconds * 1e3) : fmt::format("{:.2f} s", seconds);
+  return seconds < 1e-3 ? fmt::format("{:.1f} µs", seconds * 1e6)
+         : seconds < 1  ? fmt::format("{:.1f} ms", seconds * 1e3)
+                        : fmt::format("{:.2f} s", seconds);
 }
 
 }  // namespace juvenor::bench
@@ -67,10 +78,15 @@ int main(int argc, char** argv) {
   qputenv("QT_QPA_PLATFORM", "offscreen");
   const QGuiApplication application(argc, argv);
   benchmark::Initialize(&argc, argv);
-  const std::pair<std::string, void (*)()> all[] = {{"painting", benchPainting}, {"composite", benchComposite}, {"easel", benchEasel}, {"files", benchFiles}, {"memory", benchMemory}};
+  const std::pair<std::string, void (*)()> all[] = {{"painting", benchPainting},
+                                                    {"composite", benchComposite},
+                                                    {"easel", benchEasel},
+                                                    {"files", benchFiles},
+                                                    {"memory", benchMemory}};
   for (const auto& [name, run] : all)
     if (argc < 2 || name == argv[1]) run();
   fmt::print("| What | Measured | Limit, same run | Ratio | Aim |\n|---|---|---|---|---|\n");
-  for (const Row& r : rows()) fmt::print("| {} | {} | {} | {} | {} |\n", r.what, r.measured, r.limit, r.ratio, r.aim);
+  for (const Row& r : rows())
+    fmt::print("| {} | {} | {} | {} | {} |\n", r.what, r.measured, r.limit, r.ratio, r.aim);
   return 0;
 }

@@ -23,16 +23,21 @@ void benchMemory() {
   malloc_trim(0);
   double before = inUse();
   const auto surface = *buildSurface(*d.sculpt);
-  add({"Memory of the surface", fmt::format("{:.0f} bytes a sample", (inUse() - before) / n), "a position alone: 12 bytes", fmt::format("{:.1f}", (inUse() - before) / n / 12), ""});
+  add({"Memory of the surface", fmt::format("{:.0f} bytes a sample", (inUse() - before) / n),
+       "a position alone: 12 bytes", fmt::format("{:.1f}", (inUse() - before) / n / 12), ""});
   before = inUse();
   const auto rays = std::make_unique<Rays>(surface, Rays::Quality::Quick);
-  add({"Memory of the ray structure", fmt::format("{:.0f} bytes a sample", (inUse() - before) / n), "a position alone: 12 bytes", fmt::format("{:.1f}", (inUse() - before) / n / 12), ""});
+  add({"Memory of the ray structure", fmt::format("{:.0f} bytes a sample", (inUse() - before) / n),
+       "a position alone: 12 bytes", fmt::format("{:.1f}", (inUse() - before) / n / 12), ""});
   before = inUse();
-  const Document filled = *withFilled(withPaintedLayer(d, "p", Stratum::Flesh), d.nextLayer, {0.5f, 0.4f, 0.3f}, 1);
-  add({"Memory of a painted layer, all covered", fmt::format("{:.1f} bytes a sample", (inUse() - before) / n), "four channels of 16 bits: 8 bytes", fmt::format("{:.2f}", (inUse() - before) / n / 8), ""});
+  const Document filled =
+      *withFilled(withPaintedLayer(d, "p", Stratum::Flesh), d.nextLayer, {0.5f, 0.4f, 0.3f}, 1);
+  add({"Memory of a painted layer, all covered", fmt::format("{:.1f} bytes a sample", (inUse() - before) / n),
+       "four channels of 16 bits: 8 bytes", fmt::format("{:.2f}", (inUse() - before) / n / 8), ""});
   before = inUse();
   const Document masked = *withMask(filled, filled.activeLayer);
-  add({"Memory of an untouched mask", fmt::format("{:.3f} bytes a sample", (inUse() - before) / n), "16 bits: 2 bytes", fmt::format("{:.3f}", (inUse() - before) / n / 2), ""});
+  add({"Memory of an untouched mask", fmt::format("{:.3f} bytes a sample", (inUse() - before) / n),
+       "16 bits: 2 bytes", fmt::format("{:.3f}", (inUse() - before) / n / 2), ""});
 }
 
 }  // namespace juvenor::bench

@@ -1,4 +1,5 @@
-// What a dab costs: for the same number of samples under the brush it must not depend on the size of the sculpt.
+// What a dab costs: for the same number of samples under the brush it must not depend on the size of the
+// sculpt.
 #include <fmt/format.h>
 
 #include "core/document/edits.h"
@@ -55,10 +56,13 @@ Cost dabCost(size_t points, const char* ink) {
 
 void benchPainting() {
   for (const char* ink : {"lay", "blend"}) {
-    const Cost small = dabCost(250'000, ink), middle = dabCost(2'000'000, ink), large = dabCost(8'000'000, ink);
-    add({fmt::format("{} dab, a sample, 2 M points", ink), fmt::format("{:.1f} ns", middle.perSample * 1e9), fmt::format("0.25 M: {:.1f} ns", small.perSample * 1e9),
+    const Cost small = dabCost(250'000, ink), middle = dabCost(2'000'000, ink),
+               large = dabCost(8'000'000, ink);
+    add({fmt::format("{} dab, a sample, 2 M points", ink), fmt::format("{:.1f} ns", middle.perSample * 1e9),
+         fmt::format("0.25 M: {:.1f} ns", small.perSample * 1e9),
          fmt::format("{:.2f}", middle.perSample / small.perSample), "≤ 1.2"});
-    add({fmt::format("{} dab, a sample, 8 M points", ink), fmt::format("{:.1f} ns", large.perSample * 1e9), fmt::format("0.25 M: {:.1f} ns", small.perSample * 1e9),
+    add({fmt::format("{} dab, a sample, 8 M points", ink), fmt::format("{:.1f} ns", large.perSample * 1e9),
+         fmt::format("0.25 M: {:.1f} ns", small.perSample * 1e9),
          fmt::format("{:.2f}", large.perSample / small.perSample), "≤ 1.2"});
   }
 }

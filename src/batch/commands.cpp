@@ -139,22 +139,30 @@ Outcome exportDocument(const fs::path& document, const fs::path& out) {
 Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting) {
   StillSetting still;
   const auto view = viewFromKey(setting.view);
-  if (!view) return Error{fmt::format("there is no view '{}'; there are flat, value, clay and skin", setting.view)};
+  if (!view)
+    return Error{fmt::format("there is no view '{}'; there are flat, value, clay and skin", setting.view)};
   still.view = *view;
   char by = 0, rest = 0;
-  if (std::sscanf(setting.size.c_str(), "%d%c%d%c", &still.size.width, &by, &still.size.height, &rest) != 3 || by != 'x' ||
-      still.size.width < 1 || still.size.height < 1 || still.size.width > 16384 || still.size.height > 16384)
+  if (std::sscanf(setting.size.c_str(), "%d%c%d%c", &still.size.width, &by, &still.size.height, &rest) != 3 ||
+      by != 'x' || still.size.width < 1 || still.size.height < 1 || still.size.width > 16384 ||
+      still.size.height > 16384)
     return Error{fmt::format("'{}' is no size; expected WIDTHxHEIGHT, up to 16384 each", setting.size)};
-  const std::map<std::string, Side> sides{{"front", Side::Front}, {"right", Side::Right}, {"left", Side::Left}, {"back", Side::Back}, {"top", Side::Top}};
+  const std::map<std::string, Side> sides{{"front", Side::Front},
+                                          {"right", Side::Right},
+                                          {"left", Side::Left},
+                                          {"back", Side::Back},
+                                          {"top", Side::Top}};
   const auto side = sides.find(setting.from);
-  if (side == sides.end()) return Error{fmt::format("'{}' is no side; there are front, right, left, back and top", setting.from)};
+  if (side == sides.end())
+    return Error{fmt::format("'{}' is no side; there are front, right, left, back and top", setting.from)};
   const auto d = documentIn(document);
   if (!d) return d.error();
   uint32_t part = kNone;
   for (uint32_t i = 0; i < d->sculpt->parts.size(); ++i)
     if (d->sculpt->parts[i] == setting.part) part = i;
   if (part == kNone && !setting.part.empty())
-    return Error{fmt::format("there is no part '{}'; the sculpt has {}", setting.part, fmt::join(d->sculpt->parts, ", "))};
+    return Error{fmt::format("there is no part '{}'; the sculpt has {}", setting.part,
+                             fmt::join(d->sculpt->parts, ", "))};
   still.light.dial = setting.light;
   const auto grey = static_cast<uint32_t>(std::clamp(setting.background, 0, 255));
   still.background = 0xff000000u | grey * 0x010101u;

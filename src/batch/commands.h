@@ -1,5 +1,5 @@
-// What juvenor-batch can do: one function a subcommand. Each prints its result to standard output and gives its error
-// as a value.
+// What juvenor-batch can do: one function a subcommand. Each prints its result to standard output and gives
+// its error as a value.
 #pragma once
 
 #include "core/render/still.h"

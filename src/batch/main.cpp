@@ -1,5 +1,5 @@
-// juvenor-batch: the whole path from a sculpt to coloured geometry without a window. Exit codes: 0 done, 1 the work
-// failed (one line on standard error says why), 2 the command was not understood.
+// juvenor-batch: the whole path from a sculpt to coloured geometry without a window. Exit codes: 0 done, 1
+// the work failed (one line on standard error says why), 2 the command was not understood.
 #include <CLI/CLI.hpp>
 #include <iostream>
 
@@ -23,12 +23,14 @@ int main(int argc, char** argv) {
   fresh->add_option("-o,--out", document, "The document, .juvenor")->required();
   fresh->callback([&] { done = batch::newDocumentFile(input, document); });
 
-  auto* run = app.add_subcommand("run", "Runs a script of edits on a document and saves it (docs/scripts.md)");
+  auto* run =
+      app.add_subcommand("run", "Runs a script of edits on a document and saves it (docs/scripts.md)");
   run->add_option("SCRIPT", input, "The script, JSON")->required();
   run->add_option("DOC", document, "The document")->required();
   run->callback([&] { done = batch::run(input, document); });
 
-  auto* exporting = app.add_subcommand("export", "Writes the coloured sculpt: ply and obj hold sRGB-encoded colours, glb linear ones");
+  auto* exporting = app.add_subcommand(
+      "export", "Writes the coloured sculpt: ply and obj hold sRGB-encoded colours, glb linear ones");
   exporting->add_option("DOC", document, "The document")->required();
   exporting->add_option("-o,--out", out, "The file, .ply, .obj or .glb")->required();
   exporting->callback([&] { done = batch::exportDocument(document, out); });
@@ -45,15 +47,21 @@ int main(int argc, char** argv) {
   shot->add_option("--nearer", setting.nearer, "How many times nearer than the whole")->capture_default_str();
   shot->add_option("--part", setting.part, "Frames this part");
   shot->add_option("--light", setting.light, "Degrees of the light dial")->capture_default_str();
-  shot->add_option("--background", setting.background, "Grey behind the sculpt, 0 to 255")->capture_default_str();
+  shot->add_option("--background", setting.background, "Grey behind the sculpt, 0 to 255")
+      ->capture_default_str();
   shot->add_flag("--parallel", setting.parallel, "Without perspective");
   shot->callback([&] { done = batch::shot(document, out, setting); });
 
   std::string figure = "ferryman";
   size_t points = 300'000;
-  auto* demo = app.add_subcommand("demo", "Makes a demo sculpt, or a dressed document when the file ends in .juvenor");
-  demo->add_option("--sculpt", figure, "ferryman or keeper")->check(CLI::IsMember({"ferryman", "keeper"}))->capture_default_str();
-  demo->add_option("--points", points, "About how many vertices")->check(CLI::Range(size_t{2'000}, size_t{20'000'000}))->capture_default_str();
+  auto* demo =
+      app.add_subcommand("demo", "Makes a demo sculpt, or a dressed document when the file ends in .juvenor");
+  demo->add_option("--sculpt", figure, "ferryman or keeper")
+      ->check(CLI::IsMember({"ferryman", "keeper"}))
+      ->capture_default_str();
+  demo->add_option("--points", points, "About how many vertices")
+      ->check(CLI::Range(size_t{2'000}, size_t{20'000'000}))
+      ->capture_default_str();
   demo->add_option("-o,--out", out, "The file, .ply, .obj, .glb or .juvenor")->required();
   demo->callback([&] { done = batch::demoFile(*juvenor::demo::figureFromKey(figure), points, out); });
 

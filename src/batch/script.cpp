@@ -29,7 +29,8 @@ Result<uint32_t> partNamed(const json& name, const Document& d) {
   if (name.is_string())
     for (uint32_t i = 0; i < d.sculpt->parts.size(); ++i)
       if (d.sculpt->parts[i] == name.get<std::string>()) return i;
-  return Error{fmt::format("there is no part {}; the sculpt has {}", name.dump(), fmt::join(d.sculpt->parts, ", "))};
+  return Error{
+      fmt::format("there is no part {}; the sculpt has {}", name.dump(), fmt::join(d.sculpt->parts, ", "))};
 }
 
 Result<EncodedColor> colorIn(const json& step) {
@@ -88,7 +89,8 @@ Result<Document> onLayer(const json& step, const Document& d) {
 Result<Document> moveLayer(const json& step, const Document& d) {
   const auto id = layerFor(step, d);
   if (!id) return id.error();
-  const auto stratum = stratumFromKey(step.value("stratum", std::string(stratumKey(layerOf(d, *id)->stratum))));
+  const auto stratum =
+      stratumFromKey(step.value("stratum", std::string(stratumKey(layerOf(d, *id)->stratum))));
   if (!stratum) return Error{"\"stratum\" is flesh, pigment or surface"};
   return withLayerMoved(d, *id, *stratum, step.value("above", size_t{999}));
 }
@@ -202,14 +204,17 @@ Outcome runScript(const json& script, History& history) {
   if (!steps.is_array()) return Error{"a script is an array of steps, or an object with \"steps\""};
   for (size_t i = 0; i < steps.size(); ++i) {
     const json& step = steps[i];
-    const std::string what = step.is_object() && step.contains("do") && step["do"].is_string() ? step["do"].get<std::string>() : "";
+    const std::string what = step.is_object() && step.contains("do") && step["do"].is_string()
+                                 ? step["do"].get<std::string>()
+                                 : "";
     Outcome done = Error{"needs \"do\": what to do"};
     try {
       if (!what.empty()) done = runStep(step, what, history);
     } catch (const json::exception& e) {
       done = Error{fmt::format("holds a value of the wrong kind ({})", e.what())};
     }
-    if (!done) return Error{fmt::format("step {} ({}): {}", i + 1, what.empty() ? "?" : what, done.error().message())};
+    if (!done)
+      return Error{fmt::format("step {} ({}): {}", i + 1, what.empty() ? "?" : what, done.error().message())};
   }
   return Done{};
 }

@@ -1,5 +1,5 @@
-// A script of edits as JSON, run on a history one after the other; described in docs/scripts.md. A new edit is one
-// function here and one line in the table of script.cpp.
+// A script of edits as JSON, run on a history one after the other; described in docs/scripts.md. A new edit
+// is one function here and one line in the table of script.cpp.
 #pragma once
 
 #include <nlohmann/json.hpp>
@@ -8,8 +8,8 @@
 
 namespace juvenor::batch {
 
-/// Runs every step of `script` (an array, or an object with "steps"). The error names the step by its number and what
-/// it does; `history` then holds what came before it.
+/// Runs every step of `script` (an array, or an object with "steps"). The error names the step by its number
+/// and what it does; `history` then holds what came before it.
 Outcome runScript(const nlohmann::json& script, History& history);
 
 }  // namespace juvenor::batch

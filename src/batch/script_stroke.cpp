@@ -44,7 +44,8 @@ Result<Brush> brushFrom(const json& step, float usualRadius) {
 
 }  // namespace
 
-Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_t layer, uint32_t activePart) {
+Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_t layer,
+                                    uint32_t activePart) {
   auto brush = brushFrom(step, 0.035f * d.surface->bounds.diagonal());
   if (!brush) return brush.error();
   StrokeSetting setting;
@@ -67,7 +68,8 @@ Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_
   if (!stroke) return stroke.error();
   const Rays& rays = raysOver(d.surface);
   for (const json& p : points) {
-    if (!p.is_array() || p.size() < 3) return Error{fmt::format("{} is no point; expected [x, y, z, pressure]", p.dump())};
+    if (!p.is_array() || p.size() < 3)
+      return Error{fmt::format("{} is no point; expected [x, y, z, pressure]", p.dump())};
     const Vec3 at(p[0].get<float>(), p[1].get<float>(), p[2].get<float>());
     const auto place = rays.nearest(at, 2 * setting.brush.radius);
     if (place)

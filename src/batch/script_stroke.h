@@ -7,8 +7,9 @@
 
 namespace juvenor::batch {
 
-/// The document with the stroke on it. Points are moved to the nearest place on the surface; one that is farther away
-/// than the brush lifts the pen. `activePart` kNone paints whatever part is met.
-Result<Document> withScriptedStroke(const nlohmann::json& step, const Document& document, uint32_t layer, uint32_t activePart);
+/// The document with the stroke on it. Points are moved to the nearest place on the surface; one that is
+/// farther away than the brush lifts the pen. `activePart` kNone paints whatever part is met.
+Result<Document> withScriptedStroke(const nlohmann::json& step, const Document& document, uint32_t layer,
+                                    uint32_t activePart);
 
 }  // namespace juvenor::batch

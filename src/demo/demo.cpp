@@ -24,7 +24,8 @@ Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress
   constexpr float kTrial = 3.2f;
   double trial = 0;
   for (const Piece& p : pieces) trial += estimateVertices(p.distance, p.box, kTrial);
-  const float cell = kTrial * static_cast<float>(std::sqrt(trial / static_cast<double>(std::max<size_t>(points, 2000))));
+  const float cell =
+      kTrial * static_cast<float>(std::sqrt(trial / static_cast<double>(std::max<size_t>(points, 2000))));
   Sculpt out;
   out.name = figure == Figure::Ferryman ? "River ferryman" : "Ferry keeper";
   out.polygonStart.push_back(0);
@@ -32,7 +33,9 @@ Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress
     const Piece& p = pieces[part];
     auto quads = isosurface(p.distance, p.box, cell, p.relief, [&](float f) {
       const float body = 0.8f;  // the first piece is by far the largest
-      return report(progress, part == 0 ? body * f : body + (1 - body) * static_cast<float>(part) / static_cast<float>(pieces.size()));
+      return report(progress, part == 0 ? body * f
+                                        : body + (1 - body) * static_cast<float>(part) /
+                                                     static_cast<float>(pieces.size()));
     });
     if (!quads) return quads.error();
     const auto first = static_cast<uint32_t>(out.vertices.size());

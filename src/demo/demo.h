@@ -13,7 +13,8 @@ enum class Figure { Ferryman, Keeper };
 std::optional<Figure> figureFromKey(std::string_view key);
 std::string_view figureKey(Figure figure);
 
-/// A piece of a figure as clay: a distance, fine relief, and the box it lies in. Millimetres, y up, z to the front.
+/// A piece of a figure as clay: a distance, fine relief, and the box it lies in. Millimetres, y up, z to the
+/// front.
 struct Piece {
   std::string name;
   Distance distance;

@@ -1,5 +1,5 @@
-// The layers a demo document opens with: a base per part, a few hues of blood and bone, markings on the back. Colours
-// are laid by place and noise, so that they are the same for every density of points.
+// The layers a demo document opens with: a base per part, a few hues of blood and bone, markings on the back.
+// Colours are laid by place and noise, so that they are the same for every density of points.
 #include <tbb/parallel_for.h>
 
 #include "core/document/edits.h"
@@ -65,7 +65,8 @@ Document laid(Document d, const std::vector<Sheet>& sheets) {
 }
 
 float near(const Vec3& p, const Vec3& center, float reach) {
-  return smoothstep(reach, 0.25f * reach, (p - center).norm() + 0.16f * reach * fractal(p / (0.3f * reach), 2, 71));
+  return smoothstep(reach, 0.25f * reach,
+                    (p - center).norm() + 0.16f * reach * fractal(p / (0.3f * reach), 2, 71));
 }
 
 // Iris and pupil of an eye that looks along `look` from its centre.
@@ -89,7 +90,8 @@ std::vector<Sheet> ferrymanSheets() {
     const Vec3 m(std::abs(p.x()), p.y(), p.z());
     if (part == 1 || part == 2) {
       const float side = part == 1 ? 1.f : -1.f;
-      return eyeTint(p, {46 * side, 114, 42}, Vec3(0.30f * side, 0.04f, 0.95f).normalized(), 26, hex("#c9b46a"), hex("#e0a93c"), true);
+      return eyeTint(p, {46 * side, 114, 42}, Vec3(0.30f * side, 0.04f, 0.95f).normalized(), 26,
+                     hex("#c9b46a"), hex("#e0a93c"), true);
     }
     if (part == 3) return {mixed(hex("#8f3b3a"), hex("#c9695c"), smoothstep(60, 92, m.x())), 1};
     if (part == 4) return {mixed(hex("#6f7450"), hex("#b98a52"), 0.5f + 0.5f * perlin(p / 30, 5)), 1};
@@ -103,9 +105,11 @@ std::vector<Sheet> ferrymanSheets() {
   };
   const auto blood = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
     const Vec3 m(std::abs(p.x()), p.y(), p.z());
-    float s = 0.8f * near(m, {70, 40, 44}, 42) + 0.8f * near(m, {16, 72, 98}, 24) + 0.6f * near(m, {46, 100, 60}, 34);
+    float s = 0.8f * near(m, {70, 40, 44}, 42) + 0.8f * near(m, {16, 72, 98}, 24) +
+              0.6f * near(m, {46, 100, 60}, 34);
     for (int i = 0; i < 3; ++i) s += 0.9f * near(m, {62, -8.f - 19.f * static_cast<float>(i), -6}, 24);
-    const float lip = smoothstep(12, 3, std::abs(p.y() - 32 + 0.0026f * p.x() * p.x())) * smoothstep(40, 80, p.z());
+    const float lip =
+        smoothstep(12, 3, std::abs(p.y() - 32 + 0.0026f * p.x() * p.x())) * smoothstep(40, 80, p.z());
     return {hex("#a8473a"), part == 0 ? std::min(0.85f, s + 0.7f * lip) : 0};
   };
   const auto back = [](const Vec3& p, const Vec3& n, uint32_t part) -> Tint {
@@ -121,7 +125,8 @@ std::vector<Sheet> ferrymanSheets() {
   };
   const auto glint = [](const Vec3& p, const Vec3& n, uint32_t part) -> Tint {
     const Cells cell = worley(p / 9.f, 41);
-    const float where = smoothstep(0.45f, -0.35f, std::abs(n.y() - 0.05f)) * smoothstep(0.1f, 0.6f, fractal(p / 30, 2, 42));
+    const float where =
+        smoothstep(0.45f, -0.35f, std::abs(n.y() - 0.05f)) * smoothstep(0.1f, 0.6f, fractal(p / 30, 2, 42));
     return {hex("#7fb7ae"), part == 0 ? where * smoothstep(0.26f, 0.2f, cell.first) : 0};
   };
   return {{"Base per part", Stratum::Flesh, BlendMode::Normal, 1, base},
@@ -136,14 +141,16 @@ std::vector<Sheet> keeperSheets() {
   const auto base = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
     if (part == 1 || part == 2) {
       const float side = part == 1 ? 1.f : -1.f;
-      return eyeTint(p, {31.5f * side, 61, 66.5f}, Vec3(0, 0.02f, 1).normalized(), 13.2f, hex("#d8cfc2"), hex("#7d8f86"), false);
+      return eyeTint(p, {31.5f * side, 61, 66.5f}, Vec3(0, 0.02f, 1).normalized(), 13.2f, hex("#d8cfc2"),
+                     hex("#7d8f86"), false);
     }
     return {mixed(hex("#c2936f"), hex("#b5815f"), 0.5f + 0.8f * fractal(p / 40, 3, 4)), 1};
   };
   const auto blood = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
     const Vec3 m(std::abs(p.x()), p.y(), p.z());
-    const float s = 0.9f * near(p, {0, 30, 104}, 26) + 0.75f * near(m, {42, 26, 66}, 36) + 0.9f * near(m, {82, 48, -8}, 34) +
-                    0.5f * near(m, {31, 50, 78}, 20) + 0.6f * near(m, {5, -2, 96}, 16) + 0.6f * near(m, {14, -3, 92}, 14);
+    const float s = 0.9f * near(p, {0, 30, 104}, 26) + 0.75f * near(m, {42, 26, 66}, 36) +
+                    0.9f * near(m, {82, 48, -8}, 34) + 0.5f * near(m, {31, 50, 78}, 20) +
+                    0.6f * near(m, {5, -2, 96}, 16) + 0.6f * near(m, {14, -3, 92}, 14);
     return {hex("#a8483a"), part == 0 ? std::min(0.9f, s) : 0};
   };
   const auto bone = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
@@ -151,13 +158,16 @@ std::vector<Sheet> keeperSheets() {
   };
   const auto beard = [](const Vec3& p, const Vec3& n, uint32_t part) -> Tint {
     const Vec3 m(std::abs(p.x()), p.y(), p.z());
-    const float jaw = smoothstep(14, -6, p.y() - 0.18f * m.x()) * smoothstep(-62, -44, p.y()) * smoothstep(-10, 24, p.z());
+    const float jaw =
+        smoothstep(14, -6, p.y() - 0.18f * m.x()) * smoothstep(-62, -44, p.y()) * smoothstep(-10, 24, p.z());
     return {hex("#6f7378"), part == 0 ? 0.75f * jaw * (0.75f + 0.5f * fractal(p / 9, 3, 9)) + 0 * n.x() : 0};
   };
   const auto sun = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
     const Cells c = worley(p / 8.f, 51);
     const float where = smoothstep(40, 90, p.y()) + 0.5f * smoothstep(30, 60, p.z());
-    return {hex("#7a4a2b"), part == 0 ? 0.8f * where * smoothstep(0.33f, 0.2f, c.first) * smoothstep(-0.1f, 0.5f, fractal(p / 30, 2, 52)) : 0};
+    return {hex("#7a4a2b"), part == 0 ? 0.8f * where * smoothstep(0.33f, 0.2f, c.first) *
+                                            smoothstep(-0.1f, 0.5f, fractal(p / 30, 2, 52))
+                                      : 0};
   };
   return {{"Base per part", Stratum::Flesh, BlendMode::Normal, 1, base},
           {"Bone: brow, skull", Stratum::Flesh, BlendMode::Normal, 0.45f, bone},
@@ -168,7 +178,8 @@ std::vector<Sheet> keeperSheets() {
 
 }  // namespace
 
-Document dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface) {
+Document dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
+                 std::shared_ptr<const Surface> surface) {
   Document d = newDocument(std::move(sculpt), std::move(surface));
   d = laid(std::move(d), figure == Figure::Ferryman ? ferrymanSheets() : keeperSheets());
   d = withPaintedLayer(d, "Your strokes", Stratum::Pigment);

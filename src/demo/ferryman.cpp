@@ -1,5 +1,5 @@
-// The river ferryman of mudskipper folk: a bust with bulging eyes high on a broad head, a wide mouth, feathered gills
-// at the neck, a sail of a fin along the crown and fans at the shoulders.
+// The river ferryman of mudskipper folk: a bust with bulging eyes high on a broad head, a wide mouth,
+// feathered gills at the neck, a sail of a fin along the crown and fans at the shoulders.
 #include <numbers>
 
 #include "demo/demo.h"
@@ -26,12 +26,12 @@ float mouth(const Vec3& p) {
 
 float skull(const Vec3& p) {
   float d = ellipsoid(p, {0, 62, 2}, {80, 60, 84});
-  d = join(d, ellipsoid(p, {0, 48, 58}, {64, 30, 44}), 26);            // muzzle
-  d = join(d, ellipsoid(p, {56, 38, 34}, {34, 30, 40}), 24);           // cheeks
-  d = join(d, ellipsoid(p, {0, 16, 44}, {58, 19, 50}), 14);            // lower jaw
-  d = join(d, ellipsoid(p, {0, 2, 22}, {50, 26, 44}), 22);             // throat sack
-  d = join(d, ellipsoid(p, {0, 96, -30}, {44, 30, 62}), 30);           // crown
-  return join(d, sphere(p, {41, 104, 33}, 29), 16);                    // eye mounts
+  d = join(d, ellipsoid(p, {0, 48, 58}, {64, 30, 44}), 26);   // muzzle
+  d = join(d, ellipsoid(p, {56, 38, 34}, {34, 30, 40}), 24);  // cheeks
+  d = join(d, ellipsoid(p, {0, 16, 44}, {58, 19, 50}), 14);   // lower jaw
+  d = join(d, ellipsoid(p, {0, 2, 22}, {50, 26, 44}), 22);    // throat sack
+  d = join(d, ellipsoid(p, {0, 96, -30}, {44, 30, 62}), 30);  // crown
+  return join(d, sphere(p, {41, 104, 33}, 29), 16);           // eye mounts
 }
 
 float lids(const Vec3& p) {
@@ -43,7 +43,8 @@ float lids(const Vec3& p) {
   const float lower = q.dot(Vec3(0.1f, 0.80f, 0.60f).normalized()) - 1.5f;
   const float front = q.dot(look);
   const float top = std::max(shell, upper), bottom = std::max(shell, lower);
-  const float rims = std::min(seam(q.norm() - kEyeRadius - 2.6f, upper, 2.4f), seam(q.norm() - kEyeRadius - 2.2f, lower, 1.8f));
+  const float rims = std::min(seam(q.norm() - kEyeRadius - 2.6f, upper, 2.4f),
+                              seam(q.norm() - kEyeRadius - 2.2f, lower, 1.8f));
   return front > -14 ? join(join(top, bottom, 2), rims, 2.5f) : shell;
 }
 
@@ -51,13 +52,14 @@ float neckAndShoulders(const Vec3& p) {
   float d = rod(p, {0, 40, -22}, {0, -90, -26}, 56, 62);
   d = join(d, ellipsoid(p, {64, -128, -22}, {66, 58, 48}), 40);
   d = join(d, ellipsoid(p, {0, -150, 2}, {84, 92, 54}), 34);
-  d = join(d, rod(p, {6, -62, 40}, {86, -86, 20}, 9, 7), 18);          // collar bones
-  return join(d, rod(p, {48, 10, -2}, {10, -66, 38}, 11, 8), 16);      // cords of the neck
+  d = join(d, rod(p, {6, -62, 40}, {86, -86, 20}, 9, 7), 18);      // collar bones
+  return join(d, rod(p, {48, 10, -2}, {10, -66, 38}, 11, 8), 16);  // cords of the neck
 }
 
 float gillSlit(const Vec3& p, int i) {
   const float y = -8.f - 19.f * static_cast<float>(i);
-  return ellipsoid(p, {60.f - 1.5f * static_cast<float>(i), y, -6.f - 3.f * static_cast<float>(i)}, {16, 4.2f, 26});
+  return ellipsoid(p, {60.f - 1.5f * static_cast<float>(i), y, -6.f - 3.f * static_cast<float>(i)},
+                   {16, 4.2f, 26});
 }
 
 float bodyOf(const Vec3& point) {
@@ -68,7 +70,7 @@ float bodyOf(const Vec3& point) {
   d = carve(d, m, 5);
   const float front = smoothstep(20, 50, p.z());
   d = join(d, seam(before + 0.5f, m - 3.2f, 1.f + 4.6f * front), 5);
-  d = join(d, seam(before, m - 13.f, 0.4f + 1.6f * front), 9);          // folds that follow the lips
+  d = join(d, seam(before, m - 13.f, 0.4f + 1.6f * front), 9);  // folds that follow the lips
   d = join(d, seam(before, m - 23.f, 0.2f + 1.3f * front), 10);
   // eyes sit in sockets under lids
   d = carve(d, sphere(p, kEye, kEyeRadius + 0.8f), 2);
@@ -133,7 +135,8 @@ float fan(const Vec3& q, float reach, float from, float to, int spines) {
   const float turn = from + t * (to - from);
   const float side = r * std::sin(angle - turn);
   const float wave = 0.5f + 0.5f * std::cos(2 * std::numbers::pi_v<float> * t * static_cast<float>(spines));
-  const float edge = reach * (0.86f + 0.14f * wave) * (0.72f + 0.28f * std::sin(std::numbers::pi_v<float> * (0.15f + 0.8f * t)));
+  const float edge = reach * (0.86f + 0.14f * wave) *
+                     (0.72f + 0.28f * std::sin(std::numbers::pi_v<float> * (0.15f + 0.8f * t)));
   const float thick = 1.5f + 2.2f * wave * wave * smoothstep(edge * 1.05f, edge * 0.3f, r);
   const float ripple = 2.2f * std::sin(5 * turn + 0.06f * r) * smoothstep(0.2f * reach, reach, r);
   // outside the fan's angle the distance to its last spine counts
@@ -196,7 +199,9 @@ Distance wet(float strength, float size, uint32_t seed) {
 }  // namespace
 
 std::vector<Piece> ferrymanPieces() {
-  const Distance leafRelief = [](const Vec3& p) { return 0.5f * std::sin(1.9f * p.z() + 2 * perlin(p / 6, 31)) * 0.6f + 0.2f * fractal(p / 3, 2, 32); };
+  const Distance leafRelief = [](const Vec3& p) {
+    return 0.5f * std::sin(1.9f * p.z() + 2 * perlin(p / 6, 31)) * 0.6f + 0.2f * fractal(p / 3, 2, 32);
+  };
   return {{"Head and body", bodyOf, skinRelief, boxOf({-156, -144, -110}, {156, 150, 124})},
           {"Left eye", eyeOf(1), {}, boxOf({14, 84, 12}, {74, 142, 72})},
           {"Right eye", eyeOf(-1), {}, boxOf({-74, 84, 12}, {-14, 142, 72})},

@@ -46,7 +46,8 @@ struct BlockResult {
 };
 
 // The twelve edges of a cell as pairs of its corners (bit 0 x, bit 1 y, bit 2 z).
-constexpr int kEdges[12][2] = {{0, 1}, {2, 3}, {4, 5}, {6, 7}, {0, 2}, {1, 3}, {4, 6}, {5, 7}, {0, 4}, {1, 5}, {2, 6}, {3, 7}};
+constexpr int kEdges[12][2] = {{0, 1}, {2, 3}, {4, 5}, {6, 7}, {0, 2}, {1, 3},
+                               {4, 6}, {5, 7}, {0, 4}, {1, 5}, {2, 6}, {3, 7}};
 
 class BlockNets {
  public:
@@ -66,7 +67,9 @@ class BlockNets {
   }
 
  private:
-  float& at(int x, int y, int z) { return value_[static_cast<size_t>((z * (kBlock + 1) + y) * (kBlock + 1) + x)]; }
+  float& at(int x, int y, int z) {
+    return value_[static_cast<size_t>((z * (kBlock + 1) + y) * (kBlock + 1) + x)];
+  }
 
   void cell(int x, int y, int z) {
     std::array<float, 8> d;
@@ -82,16 +85,25 @@ class BlockNets {
       const float a = d[static_cast<size_t>(e[0])], b = d[static_cast<size_t>(e[1])];
       if ((a < 0) == (b < 0)) continue;
       const float t = a / (a - b);
-      const Vec3 p(static_cast<float>(e[0] & 1), static_cast<float>(e[0] >> 1 & 1), static_cast<float>(e[0] >> 2));
-      const Vec3 q(static_cast<float>(e[1] & 1), static_cast<float>(e[1] >> 1 & 1), static_cast<float>(e[1] >> 2));
+      const Vec3 p(static_cast<float>(e[0] & 1), static_cast<float>(e[0] >> 1 & 1),
+                   static_cast<float>(e[0] >> 2));
+      const Vec3 q(static_cast<float>(e[1] & 1), static_cast<float>(e[1] >> 1 & 1),
+                   static_cast<float>(e[1] >> 2));
       sum += p + t * (q - p);
       ++crossings;
     }
     const int gx = x0_ + x, gy = y0_ + y, gz = z0_ + z;
-    result_.cells.emplace_back(keyOf(gx, gy, gz), grid_.corner(gx, gy, gz) + sum * (grid_.cell / static_cast<float>(crossings)));
-    quad(d[0], d[1], {keyOf(gx, gy - 1, gz - 1), keyOf(gx, gy, gz - 1), keyOf(gx, gy, gz), keyOf(gx, gy - 1, gz)}, gy > 0 && gz > 0);
-    quad(d[0], d[2], {keyOf(gx - 1, gy, gz - 1), keyOf(gx - 1, gy, gz), keyOf(gx, gy, gz), keyOf(gx, gy, gz - 1)}, gx > 0 && gz > 0);
-    quad(d[0], d[4], {keyOf(gx - 1, gy - 1, gz), keyOf(gx, gy - 1, gz), keyOf(gx, gy, gz), keyOf(gx - 1, gy, gz)}, gx > 0 && gy > 0);
+    result_.cells.emplace_back(keyOf(gx, gy, gz),
+                               grid_.corner(gx, gy, gz) + sum * (grid_.cell / static_cast<float>(crossings)));
+    quad(d[0], d[1],
+         {keyOf(gx, gy - 1, gz - 1), keyOf(gx, gy, gz - 1), keyOf(gx, gy, gz), keyOf(gx, gy - 1, gz)},
+         gy > 0 && gz > 0);
+    quad(d[0], d[2],
+         {keyOf(gx - 1, gy, gz - 1), keyOf(gx - 1, gy, gz), keyOf(gx, gy, gz), keyOf(gx, gy, gz - 1)},
+         gx > 0 && gz > 0);
+    quad(d[0], d[4],
+         {keyOf(gx - 1, gy - 1, gz), keyOf(gx, gy - 1, gz), keyOf(gx, gy, gz), keyOf(gx - 1, gy, gz)},
+         gx > 0 && gy > 0);
   }
 
   // The four cells around a grid edge that the surface crosses.
@@ -133,7 +145,10 @@ double estimateVertices(const Distance& distance, const Box& box, float cell) {
   std::atomic<size_t> cells = 0;
   const int total = g.blocks[0] * g.blocks[1] * g.blocks[2];
   tbb::parallel_for(0, total, [&](int i) {
-    cells += BlockNets(distance, g, i % g.blocks[0], i / g.blocks[0] % g.blocks[1], i / g.blocks[0] / g.blocks[1]).run().cells.size();
+    cells +=
+        BlockNets(distance, g, i % g.blocks[0], i / g.blocks[0] % g.blocks[1], i / g.blocks[0] / g.blocks[1])
+            .run()
+            .cells.size();
   });
   return static_cast<double>(cells);
 }
@@ -148,8 +163,10 @@ Result<Quads> isosurface(const Distance& distance, const Box& box, float cell, c
   tbb::parallel_for(0, total, [&](int i) {
     if (stopped) return;
     blocks[static_cast<size_t>(i)] =
-        BlockNets(distance, g, i % g.blocks[0], i / g.blocks[0] % g.blocks[1], i / g.blocks[0] / g.blocks[1]).run();
-    if (++done % 4096 == 0 && !report(progress, 0.6f * static_cast<float>(done) / static_cast<float>(total))) stopped = true;
+        BlockNets(distance, g, i % g.blocks[0], i / g.blocks[0] % g.blocks[1], i / g.blocks[0] / g.blocks[1])
+            .run();
+    if (++done % 4096 == 0 && !report(progress, 0.6f * static_cast<float>(done) / static_cast<float>(total)))
+      stopped = true;
   });
   if (stopped) return cancelledError();
   std::vector<std::pair<uint64_t, Vec3>> cells;
@@ -161,7 +178,8 @@ Result<Quads> isosurface(const Distance& distance, const Box& box, float cell, c
       std::array<uint32_t, 4> ids{};
       bool whole = true;
       for (size_t k = 0; k < 4; ++k) {
-        const auto found = std::lower_bound(cells.begin(), cells.end(), q[k], [](const auto& c, uint64_t key) { return c.first < key; });
+        const auto found = std::lower_bound(cells.begin(), cells.end(), q[k],
+                                            [](const auto& c, uint64_t key) { return c.first < key; });
         whole &= found != cells.end() && found->first == q[k];
         ids[k] = static_cast<uint32_t>(found - cells.begin());
       }

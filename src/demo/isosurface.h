@@ -1,5 +1,5 @@
-// Quads over the zero of a signed distance: naive surface nets (Gibson 1998) on a sparse grid, each vertex then moved
-// onto the zero along the gradient. The same bytes whatever the number of cores.
+// Quads over the zero of a signed distance: naive surface nets (Gibson 1998) on a sparse grid, each vertex
+// then moved onto the zero along the gradient. The same bytes whatever the number of cores.
 #pragma once
 
 #include <functional>
@@ -17,8 +17,9 @@ struct Quads {
   std::vector<std::array<uint32_t, 4>> quads;  ///< counter-clockwise from outside
 };
 
-/// The zero of `distance` inside `box`, with cells of size `cell`. The grid is laid around x = 0, so that a shape that
-/// is its own mirror image gives a mesh that is. `displace` (may be empty) moves each vertex outward by its value.
+/// The zero of `distance` inside `box`, with cells of size `cell`. The grid is laid around x = 0, so that a
+/// shape that is its own mirror image gives a mesh that is. `displace` (may be empty) moves each vertex
+/// outward by its value.
 Result<Quads> isosurface(const Distance& distance, const Box& box, float cell, const Distance& displace,
                          const Progress& progress = {});
 

@@ -1,5 +1,5 @@
-// The ferry keeper: a weathered human head and neck. Deep-set eyes under a heavy brow, a broken nose, thin lips,
-// big ears, folds that wind and sun have cut.
+// The ferry keeper: a weathered human head and neck. Deep-set eyes under a heavy brow, a broken nose, thin
+// lips, big ears, folds that wind and sun have cut.
 #include "demo/demo.h"
 #include "demo/noise.h"
 #include "demo/shapes.h"
@@ -22,22 +22,24 @@ float mouthLine(const Vec3& p) {
 
 // A thin upper lip with its bow, and a fuller lower one.
 float lipsOf(const Vec3& p) {
-  const float upper = join(rod(p, {0, 2.3f, 95.5f}, {9, 3.0f, 94}, 2.7f, 3.0f), rod(p, {9, 3.0f, 94}, {25, -2.4f, 83}, 3.0f, 0.9f), 2);
-  const float lower = join(rod(p, {0, -5.0f, 95}, {11, -5.0f, 92.5f}, 4.2f, 3.7f), rod(p, {11, -5.0f, 92.5f}, {25, -3.2f, 83}, 3.7f, 0.9f), 2);
+  const float upper = join(rod(p, {0, 2.3f, 95.5f}, {9, 3.0f, 94}, 2.7f, 3.0f),
+                           rod(p, {9, 3.0f, 94}, {25, -2.4f, 83}, 3.0f, 0.9f), 2);
+  const float lower = join(rod(p, {0, -5.0f, 95}, {11, -5.0f, 92.5f}, 4.2f, 3.7f),
+                           rod(p, {11, -5.0f, 92.5f}, {25, -3.2f, 83}, 3.7f, 0.9f), 2);
   return std::min(upper, lower);
 }
 
 float headForm(const Vec3& p) {
-  float d = ellipsoid(p, {0, 80, -8}, {71, 65, 88});                    // skull
-  d = join(d, ellipsoid(p, {0, 38, 34}, {56, 62, 48}), 24);             // face
-  d = join(d, ellipsoid(p, {0, -26, 56}, {31, 24, 33}), 22);            // chin block
-  d = join(d, rod(p, {60, 22, 4}, {22, -32, 62}, 13, 12), 20);          // jaw
-  d = join(d, ellipsoid(p, {0, 2, 74}, {31, 22, 21}), 16);              // the mouth's mound
-  d = join(d, rod(p, {27, 28, 70}, {58, 40, 32}, 10, 6), 22);           // cheekbones
-  d = join(d, rod(p, {6, 77, 82}, {44, 79, 64}, 8, 7), 13);             // brow
-  d = carve(d, ellipsoid(p, {31, 62, 95}, {19, 12, 19}), 15);           // eye hollows
-  d = carve(d, ellipsoid(p, {54, 8, 76}, {16, 26, 18}), 26);            // sunken cheeks
-  return carve(d, ellipsoid(p, {76, 78, 46}, {13, 26, 30}), 24);        // temples
+  float d = ellipsoid(p, {0, 80, -8}, {71, 65, 88});              // skull
+  d = join(d, ellipsoid(p, {0, 38, 34}, {56, 62, 48}), 24);       // face
+  d = join(d, ellipsoid(p, {0, -26, 56}, {31, 24, 33}), 22);      // chin block
+  d = join(d, rod(p, {60, 22, 4}, {22, -32, 62}, 13, 12), 20);    // jaw
+  d = join(d, ellipsoid(p, {0, 2, 74}, {31, 22, 21}), 16);        // the mouth's mound
+  d = join(d, rod(p, {27, 28, 70}, {58, 40, 32}, 10, 6), 22);     // cheekbones
+  d = join(d, rod(p, {6, 77, 82}, {44, 79, 64}, 8, 7), 13);       // brow
+  d = carve(d, ellipsoid(p, {31, 62, 95}, {19, 12, 19}), 15);     // eye hollows
+  d = carve(d, ellipsoid(p, {54, 8, 76}, {16, 26, 18}), 26);      // sunken cheeks
+  return carve(d, ellipsoid(p, {76, 78, 46}, {13, 26, 30}), 24);  // temples
 }
 
 float noseOf(const Vec3& point, const Vec3& p) {
@@ -46,8 +48,8 @@ float noseOf(const Vec3& point, const Vec3& p) {
   const Vec3 q(point.x() - lean, point.y(), point.z());
   float d = rod(q, {0, 68, 85}, {0, 48, 97}, 7, 8);
   d = join(d, rod(q, {0, 48, 97}, {0, 27, 107}, 7.5f, 10), 7);
-  d = join(d, ellipsoid(p, {12, 24, 95}, {8.5f, 8, 11}), 7);            // wings
-  d = join(d, ellipsoid(p, {0, 21, 97}, {6, 5, 11}), 5);                // columella
+  d = join(d, ellipsoid(p, {12, 24, 95}, {8.5f, 8, 11}), 7);  // wings
+  d = join(d, ellipsoid(p, {0, 21, 97}, {6, 5, 11}), 5);      // columella
   return carve(d, rod(p, {7.2f, 16, 99}, {6, 26, 95}, 3.4f, 3), 3);
 }
 
@@ -71,10 +73,10 @@ float earOf(const Vec3& p) {
   const float outline = ellipsoid(tilt, {0, 0, 0}, {15, 33, 19});
   const float sheet = std::abs(q.x() - 0.012f * (q.z() * q.z() + 0.25f * q.y() * q.y())) - 1.5f;
   float d = std::max(outline, sheet);
-  d = join(d, seam(outline + 2.5f, sheet - 0.8f, 2.9f), 3);             // helix
+  d = join(d, seam(outline + 2.5f, sheet - 0.8f, 2.9f), 3);  // helix
   d = join(d, seam(ellipsoid(tilt, {0, 1, 0}, {12, 21, 11}), sheet - 1, 2.0f), 4);
-  d = join(d, ellipsoid(tilt, {1, -29, 4}, {4, 8, 7}), 5);              // lobe
-  d = join(d, sphere(p, {70, 45, 9}, 7.5f), 6);                           // tragus
+  d = join(d, ellipsoid(tilt, {1, -29, 4}, {4, 8, 7}), 5);  // lobe
+  d = join(d, sphere(p, {70, 45, 9}, 7.5f), 6);             // tragus
   return carve(d, sphere(q, {7.5f, -3, 4}, 6.5f), 4);
 }
 
@@ -109,8 +111,10 @@ float weather(const Vec3& point) {
   float d = -1.1f * brow * std::pow(std::max(0.f, lines), 6.f);
   // crow's feet fan out from the outer corner of the eye
   const Vec2 corner(p.x() - 45, p.y() - 61);
-  const float fanOut = smoothstep(26, 10, corner.norm()) * smoothstep(0, 6, corner.x()) * smoothstep(20, 40, p.z());
-  d -= 0.8f * fanOut * std::pow(std::max(0.f, std::cos(11 * std::atan2(corner.y(), corner.x() + 3) + warp.y())), 5.f);
+  const float fanOut =
+      smoothstep(26, 10, corner.norm()) * smoothstep(0, 6, corner.x()) * smoothstep(20, 40, p.z());
+  d -= 0.8f * fanOut *
+       std::pow(std::max(0.f, std::cos(11 * std::atan2(corner.y(), corner.x() + 3) + warp.y())), 5.f);
   // the neck's rings, cracked like old leather
   const float neck = smoothstep(-20, -44, p.y()) * smoothstep(-104, -80, p.y());
   d -= 0.9f * neck * std::pow(std::max(0.f, std::sin(0.36f * p.y() + 3.f * warp.z())), 5.f);

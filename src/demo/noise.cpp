@@ -33,8 +33,8 @@ float perlin(const Vec3& p, uint32_t seed) {
   const Vec3 f = p - base;
   const float u = fade(f.x()), v = fade(f.y()), w = fade(f.z());
   const auto corner = [&](int i, int j, int k) {
-    return gradient(hash(x + i, y + j, z + k, seed), f.x() - static_cast<float>(i), f.y() - static_cast<float>(j),
-                    f.z() - static_cast<float>(k));
+    return gradient(hash(x + i, y + j, z + k, seed), f.x() - static_cast<float>(i),
+                    f.y() - static_cast<float>(j), f.z() - static_cast<float>(k));
   };
   const auto mix = [](float a, float b, float t) { return a + t * (b - a); };
   return mix(mix(mix(corner(0, 0, 0), corner(1, 0, 0), u), mix(corner(0, 1, 0), corner(1, 1, 0), u), v),

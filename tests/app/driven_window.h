@@ -62,16 +62,23 @@ class DrivenWindow {
     return (QPointF(q.x(), q.y()) / easel().devicePixelRatioF()).toPoint();
   }
   void pen(QEvent::Type type, const QPoint& position, double pressure, bool eraser = false) {
-    static const QPointingDevice stylus("pen", 7001, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Pen, QInputDevice::Capability::Pressure, 1, 1);
-    static const QPointingDevice rubber("eraser", 7002, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Eraser, QInputDevice::Capability::Pressure, 1, 1);
+    static const QPointingDevice stylus("pen", 7001, QInputDevice::DeviceType::Stylus,
+                                        QPointingDevice::PointerType::Pen, QInputDevice::Capability::Pressure,
+                                        1, 1);
+    static const QPointingDevice rubber("eraser", 7002, QInputDevice::DeviceType::Stylus,
+                                        QPointingDevice::PointerType::Eraser,
+                                        QInputDevice::Capability::Pressure, 1, 1);
     const bool up = type == QEvent::TabletRelease;
-    QTabletEvent event(type, eraser ? &rubber : &stylus, position, easel().mapToGlobal(position), pressure, 10, -5, 0, 0, 0, Qt::NoModifier,
-                       type == QEvent::TabletMove ? Qt::NoButton : Qt::LeftButton, up ? Qt::NoButton : Qt::LeftButton);
+    QTabletEvent event(type, eraser ? &rubber : &stylus, position, easel().mapToGlobal(position), pressure,
+                       10, -5, 0, 0, 0, Qt::NoModifier,
+                       type == QEvent::TabletMove ? Qt::NoButton : Qt::LeftButton,
+                       up ? Qt::NoButton : Qt::LeftButton);
     QCoreApplication::sendEvent(&easel(), &event);
   }
   void penStroke(const std::vector<std::pair<QPoint, double>>& points, bool eraser = false) {
     pen(QEvent::TabletPress, points.front().first, points.front().second, eraser);
-    for (size_t i = 1; i < points.size(); ++i) pen(QEvent::TabletMove, points[i].first, points[i].second, eraser);
+    for (size_t i = 1; i < points.size(); ++i)
+      pen(QEvent::TabletMove, points[i].first, points[i].second, eraser);
     pen(QEvent::TabletRelease, points.back().first, 0, eraser);
     settle();
   }
@@ -102,7 +109,9 @@ class DrivenWindow {
     int wrong = 0;
     for (int y = 0; y < shown.height(); ++y)
       for (int x = 0; x < shown.width(); ++x)
-        wrong += (shown.pixel(x, y) | 0xff000000u) != (*expected)[static_cast<size_t>(y) * static_cast<size_t>(v.size.width) + static_cast<size_t>(x)];
+        wrong +=
+            (shown.pixel(x, y) | 0xff000000u) !=
+            (*expected)[static_cast<size_t>(y) * static_cast<size_t>(v.size.width) + static_cast<size_t>(x)];
     return wrong;
   }
   /// Answers the next message box by the text of a button; what it said ends up in `said`.

@@ -7,7 +7,8 @@
 
 int main(int argc, char** argv) {
   const QTemporaryDir home;
-  for (const char* name : {"XDG_STATE_HOME", "XDG_CACHE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"}) qputenv(name, home.filePath(name).toUtf8());
+  for (const char* name : {"XDG_STATE_HOME", "XDG_CACHE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"})
+    qputenv(name, home.filePath(name).toUtf8());
   QApplication application(argc, argv);
   QApplication::setApplicationName("juvenor");
   QApplication::setOrganizationName("juvenor");

@@ -29,7 +29,9 @@ Sculpt twoParts() {
 
 double contrast(const QColor& a, const QColor& b) {
   const auto luminance = [](const QColor& c) {
-    return 0.2126 * decodeSrgb(static_cast<float>(c.redF())) + 0.7152 * decodeSrgb(static_cast<float>(c.greenF())) + 0.0722 * decodeSrgb(static_cast<float>(c.blueF()));
+    return 0.2126 * decodeSrgb(static_cast<float>(c.redF())) +
+           0.7152 * decodeSrgb(static_cast<float>(c.greenF())) +
+           0.0722 * decodeSrgb(static_cast<float>(c.blueF()));
   };
   const double x = luminance(a), y = luminance(b);
   return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
@@ -63,7 +65,8 @@ class TestWindow : public QObject {
     });
     w.chooseColor({0.1f, 0.6f, 0.8f});
     const Document before = w.document();
-    const std::vector<std::pair<QPoint, double>> way{{w.at({-5, 4, 7}), 0.3}, {w.at({-3, 5, 7}), 0.7}, {w.at({-1, 6, 7}), 1.0}};
+    const std::vector<std::pair<QPoint, double>> way{
+        {w.at({-5, 4, 7}), 0.3}, {w.at({-3, 5, 7}), 0.7}, {w.at({-1, 6, 7}), 1.0}};
     w.penStroke(way);
     const Rays rays(before.surface, Rays::Quality::Full);
     StrokeSetting setting;
@@ -77,7 +80,11 @@ class TestWindow : public QObject {
     PenPath path(rays, w.easel().viewing().camera, w.easel().viewing().size, {}, setting.brush);
     const auto scale = static_cast<float>(w.easel().devicePixelRatioF());
     for (const auto& [p, pressure] : way)
-      path.move({scale * Vec2(static_cast<float>(p.x()), static_cast<float>(p.y())), static_cast<float>(pressure), {0, 0}, 0}, (*stroke)->stroke());
+      path.move({scale * Vec2(static_cast<float>(p.x()), static_cast<float>(p.y())),
+                 static_cast<float>(pressure),
+                 {0, 0},
+                 0},
+                (*stroke)->stroke());
     path.finish((*stroke)->stroke());
     const Document expected = (*stroke)->finish();
     QVERIFY(test::sameValues(w.painted(), *layerOf(expected, before.activeLayer)->source->painted()));
@@ -141,7 +148,8 @@ class TestWindow : public QObject {
     // every stroke has a rounding offset of its own: after undo it is the same again
     QVERIFY(test::sameValues(painted, w.painted()));
     w.answerWith("OK");
-    std::ofstream(w.folder() / "bad.json") << R"({"format": "juvenor pen strokes 1", "width": 9, "height": 9, "strokes": [[{"x": 1}]]})";
+    std::ofstream(w.folder() / "bad.json")
+        << R"({"format": "juvenor pen strokes 1", "width": 9, "height": 9, "strokes": [[{"x": 1}]]})";
     QVERIFY(!w.window.replayFile(DrivenWindow::path(w.folder() / "bad.json")));
     QVERIFY2(w.said.contains("stroke 1, point 1") && w.said.contains("bad.json"), qPrintable(w.said));
   }
@@ -250,7 +258,8 @@ class TestWindow : public QObject {
     change = {};
     w.session().apply(withPaintedLayer(w.document(), "p", Stratum::Flesh), "layer");
     w.mouseStroke({w.at({-5, 5, 7.05f})});
-    QVERIFY2(w.named<QLabel>("message")->text().contains("finer"), qPrintable(w.named<QLabel>("message")->text()));
+    QVERIFY2(w.named<QLabel>("message")->text().contains("finer"),
+             qPrintable(w.named<QLabel>("message")->text()));
   }
   void savedAndOpenedAgainItIsTheSame() {
     DrivenWindow w(twoParts());
@@ -331,7 +340,8 @@ class TestWindow : public QObject {
     const Document painted = w.document();
     w.session().close();
     QProcess program;
-    program.start(qEnvironmentVariable("JUVENOR_PROGRAM"), {"--replay", DrivenWindow::path(strokes), DrivenWindow::path(w.folder() / "x.obj")});
+    program.start(qEnvironmentVariable("JUVENOR_PROGRAM"),
+                  {"--replay", DrivenWindow::path(strokes), DrivenWindow::path(w.folder() / "x.obj")});
     QVERIFY(program.waitForStarted());
     // its journal tells how far it is
     const auto stepsOnDisk = [] {
@@ -362,8 +372,10 @@ class TestWindow : public QObject {
   // WCAG 2.1: 4.5 to 1 for every pairing of text and ground in use.
   void textIsReadable() {
     using namespace app::look;
-    for (const QColor& ground : {kGround, kPanel, kRaised, kWell, kStrata[0], kStrata[1], kStrata[2]}) QVERIFY(contrast(kText, ground) >= 4.5);
-    for (const QColor& ground : {kGround, kPanel, kWell, kStrata[2]}) QVERIFY(contrast(kQuiet, ground) >= 4.5);
+    for (const QColor& ground : {kGround, kPanel, kRaised, kWell, kStrata[0], kStrata[1], kStrata[2]})
+      QVERIFY(contrast(kText, ground) >= 4.5);
+    for (const QColor& ground : {kGround, kPanel, kWell, kStrata[2]})
+      QVERIFY(contrast(kQuiet, ground) >= 4.5);
     QVERIFY(contrast(Qt::white, kSelected) >= 4.5);
     QVERIFY(contrast(kWarning, kPanel) >= 4.5);
     for (const int grey : {0, 60, 96, 97, 108, 180, 255}) {
@@ -383,7 +395,8 @@ class TestWindow : public QObject {
       for (int x = ring.left(); x <= ring.right(); ++x) {
         if (easel.contains(x, y) || !shot.rect().contains(x, y)) continue;
         const QColor c = shot.pixelColor(x, y);
-        QVERIFY2(c.red() == c.green() && c.green() == c.blue(), qPrintable(QString("%1 at %2, %3").arg(c.name()).arg(x).arg(y)));
+        QVERIFY2(c.red() == c.green() && c.green() == c.blue(),
+                 qPrintable(QString("%1 at %2, %3").arg(c.name()).arg(x).arg(y)));
       }
   }
   void everyShortcutIsOnTheKeyMapOnce() {

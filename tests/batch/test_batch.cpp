@@ -24,7 +24,8 @@ Answer batch(const QStringList& arguments) {
   QProcess process;
   process.start(qEnvironmentVariable("JUVENOR_BATCH"), arguments);
   if (!process.waitForFinished(300'000)) return {};
-  return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -2, process.readAllStandardOutput(), process.readAllStandardError()};
+  return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -2,
+          process.readAllStandardOutput(), process.readAllStandardError()};
 }
 
 QString text(const std::filesystem::path& path) {
@@ -52,14 +53,25 @@ class TestBatch : public QObject {
     doc_ = *folder_ / "x.juvenor";
   }
   void everythingHasHelp() {
-    for (const QStringList& a : {QStringList{"--help"}, {"info", "--help"}, {"new", "--help"}, {"run", "--help"}, {"export", "--help"}, {"shot", "--help"}, {"demo", "--help"}}) {
+    for (const QStringList& a : {QStringList{"--help"},
+                                 {"info", "--help"},
+                                 {"new", "--help"},
+                                 {"run", "--help"},
+                                 {"export", "--help"},
+                                 {"shot", "--help"},
+                                 {"demo", "--help"}}) {
       const Answer help = batch(a);
       QCOMPARE(help.code, 0);
       QVERIFY(help.out.size() > 60);
     }
   }
   void wrongUsageIsTwo() {
-    for (const QStringList& a : {QStringList{}, {"fly"}, {"info"}, {"shot", "x"}, {"demo", "--sculpt", "dragon", "-o", "x.ply"}, {"demo", "--points", "-4", "-o", "x.ply"}}) {
+    for (const QStringList& a : {QStringList{},
+                                 {"fly"},
+                                 {"info"},
+                                 {"shot", "x"},
+                                 {"demo", "--sculpt", "dragon", "-o", "x.ply"},
+                                 {"demo", "--points", "-4", "-o", "x.ply"}}) {
       const Answer wrong = batch(a);
       QCOMPARE(wrong.code, 2);
       QVERIFY(!wrong.problem.isEmpty());
@@ -68,11 +80,15 @@ class TestBatch : public QObject {
   void failuresAreOneWithOneLine() {
     write(*folder_ / "bad.obj", "v 0 0 zero\n");
     write(*folder_ / "bad.json", "[");
-    for (const QStringList& a : {QStringList{"info", "/nowhere.obj"}, {"info", text(*folder_ / "bad.obj")}, {"new", text(*folder_ / "bad.obj"), "-o", text(doc_)},
-                                 {"export", text(*folder_ / "x.obj"), "-o", text(*folder_ / "y.ply")}, {"run", text(*folder_ / "bad.json"), text(doc_)}}) {
+    for (const QStringList& a : {QStringList{"info", "/nowhere.obj"},
+                                 {"info", text(*folder_ / "bad.obj")},
+                                 {"new", text(*folder_ / "bad.obj"), "-o", text(doc_)},
+                                 {"export", text(*folder_ / "x.obj"), "-o", text(*folder_ / "y.ply")},
+                                 {"run", text(*folder_ / "bad.json"), text(doc_)}}) {
       const Answer failed = batch(a);
       QCOMPARE(failed.code, 1);
-      QVERIFY2(failed.problem.startsWith("juvenor-batch: /") && failed.problem.count('\n') == 1, qPrintable(failed.problem));
+      QVERIFY2(failed.problem.startsWith("juvenor-batch: /") && failed.problem.count('\n') == 1,
+               qPrintable(failed.problem));
     }
     QVERIFY(!std::filesystem::exists(doc_));
   }
@@ -89,7 +105,8 @@ class TestBatch : public QObject {
   }
   void aScriptDoesWhatTheCoreDoes() {
     QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", text(doc_)}).code, 0);
-    std::filesystem::copy_file(std::filesystem::path(QT_TESTCASE_SOURCEDIR) / "batch/everything.json", *folder_ / "s.json");
+    std::filesystem::copy_file(std::filesystem::path(QT_TESTCASE_SOURCEDIR) / "batch/everything.json",
+                               *folder_ / "s.json");
     const Answer ran = batch({"run", text(*folder_ / "s.json"), text(doc_)});
     QVERIFY2(ran.code == 0, qPrintable(ran.problem));
     const Document d = documentIn(doc_);
@@ -119,20 +136,35 @@ class TestBatch : public QObject {
   void aFailingStepLeavesTheDocument_data() {
     QTest::addColumn<QString>("step");
     QTest::addColumn<QString>("said");
-    QTest::newRow("unknown") << "{\"do\": \"sing\"}" << "known are undo";
-    QTest::newRow("no do") << "{\"fill\": 1}" << "needs \"do\"";
-    QTest::newRow("no layer") << "{\"do\": \"fill\", \"color\": \"#fff\", \"layer\": \"Nowhere\"}" << "Nowhere";
-    QTest::newRow("no part") << "{\"do\": \"fill\", \"color\": \"#fff\", \"part\": \"Tail\"}" << "Sphere, Ground";
-    QTest::newRow("no colour") << "{\"do\": \"fill\", \"color\": \"reddish\"}" << "#rrggbb";
-    QTest::newRow("wrong kind") << "{\"do\": \"layer\", \"opacity\": \"half\"}" << "wrong kind";
-    QTest::newRow("no mode") << "{\"do\": \"layer\", \"blend\": \"smear\"}" << "smear";
-    QTest::newRow("no points") << "{\"do\": \"stroke\"}" << "points";
-    QTest::newRow("far away") << "{\"do\": \"stroke\", \"points\": [[500, 0, 0]]}" << "near the surface";
-    QTest::newRow("no ink") << "{\"do\": \"stroke\", \"ink\": \"oil\", \"points\": [[0, 0, 10]]}" << "oil";
-    QTest::newRow("bad mirror") << "{\"do\": \"stroke\", \"brush\": {\"mirror\": \"q\"}, \"points\": [[0, 0, 10]]}" << "letters";
-    QTest::newRow("no mask") << "{\"do\": \"fill mask\"}" << "mask";
-    QTest::newRow("merge bottom") << "{\"do\": \"merge down\"}" << "below";
-    QTest::newRow("absurd spacing") << "{\"do\": \"refine\", \"spacing\": 0.0001}" << "larger spacing";
+    QTest::newRow("unknown") << "{\"do\": \"sing\"}"
+                             << "known are undo";
+    QTest::newRow("no do") << "{\"fill\": 1}"
+                           << "needs \"do\"";
+    QTest::newRow("no layer") << "{\"do\": \"fill\", \"color\": \"#fff\", \"layer\": \"Nowhere\"}"
+                              << "Nowhere";
+    QTest::newRow("no part") << "{\"do\": \"fill\", \"color\": \"#fff\", \"part\": \"Tail\"}"
+                             << "Sphere, Ground";
+    QTest::newRow("no colour") << "{\"do\": \"fill\", \"color\": \"reddish\"}"
+                               << "#rrggbb";
+    QTest::newRow("wrong kind") << "{\"do\": \"layer\", \"opacity\": \"half\"}"
+                                << "wrong kind";
+    QTest::newRow("no mode") << "{\"do\": \"layer\", \"blend\": \"smear\"}"
+                             << "smear";
+    QTest::newRow("no points") << "{\"do\": \"stroke\"}"
+                               << "points";
+    QTest::newRow("far away") << "{\"do\": \"stroke\", \"points\": [[500, 0, 0]]}"
+                              << "near the surface";
+    QTest::newRow("no ink") << "{\"do\": \"stroke\", \"ink\": \"oil\", \"points\": [[0, 0, 10]]}"
+                            << "oil";
+    QTest::newRow("bad mirror")
+        << "{\"do\": \"stroke\", \"brush\": {\"mirror\": \"q\"}, \"points\": [[0, 0, 10]]}"
+        << "letters";
+    QTest::newRow("no mask") << "{\"do\": \"fill mask\"}"
+                             << "mask";
+    QTest::newRow("merge bottom") << "{\"do\": \"merge down\"}"
+                                  << "below";
+    QTest::newRow("absurd spacing") << "{\"do\": \"refine\", \"spacing\": 0.0001}"
+                                    << "larger spacing";
   }
   void aFailingStepLeavesTheDocument() {
     QFETCH(QString, step);
@@ -147,11 +179,16 @@ class TestBatch : public QObject {
   void shotsAreTheStillsOfTheCore() {
     QCOMPARE(batch({"demo", "--sculpt", "keeper", "--points", "20000", "-o", text(doc_)}).code, 0);
     for (const QString view : {"flat", "value", "clay", "skin"}) {
-      const Answer made = batch({"shot", text(doc_), "-o", text(*folder_ / "s.png"), "--view", view, "--size", "160x120", "--from", "left", "--turn", "20", "--nearer", "1.4"});
+      const Answer made = batch({"shot", text(doc_), "-o", text(*folder_ / "s.png"), "--view", view, "--size",
+                                 "160x120", "--from", "left", "--turn", "20", "--nearer", "1.4"});
       QVERIFY2(made.code == 0, qPrintable(made.problem));
       QVERIFY(std::filesystem::file_size(*folder_ / "s.png") > 2000);
     }
-    for (const QStringList& wrong : {QStringList{"--view", "glow"}, {"--size", "12"}, {"--size", "0x5"}, {"--from", "below"}, {"--part", "Tail"}})
+    for (const QStringList& wrong : {QStringList{"--view", "glow"},
+                                     {"--size", "12"},
+                                     {"--size", "0x5"},
+                                     {"--from", "below"},
+                                     {"--part", "Tail"}})
       QCOMPARE(batch(QStringList{"shot", text(doc_), "-o", text(*folder_ / "t.png")} + wrong).code, 1);
     QVERIFY(!std::filesystem::exists(*folder_ / "t.png"));
   }

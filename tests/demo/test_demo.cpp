@@ -25,7 +25,8 @@ class TestDemo : public QObject {
     const auto sculpt = demo::makeSculpt(figure, 60'000);
     QVERIFY(sculpt);
     QCOMPARE(static_cast<int>(sculpt->parts.size()), parts);
-    QVERIFY2(sculpt->vertices.size() > 48'000 && sculpt->vertices.size() < 75'000, qPrintable(QString::number(sculpt->vertices.size())));
+    QVERIFY2(sculpt->vertices.size() > 48'000 && sculpt->vertices.size() < 75'000,
+             qPrintable(QString::number(sculpt->vertices.size())));
     std::vector<size_t> polygons(sculpt->parts.size());
     for (const uint32_t p : sculpt->polygonPart) ++polygons[p];
     for (const size_t n : polygons) QVERIFY(n > 100);
@@ -35,8 +36,10 @@ class TestDemo : public QObject {
     double volume = 0;
     for (size_t p = 0; p < sculpt->polygonCount(); ++p) {
       const auto q = sculpt->polygon(p);
-      const Eigen::Vector3d a = sculpt->vertices[q[0]].cast<double>(), b = sculpt->vertices[q[1]].cast<double>(),
-                            c = sculpt->vertices[q[2]].cast<double>(), d = sculpt->vertices[q[3]].cast<double>();
+      const Eigen::Vector3d a = sculpt->vertices[q[0]].cast<double>(),
+                            b = sculpt->vertices[q[1]].cast<double>(),
+                            c = sculpt->vertices[q[2]].cast<double>(),
+                            d = sculpt->vertices[q[3]].cast<double>();
       volume += (a.dot(b.cross(c)) + a.dot(c.cross(d))) / 6;
     }
     QVERIFY(volume > 1e6);  // cubic millimetres: a litre
@@ -57,20 +60,26 @@ class TestDemo : public QObject {
   }
   void makingCanBeCancelled() {
     int calls = 0;
-    const auto cancelled = demo::makeSculpt(demo::Figure::Keeper, 300'000, [&](float) { return ++calls < 3; });
+    const auto cancelled =
+        demo::makeSculpt(demo::Figure::Keeper, 300'000, [&](float) { return ++calls < 3; });
     QVERIFY(!cancelled && isCancelled(cancelled.error()));
   }
   void isosurfaceOfASphereLiesOnIt() {
     Box box;
     box.add(Vec3::Constant(-12));
     box.add(Vec3::Constant(12));
-    const auto quads = demo::isosurface([](const Vec3& p) { return demo::sphere(p, {0, 0, 0}, 10); }, box, 0.7f, {});
+    const auto quads = demo::isosurface(
+        [](const Vec3& p) {
+          return demo::sphere(p, {0, 0, 0}, 10);
+        },
+        box, 0.7f, {});
     QVERIFY(quads);
     for (const Vec3& v : quads->vertices) QVERIFY(std::abs(v.norm() - 10) < 0.01f);
     // Euler: a closed sphere of quads has V − F = 2
     QCOMPARE(quads->vertices.size(), quads->quads.size() + 2);
     for (const auto& q : quads->quads) {
-      const Vec3 n = (quads->vertices[q[1]] - quads->vertices[q[0]]).cross(quads->vertices[q[2]] - quads->vertices[q[0]]);
+      const Vec3 n = (quads->vertices[q[1]] - quads->vertices[q[0]])
+                         .cross(quads->vertices[q[2]] - quads->vertices[q[0]]);
       QVERIFY(n.dot(quads->vertices[q[0]]) > 0);
     }
   }

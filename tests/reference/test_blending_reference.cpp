@@ -1,4 +1,5 @@
-// The sixteen blend modes of W3C Compositing and Blending Level 1 against cairo's operators, within 8-bit rounding.
+// The sixteen blend modes of W3C Compositing and Blending Level 1 against cairo's operators, within 8-bit
+// rounding.
 #include <cairo.h>
 
 #include "core/color/blending.h"
@@ -51,15 +52,18 @@ std::vector<Bytes> pixels(uint32_t seed, size_t count) {
   return out;
 }
 
-std::vector<uint32_t> byCairo(cairo_operator_t mode, const std::vector<Bytes>& back, const std::vector<Bytes>& source) {
+std::vector<uint32_t> byCairo(cairo_operator_t mode, const std::vector<Bytes>& back,
+                              const std::vector<Bytes>& source) {
   std::vector<uint32_t> b, s;
   for (size_t i = 0; i < back.size(); ++i) {
     b.push_back(argb(back[i]));
     s.push_back(argb(source[i]));
   }
   const int width = static_cast<int>(back.size());
-  auto* into = cairo_image_surface_create_for_data(reinterpret_cast<unsigned char*>(b.data()), CAIRO_FORMAT_ARGB32, width, 1, width * 4);
-  auto* from = cairo_image_surface_create_for_data(reinterpret_cast<unsigned char*>(s.data()), CAIRO_FORMAT_ARGB32, width, 1, width * 4);
+  auto* into = cairo_image_surface_create_for_data(reinterpret_cast<unsigned char*>(b.data()),
+                                                   CAIRO_FORMAT_ARGB32, width, 1, width * 4);
+  auto* from = cairo_image_surface_create_for_data(reinterpret_cast<unsigned char*>(s.data()),
+                                                   CAIRO_FORMAT_ARGB32, width, 1, width * 4);
   cairo_t* c = cairo_create(into);
   cairo_set_operator(c, mode);
   cairo_set_source_surface(c, from, 0, 0);
@@ -78,7 +82,8 @@ class TestBlendingReference : public QObject {
  private slots:
   void modesAgreeWithCairo_data() {
     QTest::addColumn<int>("index");
-    for (size_t i = 0; i < std::size(kModes); ++i) QTest::newRow(blendModeKey(kModes[i].ours).data()) << static_cast<int>(i);
+    for (size_t i = 0; i < std::size(kModes); ++i)
+      QTest::newRow(blendModeKey(kModes[i].ours).data()) << static_cast<int>(i);
   }
   void modesAgreeWithCairo() {
     QFETCH(int, index);

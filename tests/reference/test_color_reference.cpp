@@ -60,7 +60,9 @@ struct Transform {
   cmsHPROFILE from, to;
   cmsHTRANSFORM run;
   Transform(cmsHPROFILE f, cmsUInt32Number in, cmsHPROFILE t, cmsUInt32Number out, cmsUInt32Number intent)
-      : from(f), to(t), run(cmsCreateTransform(f, in, t, out, intent, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE)) {}
+      : from(f),
+        to(t),
+        run(cmsCreateTransform(f, in, t, out, intent, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE)) {}
   ~Transform() {
     cmsDeleteTransform(run);
     cmsCloseProfile(from);
@@ -87,8 +89,10 @@ class TestColorReference : public QObject {
   Q_OBJECT
  private slots:
   void encodingAgreesWithLittleCms() {
-    const Transform decodeTransform(cmsCreate_sRGBProfile(), kRgbFloat, linearSrgb(), kRgbFloat, INTENT_RELATIVE_COLORIMETRIC);
-    const Transform encodeTransform(linearSrgb(), kRgbFloat, cmsCreate_sRGBProfile(), kRgbFloat, INTENT_RELATIVE_COLORIMETRIC);
+    const Transform decodeTransform(cmsCreate_sRGBProfile(), kRgbFloat, linearSrgb(), kRgbFloat,
+                                    INTENT_RELATIVE_COLORIMETRIC);
+    const Transform encodeTransform(linearSrgb(), kRgbFloat, cmsCreate_sRGBProfile(), kRgbFloat,
+                                    INTENT_RELATIVE_COLORIMETRIC);
     std::mt19937 random(1);
     std::uniform_real_distribution<float> unit(0, 1);
     for (int i = 0; i < 2000; ++i) {
@@ -96,15 +100,19 @@ class TestColorReference : public QObject {
       float in[3] = {e.r, e.g, e.b}, out[3];
       cmsDoTransform(decodeTransform.run, in, out, 1);
       const LinearColor l = decode(e);
-      QVERIFY(std::abs(l.r - out[0]) < 2e-4f && std::abs(l.g - out[1]) < 2e-4f && std::abs(l.b - out[2]) < 2e-4f);
+      QVERIFY(std::abs(l.r - out[0]) < 2e-4f && std::abs(l.g - out[1]) < 2e-4f &&
+              std::abs(l.b - out[2]) < 2e-4f);
       cmsDoTransform(encodeTransform.run, in, out, 1);
       const EncodedColor back = encode({e.r, e.g, e.b});
-      QVERIFY(std::abs(back.r - out[0]) < 6e-4f && std::abs(back.g - out[1]) < 6e-4f && std::abs(back.b - out[2]) < 6e-4f);
+      QVERIFY(std::abs(back.r - out[0]) < 6e-4f && std::abs(back.g - out[1]) < 6e-4f &&
+              std::abs(back.b - out[2]) < 6e-4f);
     }
   }
-  // Little CMS works from D50; its XYZ is brought back to D65 with its own Bradford adaptation before Lab is taken.
+  // Little CMS works from D50; its XYZ is brought back to D65 with its own Bradford adaptation before Lab is
+  // taken.
   void labAgreesWithLittleCms() {
-    const Transform toXyzTransform(cmsCreate_sRGBProfile(), kRgbFloat, cmsCreateXYZProfile(), TYPE_XYZ_DBL, INTENT_RELATIVE_COLORIMETRIC);
+    const Transform toXyzTransform(cmsCreate_sRGBProfile(), kRgbFloat, cmsCreateXYZProfile(), TYPE_XYZ_DBL,
+                                   INTENT_RELATIVE_COLORIMETRIC);
     cmsCIEXYZ d65;
     const cmsCIExyY whitePoint{0.3127, 0.3290, 1};
     cmsxyY2XYZ(&d65, &whitePoint);
@@ -132,7 +140,8 @@ class TestColorReference : public QObject {
   void differenceAgreesWithThePublishedPairs() {
     for (const Pair& p : kPairs) {
       const double ours = deltaE2000(p.first, p.second);
-      QVERIFY2(std::abs(ours - p.expected) < 1e-4, qPrintable(QString("%1 instead of %2").arg(ours).arg(p.expected)));
+      QVERIFY2(std::abs(ours - p.expected) < 1e-4,
+               qPrintable(QString("%1 instead of %2").arg(ours).arg(p.expected)));
     }
     QCOMPARE(std::size(kPairs), size_t{34});
   }
@@ -154,8 +163,12 @@ class TestColorReference : public QObject {
                                            {{0, 0, 1}, {0.153f, -1.415f, -0.449f}}};
     for (const auto& [xyz, expected] : pairs) {
       const Oklab ours = toOklab(fromXyz(xyz));
-      QVERIFY2(std::abs(ours.l - expected.l) < 2e-3f && std::abs(ours.a - expected.a) < 2e-3f && std::abs(ours.b - expected.b) < 2e-3f,
-               qPrintable(QString("%1 %2 %3").arg(static_cast<double>(ours.l)).arg(static_cast<double>(ours.a)).arg(static_cast<double>(ours.b))));
+      QVERIFY2(std::abs(ours.l - expected.l) < 2e-3f && std::abs(ours.a - expected.a) < 2e-3f &&
+                   std::abs(ours.b - expected.b) < 2e-3f,
+               qPrintable(QString("%1 %2 %3")
+                              .arg(static_cast<double>(ours.l))
+                              .arg(static_cast<double>(ours.a))
+                              .arg(static_cast<double>(ours.b))));
     }
   }
 };

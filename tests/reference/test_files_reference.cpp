@@ -1,5 +1,5 @@
-// Files against the outside: the official glTF validator, assimp as a reader, a real scan, and the models that the
-// makers of assimp test with.
+// Files against the outside: the official glTF validator, assimp as a reader, a real scan, and the models
+// that the makers of assimp test with.
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
 
@@ -49,14 +49,16 @@ QJsonObject validated(const std::filesystem::path& file) {
 
 // The scan as the npm package ships it: positions and triangles.
 Sculpt bunny() {
-  const QJsonObject raw = QJsonDocument::fromJson(node("console.log(JSON.stringify(require('bunny')))", {})).object();
+  const QJsonObject raw =
+      QJsonDocument::fromJson(node("console.log(JSON.stringify(require('bunny')))", {})).object();
   Sculpt s;
   s.name = "Scan";
   s.parts = {"Scan"};
   s.polygonStart = {0};
   for (const auto v : raw["positions"].toArray()) {
     const QJsonArray p = v.toArray();
-    s.vertices.emplace_back(static_cast<float>(p[0].toDouble()), static_cast<float>(p[1].toDouble()), static_cast<float>(p[2].toDouble()));
+    s.vertices.emplace_back(static_cast<float>(p[0].toDouble()), static_cast<float>(p[1].toDouble()),
+                            static_cast<float>(p[2].toDouble()));
   }
   for (const auto v : raw["cells"].toArray()) {
     for (const auto c : v.toArray()) s.corners.push_back(static_cast<uint32_t>(c.toInt()));
@@ -127,7 +129,8 @@ class TestFilesReference : public QObject {
     const Exported e = exported(paintedOn(sculpt), folder / "x.glb");
     const QJsonObject issues = validated(e.file);
     QVERIFY2(issues.contains("numErrors"), "the validator did not answer");
-    QVERIFY2(issues["numErrors"].toInt() == 0 && issues["numWarnings"].toInt() == 0, QJsonDocument(issues).toJson().constData());
+    QVERIFY2(issues["numErrors"].toInt() == 0 && issues["numWarnings"].toInt() == 0,
+             QJsonDocument(issues).toJson().constData());
   }
   // The validator itself is not asleep.
   void validatorSeesABrokenFile() {
@@ -152,7 +155,8 @@ class TestFilesReference : public QObject {
     const Exported e = exported(paintedOn(sculpt), folder / ("x." + ending.toStdString()));
     QVERIFY(differentColors(e.finish) > 50);
     Assimp::Importer importer;
-    const aiScene* scene = importer.ReadFile(e.file.string(), ending == "obj" ? unsigned{aiProcess_JoinIdenticalVertices} : 0u);
+    const aiScene* scene =
+        importer.ReadFile(e.file.string(), ending == "obj" ? unsigned{aiProcess_JoinIdenticalVertices} : 0u);
     QVERIFY2(scene && scene->mNumMeshes == 1, importer.GetErrorString());
     const aiMesh& mesh = *scene->mMeshes[0];
     QCOMPARE(static_cast<size_t>(mesh.mNumFaces), sculpt.polygonCount());
@@ -174,7 +178,8 @@ class TestFilesReference : public QObject {
       const EncodedColor wanted = straight(e.finish.colors[at]);
       const aiColor4D& c = mesh.mColors[0][v];
       // COLOR_0 of glTF is linear; PLY and OBJ hold sRGB-encoded values
-      const EncodedColor got = ending == "glb" ? encode(LinearColor{c.r, c.g, c.b}) : EncodedColor{c.r, c.g, c.b};
+      const EncodedColor got =
+          ending == "glb" ? encode(LinearColor{c.r, c.g, c.b}) : EncodedColor{c.r, c.g, c.b};
       QVERIFY(std::abs(got.r - wanted.r) <= 1 / 255.f && std::abs(got.g - wanted.g) <= 1 / 255.f &&
               std::abs(got.b - wanted.b) <= 1 / 255.f);
     }
@@ -194,7 +199,8 @@ class TestFilesReference : public QObject {
       QCOMPARE(back->colors.size(), sculpt.vertices.size());
     }
   }
-  // Debian's assimp-testmodels: every OBJ, PLY, STL, glTF and GLB opens or is refused with a message; none crashes.
+  // Debian's assimp-testmodels: every OBJ, PLY, STL, glTF and GLB opens or is refused with a message; none
+  // crashes.
   void modelsOfOthersOpenOrAreRefused() {
     int opened = 0, refused = 0;
     const QString root = "/usr/share/assimp/models";
@@ -206,7 +212,8 @@ class TestFilesReference : public QObject {
       const auto sculpt = readSculpt(file.toStdString());
       if (!sculpt) {
         ++refused;
-        QVERIFY2(sculpt.error().message().find(QFileInfo(file).fileName().toStdString()) != std::string::npos, sculpt.error().message().c_str());
+        QVERIFY2(sculpt.error().message().find(QFileInfo(file).fileName().toStdString()) != std::string::npos,
+                 sculpt.error().message().c_str());
         qInfo("refused: %s", sculpt.error().message().c_str());
         continue;
       }
@@ -218,7 +225,14 @@ class TestFilesReference : public QObject {
       const test::Folder folder;
       for (const char* name : {"x.ply", "x.obj"}) {
         const auto out = folder / name;
-        QVERIFY2(writeSculpt(out, *sculpt, {(*surface)->normals.empty() ? std::vector<Vec3>() : finishOf(newDocument(std::make_shared<const Sculpt>(*sculpt), *surface), compositeOf({}, **surface, {1, 1, 1})).normals, {}}), qPrintable(file));
+        QVERIFY2(writeSculpt(out, *sculpt,
+                             {(*surface)->normals.empty()
+                                  ? std::vector<Vec3>()
+                                  : finishOf(newDocument(std::make_shared<const Sculpt>(*sculpt), *surface),
+                                             compositeOf({}, **surface, {1, 1, 1}))
+                                        .normals,
+                              {}}),
+                 qPrintable(file));
         const auto back = readSculpt(out);
         QVERIFY2(back, back ? "" : back.error().message().c_str());
         QCOMPARE(back->vertices.size(), sculpt->vertices.size());

@@ -1,5 +1,5 @@
-// Drives the real window through the demo and keeps a picture of each main view: `make_screens FOLDER [POINTS]`.
-// Not a test; docs/screenshots is made with it.
+// Drives the real window through the demo and keeps a picture of each main view: `make_screens FOLDER
+// [POINTS]`. Not a test; docs/screenshots is made with it.
 #include <QDir>
 #include <QTemporaryDir>
 
@@ -34,7 +34,8 @@ void stroke(test::DrivenWindow& w, const std::vector<Vec3>& points) {
     for (int k = 0; k < 12; ++k) {
       const float t = static_cast<float>(k) / 12;
       const double along = (static_cast<double>(i) + k / 12.0) / static_cast<double>(points.size() - 1);
-      way.emplace_back(w.at(points[i] + t * (points[i + 1] - points[i])), 0.25 + 0.75 * std::sin(3.14159 * along));
+      way.emplace_back(w.at(points[i] + t * (points[i + 1] - points[i])),
+                       0.25 + 0.75 * std::sin(3.14159 * along));
     }
   w.penStroke(way);
 }
@@ -60,14 +61,16 @@ void paintFerryman(test::DrivenWindow& w) {
   stroke(w, {{14, 90, 84}, {22, 74, 98}, {40, 64, 96}, {62, 60, 82}});
   w.chooseColor(*fromHex("#d9c07a"));
   w.setBrush([](Brush& b) { b.radius = 2.6f, b.flow = 0.5f; });
-  for (const float x : {26.f, 36.f, 46.f, 56.f}) stroke(w, {{x, 78 - 0.1f * x, 94}, {x + 4, 74 - 0.1f * x, 92}});
+  for (const float x : {26.f, 36.f, 46.f, 56.f})
+    stroke(w, {{x, 78 - 0.1f * x, 94}, {x + 4, 74 - 0.1f * x, 92}});
 }
 
 }  // namespace
 
 int main(int argc, char** argv) {
   const QTemporaryDir home;
-  for (const char* name : {"XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"}) qputenv(name, home.filePath(name).toUtf8());
+  for (const char* name : {"XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"})
+    qputenv(name, home.filePath(name).toUtf8());
   QApplication application(argc, argv);
   QApplication::setApplicationName("juvenor");
   QApplication::setOrganizationName("juvenor");

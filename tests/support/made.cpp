@@ -45,7 +45,8 @@ Sculpt sphere(int rings, float radius, const Vec3& center) {
     const auto cosine = [&](uint32_t k) {
       return k == 0         ? 1.f
              : k == quarter ? 0.f
-                            : std::cos(static_cast<float>(k) / static_cast<float>(around) * 2 * std::numbers::pi_v<float>);
+                            : std::cos(static_cast<float>(k) / static_cast<float>(around) * 2 *
+                                       std::numbers::pi_v<float>);
     };
     const float c = cosine(q), d = cosine(quarter - q);
     switch (i / quarter % 4) {
@@ -71,10 +72,13 @@ Sculpt sphere(int rings, float radius, const Vec3& center) {
   }
   s.vertices.push_back(center + Vec3(0, -radius, 0));
   const auto last = static_cast<uint32_t>(s.vertices.size() - 1);
-  const auto at = [&](int ring, uint32_t i) { return 1 + static_cast<uint32_t>(ring - 1) * around + i % around; };
+  const auto at = [&](int ring, uint32_t i) {
+    return 1 + static_cast<uint32_t>(ring - 1) * around + i % around;
+  };
   for (uint32_t i = 0; i < around; ++i) {
     addPolygon(s, {0, at(1, i + 1), at(1, i)});
-    for (int r = 1; r + 1 < rings; ++r) addPolygon(s, {at(r, i), at(r, i + 1), at(r + 1, i + 1), at(r + 1, i)});
+    for (int r = 1; r + 1 < rings; ++r)
+      addPolygon(s, {at(r, i), at(r, i + 1), at(r + 1, i + 1), at(r + 1, i)});
     addPolygon(s, {last, at(rings - 1, i), at(rings - 1, i + 1)});
   }
   return s;
@@ -82,8 +86,8 @@ Sculpt sphere(int rings, float radius, const Vec3& center) {
 
 Sculpt together(const Sculpt& a, const Sculpt& b) {
   Sculpt s = a;
-  const auto vertices = static_cast<uint32_t>(a.vertices.size()), corners = static_cast<uint32_t>(a.corners.size()),
-             parts = static_cast<uint32_t>(a.parts.size());
+  const auto vertices = static_cast<uint32_t>(a.vertices.size()),
+             corners = static_cast<uint32_t>(a.corners.size()), parts = static_cast<uint32_t>(a.parts.size());
   s.vertices.insert(s.vertices.end(), b.vertices.begin(), b.vertices.end());
   for (const uint32_t c : b.corners) s.corners.push_back(c + vertices);
   for (size_t i = 1; i < b.polygonStart.size(); ++i) s.polygonStart.push_back(b.polygonStart[i] + corners);
@@ -96,8 +100,9 @@ Sculpt oddities(uint32_t seed) {
   Sculpt s;
   s.name = "Oddities";
   s.parts = {"Lid", "Box"};
-  const std::vector<Vec3> points{{0, 0, 0}, {2, 0, 0},      {2, 2, 0}, {0, 2, 0},     {0, 0, 2},      {2, 0, 2},
-                                 {2, 2, 2}, {1, 1.2f, 2.f}, {0, 2, 2}, {0.5f, 0, 2.f}, {2, 2, 2}, {9.25f, -1e-3f, 4}};
+  const std::vector<Vec3> points{{0, 0, 0}, {2, 0, 0},      {2, 2, 0}, {0, 2, 0},
+                                 {0, 0, 2}, {2, 0, 2},      {2, 2, 2}, {1, 1.2f, 2.f},
+                                 {0, 2, 2}, {0.5f, 0, 2.f}, {2, 2, 2}, {9.25f, -1e-3f, 4}};
   std::vector<uint32_t> place(points.size());
   std::iota(place.begin(), place.end(), 0u);
   std::shuffle(place.begin(), place.end(), std::mt19937(seed));
@@ -160,7 +165,8 @@ Document documentOf(const Sculpt& sculpt) {
 
 Folder::Folder() {
   std::random_device random;
-  path_ = std::filesystem::temp_directory_path() / fmt::format("juvenor-test-{}-{:08x}", ::getpid(), random());
+  path_ =
+      std::filesystem::temp_directory_path() / fmt::format("juvenor-test-{}-{:08x}", ::getpid(), random());
   std::filesystem::create_directories(path_);
 }
 
@@ -177,7 +183,8 @@ std::string difference(const Sculpt& a, const Sculpt& b, float tolerance) {
     if (a.vertices[i] != b.vertices[i]) return fmt::format("vertex {} moved", i);
   if (a.polygonStart != b.polygonStart) return "polygons have other sizes";
   if (a.corners != b.corners) return "polygons have other corners";
-  if (a.parts != b.parts) return fmt::format("parts {} became {}", fmt::join(a.parts, ","), fmt::join(b.parts, ","));
+  if (a.parts != b.parts)
+    return fmt::format("parts {} became {}", fmt::join(a.parts, ","), fmt::join(b.parts, ","));
   if (a.polygonPart != b.polygonPart) return "polygons lie in other parts";
   if (a.uvSets.size() != b.uvSets.size()) return "another number of UV sets";
   for (size_t k = 0; k < a.uvSets.size(); ++k)
@@ -185,7 +192,8 @@ std::string difference(const Sculpt& a, const Sculpt& b, float tolerance) {
       const auto at = [c](const UvSet& set) {
         return set.corner[c] == kNone ? Vec2(-9, -9) : set.coordinates[set.corner[c]];
       };
-      if ((at(a.uvSets[k]) - at(b.uvSets[k])).norm() > tolerance) return fmt::format("UV of corner {} differs", c);
+      if ((at(a.uvSets[k]) - at(b.uvSets[k])).norm() > tolerance)
+        return fmt::format("UV of corner {} differs", c);
     }
   return {};
 }

@@ -16,8 +16,8 @@ Sculpt plane(int cells, float size, const std::string& part = "Plane");
 Sculpt sphere(int rings, float radius, const Vec3& center = Vec3::Zero());
 /// Two sculpts as one with all parts.
 Sculpt together(const Sculpt& a, const Sculpt& b);
-/// A box whose sides are a quad, two triangles, and a hexagon with a dent, with UVs and colours; vertices shuffled,
-/// one duplicate and one unreferenced.
+/// A box whose sides are a quad, two triangles, and a hexagon with a dent, with UVs and colours; vertices
+/// shuffled, one duplicate and one unreferenced.
 Sculpt oddities(uint32_t seed);
 /// Every triangle with three vertices of its own.
 Sculpt soup(const Sculpt& sculpt);

@@ -1,4 +1,5 @@
-// Every test class registers itself; the program of a folder runs them all, or those named on the command line.
+// Every test class registers itself; the program of a folder runs them all, or those named on the command
+// line.
 #pragma once
 
 #include <QtTest/QtTest>
@@ -8,7 +9,8 @@ namespace juvenor::test {
 using MakeTest = QObject* (*)();
 void registerTest(const char* name, MakeTest make);
 
-/// Runs the registered tests; the first argument behind the program may name one class, the rest goes to Qt Test.
+/// Runs the registered tests; the first argument behind the program may name one class, the rest goes to Qt
+/// Test.
 int runAll(QStringList arguments);
 
 template <class Test>

@@ -29,7 +29,9 @@ void BrushPreview::paintEvent(QPaintEvent*) {
   path.moveTo(0, height() - 2);
   for (int x = 0; x <= width(); ++x) {
     const float t = std::abs(2.f * static_cast<float>(x) / static_cast<float>(width()) - 1);
-    path.lineTo(x, height() - 2 - (height() - 6) * falloff(t, tools_.brush().hardness) * (0.25 + 0.75 * tools_.brush().opacity));
+    path.lineTo(
+        x, height() - 2 -
+               (height() - 6) * falloff(t, tools_.brush().hardness) * (0.25 + 0.75 * tools_.brush().opacity));
   }
   path.lineTo(width(), height() - 2);
   p.setPen(QPen(QColor(0xd8, 0xd8, 0xd8), 1.3));
@@ -67,14 +69,17 @@ void CurveEditor::paintEvent(QPaintEvent*) {
 
 void CurveEditor::mousePressEvent(QMouseEvent* event) {
   const PressureCurve& c = tools_.brush().curve;
-  held_ = QLineF(event->position(), at(c.first)).length() <= QLineF(event->position(), at(c.second)).length() ? 0 : 1;
+  held_ = QLineF(event->position(), at(c.first)).length() <= QLineF(event->position(), at(c.second)).length()
+              ? 0
+              : 1;
   mouseMoveEvent(event);
 }
 
 void CurveEditor::mouseMoveEvent(QMouseEvent* event) {
   Brush brush = tools_.brush();
-  const Vec2 v(std::clamp(static_cast<float>((event->position().x() - 10) / (width() - 20)), 0.f, 1.f),
-               std::clamp(static_cast<float>((height() - 10 - event->position().y()) / (height() - 20)), 0.f, 1.f));
+  const Vec2 v(
+      std::clamp(static_cast<float>((event->position().x() - 10) / (width() - 20)), 0.f, 1.f),
+      std::clamp(static_cast<float>((height() - 10 - event->position().y()) / (height() - 20)), 0.f, 1.f));
   (held_ == 0 ? brush.curve.first : brush.curve.second) = v;
   tools_.setBrush(brush);
   update();
@@ -110,7 +115,8 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   strength_->setToolTip(tr("How far a fill moves the colour: 26 % moves it 26 % of the way"));
   fill_ = new QPushButton(tr("Fill"));
   fill_->setObjectName("fill now");
-  fill_->setToolTip(tr("Fills the active part on the active layer at the strength shown beside it (Shift+F)"));
+  fill_->setToolTip(
+      tr("Fills the active part on the active layer at the strength shown beside it (Shift+F)"));
   bindKey(fill_, "Shift+F");
   row->addWidget(strength_, 1);
   row->addWidget(fill_);
@@ -127,16 +133,16 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   row->addLayout(readings);
 
   const auto bind = [&](ValueSlider* slider, auto member) {
-    connect(slider, &ValueSlider::changed, this, [this, member](double v) {
-      changeBrush([&](Brush& b) { b.*member = static_cast<float>(v); });
-    });
+    connect(slider, &ValueSlider::changed, this,
+            [this, member](double v) { changeBrush([&](Brush& b) { b.*member = static_cast<float>(v); }); });
   };
   bind(size_, &Brush::radius);
   bind(hardness_, &Brush::hardness);
   bind(opacity_, &Brush::opacity);
   bind(flow_, &Brush::flow);
   bind(steady_, &Brush::steady);
-  connect(strength_, &ValueSlider::changed, this, [this](double v) { session_.tools().setFillStrength(static_cast<float>(v)); });
+  connect(strength_, &ValueSlider::changed, this,
+          [this](double v) { session_.tools().setFillStrength(static_cast<float>(v)); });
   connect(fill_, &QPushButton::clicked, this, [this] {
     if (session_.isOpen()) session_.fillNow();
   });
@@ -173,7 +179,8 @@ void BrushStrip::openPen() {
     QAction* a = menu.addAction(text);
     a->setCheckable(true);
     a->setChecked(session_.tools().brush().*member);
-    connect(a, &QAction::toggled, this, [this, member](bool on) { changeBrush([&](Brush& b) { b.*member = on; }); });
+    connect(a, &QAction::toggled, this,
+            [this, member](bool on) { changeBrush([&](Brush& b) { b.*member = on; }); });
   };
   add(tr("Pressure drives size"), &Brush::pressureSize);
   add(tr("Pressure drives opacity"), &Brush::pressureOpacity);
@@ -181,6 +188,20 @@ void BrushStrip::openPen() {
   auto* curve = new QWidgetAction(&menu);
   curve->setDefaultWidget(new CurveEditor(session_.tools()));
   menu.addAction(curve);
+  const float usual = 3 * (session_.isOpen() ? session_.document().surface->spacing : 1.f);
+  auto* box = new QWidget;
+  auto* inside = new QVBoxLayout(box);
+  auto* tolerance =
+      new ValueSlider(tr("Mirror tolerance"), {0, 10.0 * static_cast<double>(usual), 1, "mm", false, 2});
+  tolerance->setToolTip(
+      tr("How far the other side may lie from where the mirror says; 0 takes three times the spacing"));
+  tolerance->show(static_cast<double>(session_.tools().brush().mirrorTolerance));
+  inside->addWidget(tolerance);
+  connect(tolerance, &ValueSlider::changed, this,
+          [this](double v) { changeBrush([&](Brush& b) { b.mirrorTolerance = static_cast<float>(v); }); });
+  auto* toleranceAction = new QWidgetAction(&menu);
+  toleranceAction->setDefaultWidget(box);
+  menu.addAction(toleranceAction);
   menu.exec(pen_->mapToGlobal(QPoint(0, -menu.sizeHint().height())));
 }
 
@@ -192,7 +213,8 @@ void BrushStrip::showProbe(const std::optional<Probe>& probe) {
   }
   const Lab lab = toLab(probe->composite);
   hexLabel_->setText(tr("under pen %1").arg(QString::fromStdString(toHex(probe->composite))));
-  labLabel_->setText(QString("L* %1 a* %2 b* %3").arg(lab.l, 0, 'f', 1).arg(lab.a, 0, 'f', 1).arg(lab.b, 0, 'f', 1));
+  labLabel_->setText(
+      QString("L* %1 a* %2 b* %3").arg(lab.l, 0, 'f', 1).arg(lab.a, 0, 'f', 1).arg(lab.b, 0, 'f', 1));
 }
 
 }  // namespace juvenor::app

@@ -1,5 +1,5 @@
-// The strip along the bottom: the brush as a picture and as sliders, what the pressure of the pen drives and how, the
-// strength of a fill, and the readings under the pen.
+// The strip along the bottom: the brush as a picture and as sliders, what the pressure of the pen drives and
+// how, the strength of a fill, and the readings under the pen.
 #pragma once
 
 #include <QWidget>

@@ -1,5 +1,5 @@
-// Keys for buttons that act at once: a button's own shortcut only clicks after a tenth of a second of looking pressed,
-// which a pen that follows the key would outrun.
+// Keys for buttons that act at once: a button's own shortcut only clicks after a tenth of a second of looking
+// pressed, which a pen that follows the key would outrun.
 #pragma once
 
 #include <QAbstractButton>

@@ -1,5 +1,5 @@
-// A slider with its name on the left and its value on the right; the value can be dragged, stepped with the arrow keys
-// or typed after a double click or Enter.
+// A slider with its name on the left and its value on the right; the value can be dragged, stepped with the
+// arrow keys or typed after a double click or Enter.
 #pragma once
 
 #include <QWidget>
@@ -12,7 +12,8 @@ namespace juvenor::app {
 class ValueSlider : public QWidget {
   Q_OBJECT
  public:
-  /// How a value is written and read: unit behind the number, and a factor from value to number (100 for per cent).
+  /// How a value is written and read: unit behind the number, and a factor from value to number (100 for per
+  /// cent).
   struct Scale {
     double low = 0, high = 1;
     double factor = 100;

@@ -45,7 +45,9 @@ void CourseThread::paintEvent(QPaintEvent*) {
   p.drawLine(bead(0), bead(5));
   for (int i = 0; i < 6; ++i) {
     const bool now = i == stage_;
-    const QColor rim = now ? look::kAccent : i == hover_ ? QColor(0xff, 0xff, 0xff) : QColor(0xb4, 0xb4, 0xb4);
+    const QColor rim = now           ? look::kAccent
+                       : i == hover_ ? QColor(0xff, 0xff, 0xff)
+                                     : QColor(0xb4, 0xb4, 0xb4);
     p.setPen(QPen(rim, now ? 2.4 : 2));
     p.setBrush(i < stage_ ? QColor(0xd8, 0xd8, 0xd8) : look::kGround);
     p.drawEllipse(bead(i), now ? 9 : 6, now ? 9 : 6);
@@ -96,9 +98,12 @@ void CourseThread::keyPressEvent(QKeyEvent* event) {
 bool CourseThread::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
-    const QStringList tips{tr("Base: fill parts with their tone"), tr("Zones: melt the hues of blood and bone in, softly"),
-                           tr("Pigment: markings with the airbrush, as a stain"), tr("Pattern: a surface layer to draw marks on"),
-                           tr("Photo: colours by eye, with Pick"), tr("Finish: judge the values, then export")};
+    const QStringList tips{tr("Base: fill parts with their tone"),
+                           tr("Zones: melt the hues of blood and bone in, softly"),
+                           tr("Pigment: markings with the airbrush, as a stain"),
+                           tr("Pattern: a surface layer to draw marks on"),
+                           tr("Photo: colours by eye, with Pick"),
+                           tr("Finish: judge the values, then export")};
     const int s = stageAt(help->pos());
     if (s >= 0) QToolTip::showText(help->globalPos(), tips[s], this);
     return true;
@@ -161,8 +166,9 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
   group->setSpacing(2);
   views_ = new QButtonGroup(this);
   const QStringList names{tr("Flat"), tr("Value"), tr("Clay"), tr("Skin")};
-  const QStringList tips{tr("Colour alone, exactly as it is stored"), tr("Luminance alone, to judge the big read"),
-                         tr("Form alone, in grey clay"), tr("Soft skin under the light")};
+  const QStringList tips{tr("Colour alone, exactly as it is stored"),
+                         tr("Luminance alone, to judge the big read"), tr("Form alone, in grey clay"),
+                         tr("Soft skin under the light")};
   for (int i = 0; i < 4; ++i) {
     auto* b = new QPushButton(names[i]);
     b->setCheckable(true);
@@ -200,7 +206,8 @@ void Course::goTo(int stage) {
   switch (stage) {
     case 0:
       tools.setTool(Tool::Fill);
-      session_.say(tr("Base: choose a colour and press a part to fill it. The strength stands beside the Fill button."));
+      session_.say(tr(
+          "Base: choose a colour and press a part to fill it. The strength stands beside the Fill button."));
       break;
     case 1:
       brush.flow = 0.03f;
@@ -211,7 +218,8 @@ void Course::goTo(int stage) {
       break;
     case 2:
       tools.setTool(Tool::Airbrush);
-      session_.say(tr("Pigment: markings on a Pigment layer; blend mode Stain lets the flesh shine through."));
+      session_.say(
+          tr("Pigment: markings on a Pigment layer; blend mode Stain lets the flesh shine through."));
       break;
     case 3:
       brush.hardness = 0.7f;

@@ -1,5 +1,5 @@
-// The bar along the top: the stages of the work as beads on a thread, the views, and the light. It guides, it never
-// locks.
+// The bar along the top: the stages of the work as beads on a thread, the views, and the light. It guides, it
+// never locks.
 #pragma once
 
 #include <QWidget>

@@ -41,7 +41,8 @@ Easel::Easel(Session& session) : session_(session) {
     painter.end();
     image_.setDevicePixelRatio(devicePixelRatioF());
     const double scale = devicePixelRatioF();
-    update(QRectF(QPointF(place) / scale, QSizeF(pixels.size()) / scale).toAlignedRect().adjusted(-1, -1, 1, 1));
+    update(
+        QRectF(QPointF(place) / scale, QSizeF(pixels.size()) / scale).toAlignedRect().adjusted(-1, -1, 1, 1));
   });
   connect(&session_.engine(), &Engine::preparing, this, [this](bool busy) {
     preparing_ = busy;
@@ -91,7 +92,8 @@ void Easel::frameAll() {
 
 void Easel::framePart() {
   if (!session_.isOpen()) return;
-  viewing_.camera = framed(viewing_.camera, viewing_.size, shownPoints(session_.document(), session_.activePart()));
+  viewing_.camera =
+      framed(viewing_.camera, viewing_.size, shownPoints(session_.document(), session_.activePart()));
   post(false);
 }
 
@@ -145,7 +147,8 @@ void Easel::pick(const QPointF& position, bool ownLayer) {
   session_.tools().setColor(ownLayer ? *probe->layer : probe->composite);
 }
 
-void Easel::press(const PenPoint& point, const QPointF& position, bool erasing, Qt::KeyboardModifiers modifiers) {
+void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
+                  Qt::KeyboardModifiers modifiers) {
   if (!session_.isOpen()) return;
   const Tool tool = session_.tools().tool();
   if (picking_ || tool == Tool::Pick) {
@@ -290,7 +293,8 @@ void Easel::drawRing(QPainter& painter, const Probe& probe, bool ghost) const {
       const Ray down{rim + 0.8f * brush.radius * at.normal, -at.normal};
       const auto hit = rays->first(down, session_.document().hiddenParts);
       const bool near = hit && hit->distance < 1.8f * brush.radius;
-      const Vec3 p = project(viewing_.camera, viewing_.size, near ? Vec3(down.origin + hit->distance * down.direction) : rim);
+      const Vec3 p = project(viewing_.camera, viewing_.size,
+                             near ? Vec3(down.origin + hit->distance * down.direction) : rim);
       const QPointF q = QPointF(p.x(), p.y()) / devicePixelRatioF();
       if (i == 0)
         path.moveTo(q);
@@ -323,19 +327,24 @@ void Easel::drawHints(QPainter& painter) const {
   painter.drawText(QPointF(14, 24), part);
   const qreal offset = 14 + QFontMetricsF(bold).horizontalAdvance(part) + 10;
   painter.setFont(font());
-  painter.drawText(QPointF(offset, 24), tr("%1 points · %2 apart")
-                                            .arg(shortCount(d.surface->size()), shortLength(d.surface->spacing)));
+  painter.drawText(
+      QPointF(offset, 24),
+      tr("%1 points · %2 apart").arg(shortCount(d.surface->size()), shortLength(d.surface->spacing)));
   QStringList mirrors;
   for (int axis = 0; axis < 3; ++axis)
     if (session_.tools().brush().mirror[static_cast<size_t>(axis)]) mirrors << QString(QChar('X' + axis));
   if (!mirrors.isEmpty())
-    painter.drawText(QRectF(0, 8, width() - 14, 22), Qt::AlignRight | Qt::AlignVCenter, tr("mirror %1").arg(mirrors.join(' ')));
+    painter.drawText(QRectF(0, 8, width() - 14, 22), Qt::AlignRight | Qt::AlignVCenter,
+                     tr("mirror %1").arg(mirrors.join(' ')));
   const Brush& brush = session_.tools().brush();
   if (brush.radius < d.surface->spacing)
-    painter.drawText(rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,
-                     tr("The brush is finer than the points, %1 apart: choose a larger size, or Sculpt ▸ Refine").arg(shortLength(d.surface->spacing)));
+    painter.drawText(
+        rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,
+        tr("The brush is finer than the points, %1 apart: choose a larger size, or Sculpt ▸ Refine")
+            .arg(shortLength(d.surface->spacing)));
   if (preparing_)
-    painter.drawText(rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom, tr("Preparing the surface …"));
+    painter.drawText(rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,
+                     tr("Preparing the surface …"));
 }
 
 void Easel::paintEvent(QPaintEvent*) {

@@ -1,5 +1,5 @@
-// The 3D view: shows the engine's pictures, draws the brush ring over them, and turns pen, mouse and wheel into
-// strokes and camera moves.
+// The 3D view: shows the engine's pictures, draws the brush ring over them, and turns pen, mouse and wheel
+// into strokes and camera moves.
 #pragma once
 
 #include <QElapsedTimer>

@@ -114,8 +114,8 @@ void Engine::run() {
 
 void Engine::prepareSurface(const std::shared_ptr<const Surface>& surface) {
   emit preparing(true);
-  auto fresh = std::make_shared<Rays>(surface, surface->triangles.size() > 1'000'000 ? Rays::Quality::Quick
-                                                                                      : Rays::Quality::Full);
+  auto fresh = std::make_shared<Rays>(
+      surface, surface->triangles.size() > 1'000'000 ? Rays::Quality::Quick : Rays::Quality::Full);
   {
     const std::lock_guard hold(state_);
     rays_ = std::move(fresh);
@@ -138,7 +138,8 @@ void Engine::handle(Document& document) {
   }
   const bool all = newSurface || !(document.bare == document_.bare);
   const std::vector<uint32_t> chunks =
-      all ? std::vector<uint32_t>() : changedChunks(document_.layers, document.layers, document.surface->size());
+      all ? std::vector<uint32_t>()
+          : changedChunks(document_.layers, document.layers, document.surface->size());
   if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
   const std::lock_guard hold(state_);
   document_ = document;
@@ -169,7 +170,8 @@ void Engine::handle(Begin& begin) {
     return;
   }
   stroke_ = std::move(*stroke);
-  path_ = std::make_unique<PenPath>(*rays_, viewing_.camera, viewing_.size, document_.hiddenParts, begin.setting.brush);
+  path_ = std::make_unique<PenPath>(*rays_, viewing_.camera, viewing_.size, document_.hiddenParts,
+                                    begin.setting.brush);
   handle(begin.point);
 }
 
@@ -209,7 +211,8 @@ void Engine::refreshTouched(std::span<const uint32_t> chunks, const LayerStack& 
 }
 
 ShadeInput Engine::shadeInput() const {
-  return {document_.surface.get(), &composite_, &lit_, viewing_.camera, viewing_.light, viewing_.view, viewing_.background};
+  return {document_.surface.get(), &composite_,        &lit_, viewing_.camera, viewing_.light,
+          viewing_.view,           viewing_.background};
 }
 
 void Engine::emitFrame(const PixelRect& rect) {
@@ -247,9 +250,10 @@ void Engine::drawMoving() {
   castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
   std::vector<uint32_t> pixels(visibility.triangle.size());
   shade(shadeInput(), visibility, {0, 0, small.width, small.height}, pixels);
-  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height, small.width * 4,
-                     QImage::Format_RGB32);
-  emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio, Qt::SmoothTransformation),
+  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
+                     small.width * 4, QImage::Format_RGB32);
+  emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
+                               Qt::SmoothTransformation),
                   {0, 0});
   coarse_ = true;
   visibilityStale_ = false;
@@ -264,8 +268,8 @@ bool Engine::drawFull() {
     lit_ = litSamples(*document_.surface, *transfer_, curvature_, viewing_.light);
     litStale_ = false;
   }
-  const bool whole = castVisibility(*rays_, viewing_.camera, viewing_.size, {0.5f, 0.5f}, document_.hiddenParts,
-                                    visibility_);
+  const bool whole = castVisibility(*rays_, viewing_.camera, viewing_.size, {0.5f, 0.5f},
+                                    document_.hiddenParts, visibility_);
   if (!whole) return false;
   frame_.resize(visibility_.triangle.size());
   shade(shadeInput(), visibility_, {0, 0, viewing_.size.width, viewing_.size.height}, frame_);
@@ -311,7 +315,8 @@ bool Engine::settleEdges() {
   const size_t n = frame_.size();
   const auto add = [&](const std::vector<uint32_t>& pixels) {
     for (size_t i = 0; i < n; ++i)
-      for (size_t c = 0; c < 3; ++c) edgeSums_[i][c] = static_cast<uint16_t>(edgeSums_[i][c] + ((pixels[i] >> (16 - 8 * c)) & 0xff));
+      for (size_t c = 0; c < 3; ++c)
+        edgeSums_[i][c] = static_cast<uint16_t>(edgeSums_[i][c] + ((pixels[i] >> (16 - 8 * c)) & 0xff));
   };
   if (edgePasses_ == 0) {
     edgeSums_.assign(n, {});
@@ -321,8 +326,8 @@ bool Engine::settleEdges() {
     return true;
   }
   VisibilityImage visibility;
-  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edgePasses_), document_.hiddenParts, visibility,
-                      [this] { return pending(); }))
+  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edgePasses_), document_.hiddenParts,
+                      visibility, [this] { return pending(); }))
     return true;
   std::vector<uint32_t> pixels(n);
   shade(shadeInput(), visibility, {0, 0, viewing_.size.width, viewing_.size.height}, pixels);
@@ -377,7 +382,8 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   input.view = viewing.view;
   const auto pixels = picture(*rays_, input, viewing.size, document_.hiddenParts, smooth);
   return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
-                viewing.size.width * 4, QImage::Format_RGB32).copy();
+                viewing.size.width * 4, QImage::Format_RGB32)
+      .copy();
 }
 
 }  // namespace juvenor::app

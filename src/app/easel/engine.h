@@ -1,6 +1,6 @@
-// The thread behind the easel. It alone paints, composites and shades, so that the window only ever copies finished
-// pixels; the window posts what happened and receives frames. While something moves it answers at once with what is
-// cheap, at rest it settles: full resolution, sky light ray by ray, smooth edges.
+// The thread behind the easel. It alone paints, composites and shades, so that the window only ever copies
+// finished pixels; the window posts what happened and receives frames. While something moves it answers at
+// once with what is cheap, at rest it settles: full resolution, sky light ray by ray, smooth edges.
 #pragma once
 
 #include <QImage>

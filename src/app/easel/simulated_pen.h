@@ -1,4 +1,5 @@
-// The stand-in for a tablet: gives a mouse pressure, by its speed or along the way, and plays back recorded strokes.
+// The stand-in for a tablet: gives a mouse pressure, by its speed or along the way, and plays back recorded
+// strokes.
 #pragma once
 
 #include <QPointF>
@@ -13,7 +14,8 @@ class SimulatedPen {
   void setPressure(Pressure pressure) { pressure_ = pressure; }
   Pressure pressure() const { return pressure_; }
 
-  /// The pressure when the mouse goes down, and when it has moved to a place; 0…1. `milliseconds` of any clock.
+  /// The pressure when the mouse goes down, and when it has moved to a place; 0…1. `milliseconds` of any
+  /// clock.
   float press(const QPointF& position, qint64 milliseconds);
   float move(const QPointF& position, qint64 milliseconds);
 

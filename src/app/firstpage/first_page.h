@@ -1,4 +1,5 @@
-// What stands there when nothing is open: open a file, a recent one, or one of the two demo sculpts as pictures.
+// What stands there when nothing is open: open a file, a recent one, or one of the two demo sculpts as
+// pictures.
 #pragma once
 
 #include <QWidget>

@@ -66,8 +66,8 @@ Kit::Kit(Session& session) : session_(session) {
     mirrors_.push_back(b);
   }
   column->addLayout(row);
-  frontOnly_ = toggle(tr("Front"), tr("Paint stays on skin that faces you and never reaches the far side"), "O",
-                      [](Brush& b, bool on) { b.frontOnly = on; });
+  frontOnly_ = toggle(tr("Front"), tr("Paint stays on skin that faces you and never reaches the far side"),
+                      "O", [](Brush& b, bool on) { b.frontOnly = on; });
   allParts_ = toggle(tr("All parts"), tr("Paint every part under the brush, not only the active one"), "J",
                      [](Brush& b, bool on) { b.allParts = on; });
   for (QToolButton* b : {frontOnly_, allParts_}) {
@@ -81,7 +81,8 @@ Kit::Kit(Session& session) : session_(session) {
 
 void Kit::refresh() {
   const Tools& tools = session_.tools();
-  for (int i = 0; i < kToolCount; ++i) tools_[static_cast<size_t>(i)]->setChecked(static_cast<int>(tools.tool()) == i);
+  for (int i = 0; i < kToolCount; ++i)
+    tools_[static_cast<size_t>(i)]->setChecked(static_cast<int>(tools.tool()) == i);
   for (size_t i = 0; i < 3; ++i) mirrors_[i]->setChecked(tools.brush().mirror[i]);
   frontOnly_->setChecked(tools.brush().frontOnly);
   allParts_->setChecked(tools.brush().allParts);

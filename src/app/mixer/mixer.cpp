@@ -22,7 +22,9 @@ constexpr int kWells = 10;
 ColorField2D::ColorField2D(Kind kind) : kind_(kind) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(kind == Kind::Hue ? tr("Hue") : tr("Chroma and lightness"));
-  setToolTip(kind == Kind::Hue ? tr("Hue, in degrees") : tr("Chroma across, lightness up; the line is the edge of what the screen can show"));
+  setToolTip(kind == Kind::Hue
+                 ? tr("Hue, in degrees")
+                 : tr("Chroma across, lightness up; the line is the edge of what the screen can show"));
 }
 
 void ColorField2D::show(const Oklch& color) {
@@ -131,7 +133,8 @@ Mixer::Mixer(Session& session) : session_(session) {
     numbers->addWidget(l);
     numbers->addWidget(rgb_[i]);
     connect(rgb_[i], &QLineEdit::editingFinished, this, [this] {
-      session_.tools().setColor({rgb_[0]->text().toFloat() / 255, rgb_[1]->text().toFloat() / 255, rgb_[2]->text().toFloat() / 255});
+      session_.tools().setColor({rgb_[0]->text().toFloat() / 255, rgb_[1]->text().toFloat() / 255,
+                                 rgb_[2]->text().toFloat() / 255});
     });
   }
   column->addLayout(numbers);
@@ -161,7 +164,8 @@ void Mixer::refresh() {
   // a grey has no hue of its own: the one chosen stays
   const float hue = shown.c < 0.004f ? color_.h : shown.h;
   const EncodedColor mine = toEncoded(color_);
-  if (std::abs(mine.r - c.r) + std::abs(mine.g - c.g) + std::abs(mine.b - c.b) > 0.004f) color_ = {shown.l, shown.c, hue};
+  if (std::abs(mine.r - c.r) + std::abs(mine.g - c.g) + std::abs(mine.b - c.b) > 0.004f)
+    color_ = {shown.l, shown.c, hue};
   field_->show(color_);
   hue_->show(color_);
   hex_->setText(QString::fromStdString(toHex(c)));
@@ -190,7 +194,8 @@ void Mixer::mousePressEvent(QMouseEvent* event) {
     if (session_.isOpen() && static_cast<size_t>(i) < session_.document().wells.size())
       session_.tools().setColor(session_.document().wells[static_cast<size_t>(i)]);
   }
-  if (QRect(width() - 14 - 66, field_->y() + 64, 66, 28).contains(event->pos())) session_.tools().setColor(session_.tools().previousColor());
+  if (QRect(width() - 14 - 66, field_->y() + 64, 66, 28).contains(event->pos()))
+    session_.tools().setColor(session_.tools().previousColor());
 }
 
 void Mixer::paintEvent(QPaintEvent*) {
@@ -206,8 +211,9 @@ void Mixer::paintEvent(QPaintEvent*) {
   QFont small = font();
   small.setPixelSize(11);
   p.setFont(small);
-  p.drawText(QRect(x, top + 96, 66, 46), Qt::AlignLeft | Qt::TextWordWrap,
-             tr("L %1\nC %2\nh %3°").arg(color_.l, 0, 'f', 2).arg(color_.c, 0, 'f', 3).arg(color_.h, 0, 'f', 0));
+  p.drawText(
+      QRect(x, top + 96, 66, 46), Qt::AlignLeft | Qt::TextWordWrap,
+      tr("L %1\nC %2\nh %3°").arg(color_.l, 0, 'f', 2).arg(color_.c, 0, 'f', 3).arg(color_.h, 0, 'f', 0));
   if (!session_.isOpen()) return;
   const auto& wells = session_.document().wells;
   for (int i = 0; i < kWells; ++i) {

@@ -1,5 +1,5 @@
-// The colour panel: lightness by chroma at a hue (Oklch) with the edge of what a screen can show, hue, hex and RGB,
-// current and previous colour, and the wells of the document.
+// The colour panel: lightness by chroma at a hue (Oklch) with the edge of what a screen can show, hue, hex
+// and RGB, current and previous colour, and the wells of the document.
 #pragma once
 
 #include <QImage>

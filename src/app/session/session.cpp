@@ -4,10 +4,16 @@ namespace juvenor::app {
 
 Session::Session(std::filesystem::path journals) : journals_(std::move(journals)) {
   connect(&engine_, &Engine::strokeFinished, this, &Session::collect, Qt::QueuedConnection);
-  connect(&engine_, &Engine::refused, this, [this](const QString& why) { say(why, true); }, Qt::QueuedConnection);
-  connect(&engine_, &Engine::tooFine, this, [this] {
-    say(tr("The brush is finer than the points here, so no point was reached. Choose a larger size, or refine the surface."), true);
-  }, Qt::QueuedConnection);
+  connect(
+      &engine_, &Engine::refused, this, [this](const QString& why) { say(why, true); }, Qt::QueuedConnection);
+  connect(
+      &engine_, &Engine::tooFine, this,
+      [this] {
+        say(tr("The brush is finer than the points here, so no point was reached. Choose a larger size, or "
+               "refine the surface."),
+            true);
+      },
+      Qt::QueuedConnection);
 }
 
 Session::~Session() {
@@ -23,7 +29,8 @@ void Session::setActivePart(uint32_t part) {
   emit documentChanged();
 }
 
-void Session::take(History history, QString title, std::filesystem::path path, const std::filesystem::path& base) {
+void Session::take(History history, QString title, std::filesystem::path path,
+                   const std::filesystem::path& base) {
   engine_.drain();
   journal_.reset();
   store_.reset();
@@ -62,7 +69,8 @@ void Session::chooseLayer(uint32_t id) {
 }
 
 void Session::keep() {
-  journal_->keep({history_->steps().begin(), history_->steps().end()}, history_->steps()[history_->current()]->id);
+  journal_->keep({history_->steps().begin(), history_->steps().end()},
+                 history_->steps()[history_->current()]->id);
   emit savedStateChanged();
 }
 
@@ -115,7 +123,8 @@ void Session::settleStrokes() {
   const Outcome kept = journal_->flush();
   if (!kept)
     say(tr("Strokes cannot be kept on disk: %1. Painting goes on; save elsewhere soon.")
-            .arg(QString::fromStdString(kept.error().message())), true);
+            .arg(QString::fromStdString(kept.error().message())),
+        true);
 }
 
 Outcome Session::saveTo(const std::filesystem::path& path) {
@@ -170,8 +179,10 @@ void Session::beginStroke(bool erasing, const PenPoint& point) {
       apply(withMask(document(), setting.layer), tr("Add mask"));
   }
   strokeName_ = setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
-                               : QString::fromUtf8(setting.ink->label.data(), static_cast<int>(setting.ink->label.size()));
-  if (setting.ink->key == "lay" && !setting.onMask) strokeName_ += " " + QString::fromStdString(toHex(setting.color));
+                               : QString::fromUtf8(setting.ink->label.data(),
+                                                   static_cast<int>(setting.ink->label.size()));
+  if (setting.ink->key == "lay" && !setting.onMask)
+    strokeName_ += " " + QString::fromStdString(toHex(setting.color));
   engine_.beginStroke(setting, point);
 }
 
@@ -186,7 +197,9 @@ void Session::fillNow() {
     return;
   }
   apply(withFilled(document(), document().activeLayer, tools_.color(), tools_.fillStrength(), part),
-        tr("Fill %1 % %2").arg(std::lround(100 * tools_.fillStrength())).arg(QString::fromStdString(toHex(tools_.color()))));
+        tr("Fill %1 % %2")
+            .arg(std::lround(100 * tools_.fillStrength()))
+            .arg(QString::fromStdString(toHex(tools_.color()))));
 }
 
 }  // namespace juvenor::app

@@ -1,5 +1,5 @@
-// The open work: its history, its file, its journal, and the engine that shows it. Panels read the document here and
-// ask for edits here; nothing else changes it.
+// The open work: its history, its file, its journal, and the engine that shows it. Panels read the document
+// here and ask for edits here; nothing else changes it.
 #pragma once
 
 #include <QObject>
@@ -31,9 +31,10 @@ class Session : public QObject {
   uint32_t activePart() const { return activePart_; }
   void setActivePart(uint32_t part);
 
-  /// Takes over opened work. `path` is empty for work never saved; `base` may then name a file that already holds its
-  /// steps (a demo in the cache), so that the journal need not.
-  void take(History history, QString title, std::filesystem::path path, const std::filesystem::path& base = {});
+  /// Takes over opened work. `path` is empty for work never saved; `base` may then name a file that already
+  /// holds its steps (a demo in the cache), so that the journal need not.
+  void take(History history, QString title, std::filesystem::path path,
+            const std::filesystem::path& base = {});
   /// Puts the result of an edit into the history; an error is told to the artist.
   bool apply(Result<Document> result, const QString& name);
   void goTo(size_t step);
@@ -41,13 +42,14 @@ class Session : public QObject {
   void chooseLayer(uint32_t id);
   /// Takes in every finished stroke.
   void collect();
-  /// Ends a stroke in the air, takes in every finished one, and waits until all of it is on disk: before the next
-  /// stroke or edit begins.
+  /// Ends a stroke in the air, takes in every finished one, and waits until all of it is on disk: before the
+  /// next stroke or edit begins.
   void settleStrokes();
 
   Outcome save();
   Outcome saveTo(const std::filesystem::path& path);
-  /// Takes over what a journal brought back: the work of `path` (or of no file yet) with steps that are in no file.
+  /// Takes over what a journal brought back: the work of `path` (or of no file yet) with steps that are in no
+  /// file.
   void takeRecovered(History history, QString title, std::filesystem::path path);
   /// The journal is no longer wanted: the work was saved or given up.
   void close();

@@ -11,7 +11,8 @@ const ToolFacts& factsOf(Tool tool) {
       {"erase", "Erase", "E", "Takes colour away from the layer; the eraser end of a pen does the same"},
       {"mask", "Mask", "K", "Hides the layer where you paint; the eraser end shows it again"},
       {"fill", "Fill", "F", "Fills the active part, or the whole sculpt, with the mixer's colour"},
-      {"pick", "Pick", "P", "Takes the colour you see; with Shift the active layer's own. Hold P while another tool is chosen"},
+      {"pick", "Pick", "P",
+       "Takes the colour you see; with Shift the active layer's own. Hold P while another tool is chosen"},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }

@@ -47,7 +47,8 @@ Strata::Strata(Session& session) : session_(session) {
     session_.settleStrokes();
     LayerChange change;
     change.blend = static_cast<BlendMode>(index);
-    session_.apply(withLayerChanged(session_.document(), session_.document().activeLayer, change), tr("Blend mode"));
+    session_.apply(withLayerChanged(session_.document(), session_.document().activeLayer, change),
+                   tr("Blend mode"));
   });
   connect(&session_, &Session::documentChanged, this, &Strata::refresh);
 }
@@ -66,12 +67,16 @@ void Strata::addMenu() {
   const char* names[3] = {"Flesh", "Pigment", "Surface"};
   for (int s = 2; s >= 0; --s)
     menu.addAction(tr("Painted layer in %1").arg(tr(names[s])), this, [this, s, names] {
-      session_.apply(withPaintedLayer(session_.document(), tr("%1 paint").arg(tr(names[s])).toStdString(), static_cast<Stratum>(s)), tr("Add layer"));
+      session_.apply(withPaintedLayer(session_.document(), tr("%1 paint").arg(tr(names[s])).toStdString(),
+                                      static_cast<Stratum>(s)),
+                     tr("Add layer"));
     });
   menu.addSeparator();
   for (int s = 2; s >= 0; --s)
     menu.addAction(tr("Fill layer in %1, in the mixer's colour").arg(tr(names[s])), this, [this, s] {
-      session_.apply(withFillLayer(session_.document(), tr("Fill").toStdString(), static_cast<Stratum>(s), session_.tools().color()), tr("Add fill layer"));
+      session_.apply(withFillLayer(session_.document(), tr("Fill").toStdString(), static_cast<Stratum>(s),
+                                   session_.tools().color()),
+                     tr("Add fill layer"));
     });
   menu.exec(QCursor::pos());
 }
@@ -83,23 +88,28 @@ void Strata::menu(uint32_t id, const QPoint& at) {
   if (!layer) return;
   QMenu menu;
   const auto act = [&](const QString& text, const QString& name, auto edit) {
-    menu.addAction(text, this, [this, name, edit, id] { session_.apply(edit(session_.document(), id), name); });
+    menu.addAction(text, this,
+                   [this, name, edit, id] { session_.apply(edit(session_.document(), id), name); });
   };
-  act(tr("Duplicate"), tr("Duplicate layer"), [](const Document& x, uint32_t i) { return withDuplicate(x, i); });
+  act(tr("Duplicate"), tr("Duplicate layer"),
+      [](const Document& x, uint32_t i) { return withDuplicate(x, i); });
   act(tr("Merge down"), tr("Merge down"), [](const Document& x, uint32_t i) { return withMergedDown(x, i); });
   menu.addSeparator();
   if (layer->mask) {
-    act(tr("Invert mask"), tr("Invert mask"), [](const Document& x, uint32_t i) { return withInvertedMask(x, i); });
-    act(tr("Remove mask"), tr("Remove mask"), [](const Document& x, uint32_t i) { return withoutMask(x, i); });
+    act(tr("Invert mask"), tr("Invert mask"),
+        [](const Document& x, uint32_t i) { return withInvertedMask(x, i); });
+    act(tr("Remove mask"), tr("Remove mask"),
+        [](const Document& x, uint32_t i) { return withoutMask(x, i); });
   } else {
     act(tr("Add mask"), tr("Add mask"), [](const Document& x, uint32_t i) { return withMask(x, i); });
   }
   const bool locked = layer->locked;
-  act(locked ? tr("Unlock") : tr("Lock"), locked ? tr("Unlock layer") : tr("Lock layer"), [locked](const Document& x, uint32_t i) {
-    LayerChange change;
-    change.locked = !locked;
-    return withLayerChanged(x, i, change);
-  });
+  act(locked ? tr("Unlock") : tr("Lock"), locked ? tr("Unlock layer") : tr("Lock layer"),
+      [locked](const Document& x, uint32_t i) {
+        LayerChange change;
+        change.locked = !locked;
+        return withLayerChanged(x, i, change);
+      });
   menu.addSeparator();
   act(tr("Delete"), tr("Delete layer"), [](const Document& x, uint32_t i) { return withoutLayer(x, i); });
   menu.exec(at);

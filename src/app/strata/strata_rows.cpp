@@ -49,13 +49,13 @@ QImage LayerThumbnails::of(const Document& document, const Layer& layer) {
   made = now;
   constexpr int n = kSize * 2;
   image = QImage(n, n, QImage::Format_ARGB32_Premultiplied);
-  image.fill(QColor(0x3a, 0x3a, 0x3a));
+  image.fill(QColor(0x2c, 0x2c, 0x2c));
   for (int i = 0; i < n * n && i < static_cast<int>(samples_.size()); ++i) {
     const uint32_t s = samples_[static_cast<size_t>(i)];
     if (s == kNone) continue;
     const auto chunk = layer.source->chunk(*surface_, s / kChunkSize);
     const Rgba16 c = chunk ? sampleOf(*chunk, s % kChunkSize) : Rgba16{};
-    const auto over = [&](uint16_t v) { return std::min(255, 0x5c * (65535 - c.a) / 65535 + v / 257); };
+    const auto over = [&](uint16_t v) { return std::min(255, 0x4a * (65535 - c.a) / 65535 + v / 257); };
     image.setPixel(i % n, i / n, qRgb(over(c.r), over(c.g), over(c.b)));
   }
   return image;
@@ -147,22 +147,28 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   circle.addEllipse(QRectF(r.left() + 26, r.center().y() - 12, 26, 26));
   p.save();
   p.setClipPath(circle);
-  p.drawImage(QRectF(r.left() + 26, r.center().y() - 12, 26, 26), thumbnails_.of(session_.document(), *layer));
+  p.drawImage(QRectF(r.left() + 26, r.center().y() - 12, 26, 26),
+              thumbnails_.of(session_.document(), *layer));
   p.restore();
   p.setPen(Qt::white);
   const QRect text(r.left() + 60, r.top() + 3, r.width() - 60 - 74, 16);
-  p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(QString::fromStdString(layer->name), Qt::ElideRight, text.width()));
+  p.drawText(text, Qt::AlignVCenter,
+             p.fontMetrics().elidedText(QString::fromStdString(layer->name), Qt::ElideRight, text.width()));
   QFont small = font();
   small.setPixelSize(11);
   p.setFont(small);
   p.setPen(QColor(0xdc, 0xdc, 0xdc));
-  QStringList facts{QString::fromUtf8(blendModeLabel(layer->blend).data(), static_cast<int>(blendModeLabel(layer->blend).size())),
-                    QString::fromUtf8(layer->source->kind().data(), static_cast<int>(layer->source->kind().size()))};
+  QStringList facts{
+      QString::fromUtf8(blendModeLabel(layer->blend).data(),
+                        static_cast<int>(blendModeLabel(layer->blend).size())),
+      QString::fromUtf8(layer->source->kind().data(), static_cast<int>(layer->source->kind().size()))};
   if (layer->mask) facts << tr("mask");
   if (layer->locked) facts << tr("locked");
-  p.drawText(text.translated(0, 16), Qt::AlignVCenter, p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, text.width()));
+  p.drawText(text.translated(0, 16), Qt::AlignVCenter,
+             p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, text.width()));
   const float opacity = sliding_ && pressed_ == layer->id ? slidingOpacity_ : layer->opacity;
-  p.drawText(QRect(r.right() - 66, r.top() + 2, 58, 16), Qt::AlignRight | Qt::AlignVCenter, QString("%1 %").arg(std::lround(100 * opacity)));
+  p.drawText(QRect(r.right() - 66, r.top() + 2, 58, 16), Qt::AlignRight | Qt::AlignVCenter,
+             QString("%1 %").arg(std::lround(100 * opacity)));
   const QRect o = opacityRect(row);
   p.setPen(Qt::NoPen);
   p.setBrush(look::kWell);
@@ -209,7 +215,8 @@ void StrataRows::mousePressEvent(QMouseEvent* event) {
   if (event->pos().x() < row->rect.left() + 24) {
     LayerChange change;
     change.visible = !layer->visible;
-    session_.apply(withLayerChanged(session_.document(), layer->id, change), layer->visible ? tr("Hide layer") : tr("Show layer"));
+    session_.apply(withLayerChanged(session_.document(), layer->id, change),
+                   layer->visible ? tr("Hide layer") : tr("Show layer"));
     pressed_ = 0;
   } else if (opacityRect(*row).contains(event->pos())) {
     sliding_ = true;
@@ -282,7 +289,8 @@ void StrataRows::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 // A field over a row; what was typed goes to `done` unless it is empty.
-void StrataRows::typeOver(const QRect& place, const QString& before, const std::function<void(const QString&)>& done) {
+void StrataRows::typeOver(const QRect& place, const QString& before,
+                          const std::function<void(const QString&)>& done) {
   auto* edit = new QLineEdit(before, this);
   edit->setGeometry(place);
   edit->selectAll();
@@ -298,8 +306,8 @@ void StrataRows::typeOver(const QRect& place, const QString& before, const std::
 
 void StrataRows::rename(const Row& row) {
   const uint32_t id = row.layer;
-  typeOver({row.rect.left() + 56, row.rect.top() + 6, row.rect.width() - 130, 26}, QString::fromStdString(layerOf(session_.document(), id)->name),
-           [this, id](const QString& name) {
+  typeOver({row.rect.left() + 56, row.rect.top() + 6, row.rect.width() - 130, 26},
+           QString::fromStdString(layerOf(session_.document(), id)->name), [this, id](const QString& name) {
              LayerChange change;
              change.name = name.toStdString();
              session_.settleStrokes();
@@ -310,14 +318,15 @@ void StrataRows::rename(const Row& row) {
 void StrataRows::typeOpacity(const Row& row) {
   const uint32_t id = row.layer;
   const float now = layerOf(session_.document(), id)->opacity;
-  typeOver({row.rect.right() - 72, row.rect.top() + 4, 68, 26}, QString::number(std::lround(100 * now)), [this, id](QString typed) {
-    bool ok = false;
-    LayerChange change;
-    change.opacity = typed.remove('%').replace(',', '.').toFloat(&ok) / 100;
-    if (!ok) return session_.say(tr("“%1” is no number of per cent.").arg(typed), true);
-    session_.settleStrokes();
-    session_.apply(withLayerChanged(session_.document(), id, change), tr("Layer opacity"));
-  });
+  typeOver({row.rect.right() - 72, row.rect.top() + 4, 68, 26}, QString::number(std::lround(100 * now)),
+           [this, id](QString typed) {
+             bool ok = false;
+             LayerChange change;
+             change.opacity = typed.remove('%').replace(',', '.').toFloat(&ok) / 100;
+             if (!ok) return session_.say(tr("“%1” is no number of per cent.").arg(typed), true);
+             session_.settleStrokes();
+             session_.apply(withLayerChanged(session_.document(), id, change), tr("Layer opacity"));
+           });
 }
 
 void StrataRows::contextMenuEvent(QContextMenuEvent* event) {

@@ -12,7 +12,8 @@ namespace juvenor::app {
 
 void applyStyle(QApplication& application) {
   application.setStyle(QStyleFactory::create("Fusion"));
-  for (const char* file : {":/fonts/Inter-Regular.otf", ":/fonts/Inter-Medium.otf", ":/fonts/Inter-SemiBold.otf"})
+  for (const char* file :
+       {":/fonts/Inter-Regular.otf", ":/fonts/Inter-Medium.otf", ":/fonts/Inter-SemiBold.otf"})
     QFontDatabase::addApplicationFont(file);
   QFont font("Inter");
   font.setPixelSize(12);
@@ -69,7 +70,8 @@ QString shortCount(size_t count) {
 
 QString shortLength(float length) {
   const int digits = length >= 100 ? 0 : length >= 10 ? 1 : 2;
-  return QString("%1 mm").arg(static_cast<double>(length), 0, length < 0.1f ? 'g' : 'f', length < 0.1f ? 2 : digits);
+  return QString("%1 mm").arg(static_cast<double>(length), 0, length < 0.1f ? 'g' : 'f',
+                              length < 0.1f ? 2 : digits);
 }
 
 }  // namespace juvenor::app

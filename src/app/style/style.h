@@ -1,4 +1,5 @@
-// The look in one place: the greys, the font, the icons, and how numbers are written. Every grey has R = G = B.
+// The look in one place: the greys, the font, the icons, and how numbers are written. Every grey has R = G =
+// B.
 #pragma once
 
 #include <QColor>
@@ -21,7 +22,8 @@ inline const QColor kText(0xe8, 0xe8, 0xe8);
 inline const QColor kQuiet(0xc2, 0xc2, 0xc2);
 inline const QColor kAccent(0xb9, 0xcf, 0xa6);
 inline const QColor kWarning(0xe3, 0xc9, 0x8f);
-inline const QColor kStrata[3] = {QColor(0x5b, 0x5b, 0x5b), QColor(0x53, 0x53, 0x53), QColor(0x4a, 0x4a, 0x4a)};
+inline const QColor kStrata[3] = {QColor(0x5b, 0x5b, 0x5b), QColor(0x53, 0x53, 0x53),
+                                  QColor(0x4a, 0x4a, 0x4a)};
 }  // namespace look
 
 /// Font, palette and style sheet for the whole application.

@@ -21,14 +21,18 @@ struct Target {
   const char *ending, *name, *colors, *keeps;
 };
 constexpr Target kTargets[] = {
-    {"ply", "PLY", "8-bit vertex colours, sRGB-encoded", "Vertices, order, polygons, parts and UVs as they came"},
-    {"obj", "OBJ", "Colours behind each vertex, 0 to 1, sRGB-encoded", "Vertices, order, polygons, parts and UVs as they came"},
-    {"glb", "GLB", "COLOR_0, 16 bits, linear light as glTF demands", "Triangles; a node a part; vertices are split where UVs part"},
+    {"ply", "PLY", "8-bit vertex colours, sRGB-encoded",
+     "Vertices, order, polygons, parts and UVs as they came"},
+    {"obj", "OBJ", "Colours behind each vertex, 0 to 1, sRGB-encoded",
+     "Vertices, order, polygons, parts and UVs as they came"},
+    {"glb", "GLB", "COLOR_0, 16 bits, linear light as glTF demands",
+     "Triangles; a node a part; vertices are split where UVs part"},
 };
 
 }  // namespace
 
-ExportDialog::ExportDialog(const Document& document, const QString& title, QWidget* parent) : QDialog(parent) {
+ExportDialog::ExportDialog(const Document& document, const QString& title, QWidget* parent)
+    : QDialog(parent) {
   setWindowTitle(tr("Export coloured sculpt"));
   setMinimumWidth(560);
   auto* grid = new QGridLayout(this);
@@ -36,7 +40,8 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, QWidg
   grid->setHorizontalSpacing(18);
   grid->setVerticalSpacing(8);
   const Sculpt& s = *document.sculpt;
-  auto* facts = new QLabel(tr("%1 vertices, %2 polygons, parts: %3, %4. The composite of all visible layers becomes the colour of every vertex; normals go along.")
+  auto* facts = new QLabel(tr("%1 vertices, %2 polygons, parts: %3, %4. The composite of all visible layers "
+                              "becomes the colour of every vertex; normals go along.")
                                .arg(shortCount(s.vertices.size()), shortCount(s.polygonCount()))
                                .arg(s.parts.size())
                                .arg(s.uvSets.empty() ? tr("no UVs") : tr("with UVs")));
@@ -56,7 +61,8 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, QWidg
     grid->addWidget(keeps, row + 1, 1, 1, 2);
     row += 2;
   }
-  path_ = new QLineEdit(QDir(QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)).filePath(title + ".ply"));
+  path_ = new QLineEdit(
+      QDir(QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)).filePath(title + ".ply"));
   path_->setAccessibleName(tr("File"));
   auto* look = new QPushButton(tr("Browse …"));
   grid->addWidget(new QLabel(tr("File")), row, 0);
@@ -65,7 +71,9 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, QWidg
   note_ = new QLabel;
   note_->setWordWrap(true);
   if (document.surface->size() > document.sculpt->vertices.size())
-    note_->setText(tr("The surface was refined: colours between the vertices stay in the document, the file gets one colour a vertex."));
+    note_->setText(
+        tr("The surface was refined: colours between the vertices stay in the document, the file gets one "
+           "colour a vertex."));
   grid->addWidget(note_, row++, 0, 1, 3);
   auto* buttons = new QDialogButtonBox;
   buttons->addButton(tr("Export"), QDialogButtonBox::AcceptRole)->setObjectName("export");
@@ -85,7 +93,9 @@ void ExportDialog::choose(int format) {
 QString ExportDialog::file() const {
   const QString ending = kTargets[format_].ending;
   const QFileInfo info(path_->text());
-  return info.suffix().toLower() == ending ? path_->text() : QDir(info.path()).filePath(info.completeBaseName() + "." + ending);
+  return info.suffix().toLower() == ending
+             ? path_->text()
+             : QDir(info.path()).filePath(info.completeBaseName() + "." + ending);
 }
 
 void ExportDialog::browse() {

@@ -30,7 +30,8 @@ QString patterns(const std::vector<std::string>& endings) {
 
 // The file a journal's work is saved in. A demo lies in the cache and is not the artist's own.
 std::filesystem::path ownFile(const LeftBehind& left) {
-  const std::filesystem::path cache = QStandardPaths::writableLocation(QStandardPaths::CacheLocation).toStdString();
+  const std::filesystem::path cache =
+      QStandardPaths::writableLocation(QStandardPaths::CacheLocation).toStdString();
   return left.saved.parent_path() == cache ? std::filesystem::path() : left.saved;
 }
 
@@ -57,18 +58,20 @@ void MainWindow::remember(const QString& file) {
 }
 
 bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QString& title) {
-  auto opened = runJobFor<Opened>(this, tr("Opening %1 …").arg(title), [&](const Progress& p) -> Result<Opened> {
-    auto store = Store::open(pathOf(file), true);
-    if (!store) return store.error();
-    return store->read(p);
-  });
+  auto opened =
+      runJobFor<Opened>(this, tr("Opening %1 …").arg(title), [&](const Progress& p) -> Result<Opened> {
+        auto store = Store::open(pathOf(file), true);
+        if (!store) return store.error();
+        return store->read(p);
+      });
   if (!opened) {
     complain(opened.error(), tr("“%1” could not be opened.").arg(title));
     return false;
   }
   const size_t current = opened->current;
   History history(std::move(opened->steps), current);
-  session_->take(std::move(history), title, asTemplate ? std::filesystem::path() : pathOf(file), pathOf(file));
+  session_->take(std::move(history), title, asTemplate ? std::filesystem::path() : pathOf(file),
+                 pathOf(file));
   return true;
 }
 
@@ -79,22 +82,24 @@ bool MainWindow::openFile(const QString& file) {
   if (info.suffix().toLower() == "juvenor") {
     ok = takeDocument(info.absoluteFilePath(), false, info.completeBaseName());
   } else {
-    auto document = runJobFor<Document>(this, tr("Reading %1 …").arg(info.fileName()), [&](const Progress& p) -> Result<Document> {
-      auto sculpt = readSculpt(pathOf(file), [&](float f) { return report(p, 0.6f * f); });
-      if (!sculpt) return sculpt.error();
-      const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
-      auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.6f + 0.4f * f); });
-      if (!surface) return surface.error();
-      Document d = newDocument(shared, *surface);
-      return withPaintedLayer(d, "Paint", Stratum::Pigment);
-    });
+    auto document = runJobFor<Document>(
+        this, tr("Reading %1 …").arg(info.fileName()), [&](const Progress& p) -> Result<Document> {
+          auto sculpt = readSculpt(pathOf(file), [&](float f) { return report(p, 0.6f * f); });
+          if (!sculpt) return sculpt.error();
+          const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
+          auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.6f + 0.4f * f); });
+          if (!surface) return surface.error();
+          Document d = newDocument(shared, *surface);
+          return withPaintedLayer(d, "Paint", Stratum::Pigment);
+        });
     if (!document) {
       complain(document.error(), tr("“%1” could not be opened.").arg(info.fileName()));
       return false;
     }
     const auto& remarks = document->sculpt->remarks;
     const QString remark = remarks.empty() ? QString() : QString::fromStdString(remarks.front());
-    session_->take(History(std::move(*document), "Open " + info.fileName().toStdString()), info.completeBaseName(), {});
+    session_->take(History(std::move(*document), "Open " + info.fileName().toStdString()),
+                   info.completeBaseName(), {});
     if (!remark.isEmpty()) session_->say(tr("%1: %2").arg(info.fileName(), remark));
     ok = true;
   }
@@ -112,19 +117,20 @@ bool MainWindow::openDemo(demo::Figure figure, size_t points) {
   if (!QFileInfo::exists(file)) {
     std::error_code ec;
     std::filesystem::create_directories(pathOf(folder), ec);
-    const auto made = runJobFor<Done>(this, tr("Sculpting the demo, once …"), [&](const Progress& p) -> Outcome {
-      auto sculpt = demo::makeSculpt(figure, count, [&](float f) { return report(p, 0.85f * f); });
-      if (!sculpt) return sculpt.error();
-      const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
-      auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.85f + 0.05f * f); });
-      if (!surface) return surface.error();
-      const History history(demo::dressed(figure, shared, *surface), "Demo sculpt with its first layers");
-      if (!report(p, 0.95f)) return cancelledError();
-      const std::vector<StepPointer> steps(history.steps().begin(), history.steps().end());
-      auto store = juvenor::saveAs(pathOf(file), steps, steps.front()->id);
-      if (!store) return store.error();
-      return Done{};
-    });
+    const auto made =
+        runJobFor<Done>(this, tr("Sculpting the demo, once …"), [&](const Progress& p) -> Outcome {
+          auto sculpt = demo::makeSculpt(figure, count, [&](float f) { return report(p, 0.85f * f); });
+          if (!sculpt) return sculpt.error();
+          const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
+          auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.85f + 0.05f * f); });
+          if (!surface) return surface.error();
+          const History history(demo::dressed(figure, shared, *surface), "Demo sculpt with its first layers");
+          if (!report(p, 0.95f)) return cancelledError();
+          const std::vector<StepPointer> steps(history.steps().begin(), history.steps().end());
+          auto store = juvenor::saveAs(pathOf(file), steps, steps.front()->id);
+          if (!store) return store.error();
+          return Done{};
+        });
     if (!made) {
       complain(made.error(), tr("The demo could not be made."));
       return false;
@@ -136,7 +142,9 @@ bool MainWindow::openDemo(demo::Figure figure, size_t points) {
 bool MainWindow::saveTo(const QString& file) {
   const Outcome done = session_->saveTo(pathOf(file));
   if (!done) {
-    complain(done.error(), tr("“%1” was not saved. Your work is still open; save it elsewhere, or make room and try again.").arg(QFileInfo(file).fileName()));
+    complain(done.error(),
+             tr("“%1” was not saved. Your work is still open; save it elsewhere, or make room and try again.")
+                 .arg(QFileInfo(file).fileName()));
     return false;
   }
   remember(file);
@@ -162,7 +170,9 @@ bool MainWindow::exportTo(const QString& file) {
 }
 
 void MainWindow::open() {
-  const QString file = QFileDialog::getOpenFileName(this, tr("Open"), {}, tr("Sculpts and documents (*.juvenor %1)").arg(patterns(readableSculptEndings())));
+  const QString file = QFileDialog::getOpenFileName(
+      this, tr("Open"), {},
+      tr("Sculpts and documents (*.juvenor %1)").arg(patterns(readableSculptEndings())));
   if (!file.isEmpty()) openFile(file);
 }
 
@@ -174,7 +184,8 @@ void MainWindow::save() {
 
 void MainWindow::saveAs() {
   if (!session_->isOpen()) return;
-  QString file = QFileDialog::getSaveFileName(this, tr("Save as"), session_->title() + ".juvenor", tr("Juvenor document (*.juvenor)"));
+  QString file = QFileDialog::getSaveFileName(this, tr("Save as"), session_->title() + ".juvenor",
+                                              tr("Juvenor document (*.juvenor)"));
   if (file.isEmpty()) return;
   if (QFileInfo(file).suffix() != "juvenor") file += ".juvenor";
   saveTo(file);
@@ -188,24 +199,28 @@ void MainWindow::exportFile() {
 
 void MainWindow::exportPicture() {
   if (!session_->isOpen()) return;
-  const QString file = QFileDialog::getSaveFileName(this, tr("Export picture"), session_->title() + ".png", tr("Pictures (*.png *.tif *.jpg)"));
+  const QString file = QFileDialog::getSaveFileName(this, tr("Export picture"), session_->title() + ".png",
+                                                    tr("Pictures (*.png *.tif *.jpg)"));
   if (file.isEmpty()) return;
   const QImage image = session_->engine().still(easel_->viewing(), 16).convertToFormat(QImage::Format_RGB32);
-  const std::span pixels(reinterpret_cast<const uint32_t*>(image.constBits()), static_cast<size_t>(image.width()) * static_cast<size_t>(image.height()));
+  const std::span pixels(reinterpret_cast<const uint32_t*>(image.constBits()),
+                         static_cast<size_t>(image.width()) * static_cast<size_t>(image.height()));
   const Outcome done = writePicture(pathOf(file), {image.width(), image.height()}, pixels);
   if (!done) complain(done.error(), tr("The picture was not written."));
 }
 
 void MainWindow::saveRecording() {
   if (easel_->recording().strokes.empty()) return session_->say(tr("Nothing was painted while recording."));
-  const QString file = QFileDialog::getSaveFileName(this, tr("Keep recorded strokes"), "strokes.json", tr("Pen strokes (*.json)"));
+  const QString file = QFileDialog::getSaveFileName(this, tr("Keep recorded strokes"), "strokes.json",
+                                                    tr("Pen strokes (*.json)"));
   if (file.isEmpty()) return;
   const Outcome done = writeBytes(pathOf(file), toJson(easel_->recording()).dump(1));
   if (!done) complain(done.error(), tr("The strokes were not written."));
 }
 
 void MainWindow::replayRecording() {
-  const QString file = QFileDialog::getOpenFileName(this, tr("Replay strokes"), {}, tr("Pen strokes (*.json)"));
+  const QString file =
+      QFileDialog::getOpenFileName(this, tr("Replay strokes"), {}, tr("Pen strokes (*.json)"));
   if (!file.isEmpty()) replayFile(file);
 }
 
@@ -229,7 +244,9 @@ bool MainWindow::mayLeave() {
   if (!session_->isOpen()) return true;
   session_->settleStrokes();
   if (!session_->unsaved()) return true;
-  QMessageBox box(QMessageBox::Question, "Juvenor", tr("“%1” has strokes that are not saved.").arg(session_->title()), QMessageBox::NoButton, this);
+  QMessageBox box(QMessageBox::Question, "Juvenor",
+                  tr("“%1” has strokes that are not saved.").arg(session_->title()), QMessageBox::NoButton,
+                  this);
   auto* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
   auto* leave = box.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
   box.addButton(tr("Stay"), QMessageBox::RejectRole);
@@ -243,22 +260,28 @@ bool MainWindow::mayLeave() {
 
 bool MainWindow::offerRecovery() {
   for (const LeftBehind& left : leftBehind(journalFolder())) {
-    QMessageBox box(QMessageBox::Question, "Juvenor", tr("“%1” was not closed properly.").arg(QString::fromStdString(left.title)), QMessageBox::NoButton, this);
+    QMessageBox box(QMessageBox::Question, "Juvenor",
+                    tr("“%1” was not closed properly.").arg(QString::fromStdString(left.title)),
+                    QMessageBox::NoButton, this);
     box.setObjectName("recovery");
-    box.setInformativeText(tr("Steps of work that are in no saved file: %1. Everything up to the last finished stroke is here.").arg(left.steps));
+    box.setInformativeText(
+        tr("Steps of work that are in no saved file: %1. Everything up to the last finished stroke is here.")
+            .arg(left.steps));
     auto* take = box.addButton(tr("Take it up again"), QMessageBox::AcceptRole);
     auto* drop = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
     box.addButton(tr("Ask me next time"), QMessageBox::RejectRole);
     box.exec();
     if (box.clickedButton() == drop) discard(left);
     if (box.clickedButton() != take) continue;
-    auto opened = runJobFor<Opened>(this, tr("Bringing your work back …"), [&](const Progress& p) { return recover(left, p); });
+    auto opened = runJobFor<Opened>(this, tr("Bringing your work back …"),
+                                    [&](const Progress& p) { return recover(left, p); });
     if (!opened) {
       complain(opened.error(), tr("The work could not be brought back; it stays where it is."));
       continue;
     }
     const size_t current = opened->current;
-    session_->takeRecovered(History(std::move(opened->steps), current), QString::fromStdString(left.title), ownFile(left));
+    session_->takeRecovered(History(std::move(opened->steps), current), QString::fromStdString(left.title),
+                            ownFile(left));
     discard(left);
     return true;
   }

@@ -1,5 +1,5 @@
-// Work that takes a while: runs on a thread of its own under a small dialog with progress and Cancel, while the window
-// goes on answering.
+// Work that takes a while: runs on a thread of its own under a small dialog with progress and Cancel, while
+// the window goes on answering.
 #pragma once
 
 #include <QString>
@@ -16,7 +16,8 @@ namespace juvenor::app {
 void runJob(QWidget* parent, const QString& title, const std::function<void(const Progress&)>& work);
 
 template <class T>
-Result<T> runJobFor(QWidget* parent, const QString& title, const std::function<Result<T>(const Progress&)>& work) {
+Result<T> runJobFor(QWidget* parent, const QString& title,
+                    const std::function<Result<T>(const Progress&)>& work) {
   std::optional<Result<T>> result;
   runJob(parent, title, [&](const Progress& progress) { result.emplace(work(progress)); });
   return std::move(*result);

@@ -20,11 +20,34 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
     tools.append({f.key, tr(f.label)});
   }
   tools.append({tr("P held"), tr("Pick with any tool")});
-  const QList<std::pair<QString, Rows>> columns{
-      {tr("Tools"), tools},
-      {tr("Brush"), {{tr("comma, full stop"), tr("Smaller, larger")}, {"M", tr("Mirror across X")}, {"O", tr("Front only")}, {"J", tr("All parts")}, {"Shift+F", tr("Fill the active part")}}},
-      {tr("View"), {{"1 2 3 4", tr("Flat, Value, Clay, Skin")}, {"5 6 7 8", tr("Front, right, left, top")}, {"9", tr("Parallel or perspective")}, {"Home", tr("Frame all")}, {"End", tr("Frame the active part")}, {tr("right drag"), tr("Turn")}, {tr("middle drag"), tr("Pan")}, {tr("wheel"), tr("Nearer, farther")}, {tr("right click"), tr("Card at the pen")}}},
-      {tr("Work"), {{"Ctrl+Z", tr("Undo")}, {"Ctrl+Shift+Z", tr("Redo")}, {"Ctrl+O", tr("Open")}, {"Ctrl+S", tr("Save")}, {"Ctrl+Shift+S", tr("Save as")}, {"Ctrl+E", tr("Export")}, {"Ctrl+L", tr("Add a painted layer")}, {"Ctrl+D", tr("Duplicate the layer")}, {"Ctrl+Q", tr("Quit")}, {"F1", tr("This page")}}}};
+  const QList<std::pair<QString, Rows>> columns{{tr("Tools"), tools},
+                                                {tr("Brush"),
+                                                 {{tr("comma, full stop"), tr("Smaller, larger")},
+                                                  {"M", tr("Mirror across X")},
+                                                  {"O", tr("Front only")},
+                                                  {"J", tr("All parts")},
+                                                  {"Shift+F", tr("Fill the active part")}}},
+                                                {tr("View"),
+                                                 {{"1 2 3 4", tr("Flat, Value, Clay, Skin")},
+                                                  {"5 6 7 8", tr("Front, right, left, top")},
+                                                  {"9", tr("Parallel or perspective")},
+                                                  {"Home", tr("Frame all")},
+                                                  {"End", tr("Frame the active part")},
+                                                  {tr("right drag"), tr("Turn")},
+                                                  {tr("middle drag"), tr("Pan")},
+                                                  {tr("wheel"), tr("Nearer, farther")},
+                                                  {tr("right click"), tr("Card at the pen")}}},
+                                                {tr("Work"),
+                                                 {{"Ctrl+Z", tr("Undo")},
+                                                  {"Ctrl+Shift+Z", tr("Redo")},
+                                                  {"Ctrl+O", tr("Open")},
+                                                  {"Ctrl+S", tr("Save")},
+                                                  {"Ctrl+Shift+S", tr("Save as")},
+                                                  {"Ctrl+E", tr("Export")},
+                                                  {"Ctrl+L", tr("Add a painted layer")},
+                                                  {"Ctrl+D", tr("Duplicate the layer")},
+                                                  {"Ctrl+Q", tr("Quit")},
+                                                  {"F1", tr("This page")}}}};
   int column = 0;
   for (const auto& [title, rows] : columns) {
     auto* head = new QLabel(title);

@@ -110,7 +110,9 @@ void MainWindow::buildLayout() {
 void MainWindow::showSaved() {
   if (!session_->isOpen()) return;
   const QString name = session_->title() + (session_->path().empty() ? QString() : QString(".juvenor"));
-  saved_->setText(name + (session_->unsaved() ? tr(" · not saved, all strokes kept") : session_->path().empty() ? tr(" · never saved") : tr(" · saved")));
+  saved_->setText(name + (session_->unsaved()        ? tr(" · not saved, all strokes kept")
+                          : session_->path().empty() ? tr(" · never saved")
+                                                     : tr(" · saved")));
   saved_->adjustSize();
   menuBar()->setCornerWidget(saved_);
   setWindowTitle(QString("%1%2 – Juvenor").arg(session_->unsaved() ? "• " : "", name));

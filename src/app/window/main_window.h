@@ -1,4 +1,5 @@
-// The window: everything in its place, the menus, opening and saving, and what happens when a file is dropped.
+// The window: everything in its place, the menus, opening and saving, and what happens when a file is
+// dropped.
 #pragma once
 
 #include <QMainWindow>
@@ -25,7 +26,8 @@ class MainWindow : public QMainWindow {
 
   /// Opens a document or a sculpt by its ending; a failure is told and leaves what is open.
   bool openFile(const QString& file);
-  /// The demo document of a figure, made once and kept in the user's cache. `points` 0 takes the usual 2 million.
+  /// The demo document of a figure, made once and kept in the user's cache. `points` 0 takes the usual 2
+  /// million.
   bool openDemo(demo::Figure figure, size_t points = 0);
   bool saveTo(const QString& file);
   bool exportTo(const QString& file);

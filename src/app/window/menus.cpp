@@ -3,9 +3,9 @@
 #include <QInputDialog>
 #include <QMenuBar>
 
+#include "app/style/style.h"
 #include "app/window/job.h"
 #include "app/window/main_window.h"
-#include "app/style/style.h"
 
 namespace juvenor::app {
 
@@ -39,7 +39,10 @@ void MainWindow::buildMenus() {
   add(sculpt, tr("Four times the points"), "", [this] {
     if (!session_->isOpen()) return;
     session_->settleStrokes();
-    session_->apply(runJobFor<Document>(this, tr("Adding points …"), [this](const Progress& p) { return withRefinement(session_->document(), 0, p); }), tr("Four times the points"));
+    session_->apply(
+        runJobFor<Document>(this, tr("Adding points …"),
+                            [this](const Progress& p) { return withRefinement(session_->document(), 0, p); }),
+        tr("Four times the points"));
   });
   add(sculpt, tr("Refine to a spacing …"), "", [this] { refine(); });
 
@@ -48,7 +51,9 @@ void MainWindow::buildMenus() {
     if (!session_->isOpen()) return;
     session_->settleStrokes();
     const LayerPointer active = layerOf(session_->document(), session_->document().activeLayer);
-    session_->apply(withPaintedLayer(session_->document(), tr("Paint").toStdString(), active ? active->stratum : Stratum::Pigment), tr("Add layer"));
+    session_->apply(withPaintedLayer(session_->document(), tr("Paint").toStdString(),
+                                     active ? active->stratum : Stratum::Pigment),
+                    tr("Add layer"));
   });
   const auto onActive = [this](auto editing, const QString& name) {
     return [this, editing, name] {
@@ -57,10 +62,14 @@ void MainWindow::buildMenus() {
       session_->apply(editing(session_->document(), session_->document().activeLayer), name);
     };
   };
-  add(layer, tr("Duplicate"), "Ctrl+D", onActive([](const Document& d, uint32_t i) { return withDuplicate(d, i); }, tr("Duplicate layer")));
-  add(layer, tr("Merge down"), "", onActive([](const Document& d, uint32_t i) { return withMergedDown(d, i); }, tr("Merge down")));
-  add(layer, tr("Add mask"), "", onActive([](const Document& d, uint32_t i) { return withMask(d, i); }, tr("Add mask")));
-  add(layer, tr("Delete"), "", onActive([](const Document& d, uint32_t i) { return withoutLayer(d, i); }, tr("Delete layer")));
+  add(layer, tr("Duplicate"), "Ctrl+D",
+      onActive([](const Document& d, uint32_t i) { return withDuplicate(d, i); }, tr("Duplicate layer")));
+  add(layer, tr("Merge down"), "",
+      onActive([](const Document& d, uint32_t i) { return withMergedDown(d, i); }, tr("Merge down")));
+  add(layer, tr("Add mask"), "",
+      onActive([](const Document& d, uint32_t i) { return withMask(d, i); }, tr("Add mask")));
+  add(layer, tr("Delete"), "",
+      onActive([](const Document& d, uint32_t i) { return withoutLayer(d, i); }, tr("Delete layer")));
 
   QMenu* brush = menuBar()->addMenu(tr("&Brush"));
   QMenu* pen = brush->addMenu(tr("Simulated pen"));
@@ -70,7 +79,8 @@ void MainWindow::buildMenus() {
       {tr("Slow presses hard, fast lightly"), SimulatedPen::Pressure::Speed}};
   auto* one = new QActionGroup(this);
   for (const auto& [text, pressure] : pressures) {
-    QAction* a = pen->addAction(text, this, [this, pressure = pressure] { easel_->simulatedPen().setPressure(pressure); });
+    QAction* a = pen->addAction(
+        text, this, [this, pressure = pressure] { easel_->simulatedPen().setPressure(pressure); });
     a->setCheckable(true);
     a->setChecked(pressure == SimulatedPen::Pressure::Full);
     one->addAction(a);
@@ -100,11 +110,14 @@ void MainWindow::buildViewMenu() {
   add(tr("Right side"), "6", [this] { easel_->look(Side::Right); });
   add(tr("Left side"), "7", [this] { easel_->look(Side::Left); });
   add(tr("Top"), "8", [this] { easel_->look(Side::Top); });
-  add(tr("Parallel or perspective"), "9", [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
+  add(tr("Parallel or perspective"), "9",
+      [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
   view->addSeparator();
   add(tr("Grey behind the sculpt …"), "", [this] {
     bool ok = false;
-    const int grey = QInputDialog::getInt(this, tr("Grey behind the sculpt"), tr("0 is black, 255 is white"), static_cast<int>(easel_->viewing().background & 0xff), 0, 255, 1, &ok);
+    const int grey =
+        QInputDialog::getInt(this, tr("Grey behind the sculpt"), tr("0 is black, 255 is white"),
+                             static_cast<int>(easel_->viewing().background & 0xff), 0, 255, 1, &ok);
     if (ok) easel_->setBackground(grey);
   });
 }
@@ -114,11 +127,17 @@ void MainWindow::refine() {
   session_->settleStrokes();
   bool ok = false;
   const double now = static_cast<double>(session_->document().surface->spacing);
-  const double wanted = QInputDialog::getDouble(this, tr("Refine to a spacing"), tr("Points are %1 apart now. Distance wanted, mm:").arg(shortLength(static_cast<float>(now))), now / 2, now / 32, now, 3, &ok);
+  const double wanted = QInputDialog::getDouble(
+      this, tr("Refine to a spacing"),
+      tr("Points are %1 apart now. Distance wanted, mm:").arg(shortLength(static_cast<float>(now))), now / 2,
+      now / 32, now, 3, &ok);
   if (!ok) return;
-  session_->apply(runJobFor<Document>(this, tr("Adding points …"), [this, wanted](const Progress& p) {
-    return withRefinement(session_->document(), static_cast<float>(wanted), p);
-  }), tr("Refine to %1").arg(shortLength(static_cast<float>(wanted))));
+  session_->apply(runJobFor<Document>(this, tr("Adding points …"),
+                                      [this, wanted](const Progress& p) {
+                                        return withRefinement(session_->document(),
+                                                              static_cast<float>(wanted), p);
+                                      }),
+                  tr("Refine to %1").arg(shortLength(static_cast<float>(wanted))));
 }
 
 }  // namespace juvenor::app

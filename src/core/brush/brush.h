@@ -19,18 +19,18 @@ struct PressureCurve {
 };
 
 struct Brush {
-  float radius = 1;          ///< scene units
-  float hardness = 0.2f;     ///< 0…1: the part of the radius at full strength
-  float opacity = 1;         ///< 0…1: what one stroke can reach at most
-  float flow = 0.1f;         ///< 0…1: what one dab adds
-  float spacing = 0.2f;      ///< distance of dabs as a part of the radius
-  float steady = 0;          ///< seconds by which the path trails the hand, smoothing it
+  float radius = 1;       ///< scene units
+  float hardness = 0.2f;  ///< 0…1: the part of the radius at full strength
+  float opacity = 1;      ///< 0…1: what one stroke can reach at most
+  float flow = 0.1f;      ///< 0…1: what one dab adds
+  float spacing = 0.2f;   ///< distance of dabs as a part of the radius
+  float steady = 0;       ///< seconds by which the path trails the hand, smoothing it
   bool pressureSize = true;
   bool pressureOpacity = false;
   bool pressureFlow = true;
   PressureCurve curve;
-  std::array<bool, 3> mirror{};    ///< across x = 0, y = 0, z = 0
-  float mirrorTolerance = 0;       ///< scene units; 0: three times the spacing of the surface
+  std::array<bool, 3> mirror{};  ///< across x = 0, y = 0, z = 0
+  float mirrorTolerance = 0;     ///< scene units; 0: three times the spacing of the surface
   bool frontOnly = true;
   bool allParts = false;
 };

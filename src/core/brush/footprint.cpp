@@ -19,7 +19,8 @@ float facing(const Vec3& normal, const Vec3& toViewer) {
 
 }  // namespace
 
-bool Flood::take(const Surface& surface, const Dab& dab, uint32_t sample, uint32_t part, float path, Footprint& out) {
+bool Flood::take(const Surface& surface, const Dab& dab, uint32_t sample, uint32_t part, float path,
+                 Footprint& out) {
   if (visit_[sample] == round_ || surface.parts[sample] != part) return false;
   const float distance = (surface.positions[sample] - dab.at.position).norm();
   if (distance >= dab.radius || path > kLongestDetour * dab.radius + surface.spacing) return false;

@@ -1,6 +1,7 @@
-// The samples a dab reaches and how strongly. The samples are found by flooding from the point under the pen along
-// the skin, never through the air: what is near in space but far along the surface (a lip above a lip, an ear before
-// the skull) stays dry, and the cost follows what lies under the brush, not the size of the sculpt.
+// The samples a dab reaches and how strongly. The samples are found by flooding from the point under the pen
+// along the skin, never through the air: what is near in space but far along the surface (a lip above a lip,
+// an ear before the skull) stays dry, and the cost follows what lies under the brush, not the size of the
+// sculpt.
 #pragma once
 
 #include <vector>
@@ -42,7 +43,8 @@ class Flood {
 
  private:
   void from(const Surface& surface, const Dab& dab, uint32_t seed, uint32_t part, Footprint& out);
-  bool take(const Surface& surface, const Dab& dab, uint32_t sample, uint32_t part, float path, Footprint& out);
+  bool take(const Surface& surface, const Dab& dab, uint32_t sample, uint32_t part, float path,
+            Footprint& out);
   void spread(const Surface& surface, const Dab& dab, uint32_t part, Footprint& out);
 
   std::vector<uint32_t> visit_;

@@ -1,5 +1,5 @@
-// What a tool does to the samples in its footprint. Where paint may go is the footprint's business alone, so every
-// ink works with every brush. A new ink is one file in inks/ and one line in inks/registry.cpp.
+// What a tool does to the samples in its footprint. Where paint may go is the footprint's business alone, so
+// every ink works with every brush. A new ink is one file in inks/ and one line in inks/registry.cpp.
 #pragma once
 
 #include <memory>
@@ -11,8 +11,8 @@
 
 namespace juvenor {
 
-/// The field a stroke is working on: chunks are copied on first touch, the values before the stroke stay at hand,
-/// and each sample remembers how far the stroke has covered it.
+/// The field a stroke is working on: chunks are copied on first touch, the values before the stroke stay at
+/// hand, and each sample remembers how far the stroke has covered it.
 class WorkingField {
  public:
   explicit WorkingField(ColorField field);
@@ -53,15 +53,16 @@ class WorkingField {
 
 /// What an ink is told at the start of a stroke.
 struct InkSetting {
-  EncodedColor color;      ///< for inks that lay colour
-  bool onMask = false;     ///< the stroke works on a mask: lay hides, erase shows
-  float dither = 0.5f;     ///< 0…1, another for every stroke: what rounding adds, so that thin flow never stalls
+  EncodedColor color;   ///< for inks that lay colour
+  bool onMask = false;  ///< the stroke works on a mask: lay hides, erase shows
+  float dither = 0.5f;  ///< 0…1, another for every stroke: what rounding adds, so that thin flow never stalls
 };
 
 class Ink {
  public:
   virtual ~Ink() = default;
-  virtual void apply(const Surface& surface, const Dab& dab, const Footprint& footprint, WorkingField& field) = 0;
+  virtual void apply(const Surface& surface, const Dab& dab, const Footprint& footprint,
+                     WorkingField& field) = 0;
 };
 
 struct InkKind {
@@ -79,9 +80,10 @@ std::unique_ptr<Ink> makeLayInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeEraseInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeBlendInk(const InkSetting& setting);
 
-/// Moves the stroke's coverage of the footprint on by the dab's flow, no further than its opacity, and sets every
-/// sample to its value before the stroke moved by that coverage toward `target`. Shared by lay and erase.
-void coverToward(const std::array<uint16_t, 4>& target, float dither, const Dab& dab, const Footprint& footprint,
-                 WorkingField& field);
+/// Moves the stroke's coverage of the footprint on by the dab's flow, no further than its opacity, and sets
+/// every sample to its value before the stroke moved by that coverage toward `target`. Shared by lay and
+/// erase.
+void coverToward(const std::array<uint16_t, 4>& target, float dither, const Dab& dab,
+                 const Footprint& footprint, WorkingField& field);
 
 }  // namespace juvenor

@@ -6,11 +6,18 @@ namespace juvenor {
 
 Stroke::Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::unique_ptr<Ink> ink,
                WorkingField& field, Flood& flood)
-    : surface_(surface), brush_(brush), activePart_(activePart), ink_(std::move(ink)), field_(field), flood_(flood) {}
+    : surface_(surface),
+      brush_(brush),
+      activePart_(activePart),
+      ink_(std::move(ink)),
+      field_(field),
+      flood_(flood) {}
 
 void Stroke::moveTo(const SurfacePoint& point, float pressure) {
   const float smallest = 0.02f * brush_.radius * brush_.spacing;
-  const auto step = [&](float p) { return std::max(smallest, brush_.spacing * strengthAt(brush_, p).radius); };
+  const auto step = [&](float p) {
+    return std::max(smallest, brush_.spacing * strengthAt(brush_, p).radius);
+  };
   if (!last_) {
     dab(point, pressure);
     last_ = {point, pressure};
@@ -45,8 +52,8 @@ void Stroke::dabOnce(const Dab& dab) {
 void Stroke::dab(const SurfacePoint& point, float pressure) {
   const DabStrength strength = strengthAt(brush_, pressure);
   const float tolerance = brush_.mirrorTolerance > 0 ? brush_.mirrorTolerance : 3 * surface_.spacing;
-  std::vector<Dab> dabs{{point, strength.radius, brush_.hardness, strength.opacity, strength.flow, brush_.frontOnly,
-                         brush_.allParts}};
+  std::vector<Dab> dabs{{point, strength.radius, brush_.hardness, strength.opacity, strength.flow,
+                         brush_.frontOnly, brush_.allParts}};
   for (int axis = 0; axis < 3; ++axis) {
     if (!brush_.mirror[static_cast<size_t>(axis)]) continue;
     const size_t count = dabs.size();

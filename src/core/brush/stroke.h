@@ -1,5 +1,5 @@
-// A stroke in the air: points of the pen's way over the surface come in, dabs are laid at even distances along it
-// (whatever the rate of the points), mirrored, and worked into a field by an ink.
+// A stroke in the air: points of the pen's way over the surface come in, dabs are laid at even distances
+// along it (whatever the rate of the points), mirrored, and worked into a field by an ink.
 #pragma once
 
 #include "core/brush/ink.h"
@@ -8,12 +8,13 @@ namespace juvenor {
 
 class Stroke {
  public:
-  /// `activePart` is the only part that takes paint unless the brush says all parts; kNone: the one under the pen.
-  /// Surface, field and flood must outlive the stroke.
+  /// `activePart` is the only part that takes paint unless the brush says all parts; kNone: the one under the
+  /// pen. Surface, field and flood must outlive the stroke.
   Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::unique_ptr<Ink> ink,
          WorkingField& field, Flood& flood);
 
-  /// The pen moved over the surface to here. Points may come at any distance; a straight way between is assumed.
+  /// The pen moved over the surface to here. Points may come at any distance; a straight way between is
+  /// assumed.
   void moveTo(const SurfacePoint& point, float pressure);
   /// The pen left the surface or jumped to another; the next point begins anew.
   void lift() { last_.reset(); }

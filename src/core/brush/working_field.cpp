@@ -62,8 +62,8 @@ std::vector<uint32_t> WorkingField::takeTouched() {
   return out;
 }
 
-void coverToward(const std::array<uint16_t, 4>& target, float dither, const Dab& dab, const Footprint& footprint,
-                 WorkingField& field) {
+void coverToward(const std::array<uint16_t, 4>& target, float dither, const Dab& dab,
+                 const Footprint& footprint, WorkingField& field) {
   const int planes = field.planes();
   for (size_t k = 0; k < footprint.samples.size(); ++k) {
     const uint32_t s = footprint.samples[k];

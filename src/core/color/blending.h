@@ -1,7 +1,7 @@
 // The blend modes and source-over for one pixel, in float: the plain reading of the specification.
-// W3C Compositing and Blending Level 1 (sixteen modes, on encoded values), Porter and Duff 1984 (source-over);
-// Divide is common practice; Stain is a thin absorbing film by the Beer-Lambert law, in linear light.
-// layers/blend_chunk.h does the same for 4,096 samples at once and is tested against this.
+// W3C Compositing and Blending Level 1 (sixteen modes, on encoded values), Porter and Duff 1984
+// (source-over); Divide is common practice; Stain is a thin absorbing film by the Beer-Lambert law, in linear
+// light. layers/blend_chunk.h does the same for 4,096 samples at once and is tested against this.
 #pragma once
 
 #include <array>

@@ -15,7 +15,8 @@ std::string SqlRow::text(int column) const {
 
 std::string_view SqlRow::blob(int column) const {
   const auto* b = static_cast<const char*>(sqlite3_column_blob(statement_, column));
-  return b ? std::string_view(b, static_cast<size_t>(sqlite3_column_bytes(statement_, column))) : std::string_view();
+  return b ? std::string_view(b, static_cast<size_t>(sqlite3_column_bytes(statement_, column)))
+           : std::string_view();
 }
 
 bool SqlRow::isNull(int column) const {
@@ -63,8 +64,9 @@ Error Database::error() const {
 Result<Database> Database::open(const std::filesystem::path& path, Mode mode) {
   Database out;
   out.where_ = path.string();
-  const int flags = mode == Mode::ReadOnly ? SQLITE_OPEN_READONLY
-                                           : SQLITE_OPEN_READWRITE | (mode == Mode::Create ? SQLITE_OPEN_CREATE : 0);
+  const int flags = mode == Mode::ReadOnly
+                        ? SQLITE_OPEN_READONLY
+                        : SQLITE_OPEN_READWRITE | (mode == Mode::Create ? SQLITE_OPEN_CREATE : 0);
   sqlite3* db = nullptr;
   const int code = sqlite3_open_v2(path.c_str(), &db, flags | SQLITE_OPEN_FULLMUTEX, nullptr);
   out.db_.reset(db);

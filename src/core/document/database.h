@@ -43,7 +43,8 @@ class Database {
   /// One or more statements without results.
   Outcome run(const char* sql);
   /// One statement with values; `row` is called for each row and returns false to stop.
-  Outcome query(const char* sql, std::span<const SqlValue> values, const std::function<bool(const SqlRow&)>& row = {});
+  Outcome query(const char* sql, std::span<const SqlValue> values,
+                const std::function<bool(const SqlRow&)>& row = {});
   Outcome query(const char* sql, std::initializer_list<SqlValue> values,
                 const std::function<bool(const SqlRow&)>& row = {}) {
     return query(sql, std::span(values.begin(), values.size()), row);

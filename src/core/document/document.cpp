@@ -7,8 +7,8 @@ namespace juvenor {
 std::vector<EncodedColor> defaultWells() {
   // Made-up skin and creature tones: light to dark skin, blood, gill, bone, moss, slate.
   std::vector<EncodedColor> out;
-  for (const char* hex : {"#f2dcc0", "#deb088", "#b9855f", "#8d6a54", "#5d4035", "#a34b3d", "#d07b6a", "#d9b44c",
-                          "#6d8a86", "#3c5b66"})
+  for (const char* hex : {"#f2dcc0", "#deb088", "#b9855f", "#8d6a54", "#5d4035", "#a34b3d", "#d07b6a",
+                          "#d9b44c", "#6d8a86", "#3c5b66"})
     out.push_back(*fromHex(hex));
   return out;
 }

@@ -1,5 +1,6 @@
-// The whole work as one immutable value. An edit is a function from document to document; versions share every chunk
-// that did not change, and so undo, saving on another thread, comparing and restoring need no code of their own.
+// The whole work as one immutable value. An edit is a function from document to document; versions share
+// every chunk that did not change, and so undo, saving on another thread, comparing and restoring need no
+// code of their own.
 #pragma once
 
 #include <optional>
@@ -12,7 +13,8 @@
 
 namespace juvenor {
 
-/// How the surface came from the sculpt: 0 is one regular split, otherwise the spacing refined to (scene units).
+/// How the surface came from the sculpt: 0 is one regular split, otherwise the spacing refined to (scene
+/// units).
 using Refinement = float;
 
 struct Document {
@@ -25,7 +27,7 @@ struct Document {
   EncodedColor bare{0.78f, 0.78f, 0.78f};  ///< the sculpt's own tone where no layer covers it
   std::vector<EncodedColor> wells;
   std::set<uint32_t> hiddenParts;
-  uint32_t strokeCount = 0;                ///< how many strokes came before; spreads the rounding of the next
+  uint32_t strokeCount = 0;  ///< how many strokes came before; spreads the rounding of the next
 };
 
 /// A document over a fresh sculpt: its colours, when it has any, as a painted layer, and the default wells.

@@ -9,8 +9,8 @@ namespace {
 
 // Every value moved `strength` of the way to the target, where the part is wanted.
 template <int Planes>
-Field<Planes> moved(const Field<Planes>& before, const Surface& surface, const std::array<uint16_t, Planes>& target,
-                    float strength, uint32_t part) {
+Field<Planes> moved(const Field<Planes>& before, const Surface& surface,
+                    const std::array<uint16_t, Planes>& target, float strength, uint32_t part) {
   Field<Planes> out = before;
   tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
     const size_t begin = c * kChunkSize, end = std::min(surface.size(), begin + kChunkSize);
@@ -40,15 +40,18 @@ Result<Document> withFilled(const Document& document, uint32_t id, const Encoded
   if (!ok) return ok.error();
   const Rgba16 c = opaque16(color);
   const ColorField& before = *layerOf(document, id)->source->painted();
-  return withPainted(document, id,
-                     moved<4>(before, *document.surface, {c.r, c.g, c.b, c.a}, std::clamp(strength, 0.f, 1.f), part));
+  return withPainted(
+      document, id,
+      moved<4>(before, *document.surface, {c.r, c.g, c.b, c.a}, std::clamp(strength, 0.f, 1.f), part));
 }
 
-Result<Document> withMaskFilled(const Document& document, uint32_t id, float value, float strength, uint32_t part) {
+Result<Document> withMaskFilled(const Document& document, uint32_t id, float value, float strength,
+                                uint32_t part) {
   const Outcome ok = paintable(document, id, true);
   if (!ok) return ok.error();
-  return withMaskField(document, id, moved<1>(*layerOf(document, id)->mask, *document.surface, {to16(value)},
-                                              std::clamp(strength, 0.f, 1.f), part));
+  return withMaskField(document, id,
+                       moved<1>(*layerOf(document, id)->mask, *document.surface, {to16(value)},
+                                std::clamp(strength, 0.f, 1.f), part));
 }
 
 }  // namespace juvenor

@@ -88,8 +88,9 @@ Outcome paintable(const Document& document, uint32_t id, bool onMask) {
   if (layer->locked) return Error{fmt::format("“{}” is locked. Unlock it to paint on it.", layer->name)};
   if (onMask && !layer->mask) return Error{fmt::format("“{}” has no mask yet. Add one first.", layer->name)};
   if (!onMask && !layer->source->painted())
-    return Error{fmt::format("“{}” is a {} layer and has one colour throughout. Paint its mask, or add a painted layer.",
-                             layer->name, layer->source->kind())};
+    return Error{fmt::format(
+        "“{}” is a {} layer and has one colour throughout. Paint its mask, or add a painted layer.",
+        layer->name, layer->source->kind())};
   return Done{};
 }
 

@@ -13,7 +13,8 @@ Error noSuchLayer(uint32_t id) {
 }
 
 size_t topOf(const Document& d, Stratum stratum) {
-  return static_cast<size_t>(std::ranges::count_if(d.layers, [&](const auto& l) { return l->stratum <= stratum; }));
+  return static_cast<size_t>(
+      std::ranges::count_if(d.layers, [&](const auto& l) { return l->stratum <= stratum; }));
 }
 
 Document inserted(const Document& document, Layer layer) {
@@ -23,7 +24,8 @@ Document inserted(const Document& document, Layer layer) {
   const size_t at = active && active->stratum == layer.stratum ? placeOf(document, active->id) + 1
                                                                : topOf(document, layer.stratum);
   out.activeLayer = layer.id;
-  out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(at), std::make_shared<Layer>(std::move(layer)));
+  out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(at),
+                    std::make_shared<Layer>(std::move(layer)));
   return out;
 }
 
@@ -37,7 +39,8 @@ Document withPaintedLayer(const Document& document, std::string name, Stratum st
   return inserted(document, std::move(layer));
 }
 
-Document withFillLayer(const Document& document, std::string name, Stratum stratum, const EncodedColor& color) {
+Document withFillLayer(const Document& document, std::string name, Stratum stratum,
+                       const EncodedColor& color) {
   Layer layer;
   layer.name = std::move(name);
   layer.stratum = stratum;
@@ -50,8 +53,7 @@ Result<Document> withoutLayer(const Document& document, uint32_t id) {
   if (at == document.layers.size()) return noSuchLayer(id);
   Document out = document;
   out.layers.erase(out.layers.begin() + static_cast<std::ptrdiff_t>(at));
-  if (out.activeLayer == id)
-    out.activeLayer = out.layers.empty() ? 0 : out.layers[at > 0 ? at - 1 : 0]->id;
+  if (out.activeLayer == id) out.activeLayer = out.layers.empty() ? 0 : out.layers[at > 0 ? at - 1 : 0]->id;
   return out;
 }
 
@@ -64,7 +66,8 @@ Result<Document> withDuplicate(const Document& document, uint32_t id) {
   copy.name += " copy";
   copy.locked = false;
   out.activeLayer = copy.id;
-  out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(at) + 1, std::make_shared<Layer>(std::move(copy)));
+  out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(at) + 1,
+                    std::make_shared<Layer>(std::move(copy)));
   return out;
 }
 
@@ -89,7 +92,8 @@ Result<Document> withMergedDown(const Document& document, uint32_t id) {
   if (at == document.layers.size()) return noSuchLayer(id);
   if (at == 0) return Error{"there is no layer below to merge into"};
   const Layer &upper = *document.layers[at], &lower = *document.layers[at - 1];
-  if (!upper.visible || !lower.visible) return Error{"one of the two layers is hidden; show both, then merge"};
+  if (!upper.visible || !lower.visible)
+    return Error{"one of the two layers is hidden; show both, then merge"};
   if (lower.locked || upper.locked) return Error{"one of the two layers is locked"};
   ColorField merged(document.surface->size());
   for (size_t i = 0; i < merged.chunkCount(); ++i) {
@@ -97,7 +101,8 @@ Result<Document> withMergedDown(const Document& document, uint32_t id) {
                               over = upper.source->chunk(*document.surface, i);
     if (!below && !over) continue;
     auto out = std::make_shared<ColorChunk>();
-    // The lower layer's own mask and opacity are put into its colours first; its blend mode stays with the result.
+    // The lower layer's own mask and opacity are put into its colours first; its blend mode stays with the
+    // result.
     if (below) {
       const ScalarChunk* mask = lower.mask ? lower.mask->chunk(i).get() : nullptr;
       blendChunk(BlendMode::Normal, *out, *below, mask, lower.opacity);

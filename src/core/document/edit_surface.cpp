@@ -24,7 +24,8 @@ Result<Document> withRefinement(const Document& document, Refinement refinement,
   return out;
 }
 
-Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt, const std::vector<Refinement>& refinements,
+Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt,
+                                                    const std::vector<Refinement>& refinements,
                                                     const Progress& progress) {
   auto surface = buildSurface(sculpt, progress);
   for (const Refinement r : refinements) {

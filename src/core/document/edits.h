@@ -1,5 +1,5 @@
-// Every edit of a document that is not a stroke: functions from document to document. The error says why an edit
-// cannot be done, in words for the artist.
+// Every edit of a document that is not a stroke: functions from document to document. The error says why an
+// edit cannot be done, in words for the artist.
 #pragma once
 
 #include "core/document/document.h"
@@ -11,14 +11,15 @@ namespace juvenor {
 /// An empty painted layer above the active one if that lies in the same stratum, else on top of the stratum.
 Document withPaintedLayer(const Document& document, std::string name, Stratum stratum);
 /// A fill layer, placed the same way.
-Document withFillLayer(const Document& document, std::string name, Stratum stratum, const EncodedColor& color);
+Document withFillLayer(const Document& document, std::string name, Stratum stratum,
+                       const EncodedColor& color);
 Result<Document> withoutLayer(const Document& document, uint32_t id);
 /// A copy right above, sharing all chunks.
 Result<Document> withDuplicate(const Document& document, uint32_t id);
 /// Moves a layer to a stratum, `above` layers of which then lie below it.
 Result<Document> withLayerMoved(const Document& document, uint32_t id, Stratum stratum, size_t above);
-/// The layer and the visible one right below become one painted layer that looks the same over what is under it
-/// when the lower one is Normal at full opacity.
+/// The layer and the visible one right below become one painted layer that looks the same over what is under
+/// it when the lower one is Normal at full opacity.
 Result<Document> withMergedDown(const Document& document, uint32_t id);
 
 // ---- one layer (edit_layer.cpp)
@@ -53,9 +54,11 @@ Result<Document> withMaskFilled(const Document& document, uint32_t id, float val
 // ---- the surface (edit_surface.cpp)
 
 /// One regular split (spacing 0) or cuts down to a spacing; every layer and mask is carried over.
-Result<Document> withRefinement(const Document& document, Refinement refinement, const Progress& progress = {});
+Result<Document> withRefinement(const Document& document, Refinement refinement,
+                                const Progress& progress = {});
 /// The surface of a sculpt after a list of refinements: what opening a document does.
-Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt, const std::vector<Refinement>& refinements,
+Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt,
+                                                    const std::vector<Refinement>& refinements,
                                                     const Progress& progress = {});
 
 /// Whether the pen may work on this layer (its colour, or its mask); the error is what the window says.

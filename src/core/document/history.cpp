@@ -37,7 +37,9 @@ History::History(Document document, std::string name, size_t memoryBudget) : bud
 }
 
 History::History(std::vector<StepPointer> steps, size_t current, size_t memoryBudget)
-    : steps_(steps.begin(), steps.end()), current_(std::min(current, steps.size() - 1)), budget_(memoryBudget) {
+    : steps_(steps.begin(), steps.end()),
+      current_(std::min(current, steps.size() - 1)),
+      budget_(memoryBudget) {
   for (const StepPointer& s : steps_) {
     nextId_ = std::max(nextId_, s->id + 1);
     bytes_ += s->bytes;

@@ -1,5 +1,5 @@
-// The steps of the work, as documents that share their chunks. Undo is going back in the list; the list is bounded by
-// memory alone.
+// The steps of the work, as documents that share their chunks. Undo is going back in the list; the list is
+// bounded by memory alone.
 #pragma once
 
 #include <deque>
@@ -29,7 +29,8 @@ class History {
   size_t current() const { return current_; }
   size_t bytes() const { return bytes_; }
 
-  /// Adds a step after the current one; steps that were undone are dropped, the oldest give way to the budget.
+  /// Adds a step after the current one; steps that were undone are dropped, the oldest give way to the
+  /// budget.
   void push(Document document, std::string name);
   bool canUndo() const { return current_ > 0; }
   bool canRedo() const { return current_ + 1 < steps_.size(); }

@@ -29,7 +29,8 @@ int lockFile(const fs::path& path) {
 
 void removeAll(const fs::path& journal) {
   std::error_code ec;
-  for (const char* ending : {"", "-wal", "-shm", "-journal", ".lock"}) fs::remove(journal.string() + ending, ec);
+  for (const char* ending : {"", "-wal", "-shm", "-journal", ".lock"})
+    fs::remove(journal.string() + ending, ec);
 }
 
 }  // namespace
@@ -37,11 +38,13 @@ void removeAll(const fs::path& journal) {
 fs::path journalFolder() {
   const char* state = std::getenv("XDG_STATE_HOME");
   const char* home = std::getenv("HOME");
-  const fs::path root = state && *state ? fs::path(state) : fs::path(home ? home : "/tmp") / ".local" / "state";
+  const fs::path root =
+      state && *state ? fs::path(state) : fs::path(home ? home : "/tmp") / ".local" / "state";
   return root / "juvenor" / "journals";
 }
 
-Journal::Journal(fs::path folder, fs::path saved, std::string title) : saved_(std::move(saved)), title_(std::move(title)) {
+Journal::Journal(fs::path folder, fs::path saved, std::string title)
+    : saved_(std::move(saved)), title_(std::move(title)) {
   std::error_code ec;
   fs::create_directories(folder, ec);
   std::random_device device;
@@ -187,7 +190,8 @@ Result<Opened> recover(const LeftBehind& journal, const Progress& progress) {
   const auto save = base->meta("save"), expected = store->meta("base save");
   if (!save || !expected) return Error{"is damaged", journal.saved.string()};
   if (*save != *expected)
-    return Error{"was changed since these strokes were made; they cannot be joined to it", journal.saved.string()};
+    return Error{"was changed since these strokes were made; they cannot be joined to it",
+                 journal.saved.string()};
   return store->readOver(*base, progress);
 }
 

@@ -1,6 +1,7 @@
-// The strokes since the last save, kept beside the user's state folder, so that a kill at any moment loses at most the
-// stroke in the air. A journal is a document file that may go on from a saved one; a thread of its own writes it, each
-// step flushed to the disk. A journal left behind by a process that is gone is offered back at the next start.
+// The strokes since the last save, kept beside the user's state folder, so that a kill at any moment loses at
+// most the stroke in the air. A journal is a document file that may go on from a saved one; a thread of its
+// own writes it, each step flushed to the disk. A journal left behind by a process that is gone is offered
+// back at the next start.
 #pragma once
 
 #include <condition_variable>
@@ -11,13 +12,15 @@
 
 namespace juvenor {
 
-/// The user's state folder for journals: $XDG_STATE_HOME/juvenor/journals, else ~/.local/state/juvenor/journals.
+/// The user's state folder for journals: $XDG_STATE_HOME/juvenor/journals, else
+/// ~/.local/state/juvenor/journals.
 std::filesystem::path journalFolder();
 
 class Journal {
  public:
-  /// Begins a journal in `folder`. `saved` names the document file whose steps are the ground, or is empty when the
-  /// work was never saved; the journal then holds the sculpt too. `title` is what the work is called meanwhile.
+  /// Begins a journal in `folder`. `saved` names the document file whose steps are the ground, or is empty
+  /// when the work was never saved; the journal then holds the sculpt too. `title` is what the work is called
+  /// meanwhile.
   Journal(std::filesystem::path folder, std::filesystem::path saved, std::string title);
   /// Removes the journal: the work was saved, or given up on purpose. A crash never comes here.
   ~Journal();
@@ -56,7 +59,7 @@ struct LeftBehind {
   std::filesystem::path journal;
   std::filesystem::path saved;  ///< the document it goes on from, or empty
   std::string title;
-  size_t steps = 0;             ///< how many steps are in no saved file
+  size_t steps = 0;  ///< how many steps are in no saved file
 };
 
 /// Journals of processes that are gone, oldest first; empty ones are cleared away.

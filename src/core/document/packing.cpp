@@ -45,7 +45,8 @@ std::string_view bytesOf(const std::vector<T>& values) {
 }
 
 template <class T>
-Outcome fetch(const std::function<std::string(std::string_view)>& read, std::string_view name, std::vector<T>& out) {
+Outcome fetch(const std::function<std::string(std::string_view)>& read, std::string_view name,
+              std::vector<T>& out) {
   const std::string stored = read(name);
   if (stored.empty()) return Done{};
   auto bytes = unpacked(stored, kMostBytes);
@@ -58,7 +59,8 @@ Outcome fetch(const std::function<std::string(std::string_view)>& read, std::str
 
 }  // namespace
 
-Outcome packSculpt(const Sculpt& s, const std::function<Outcome(std::string_view, const std::string&)>& write) {
+Outcome packSculpt(const Sculpt& s,
+                   const std::function<Outcome(std::string_view, const std::string&)>& write) {
   nlohmann::json names = {{"name", s.name}, {"parts", s.parts}, {"uvs", nlohmann::json::array()}};
   for (const UvSet& uv : s.uvSets) names["uvs"].push_back(uv.name);
   std::vector<std::pair<std::string, std::string_view>> arrays{{"vertices", bytesOf(s.vertices)},
@@ -79,7 +81,8 @@ Outcome packSculpt(const Sculpt& s, const std::function<Outcome(std::string_view
   return ok;
 }
 
-Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& read, const std::string& where) {
+Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& read,
+                            const std::string& where) {
   Sculpt s;
   const auto text = unpacked(read("names"), size_t{1} << 26);
   if (!text) return Error{"holds no sculpt, or a damaged one", where};
@@ -92,7 +95,8 @@ Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& 
   } catch (const nlohmann::json::exception&) {
     return Error{"the names of the sculpt are damaged", where};
   }
-  std::vector<Outcome> results{fetch(read, "vertices", s.vertices), fetch(read, "polygon_start", s.polygonStart),
+  std::vector<Outcome> results{fetch(read, "vertices", s.vertices),
+                               fetch(read, "polygon_start", s.polygonStart),
                                fetch(read, "corners", s.corners), fetch(read, "polygon_part", s.polygonPart),
                                fetch(read, "colors", s.colors)};
   for (size_t i = 0; i < s.uvSets.size(); ++i) {
@@ -102,7 +106,8 @@ Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& 
   for (const Outcome& r : results)
     if (!r) return Error{r.error().what, where};
   if (s.polygonStart.empty() || s.polygonStart.front() != 0 || s.polygonStart.back() != s.corners.size() ||
-      !std::is_sorted(s.polygonStart.begin(), s.polygonStart.end()) || s.polygonPart.size() != s.polygonCount())
+      !std::is_sorted(s.polygonStart.begin(), s.polygonStart.end()) ||
+      s.polygonPart.size() != s.polygonCount())
     return Error{"the polygons of the sculpt are damaged", where};
   for (const uint32_t p : s.polygonPart)
     if (p >= s.parts.size()) return Error{"the parts of the sculpt are damaged", where};

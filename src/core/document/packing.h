@@ -24,8 +24,11 @@ template <int P>
 Result<std::shared_ptr<const Chunk<P>>> unpackedChunk(std::string_view bytes);
 
 /// Calls `write(name, packed array)` for everything a sculpt holds.
-Outcome packSculpt(const Sculpt& sculpt, const std::function<Outcome(std::string_view, const std::string&)>& write);
-/// The sculpt from arrays that `read(name)` gives, empty when there is none of that name. All rules are checked.
-Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& read, const std::string& where);
+Outcome packSculpt(const Sculpt& sculpt,
+                   const std::function<Outcome(std::string_view, const std::string&)>& write);
+/// The sculpt from arrays that `read(name)` gives, empty when there is none of that name. All rules are
+/// checked.
+Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& read,
+                            const std::string& where);
 
 }  // namespace juvenor

@@ -15,8 +15,8 @@ float ditherOf(uint32_t stroke) {
 
 }  // namespace
 
-Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document, const StrokeSetting& setting,
-                                                        Flood& flood) {
+Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document,
+                                                        const StrokeSetting& setting, Flood& flood) {
   const Outcome ok = paintable(document, setting.layer, setting.onMask);
   if (!ok) return ok.error();
   if (!setting.ink) return Error{"no ink is chosen"};
@@ -26,7 +26,8 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
                                : std::make_unique<WorkingField>(*layer->source->painted());
   out->stroke_ = std::make_unique<Stroke>(
       *document.surface, setting.brush, setting.activePart,
-      setting.ink->make({setting.color, setting.onMask, ditherOf(document.strokeCount)}), *out->field_, flood);
+      setting.ink->make({setting.color, setting.onMask, ditherOf(document.strokeCount)}), *out->field_,
+      flood);
   return out;
 }
 

@@ -1,4 +1,5 @@
-// A stroke on a layer of a document, from pen down to pen up. The document is not changed; finish gives the next one.
+// A stroke on a layer of a document, from pen down to pen up. The document is not changed; finish gives the
+// next one.
 #pragma once
 
 #include "core/brush/stroke.h"
@@ -30,7 +31,8 @@ class PaintStroke {
   Document finish();
 
  private:
-  PaintStroke(const Document& document, const StrokeSetting& setting) : document_(document), setting_(setting) {}
+  PaintStroke(const Document& document, const StrokeSetting& setting)
+      : document_(document), setting_(setting) {}
 
   Document document_;
   StrokeSetting setting_;

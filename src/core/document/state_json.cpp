@@ -33,14 +33,10 @@ json stateOf(const Document& d) {
                       {"mask", l->mask.has_value()}});
   json wells = json::array();
   for (const EncodedColor& c : d.wells) wells.push_back(toJson(c));
-  return {{"layers", layers},
-          {"active", d.activeLayer},
-          {"next", d.nextLayer},
-          {"bare", toJson(d.bare)},
-          {"wells", wells},
-          {"hidden", d.hiddenParts},
-          {"strokes", d.strokeCount},
-          {"refinements", d.refinements}};
+  return {{"layers", layers},         {"active", d.activeLayer},
+          {"next", d.nextLayer},      {"bare", toJson(d.bare)},
+          {"wells", wells},           {"hidden", d.hiddenParts},
+          {"strokes", d.strokeCount}, {"refinements", d.refinements}};
 }
 
 std::vector<Refinement> refinementsOfState(const json& state) {
@@ -59,7 +55,8 @@ Result<LayerPointer> layerFrom(const json& j, size_t samples) {
   layer.name = j.at("name").get<std::string>();
   const auto stratum = stratumFromKey(j.at("stratum").get<std::string>());
   const auto blend = blendModeFromKey(j.at("blend").get<std::string>());
-  if (!stratum || !blend) return Error{fmt::format("layer '{}' has an unknown stratum or blend mode", layer.name)};
+  if (!stratum || !blend)
+    return Error{fmt::format("layer '{}' has an unknown stratum or blend mode", layer.name)};
   auto source = makeSource(j.at("kind").get<std::string>(), j.at("parameters"), samples);
   if (!source) return Error{fmt::format("layer '{}': {}", layer.name, source.error().what)};
   layer.stratum = *stratum;

@@ -1,5 +1,6 @@
-// The document on disk: an SQLite database, described in docs/file-format.md. Saving writes, in one transaction, the
-// steps the file does not have yet and the chunks they changed; opening gives back every step.
+// The document on disk: an SQLite database, described in docs/file-format.md. Saving writes, in one
+// transaction, the steps the file does not have yet and the chunks they changed; opening gives back every
+// step.
 #pragma once
 
 #include <map>
@@ -59,7 +60,8 @@ class Store {
   Outcome insertChanges(const Step& step, const Document* before);
   template <int P>
   Outcome insertField(uint64_t step, uint32_t layer, const Field<P>* before, const Field<P>& after);
-  Result<int64_t> chunkId(const std::shared_ptr<const void>& pointer, const std::function<std::string()>& bytes);
+  Result<int64_t> chunkId(const std::shared_ptr<const void>& pointer,
+                          const std::function<std::string()>& bytes);
   Outcome dropSteps(const std::vector<uint64_t>& ids);
   Outcome readRows(std::map<uint64_t, Row>& rows);
   Result<Sculpt> readSculpt();
@@ -78,6 +80,7 @@ class Store {
 };
 
 /// Saves to a new place: writes beside the target and renames. An existing file stays as it was on any error.
-Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps, uint64_t currentStep);
+Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps,
+                     uint64_t currentStep);
 
 }  // namespace juvenor

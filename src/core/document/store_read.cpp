@@ -34,13 +34,16 @@ Result<Store> Store::open(const std::filesystem::path& path, bool readOnly) {
   auto db = Database::open(path, readOnly ? Database::Mode::ReadOnly : Database::Mode::ReadWrite);
   if (!db) return db.error();
   int64_t application = 0, version = 0;
-  Outcome ok = db->query("PRAGMA application_id", {}, [&](const SqlRow& r) { return application = r.integer(0), true; });
-  if (ok) ok = db->query("PRAGMA user_version", {}, [&](const SqlRow& r) { return version = r.integer(0), true; });
+  Outcome ok = db->query("PRAGMA application_id", {},
+                         [&](const SqlRow& r) { return application = r.integer(0), true; });
+  if (ok)
+    ok = db->query("PRAGMA user_version", {}, [&](const SqlRow& r) { return version = r.integer(0), true; });
   if (!ok) return ok.error();
   if (application != 1247106638) return Error{"is not a Juvenor document", path.string()};
   if (version > 1)
-    return Error{fmt::format("was saved by a newer version of Juvenor (format {}); this one reads format 1", version),
-                 path.string()};
+    return Error{
+        fmt::format("was saved by a newer version of Juvenor (format {}); this one reads format 1", version),
+        path.string()};
   return Store(std::move(*db), path);
 }
 
@@ -146,15 +149,16 @@ Result<Document> Store::documentOf(const Row& row, const Document* before, size_
   return document;
 }
 
-Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows, uint64_t current,
-                               const Sculpt& sculpt, const Progress& progress) {
+Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows,
+                               uint64_t current, const Sculpt& sculpt, const Progress& progress) {
   if (order.empty()) return Error{"holds no step of the work", path_.string()};
   const auto shared = std::make_shared<const Sculpt>(sculpt);
   std::map<std::vector<Refinement>, std::shared_ptr<const Surface>> surfaces;
   Opened out;
   for (size_t i = 0; i < order.size(); ++i) {
     const auto row = rows.find(order[i]);
-    if (row == rows.end()) return Error{fmt::format("step {} of the history is missing", order[i]), path_.string()};
+    if (row == rows.end())
+      return Error{fmt::format("step {} of the history is missing", order[i]), path_.string()};
     const auto state = nlohmann::json::parse(row->second.state, nullptr, false);
     if (state.is_discarded()) return Error{"a step of the history is damaged", path_.string()};
     auto& surface = surfaces[refinementsOfState(state)];

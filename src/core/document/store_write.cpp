@@ -63,7 +63,8 @@ Outcome Store::setMeta(std::string_view key, std::string_view value) {
   return db_.query("INSERT OR REPLACE INTO meta VALUES(?, ?)", {key, value});
 }
 
-Result<int64_t> Store::chunkId(const std::shared_ptr<const void>& pointer, const std::function<std::string()>& bytes) {
+Result<int64_t> Store::chunkId(const std::shared_ptr<const void>& pointer,
+                               const std::function<std::string()>& bytes) {
   if (const auto known = idOfChunk_.find(pointer); known != idOfChunk_.end()) return known->second;
   const std::string data = bytes();
   const Outcome ok = db_.query("INSERT INTO chunk(data) VALUES(?)", {&data});
@@ -86,8 +87,9 @@ Outcome Store::insertField(uint64_t step, uint32_t layer, const Field<P>* before
       if (!id) return id.error();
       data = *id;
     }
-    const Outcome ok = db_.query("INSERT INTO change VALUES(?, ?, ?, ?, ?)",
-                                 {static_cast<int64_t>(step), int64_t{layer}, int64_t{P == 4 ? 0 : 1}, int64_t{i}, data});
+    const Outcome ok =
+        db_.query("INSERT INTO change VALUES(?, ?, ?, ?, ?)",
+                  {static_cast<int64_t>(step), int64_t{layer}, int64_t{P == 4 ? 0 : 1}, int64_t{i}, data});
     if (!ok) return ok;
   }
   return Done{};
@@ -100,16 +102,19 @@ Outcome Store::insertChanges(const Step& step, const Document* before) {
     Outcome ok = Done{};
     if (const ColorField* field = layer->source->painted())
       ok = insertField<4>(step.id, layer->id, old ? old->source->painted() : nullptr, *field);
-    if (ok && layer->mask) ok = insertField<1>(step.id, layer->id, old && old->mask ? &*old->mask : nullptr, *layer->mask);
+    if (ok && layer->mask)
+      ok = insertField<1>(step.id, layer->id, old && old->mask ? &*old->mask : nullptr, *layer->mask);
     if (!ok) return ok;
   }
   return Done{};
 }
 
 Outcome Store::insertStep(const Step& step, const Document* before) {
-  const std::string state = stateOf(step.document).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-  const Outcome ok = db_.query("INSERT INTO step VALUES(?, ?, ?)",
-                               {static_cast<int64_t>(step.id), std::string_view(step.name), std::string_view(state)});
+  const std::string state =
+      stateOf(step.document).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  const Outcome ok =
+      db_.query("INSERT INTO step VALUES(?, ?, ?)",
+                {static_cast<int64_t>(step.id), std::string_view(step.name), std::string_view(state)});
   return ok ? insertChanges(step, before) : ok;
 }
 
@@ -143,7 +148,8 @@ Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep
   const std::set<uint64_t> base(baseSteps_.begin(), baseSteps_.end());
   const uint64_t first = steps.front()->id;
 
-  // A file whose oldest steps gave way to the memory budget needs its first step written in full; a journal keeps them.
+  // A file whose oldest steps gave way to the memory budget needs its first step written in full; a journal
+  // keeps them.
   const bool journal = !baseSteps_.empty();
   const bool trimmed = !journal && here.contains(first) && *here.begin() < first;
   if (trimmed) {
@@ -195,7 +201,8 @@ Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep) {
   return ok;
 }
 
-Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps, uint64_t currentStep) {
+Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps,
+                     uint64_t currentStep) {
   const std::filesystem::path partial = path.string() + ".part";
   std::error_code ec;
   std::filesystem::remove(partial, ec);

@@ -6,7 +6,8 @@
 
 namespace juvenor {
 
-Outcome writePicture(const std::filesystem::path& path, const ViewSize& size, std::span<const uint32_t> pixels) {
+Outcome writePicture(const std::filesystem::path& path, const ViewSize& size,
+                     std::span<const uint32_t> pixels) {
   std::vector<uint8_t> bytes;
   bytes.reserve(pixels.size() * 3);
   for (const uint32_t p : pixels)
@@ -15,7 +16,8 @@ Outcome writePicture(const std::filesystem::path& path, const ViewSize& size, st
   if (!out) return Error{"is of no kind this program writes pictures in", path.string()};
   OIIO::ImageSpec spec(size.width, size.height, 3, OIIO::TypeDesc::UINT8);
   spec.attribute("oiio:ColorSpace", "sRGB");
-  if (!out->open(path.string(), spec) || !out->write_image(OIIO::TypeDesc::UINT8, bytes.data()) || !out->close())
+  if (!out->open(path.string(), spec) || !out->write_image(OIIO::TypeDesc::UINT8, bytes.data()) ||
+      !out->close())
     return Error{"was not written (" + out->geterror() + ")", path.string()};
   return Done{};
 }

@@ -10,6 +10,7 @@
 namespace juvenor {
 
 /// Writes 0xAARRGGBB pixels as an opaque 8-bit picture; the ending (png, tif, jpg) chooses the format.
-Outcome writePicture(const std::filesystem::path& path, const ViewSize& size, std::span<const uint32_t> pixels);
+Outcome writePicture(const std::filesystem::path& path, const ViewSize& size,
+                     std::span<const uint32_t> pixels);
 
 }  // namespace juvenor

@@ -37,8 +37,9 @@ HWY_INLINE V decode(V v) {
 HWY_INLINE V encode(V v) {
   const V low = hn::Mul(v, hn::Set(kF, 12.92f));
   const V safe = hn::Max(v, hn::Set(kF, 1e-9f));
-  const V high = hn::MulSub(hn::Set(kF, 1.055f), hn::Exp(kF, hn::Mul(hn::Set(kF, 1 / 2.4f), hn::Log(kF, safe))),
-                            hn::Set(kF, 0.055f));
+  const V high =
+      hn::MulSub(hn::Set(kF, 1.055f), hn::Exp(kF, hn::Mul(hn::Set(kF, 1 / 2.4f), hn::Log(kF, safe))),
+                 hn::Set(kF, 0.055f));
   return hn::IfThenElse(hn::Le(v, hn::Set(kF, 0.0031308f)), low, high);
 }
 
@@ -52,7 +53,8 @@ HWY_INLINE V softLight(V b, V s) {
   const V one = hn::Set(kF, 1.f);
   const V m = hn::Sub(hn::Add(s, s), one);
   const V dark = hn::MulAdd(hn::Mul(m, b), hn::Sub(one, b), b);
-  const V curve = hn::Mul(hn::MulAdd(hn::MulAdd(hn::Set(kF, 16.f), b, hn::Set(kF, -12.f)), b, hn::Set(kF, 4.f)), b);
+  const V curve =
+      hn::Mul(hn::MulAdd(hn::MulAdd(hn::Set(kF, 16.f), b, hn::Set(kF, -12.f)), b, hn::Set(kF, 4.f)), b);
   const V d = hn::IfThenElse(hn::Le(b, hn::Set(kF, 0.25f)), curve, hn::Sqrt(b));
   const V light = hn::MulAdd(m, hn::Sub(d, b), b);
   return hn::IfThenElse(hn::Le(s, hn::Set(kF, 0.5f)), dark, light);
@@ -103,7 +105,8 @@ void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, fl
       }
     } else {
       const V ab = hn::Mul(backAlpha, unit), bare = hn::Sub(one, ab);
-      const V overSource = hn::Div(one, hn::Max(sourceAlpha, one)), overBack = hn::Div(one, hn::Max(backAlpha, one));
+      const V overSource = hn::Div(one, hn::Max(sourceAlpha, one)),
+              overBack = hn::Div(one, hn::Max(backAlpha, one));
       for (int c = 0; c < 3; ++c) {
         const V s = hn::Min(one, hn::Mul(load(&source.plane[c][i]), overSource));
         const V b = hn::Min(one, hn::Mul(load(&back.plane[c][i]), overBack));
@@ -111,7 +114,8 @@ void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, fl
         if constexpr (M == BlendMode::Stain) {
           const V density = hn::Log(kF, hn::Max(decode(s), hn::Set(kF, kDarkestFilm)));
           const V film = encode(hn::Mul(decode(b), hn::Exp(kF, hn::Mul(as, density))));
-          out = hn::MulAdd(ab, hn::IfThenElse(hn::Gt(as, hn::Zero(kF)), film, b), hn::Mul(hn::Mul(bare, as), s));
+          out = hn::MulAdd(ab, hn::IfThenElse(hn::Gt(as, hn::Zero(kF)), film, b),
+                           hn::Mul(hn::Mul(bare, as), s));
         } else {
           const V m = hn::MulAdd(bare, s, hn::Mul(ab, mix<M>(b, s)));
           out = hn::MulAdd(as, m, hn::Mul(keep, hn::Mul(ab, b)));
@@ -160,12 +164,14 @@ namespace {
 HWY_EXPORT(blendSeparable);
 
 // Hue, saturation, colour and luminosity mix the channels; they are rare and go pixel by pixel.
-void blendMixed(BlendMode mode, ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, float opacity) {
+void blendMixed(BlendMode mode, ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask,
+                float opacity) {
   for (size_t i = 0; i < kChunkSize; ++i) {
     const Rgba16 s = sampleOf(source, i), b = sampleOf(back, i);
     const float scale = opacity * (mask ? from16(mask->plane[0][i]) : 1.f);
-    const Pixel out = blend(mode, {from16(b.r), from16(b.g), from16(b.b), from16(b.a)},
-                            {from16(s.r) * scale, from16(s.g) * scale, from16(s.b) * scale, from16(s.a) * scale});
+    const Pixel out =
+        blend(mode, {from16(b.r), from16(b.g), from16(b.b), from16(b.a)},
+              {from16(s.r) * scale, from16(s.g) * scale, from16(s.b) * scale, from16(s.a) * scale});
     setSample(back, i, {to16(out.r), to16(out.g), to16(out.b), to16(out.a)});
   }
 }

@@ -13,7 +13,8 @@ bool contributes(const Layer& layer) {
   return layer.visible && layer.opacity > 0;
 }
 
-// Whether every chunk of a layer must be taken as changed: a property differs, or its source is worked out anew.
+// Whether every chunk of a layer must be taken as changed: a property differs, or its source is worked out
+// anew.
 bool changedThroughout(const Layer& a, const Layer& b) {
   return contributes(a) != contributes(b) || a.blend != b.blend || a.opacity != b.opacity ||
          a.mask.has_value() != b.mask.has_value() ||

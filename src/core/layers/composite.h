@@ -1,5 +1,6 @@
-// All layers as one opaque colour per sample, over the bare tone of the sculpt. Only chunks that changed are worked
-// out again; what changed follows from comparing shared chunks, so undo and every edit are covered alike.
+// All layers as one opaque colour per sample, over the bare tone of the sculpt. Only chunks that changed are
+// worked out again; what changed follows from comparing shared chunks, so undo and every edit are covered
+// alike.
 #pragma once
 
 #include <vector>

@@ -17,7 +17,8 @@ inline constexpr size_t chunkCount(size_t samples) {
   return (samples + kChunkSize - 1) / kChunkSize;
 }
 
-/// `Planes` planes of 4,096 values of 16 bits. Colour has four: red, green, blue, alpha (premultiplied, encoded).
+/// `Planes` planes of 4,096 values of 16 bits. Colour has four: red, green, blue, alpha (premultiplied,
+/// encoded).
 template <int Planes>
 struct Chunk {
   alignas(64) std::array<std::array<uint16_t, kChunkSize>, Planes> plane{};

@@ -1,5 +1,6 @@
-// What a layer is made of. A source gives colour chunk by chunk; painted sources are edited, all others are worked
-// out from parameters and the surface. A new kind is one file in sources/ and one line in sources/registry.cpp.
+// What a layer is made of. A source gives colour chunk by chunk; painted sources are edited, all others are
+// worked out from parameters and the surface. A new kind is one file in sources/ and one line in
+// sources/registry.cpp.
 #pragma once
 
 #include <memory>

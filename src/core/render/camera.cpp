@@ -31,7 +31,8 @@ Ray rayThrough(const Camera& c, const ViewSize& size, const Vec2& pixel) {
 Vec3 project(const Camera& c, const ViewSize& size, const Vec3& point) {
   const Vec3 d = point - c.eye();
   const float depth = -d.dot(c.back());
-  const float scale = 0.5f * static_cast<float>(size.height) / halfHeight(c) / (c.parallel ? c.distance : std::max(depth, 1e-20f));
+  const float scale = 0.5f * static_cast<float>(size.height) / halfHeight(c) /
+                      (c.parallel ? c.distance : std::max(depth, 1e-20f));
   return {0.5f * static_cast<float>(size.width) + d.dot(c.right()) * scale,
           0.5f * static_cast<float>(size.height) - d.dot(c.up()) * scale, depth};
 }
@@ -67,7 +68,8 @@ Camera framed(const Camera& camera, const ViewSize& size, std::span<const Vec3> 
 Camera framed(const Camera& camera, const ViewSize& size, const Box& box) {
   std::array<Vec3, 8> corners;
   for (size_t i = 0; i < 8; ++i)
-    corners[i] = {(i & 1 ? box.high : box.low).x(), (i & 2 ? box.high : box.low).y(), (i & 4 ? box.high : box.low).z()};
+    corners[i] = {(i & 1 ? box.high : box.low).x(), (i & 2 ? box.high : box.low).y(),
+                  (i & 4 ? box.high : box.low).z()};
   return box.empty() ? camera : framed(camera, size, corners);
 }
 

@@ -12,9 +12,9 @@ struct Ray {
 
 struct Camera {
   Vec3 target = Vec3::Zero();
-  float distance = 4;                ///< from the target, scene units
+  float distance = 4;                                        ///< from the target, scene units
   Eigen::Quaternionf turn = Eigen::Quaternionf::Identity();  ///< of the viewer; identity looks down −z, y up
-  float fieldOfView = 28;            ///< degrees, over the height of the picture
+  float fieldOfView = 28;                                    ///< degrees, over the height of the picture
   bool parallel = false;
 
   Vec3 right() const { return turn * Vec3::UnitX(); }

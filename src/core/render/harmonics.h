@@ -1,5 +1,5 @@
-// Real spherical harmonics up to band 2: nine numbers that hold a soft light, a visibility, or what they have in common.
-// Ramamoorthi and Hanrahan 2001 (an efficient representation for irradiance environment maps).
+// Real spherical harmonics up to band 2: nine numbers that hold a soft light, a visibility, or what they have
+// in common. Ramamoorthi and Hanrahan 2001 (an efficient representation for irradiance environment maps).
 #pragma once
 
 #include <array>

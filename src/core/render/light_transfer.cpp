@@ -22,14 +22,16 @@ Vec2 spread(uint32_t sample, uint32_t index) {
 Vec3 cosineDirection(const Vec3& normal, const Vec2& u) {
   const float r = std::sqrt(u.x()), angle = 2 * std::numbers::pi_v<float> * u.y();
   const Vec3 x = normal.unitOrthogonal(), y = normal.cross(x);
-  return (r * std::cos(angle) * x + r * std::sin(angle) * y + std::sqrt(std::max(0.f, 1 - u.x())) * normal).normalized();
+  return (r * std::cos(angle) * x + r * std::sin(angle) * y + std::sqrt(std::max(0.f, 1 - u.x())) * normal)
+      .normalized();
 }
 
 }  // namespace
 
 LightTransfer::LightTransfer(size_t samples) : blocked_(samples, Harmonics{}), rays_(samples, 0) {}
 
-void LightTransfer::addRays(const Rays& rays, size_t begin, size_t end, int count, const std::function<bool()>& stop) {
+void LightTransfer::addRays(const Rays& rays, size_t begin, size_t end, int count,
+                            const std::function<bool()>& stop) {
   const Surface& surface = rays.surface();
   const float lift = 0.05f * surface.spacing + 1e-6f * surface.bounds.diagonal();
   const float reach = surface.bounds.diagonal();
@@ -38,7 +40,8 @@ void LightTransfer::addRays(const Rays& rays, size_t begin, size_t end, int coun
     for (size_t s = range.begin(); s != range.end(); ++s) {
       const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
       for (int k = 0; k < count; ++k) {
-        const Vec3 d = cosineDirection(n, spread(static_cast<uint32_t>(s), rays_[s] + static_cast<uint32_t>(k)));
+        const Vec3 d =
+            cosineDirection(n, spread(static_cast<uint32_t>(s), rays_[s] + static_cast<uint32_t>(k)));
         if (!rays.blocked({origin, d}, reach)) continue;
         const Harmonics y = harmonicsAt(d);
         for (size_t c = 0; c < 9; ++c) blocked_[s][c] += y[c];

@@ -63,7 +63,8 @@ std::vector<LitSample> litSamples(const Surface& surface, const LightTransfer& t
   std::vector<LitSample> out(surface.size());
   eachSample(surface, [&](size_t s) {
     for (size_t c = 0; c < 4; ++c) {
-      const float e = transfer.irradiance(s, surface.normals[s], nine, std::min(0.8f, scatter[c] * curvature[s]));
+      const float e =
+          transfer.irradiance(s, surface.normals[s], nine, std::min(0.8f, scatter[c] * curvature[s]));
       out[s][c] = static_cast<uint16_t>(std::min(65535.f, e * kLitUnit));
     }
   });

@@ -5,8 +5,8 @@
 
 namespace juvenor {
 
-PenPath::PenPath(const Rays& rays, const Camera& camera, const ViewSize& size, const std::set<uint32_t>& hidden,
-                 const Brush& brush)
+PenPath::PenPath(const Rays& rays, const Camera& camera, const ViewSize& size,
+                 const std::set<uint32_t>& hidden, const Brush& brush)
     : rays_(rays), camera_(camera), size_(size), hidden_(hidden), brush_(brush) {}
 
 void PenPath::move(const PenPoint& point, Stroke& stroke) {

@@ -1,6 +1,6 @@
-// From the pen over the picture to the skin under it: steadies the hand, follows the way between two events in steps
-// finer than the dabs, and finds the surface under each by a ray. Where the way leaves the skin or leaps to another
-// piece of it, the stroke lifts and goes on there.
+// From the pen over the picture to the skin under it: steadies the hand, follows the way between two events
+// in steps finer than the dabs, and finds the surface under each by a ray. Where the way leaves the skin or
+// leaps to another piece of it, the stroke lifts and goes on there.
 #pragma once
 
 #include "core/brush/stroke.h"
@@ -10,7 +10,7 @@ namespace juvenor {
 
 struct PenPoint {
   Vec2 pixel = Vec2::Zero();
-  float pressure = 1;       ///< 0…1
+  float pressure = 1;        ///< 0…1
   Vec2 tilt = Vec2::Zero();  ///< degrees
   double seconds = 0;        ///< any clock that does not jump
 };

@@ -11,10 +11,17 @@ json toJson(const PenRecording& recording) {
   for (const auto& stroke : recording.strokes) {
     json points = json::array();
     for (const PenPoint& p : stroke)
-      points.push_back({{"x", p.pixel.x()}, {"y", p.pixel.y()}, {"pressure", p.pressure}, {"tilt", {p.tilt.x(), p.tilt.y()}}, {"seconds", p.seconds}});
+      points.push_back({{"x", p.pixel.x()},
+                        {"y", p.pixel.y()},
+                        {"pressure", p.pressure},
+                        {"tilt", {p.tilt.x(), p.tilt.y()}},
+                        {"seconds", p.seconds}});
     strokes.push_back(std::move(points));
   }
-  return {{"format", "juvenor pen strokes 1"}, {"width", recording.size.width}, {"height", recording.size.height}, {"strokes", strokes}};
+  return {{"format", "juvenor pen strokes 1"},
+          {"width", recording.size.width},
+          {"height", recording.size.height},
+          {"strokes", strokes}};
 }
 
 namespace {
@@ -26,7 +33,8 @@ Result<PenPoint> pointFrom(const json& j) {
   p.seconds = j.value("seconds", 0.0);
   const auto tilt = j.value("tilt", std::array<float, 2>{});
   p.tilt = {tilt[0], tilt[1]};
-  if (!p.pixel.allFinite() || !(p.pressure >= 0 && p.pressure <= 1)) return Error{"expected finite x and y, and a pressure from 0 to 1"};
+  if (!p.pixel.allFinite() || !(p.pressure >= 0 && p.pressure <= 1))
+    return Error{"expected finite x and y, and a pressure from 0 to 1"};
   return p;
 }
 
@@ -36,7 +44,8 @@ Result<PenRecording> penRecordingFrom(const json& j) {
   PenRecording out;
   size_t stroke = 0, point = 0;
   try {
-    if (j.at("format").get<std::string>() != "juvenor pen strokes 1") return Error{"is no recording of pen strokes this version knows"};
+    if (j.at("format").get<std::string>() != "juvenor pen strokes 1")
+      return Error{"is no recording of pen strokes this version knows"};
     out.size = {j.at("width").get<int>(), j.at("height").get<int>()};
     if (out.size.width < 1 || out.size.height < 1) return Error{"the recording has no width or height"};
     for (const json& s : j.at("strokes")) {
@@ -60,7 +69,8 @@ PenRecording scaledTo(const PenRecording& recording, const ViewSize& size) {
   PenRecording out = recording;
   out.size = size;
   const float scale = static_cast<float>(size.height) / static_cast<float>(recording.size.height);
-  const Vec2 from(0.5f * static_cast<float>(recording.size.width), 0.5f * static_cast<float>(recording.size.height));
+  const Vec2 from(0.5f * static_cast<float>(recording.size.width),
+                  0.5f * static_cast<float>(recording.size.height));
   const Vec2 to(0.5f * static_cast<float>(size.width), 0.5f * static_cast<float>(size.height));
   for (auto& stroke : out.strokes)
     for (PenPoint& p : stroke) p.pixel = to + scale * (p.pixel - from);

@@ -16,7 +16,8 @@ struct PenRecording {
 nlohmann::json toJson(const PenRecording& recording);
 /// The error says which stroke and point is wrong, and what was expected.
 Result<PenRecording> penRecordingFrom(const nlohmann::json& json);
-/// The same strokes over a picture of another size, scaled around the middle by the height, as the camera does.
+/// The same strokes over a picture of another size, scaled around the middle by the height, as the camera
+/// does.
 PenRecording scaledTo(const PenRecording& recording, const ViewSize& size);
 
 }  // namespace juvenor

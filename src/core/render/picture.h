@@ -1,5 +1,6 @@
-// From what the rays see to the picture on the easel, in two steps that are kept apart: visibility changes only with
-// camera, surface or parts; shading changes with colour and light and can be done for any rectangle alone.
+// From what the rays see to the picture on the easel, in two steps that are kept apart: visibility changes
+// only with camera, surface or parts; shading changes with colour and light and can be done for any rectangle
+// alone.
 #pragma once
 
 #include <memory>
@@ -28,20 +29,23 @@ struct PixelRect {
   PixelRect clipped(const ViewSize& size) const;
 };
 
-/// Casts one ray a pixel through `jitter` (0…1 within the pixel). Stops early, with false, when `stop` says so.
+/// Casts one ray a pixel through `jitter` (0…1 within the pixel). Stops early, with false, when `stop` says
+/// so.
 bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
-                    const std::set<uint32_t>& hidden, VisibilityImage& out, const std::function<bool()>& stop = {});
+                    const std::set<uint32_t>& hidden, VisibilityImage& out,
+                    const std::function<bool()>& stop = {});
 
 enum class View { Flat, Value, Clay, Skin };
 std::string_view viewKey(View view);
 std::optional<View> viewFromKey(std::string_view key);
 
-/// Light on every sample: red, green and blue scattered through skin, and the unscattered value; 16384 is one.
+/// Light on every sample: red, green and blue scattered through skin, and the unscattered value; 16384 is
+/// one.
 using LitSample = std::array<uint16_t, 4>;
 inline constexpr float kLitUnit = 16384.f;
 
-/// Mean unsigned curvature around each sample in 1 / scene units, from the turning of normals to the neighbours,
-/// smoothed twice.
+/// Mean unsigned curvature around each sample in 1 / scene units, from the turning of normals to the
+/// neighbours, smoothed twice.
 std::vector<float> roughCurvature(const Surface& surface);
 /// All samples lit; noise of few rays is smoothed over neighbours.
 std::vector<LitSample> litSamples(const Surface& surface, const LightTransfer& transfer,
@@ -58,7 +62,8 @@ struct ShadeInput {
 };
 
 /// Shades a rectangle of the visibility image into `out` (width × height pixels, 0xAARRGGBB, sRGB-encoded).
-void shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect, std::span<uint32_t> out);
+void shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+           std::span<uint32_t> out);
 
 /// Positions within the pixel for picture number `index`; the first is the centre.
 Vec2 jitterOf(int index);

@@ -88,13 +88,15 @@ Rays::Rays(std::shared_ptr<const Surface> surface, Quality quality)
   scene_->device = rtcNewDevice(nullptr);
   scene_->scene = rtcNewScene(scene_->device);
   rtcSetSceneFlags(scene_->scene, RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION | RTC_SCENE_FLAG_ROBUST);
-  rtcSetSceneBuildQuality(scene_->scene, quality == Quality::Quick ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_MEDIUM);
+  rtcSetSceneBuildQuality(scene_->scene,
+                          quality == Quality::Quick ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_MEDIUM);
   RTCGeometry geometry = rtcNewGeometry(scene_->device, RTC_GEOMETRY_TYPE_TRIANGLE);
-  rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, surface_->positions.data(), 0,
-                             sizeof(Vec3), surface_->size());
-  rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, surface_->triangles.data(), 0,
-                             sizeof(Triangle), surface_->triangles.size());
-  rtcSetGeometryBuildQuality(geometry, quality == Quality::Quick ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_MEDIUM);
+  rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
+                             surface_->positions.data(), 0, sizeof(Vec3), surface_->size());
+  rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, surface_->triangles.data(),
+                             0, sizeof(Triangle), surface_->triangles.size());
+  rtcSetGeometryBuildQuality(geometry,
+                             quality == Quality::Quick ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_MEDIUM);
   rtcCommitGeometry(geometry);
   rtcAttachGeometry(scene_->scene, geometry);
   rtcReleaseGeometry(geometry);
@@ -109,8 +111,18 @@ Rays::~Rays() {
 std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden) const {
   Context context = contextFor(*surface_, hidden, false);
   RTCRayHit q{};
-  q.ray = {ray.origin.x(), ray.origin.y(), ray.origin.z(), 0, ray.direction.x(), ray.direction.y(), ray.direction.z(),
-           0, std::numeric_limits<float>::infinity(), kNone, 0, 0};
+  q.ray = {ray.origin.x(),
+           ray.origin.y(),
+           ray.origin.z(),
+           0,
+           ray.direction.x(),
+           ray.direction.y(),
+           ray.direction.z(),
+           0,
+           std::numeric_limits<float>::infinity(),
+           kNone,
+           0,
+           0};
   q.hit.geomID = RTC_INVALID_GEOMETRY_ID;
   q.hit.primID = RTC_INVALID_GEOMETRY_ID;
   rtcIntersect1(scene_->scene, &context.base, &q);
@@ -121,8 +133,18 @@ std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden)
 bool Rays::blocked(const Ray& ray, float reach) const {
   RTCIntersectContext context;
   rtcInitIntersectContext(&context);
-  RTCRay q{ray.origin.x(), ray.origin.y(), ray.origin.z(), 0, ray.direction.x(), ray.direction.y(),
-           ray.direction.z(), 0, reach, kNone, 0, 0};
+  RTCRay q{ray.origin.x(),
+           ray.origin.y(),
+           ray.origin.z(),
+           0,
+           ray.direction.x(),
+           ray.direction.y(),
+           ray.direction.z(),
+           0,
+           reach,
+           kNone,
+           0,
+           0};
   rtcOccluded1(scene_->scene, &context, &q);
   return q.tfar < 0;
 }
@@ -171,7 +193,8 @@ std::optional<SurfacePoint> Rays::nearest(const Vec3& point, float reach) const 
   out.position = nearest.best;
   out.triangle = nearest.triangle;
   out.part = surface_->triangleParts[nearest.triangle];
-  out.normal = normalizedOr(surface_->normals[t[0]] + surface_->normals[t[1]] + surface_->normals[t[2]], Vec3::UnitZ());
+  out.normal = normalizedOr(surface_->normals[t[0]] + surface_->normals[t[1]] + surface_->normals[t[2]],
+                            Vec3::UnitZ());
   out.toViewer = out.normal;
   return out;
 }
@@ -179,9 +202,11 @@ std::optional<SurfacePoint> Rays::nearest(const Vec3& point, float reach) const 
 SurfacePoint Rays::pointOf(const Hit& hit, const Vec3& towardViewer) const {
   const Triangle& t = surface_->triangles[hit.triangle];
   const float w = 1 - hit.u - hit.v;
-  const auto mix = [&](const std::vector<Vec3>& v) { return Vec3(w * v[t[0]] + hit.u * v[t[1]] + hit.v * v[t[2]]); };
-  return {mix(surface_->positions), normalizedOr(mix(surface_->normals), towardViewer), towardViewer, hit.triangle,
-          surface_->triangleParts[hit.triangle]};
+  const auto mix = [&](const std::vector<Vec3>& v) {
+    return Vec3(w * v[t[0]] + hit.u * v[t[1]] + hit.v * v[t[2]]);
+  };
+  return {mix(surface_->positions), normalizedOr(mix(surface_->normals), towardViewer), towardViewer,
+          hit.triangle, surface_->triangleParts[hit.triangle]};
 }
 
 }  // namespace juvenor

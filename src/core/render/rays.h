@@ -1,5 +1,5 @@
-// The one ray-tracing structure (Embree) that everything seen, picked or shadowed goes through. It is built once,
-// since the sculpt never moves.
+// The one ray-tracing structure (Embree) that everything seen, picked or shadowed goes through. It is built
+// once, since the sculpt never moves.
 #pragma once
 
 #include <memory>
@@ -33,7 +33,8 @@ class Rays {
   /// Whether anything lies within `reach` along the ray.
   bool blocked(const Ray& ray, float reach) const;
   /// Eight rays that start close together; entry i of `out` has triangle kNone where ray i met nothing.
-  void firstOfEight(const std::array<Ray, 8>& rays, const std::set<uint32_t>& hidden, std::array<Hit, 8>& out) const;
+  void firstOfEight(const std::array<Ray, 8>& rays, const std::set<uint32_t>& hidden,
+                    std::array<Hit, 8>& out) const;
   /// The nearest point of the surface within `reach`; toViewer is the normal there.
   std::optional<SurfacePoint> nearest(const Vec3& point, float reach) const;
 

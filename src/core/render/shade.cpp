@@ -1,6 +1,6 @@
-// Pixels from visibility: the colour of three samples by their weights, then light. Skin's gloss is the microfacet
-// model of Walter, Marschner, Li, Torrance 2007 (GGX) with Schlick's Fresnel term; reflectance 0.028 at normal
-// incidence is that of skin's oil and water (index 1.4, from memory).
+// Pixels from visibility: the colour of three samples by their weights, then light. Skin's gloss is the
+// microfacet model of Walter, Marschner, Li, Torrance 2007 (GGX) with Schlick's Fresnel term; reflectance
+// 0.028 at normal incidence is that of skin's oil and water (index 1.4, from memory).
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
@@ -57,8 +57,9 @@ class Shader {
         return lit(m, {0.36f, 0.36f, 0.36f}, true);
       default: {
         const auto c = color(m);
-        return lit(m, {decodeSrgb16(static_cast<uint16_t>(c[0])), decodeSrgb16(static_cast<uint16_t>(c[1])),
-                       decodeSrgb16(static_cast<uint16_t>(c[2]))},
+        return lit(m,
+                   {decodeSrgb16(static_cast<uint16_t>(c[0])), decodeSrgb16(static_cast<uint16_t>(c[1])),
+                    decodeSrgb16(static_cast<uint16_t>(c[2]))},
                    false);
       }
     }
@@ -94,7 +95,8 @@ class Shader {
       position += m.weight[k] * in_.surface->positions[m.samples[k]];
     }
     for (float& l : light) l *= 1.f / kLitUnit;
-    const float gloss = specular(normal.normalized(), toViewer(in_.camera, position), clay ? 0.6f : 0.42f) * light[3];
+    const float gloss =
+        specular(normal.normalized(), toViewer(in_.camera, position), clay ? 0.6f : 0.42f) * light[3];
     std::array<uint32_t, 3> out;
     for (size_t c = 0; c < 3; ++c)
       out[c] = encodedByte(shoulder(albedo[c] * (clay ? light[3] : light[c]) + (clay ? 0.35f : 1.f) * gloss));
@@ -134,7 +136,8 @@ std::optional<View> viewFromKey(std::string_view key) {
   return std::nullopt;
 }
 
-void shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& wanted, std::span<uint32_t> out) {
+void shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& wanted,
+           std::span<uint32_t> out) {
   const PixelRect rect = wanted.clipped(visibility.size);
   if (rect.empty()) return;
   const Shader shader(input);
@@ -162,7 +165,9 @@ std::vector<uint32_t> picture(const Rays& rays, const ShadeInput& input, const V
     for (size_t i = 0; i < n; ++i)
       for (int c = 0; c < 3; ++c) sum[i][static_cast<size_t>(c)] += (out[i] >> (16 - 8 * c)) & 0xff;
   }
-  const auto mean = [&](uint32_t v) { return (v + static_cast<uint32_t>(smooth) / 2) / static_cast<uint32_t>(smooth); };
+  const auto mean = [&](uint32_t v) {
+    return (v + static_cast<uint32_t>(smooth) / 2) / static_cast<uint32_t>(smooth);
+  };
   for (size_t i = 0; i < n; ++i) out[i] = opaqueBytes(mean(sum[i][0]), mean(sum[i][1]), mean(sum[i][2]));
   return out;
 }

@@ -4,7 +4,8 @@
 
 namespace juvenor {
 
-Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting, const Progress& progress) {
+Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
+                                      const Progress& progress) {
   const Surface& surface = *document.surface;
   const Rays rays(document.surface, Rays::Quality::Full);
   if (!report(progress, 0.2f)) return cancelledError();
@@ -16,7 +17,8 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
     lit = litSamples(surface, transfer, roughCurvature(surface), setting.light);
   }
   if (!report(progress, 0.8f)) return cancelledError();
-  const ShadeInput input{&surface, &composite, &lit, setting.camera, setting.light, setting.view, setting.background};
+  const ShadeInput input{&surface,     &composite,        &lit, setting.camera, setting.light,
+                         setting.view, setting.background};
   return picture(rays, input, setting.size, document.hiddenParts, kSettledEdgeRays);
 }
 

@@ -1,5 +1,5 @@
-// A finished picture of a document in one call: what the easel shows once it has settled. For stills from the shell,
-// pictures on the first page, and tests.
+// A finished picture of a document in one call: what the easel shows once it has settled. For stills from the
+// shell, pictures on the first page, and tests.
 #pragma once
 
 #include "core/document/document.h"

@@ -31,7 +31,8 @@ Vec2 jitterOf(int index) {
 }
 
 bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
-                    const std::set<uint32_t>& hidden, VisibilityImage& out, const std::function<bool()>& stop) {
+                    const std::set<uint32_t>& hidden, VisibilityImage& out,
+                    const std::function<bool()>& stop) {
   out.resize(size);
   std::atomic<bool> stopped = false;
   // packets of 4 × 2 pixels stay coherent
@@ -45,7 +46,8 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
     std::array<Hit, 8> hits;
     for (int x0 = 0; x0 < size.width; x0 += 4) {
       for (int i = 0; i < 8; ++i) {
-        const Vec2 pixel(static_cast<float>(x0 + i % 4) + jitter.x(), static_cast<float>(row * 2 + i / 4) + jitter.y());
+        const Vec2 pixel(static_cast<float>(x0 + i % 4) + jitter.x(),
+                         static_cast<float>(row * 2 + i / 4) + jitter.y());
         packet[static_cast<size_t>(i)] = rayThrough(camera, size, pixel);
       }
       rays.firstOfEight(packet, hidden, hits);
@@ -66,7 +68,8 @@ PixelRect rectOfChunks(const Surface& surface, const Camera& camera, const ViewS
                        std::span<const uint32_t> chunks) {
   PixelRect out;
   for (const uint32_t chunk : chunks) {
-    const size_t begin = chunk * (kChunkSize / kBlockSize), end = std::min(surface.blocks.size(), begin + kChunkSize / kBlockSize);
+    const size_t begin = chunk * (kChunkSize / kBlockSize),
+                 end = std::min(surface.blocks.size(), begin + kChunkSize / kBlockSize);
     for (size_t b = begin; b < end; ++b) {
       const Box& box = surface.blocks[b];
       if (box.empty()) continue;
@@ -78,7 +81,8 @@ PixelRect rectOfChunks(const Surface& surface, const Camera& camera, const ViewS
         const auto clampInt = [](float v) { return static_cast<int>(std::clamp(v, -1e6f, 1e6f)); };
         // triangles reach a little beyond the samples of a block
         const int edge = 2 + clampInt(2 * surface.spacing * pixelsPerUnit(camera, size, p));
-        out = out.united({clampInt(q.x()) - edge, clampInt(q.y()) - edge, clampInt(q.x()) + edge, clampInt(q.y()) + edge});
+        out = out.united(
+            {clampInt(q.x()) - edge, clampInt(q.y()) - edge, clampInt(q.x()) + edge, clampInt(q.y()) + edge});
       }
     }
   }

@@ -23,7 +23,8 @@ struct Format {
 };
 
 template <auto Read>
-Result<Sculpt> plain(std::string_view bytes, const std::string& where, const fs::path&, const Progress& progress) {
+Result<Sculpt> plain(std::string_view bytes, const std::string& where, const fs::path&,
+                     const Progress& progress) {
   return Read(bytes, where, progress);
 }
 
@@ -33,8 +34,10 @@ Result<std::string> always(const Sculpt& sculpt, const VertexFinish& finish) {
 }
 
 const Format kFormats[] = {
-    {"obj", plain<readObj>, always<writeObj>}, {"ply", plain<readPly>, always<writePly>},
-    {"glb", readGltf, writeGlb},               {"gltf", readGltf, nullptr},
+    {"obj", plain<readObj>, always<writeObj>},
+    {"ply", plain<readPly>, always<writePly>},
+    {"glb", readGltf, writeGlb},
+    {"gltf", readGltf, nullptr},
     {"stl", plain<readStl>, nullptr},
 };
 
@@ -102,8 +105,9 @@ Outcome writeBytes(const fs::path& path, std::string_view bytes) {
 Result<Sculpt> readSculpt(const fs::path& path, const Progress& progress) {
   const Format* format = formatOf(path);
   if (!format)
-    return Error{fmt::format("is of no kind this program reads; it reads {}", joined(readableSculptEndings())),
-                 path.string()};
+    return Error{
+        fmt::format("is of no kind this program reads; it reads {}", joined(readableSculptEndings())),
+        path.string()};
   auto bytes = readBytes(path);
   if (!bytes) return bytes.error();
   if (bytes->empty()) return Error{"the file is empty", path.string()};
@@ -116,8 +120,9 @@ Result<Sculpt> readSculpt(const fs::path& path, const Progress& progress) {
 Outcome writeSculpt(const fs::path& path, const Sculpt& sculpt, const VertexFinish& finish) {
   const Format* format = formatOf(path);
   if (!format || !format->write)
-    return Error{fmt::format("is of no kind this program writes; it writes {}", joined(writableSculptEndings())),
-                 path.string()};
+    return Error{
+        fmt::format("is of no kind this program writes; it writes {}", joined(writableSculptEndings())),
+        path.string()};
   auto bytes = format->write(sculpt, finish);
   if (!bytes) return Error{bytes.error().what, path.string()};
   return writeBytes(path, *bytes);

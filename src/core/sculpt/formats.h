@@ -1,5 +1,5 @@
-// The registry of sculpt formats: reading by file ending, writing by file ending. A new format is one file here
-// and one line in formats.cpp.
+// The registry of sculpt formats: reading by file ending, writing by file ending. A new format is one file
+// here and one line in formats.cpp.
 #pragma once
 
 #include <filesystem>
@@ -32,11 +32,11 @@ Result<Sculpt> readStl(std::string_view bytes, const std::string& where, const P
 
 /// Colours as `v x y z r g b`, 0…1, sRGB-encoded.
 std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish);
-/// Binary little endian; colours as 8-bit red, green, blue, sRGB-encoded; parts as a face property `part` that
-/// comment lines name.
+/// Binary little endian; colours as 8-bit red, green, blue, sRGB-encoded; parts as a face property `part`
+/// that comment lines name.
 std::string writePly(const Sculpt& sculpt, const VertexFinish& finish);
-/// glTF 2.0 binary; COLOR_0 is linear, 16 bits normalised, as the standard demands; polygons become triangles and
-/// vertices are split where UVs differ.
+/// glTF 2.0 binary; COLOR_0 is linear, 16 bits normalised, as the standard demands; polygons become triangles
+/// and vertices are split where UVs differ.
 Result<std::string> writeGlb(const Sculpt& sculpt, const VertexFinish& finish);
 
 /// Reads by ending: obj, ply, glb, gltf, stl (any case).

@@ -1,12 +1,12 @@
-// tinygltf under a name of its own: another library this program loads (draco, behind assimp) exports the symbols of a
-// different version of it, and mixing the two crashes. Include this instead of tiny_gltf.h.
+// tinygltf under a name of its own: another library this program loads (draco, behind assimp) exports the
+// symbols of a different version of it, and mixing the two crashes. Include this instead of tiny_gltf.h.
 #pragma once
 
 #define tinygltf juvenor_tinygltf
 #define TINYGLTF_NO_STB_IMAGE
 #define TINYGLTF_NO_STB_IMAGE_WRITE
 #define TINYGLTF_NO_INCLUDE_JSON
-#include <nlohmann/json.hpp>
 #include <tiny_gltf.h>
+#include <nlohmann/json.hpp>
 #undef tinygltf
 namespace tinygltf = juvenor_tinygltf;

@@ -1,8 +1,8 @@
-// glTF 2.0 (ISO/IEC 12113), .glb and .gltf, parsed by tinygltf. Node transforms are applied, each node with a mesh
-// becomes a part, COLOR_0 (linear, in any of its allowed types) becomes sRGB-encoded vertex colour, TEXCOORD_n
-// become UV sets. tinygltf does not check that accessors stay inside their buffers; that is done here.
+// glTF 2.0 (ISO/IEC 12113), .glb and .gltf, parsed by tinygltf. Node transforms are applied, each node with a
+// mesh becomes a part, COLOR_0 (linear, in any of its allowed types) becomes sRGB-encoded vertex colour,
+// TEXCOORD_n become UV sets. tinygltf does not check that accessors stay inside their buffers; that is done
+// here.
 #include <fmt/format.h>
-
 
 #include <cstring>
 
@@ -48,7 +48,8 @@ class GltfReader {
 Matrix transformOf(const tinygltf::Node& n) {
   if (n.matrix.size() == 16) return Eigen::Map<const Matrix>(n.matrix.data());
   Eigen::Affine3d t = Eigen::Affine3d::Identity();
-  if (n.translation.size() == 3) t.translate(Eigen::Vector3d(n.translation[0], n.translation[1], n.translation[2]));
+  if (n.translation.size() == 3)
+    t.translate(Eigen::Vector3d(n.translation[0], n.translation[1], n.translation[2]));
   if (n.rotation.size() == 4)
     t.rotate(Eigen::Quaterniond(n.rotation[3], n.rotation[0], n.rotation[1], n.rotation[2]).normalized());
   if (n.scale.size() == 3) t.scale(Eigen::Vector3d(n.scale[0], n.scale[1], n.scale[2]));
@@ -90,8 +91,8 @@ bool GltfReader::locate(int view, size_t offset, size_t element, size_t count, S
   const bool countable = count == 0 || (count - 1 <= (v.byteLength / std::max<size_t>(1, stride)) + 1 &&
                                         offset + (count - 1) * stride + element <= v.byteLength);
   if (!countable)
-    return fail(fmt::format("{} elements of {} bytes do not fit into buffer view {} of {} bytes", count, element,
-                            view, v.byteLength));
+    return fail(fmt::format("{} elements of {} bytes do not fit into buffer view {} of {} bytes", count,
+                            element, view, v.byteLength));
   out = {buffer.data() + v.byteOffset + offset, stride};
   return true;
 }
@@ -117,7 +118,8 @@ bool GltfReader::applySparse(const tinygltf::Accessor& a, int components, std::v
   if (!a.sparse.isSparse) return true;
   const size_t count = static_cast<size_t>(std::max(0, a.sparse.count));
   const int size = tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.componentType));
-  const int indexSize = tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.sparse.indices.componentType));
+  const int indexSize =
+      tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.sparse.indices.componentType));
   if (indexSize <= 0) return fail("a sparse accessor has indices of no known type");
   Span where, values;
   std::vector<uint32_t> index;
@@ -128,7 +130,8 @@ bool GltfReader::applySparse(const tinygltf::Accessor& a, int components, std::v
       !integers(where, a.sparse.indices.componentType, count, index))
     return false;
   for (size_t i = 0; i < count; ++i) {
-    if (index[i] >= a.count) return fail(fmt::format("a sparse accessor names element {} of {}", index[i], a.count));
+    if (index[i] >= a.count)
+      return fail(fmt::format("a sparse accessor names element {} of {}", index[i], a.count));
     for (int c = 0; c < components; ++c)
       out[index[i] * static_cast<size_t>(components) + static_cast<size_t>(c)] =
           normalizedComponent(values.data + i * values.stride + c * size, a.componentType, a.normalized);
@@ -146,7 +149,8 @@ bool GltfReader::floats(int accessor, int components, std::vector<float>& out) {
   if (size <= 0 || has < components) return fail(fmt::format("accessor {} has the wrong type", accessor));
   size_t room = 0;
   for (const auto& b : model_.buffers) room += b.data.size();
-  if (a.count > kNone / 4 || (a.bufferView < 0 && a.count > (1u << 26)) || (a.bufferView >= 0 && a.count > room))
+  if (a.count > kNone / 4 || (a.bufferView < 0 && a.count > (1u << 26)) ||
+      (a.bufferView >= 0 && a.count > room))
     return fail(fmt::format("accessor {} promises {} elements", accessor, a.count));
   out.assign(a.count * static_cast<size_t>(components), 0.f);
   if (a.bufferView >= 0) {
@@ -205,7 +209,8 @@ bool GltfReader::addColors(const tinygltf::Primitive& primitive, size_t first, s
   if (values.size() < count * 3) return fail("COLOR_0 has fewer elements than POSITION");
   sculpt_.colors.resize(first, {65535, 65535, 65535, 65535});
   for (size_t i = 0; i < count; ++i)
-    sculpt_.colors.push_back(opaque16(encode(LinearColor{values[i * 3], values[i * 3 + 1], values[i * 3 + 2]})));
+    sculpt_.colors.push_back(
+        opaque16(encode(LinearColor{values[i * 3], values[i * 3 + 1], values[i * 3 + 2]})));
   return true;
 }
 
@@ -224,7 +229,8 @@ bool GltfReader::addUvs(const tinygltf::Primitive& primitive, size_t firstVertex
     UvSet& uv = sculpt_.uvSets[index];
     const size_t base = uv.coordinates.size();
     // glTF counts v downward from the top, the other formats upward
-    for (size_t i = 0; i + 1 < values.size(); i += 2) uv.coordinates.emplace_back(values[i], 1 - values[i + 1]);
+    for (size_t i = 0; i + 1 < values.size(); i += 2)
+      uv.coordinates.emplace_back(values[i], 1 - values[i + 1]);
     uv.corner.resize(firstCorner, kNone);
     for (size_t c = firstCorner; c < sculpt_.corners.size(); ++c) {
       const size_t at = base + sculpt_.corners[c] - firstVertex;
@@ -271,7 +277,8 @@ bool GltfReader::node(int index, const Matrix& parent, int depth) {
   const auto& n = model_.nodes[static_cast<size_t>(index)];
   const Matrix transform = parent * transformOf(n);
   if (n.mesh >= 0) {
-    if (static_cast<size_t>(n.mesh) >= model_.meshes.size()) return fail(fmt::format("mesh {} does not exist", n.mesh));
+    if (static_cast<size_t>(n.mesh) >= model_.meshes.size())
+      return fail(fmt::format("mesh {} does not exist", n.mesh));
     const auto& mesh = model_.meshes[static_cast<size_t>(n.mesh)];
     const auto part = static_cast<uint32_t>(sculpt_.parts.size());
     sculpt_.parts.push_back(!n.name.empty()      ? n.name
@@ -305,7 +312,8 @@ Result<Sculpt> GltfReader::read(const Progress& progress) {
   return std::move(sculpt_);
 }
 
-bool keepNoImage(tinygltf::Image*, const int, std::string*, std::string*, int, int, const unsigned char*, int, void*) {
+bool keepNoImage(tinygltf::Image*, const int, std::string*, std::string*, int, int, const unsigned char*, int,
+                 void*) {
   return true;
 }
 
@@ -323,17 +331,21 @@ Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const 
   try {
     ok = bytes.starts_with("glTF")
              ? loader.LoadBinaryFromMemory(&model, &problem, &warning,
-                                           reinterpret_cast<const unsigned char*>(bytes.data()), size, folder.string())
+                                           reinterpret_cast<const unsigned char*>(bytes.data()), size,
+                                           folder.string())
              : loader.LoadASCIIFromString(&model, &problem, &warning, bytes.data(), size, folder.string());
   } catch (const std::exception& e) {
     problem = e.what();
   }
-  const bool old = model.asset.version.starts_with("1") || (bytes.size() > 8 && bytes.starts_with("glTF") && bytes[4] == 1) ||
-                   (!ok && bytes.find("\"asset\"") == std::string_view::npos && bytes.find("\"shaders\"") != std::string_view::npos);
+  const bool old = model.asset.version.starts_with("1") ||
+                   (bytes.size() > 8 && bytes.starts_with("glTF") && bytes[4] == 1) ||
+                   (!ok && bytes.find("\"asset\"") == std::string_view::npos &&
+                    bytes.find("\"shaders\"") != std::string_view::npos);
   if (old) return Error{"is glTF 1.0; this program reads glTF 2.0", where};
   if (!ok) {
     while (!problem.empty() && problem.back() == '\n') problem.pop_back();
-    return Error{"is no readable glTF: " + (problem.empty() ? std::string("unknown structure") : problem), where};
+    return Error{"is no readable glTF: " + (problem.empty() ? std::string("unknown structure") : problem),
+                 where};
   }
   return GltfReader(model, where).read(progress);
 }

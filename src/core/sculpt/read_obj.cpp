@@ -1,6 +1,7 @@
-// Wavefront OBJ, as its published description (appendix B1) has it: v, vt, f with 1-based or negative indices,
-// o and g as parts, and the widely used `v x y z r g b` colours (0…1, sRGB-encoded: common practice).
-// Vertex order, polygons and UVs stay exactly as in the file. Objects are the parts; groups when there are none.
+// Wavefront OBJ, as its published description (appendix B1) has it: v, vt, f with 1-based or negative
+// indices, o and g as parts, and the widely used `v x y z r g b` colours (0…1, sRGB-encoded: common
+// practice). Vertex order, polygons and UVs stay exactly as in the file. Objects are the parts; groups when
+// there are none.
 #include <fmt/format.h>
 
 #include <charconv>
@@ -15,7 +16,11 @@ namespace {
 class ObjReader {
  public:
   ObjReader(std::string_view text, const std::string& where, const Progress& progress)
-      : at_(text.data()), end_(text.data() + text.size()), begin_(text.data()), where_(where), progress_(progress) {}
+      : at_(text.data()),
+        end_(text.data() + text.size()),
+        begin_(text.data()),
+        where_(where),
+        progress_(progress) {}
 
   Result<Sculpt> read();
 
@@ -212,7 +217,8 @@ Result<Sculpt> ObjReader::read() {
     skipLine();
     if (at_ >= nextReport) {
       nextReport = at_ + (1 << 22);
-      if (!report(progress_, 0.1f + 0.8f * static_cast<float>(at_ - begin_) / static_cast<float>(end_ - begin_)))
+      if (!report(progress_,
+                  0.1f + 0.8f * static_cast<float>(at_ - begin_) / static_cast<float>(end_ - begin_)))
         return cancelledError();
     }
   }

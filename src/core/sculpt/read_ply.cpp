@@ -1,6 +1,7 @@
-// PLY (Greg Turk, Stanford 1994): text and both binary orders, polygons of any size, vertex colours of 8 bits,
-// 16 bits or float (sRGB-encoded: common practice), UVs per vertex (s t, u v, texture_u texture_v) or per corner
-// (the face list `texcoord`). A face property `part` named by lines `comment part N name` brings parts.
+// PLY (Greg Turk, Stanford 1994): text and both binary orders, polygons of any size, vertex colours of 8
+// bits, 16 bits or float (sRGB-encoded: common practice), UVs per vertex (s t, u v, texture_u texture_v) or
+// per corner (the face list `texcoord`). A face property `part` named by lines `comment part N name` brings
+// parts.
 #include <fmt/format.h>
 
 #include <bit>
@@ -21,10 +22,10 @@ int sizeOf(Type t) {
 
 std::optional<Type> typeNamed(std::string_view name) {
   constexpr std::pair<std::string_view, Type> kTypes[] = {
-      {"char", Type::Int8},     {"int8", Type::Int8},       {"uchar", Type::Uint8},   {"uint8", Type::Uint8},
-      {"short", Type::Int16},   {"int16", Type::Int16},     {"ushort", Type::Uint16}, {"uint16", Type::Uint16},
-      {"int", Type::Int32},     {"int32", Type::Int32},     {"uint", Type::Uint32},   {"uint32", Type::Uint32},
-      {"float", Type::Float},   {"float32", Type::Float},   {"double", Type::Double}, {"float64", Type::Double}};
+      {"char", Type::Int8},   {"int8", Type::Int8},     {"uchar", Type::Uint8},   {"uint8", Type::Uint8},
+      {"short", Type::Int16}, {"int16", Type::Int16},   {"ushort", Type::Uint16}, {"uint16", Type::Uint16},
+      {"int", Type::Int32},   {"int32", Type::Int32},   {"uint", Type::Uint32},   {"uint32", Type::Uint32},
+      {"float", Type::Float}, {"float32", Type::Float}, {"double", Type::Double}, {"float64", Type::Double}};
   for (const auto& [text, type] : kTypes)
     if (text == name) return type;
   return std::nullopt;
@@ -96,12 +97,24 @@ std::vector<std::string_view> wordsOf(std::string_view line) {
 }
 
 Role roleOf(const std::string& element, const Property& p) {
-  constexpr std::pair<std::string_view, Role> kVertex[] = {
-      {"x", Role::X},         {"y", Role::Y},           {"z", Role::Z},          {"red", Role::Red},
-      {"green", Role::Green}, {"blue", Role::Blue},     {"r", Role::Red},        {"g", Role::Green},
-      {"b", Role::Blue},      {"diffuse_red", Role::Red}, {"diffuse_green", Role::Green}, {"diffuse_blue", Role::Blue},
-      {"s", Role::U},         {"t", Role::V},           {"u", Role::U},          {"v", Role::V},
-      {"texture_u", Role::U}, {"texture_v", Role::V}};
+  constexpr std::pair<std::string_view, Role> kVertex[] = {{"x", Role::X},
+                                                           {"y", Role::Y},
+                                                           {"z", Role::Z},
+                                                           {"red", Role::Red},
+                                                           {"green", Role::Green},
+                                                           {"blue", Role::Blue},
+                                                           {"r", Role::Red},
+                                                           {"g", Role::Green},
+                                                           {"b", Role::Blue},
+                                                           {"diffuse_red", Role::Red},
+                                                           {"diffuse_green", Role::Green},
+                                                           {"diffuse_blue", Role::Blue},
+                                                           {"s", Role::U},
+                                                           {"t", Role::V},
+                                                           {"u", Role::U},
+                                                           {"v", Role::V},
+                                                           {"texture_u", Role::U},
+                                                           {"texture_v", Role::V}};
   if (element == "vertex" && !p.count)
     for (const auto& [name, role] : kVertex)
       if (name == p.name) return role;
@@ -138,7 +151,8 @@ bool PlyReader::headerLine(std::string_view line) {
     uint32_t n = 0;
     if (words.size() >= 4 && words[1] == "part" &&
         std::from_chars(words[2].begin(), words[2].end(), n).ec == std::errc())
-      partNames_.emplace_back(n, std::string(line.substr(static_cast<size_t>(words[3].data() - line.data()))));
+      partNames_.emplace_back(n,
+                              std::string(line.substr(static_cast<size_t>(words[3].data() - line.data()))));
     return true;
   }
   if (words[0] == "format") {
@@ -230,7 +244,8 @@ bool PlyReader::listLength(const Property& property, uint64_t& out) {
   double n = 0;
   if (!value(*property.count, n)) return false;
   const double room = static_cast<double>(bytes_.size() - at_) / (text_ ? 1 : sizeOf(property.type));
-  if (!(n >= 0) || n > room + 1) return fail(fmt::format("a list of {} entries does not fit into the file", n));
+  if (!(n >= 0) || n > room + 1)
+    return fail(fmt::format("a list of {} entries does not fit into the file", n));
   out = static_cast<uint64_t>(n);
   return true;
 }
@@ -284,7 +299,8 @@ bool PlyReader::vertexRow(const Element& element) {
         break;
     }
   }
-  if (!v.allFinite()) return fail(fmt::format("vertex {} is not a finite point", sculpt_.vertices.size() + 1));
+  if (!v.allFinite())
+    return fail(fmt::format("vertex {} is not a finite point", sculpt_.vertices.size() + 1));
   sculpt_.vertices.push_back(v);
   if (colored_) sculpt_.colors.push_back(opaque16(color));
   if (vertexUv_) uv_.coordinates.push_back(uv);
@@ -303,7 +319,8 @@ bool PlyReader::faceRow(const Element& element) {
       if (!value(p.type, x)) return false;
       if (p.role == Role::Indices) {
         if (!(x >= 0) || x >= kNone)
-          return fail(fmt::format("face {} names vertex {}; expected 0 or more", sculpt_.polygonPart.size() + 1, x));
+          return fail(
+              fmt::format("face {} names vertex {}; expected 0 or more", sculpt_.polygonPart.size() + 1, x));
         sculpt_.corners.push_back(static_cast<uint32_t>(x));
       } else if (p.role == Role::Part) {
         part = x >= 0 && x < 65536 ? static_cast<uint32_t>(x) : 0;
@@ -317,7 +334,8 @@ bool PlyReader::faceRow(const Element& element) {
   if (size < 3) {
     // Scans do carry lines and points in their face lists; they have no area to colour.
     sculpt_.corners.resize(first);
-    if (sculpt_.remarks.empty()) sculpt_.remarks.push_back("faces with fewer than three corners were left out");
+    if (sculpt_.remarks.empty())
+      sculpt_.remarks.push_back("faces with fewer than three corners were left out");
     if (faceUv_) uv_.coordinates.resize(std::min(uv_.coordinates.size(), first));
     return true;
   }
@@ -344,19 +362,23 @@ bool PlyReader::skipRow(const Element& element) {
 // Counts in a header are claims; the bytes that follow are what there is.
 bool PlyReader::enoughBytes(const Element& element) {
   uint64_t least = 0;
-  for (const Property& p : element.properties) least += text_ ? 2 : static_cast<uint64_t>(sizeOf(p.count ? *p.count : p.type));
+  for (const Property& p : element.properties)
+    least += text_ ? 2 : static_cast<uint64_t>(sizeOf(p.count ? *p.count : p.type));
   const uint64_t room = bytes_.size() - at_ + 1;
   if (least > 0 && element.count > room / least + 1)
-    return fail(fmt::format("the header promises {} of '{}', but only {} bytes follow", element.count, element.name,
-                            bytes_.size() - at_));
-  if (least == 0 && element.count > 0) return fail(fmt::format("element '{}' has no properties", element.name));
-  if (element.count >= kNone) return fail(fmt::format("{} of '{}' are more than can be held", element.count, element.name));
+    return fail(fmt::format("the header promises {} of '{}', but only {} bytes follow", element.count,
+                            element.name, bytes_.size() - at_));
+  if (least == 0 && element.count > 0)
+    return fail(fmt::format("element '{}' has no properties", element.name));
+  if (element.count >= kNone)
+    return fail(fmt::format("{} of '{}' are more than can be held", element.count, element.name));
   return true;
 }
 
 bool PlyReader::noteReport(uint64_t row) {
   if (row % 65536 != 0) return true;
-  if (report(progress_, 0.1f + 0.8f * static_cast<float>(at_) / static_cast<float>(bytes_.size()))) return true;
+  if (report(progress_, 0.1f + 0.8f * static_cast<float>(at_) / static_cast<float>(bytes_.size())))
+    return true;
   error_ = cancelledError();
   return false;
 }

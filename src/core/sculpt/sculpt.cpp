@@ -9,15 +9,16 @@ namespace juvenor {
 Outcome finishSculpt(Sculpt& sculpt, const std::string& where) {
   const size_t polygons = sculpt.polygonCount();
   if (sculpt.vertices.empty() && sculpt.remarks.empty()) return Error{"the file holds no vertices", where};
-  if (polygons == 0) return Error{"the file holds no polygons, only points or lines; a surface is needed", where};
+  if (polygons == 0)
+    return Error{"the file holds no polygons, only points or lines; a surface is needed", where};
   for (size_t i = 0; i < sculpt.vertices.size(); ++i)
     if (!sculpt.vertices[i].allFinite())
       return Error{fmt::format("vertex {} is not a number; expected three finite coordinates", i + 1), where};
   for (size_t p = 0; p < polygons; ++p)
     for (const uint32_t v : sculpt.polygon(p))
       if (v >= sculpt.vertices.size())
-        return Error{fmt::format("polygon {} uses vertex {}, but the file has only {}", p + 1, uint64_t{v} + 1,
-                                 sculpt.vertices.size()),
+        return Error{fmt::format("polygon {} uses vertex {}, but the file has only {}", p + 1,
+                                 uint64_t{v} + 1, sculpt.vertices.size()),
                      where};
   if (sculpt.parts.empty()) sculpt.parts.push_back(sculpt.name.empty() ? "Sculpt" : sculpt.name);
   if (sculpt.polygonPart.empty()) sculpt.polygonPart.assign(polygons, 0);
@@ -55,7 +56,8 @@ std::vector<Eigen::Vector2d> flatten(std::span<const Vec3> vertices, std::span<c
   Eigen::Vector3d normal = Eigen::Vector3d::Zero();
   const size_t n = corners.size();
   for (size_t i = 0; i < n; ++i) {
-    const Eigen::Vector3d a = vertices[corners[i]].cast<double>(), b = vertices[corners[(i + 1) % n]].cast<double>();
+    const Eigen::Vector3d a = vertices[corners[i]].cast<double>(),
+                          b = vertices[corners[(i + 1) % n]].cast<double>();
     normal += (a - b).cross(a + b) * 0.5;
   }
   if (normal.norm() == 0) normal = Eigen::Vector3d::UnitZ();
@@ -76,7 +78,8 @@ bool isEar(const std::vector<Eigen::Vector2d>& p, const std::vector<uint32_t>& r
   if (cross(p[a], p[b], p[c]) <= 0) return false;
   for (const uint32_t q : ring) {
     if (q == a || q == b || q == c) continue;
-    if (cross(p[a], p[b], p[q]) >= 0 && cross(p[b], p[c], p[q]) >= 0 && cross(p[c], p[a], p[q]) >= 0) return false;
+    if (cross(p[a], p[b], p[q]) >= 0 && cross(p[b], p[c], p[q]) >= 0 && cross(p[c], p[a], p[q]) >= 0)
+      return false;
   }
   return true;
 }

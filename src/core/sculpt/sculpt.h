@@ -1,5 +1,5 @@
-// The imported shape, exactly as its file gave it: vertices, polygons of any size, parts, UVs and colours in file
-// order. Nothing in the program changes a Sculpt once it is read.
+// The imported shape, exactly as its file gave it: vertices, polygons of any size, parts, UVs and colours in
+// file order. Nothing in the program changes a Sculpt once it is read.
 #pragma once
 
 #include <cstdint>
@@ -26,14 +26,14 @@ struct UvSet {
 
 struct Sculpt {
   std::string name;
-  std::vector<Vec3> vertices;            ///< scene units, as in the file
-  std::vector<uint32_t> polygonStart;    ///< polygons + 1 offsets into `corners`
-  std::vector<uint32_t> corners;         ///< vertex indices
-  std::vector<uint32_t> polygonPart;     ///< index into `parts`, one per polygon
-  std::vector<std::string> parts;        ///< names, at least one
+  std::vector<Vec3> vertices;          ///< scene units, as in the file
+  std::vector<uint32_t> polygonStart;  ///< polygons + 1 offsets into `corners`
+  std::vector<uint32_t> corners;       ///< vertex indices
+  std::vector<uint32_t> polygonPart;   ///< index into `parts`, one per polygon
+  std::vector<std::string> parts;      ///< names, at least one
   std::vector<UvSet> uvSets;
-  std::vector<Rgba16> colors;            ///< per vertex, straight alpha 1, or empty when the file has none
-  std::vector<std::string> remarks;      ///< what the reader left out, for the person who opened the file
+  std::vector<Rgba16> colors;        ///< per vertex, straight alpha 1, or empty when the file has none
+  std::vector<std::string> remarks;  ///< what the reader left out, for the person who opened the file
 
   size_t polygonCount() const { return polygonStart.empty() ? 0 : polygonStart.size() - 1; }
   std::span<const uint32_t> polygon(size_t i) const {
@@ -41,17 +41,17 @@ struct Sculpt {
   }
 };
 
-/// Checks every rule a reader must keep (indices in range, finite vertices, equal lengths, at least one polygon)
-/// and fills in a part when there is none. The error names the first vertex or polygon that breaks a rule.
+/// Checks every rule a reader must keep (indices in range, finite vertices, equal lengths, at least one
+/// polygon) and fills in a part when there is none. The error names the first vertex or polygon that breaks a
+/// rule.
 Outcome finishSculpt(Sculpt& sculpt, const std::string& where);
 
 /// The part each vertex belongs to: that of the first polygon using it, 0 when none does.
 std::vector<uint32_t> partOfVertices(const Sculpt& sculpt);
 
-
-/// Cuts one polygon of `corners.size()` ≥ 3 corners into corner count − 2 triangles, in the polygon's winding.
-/// Quads take the diagonal that stays inside; larger ones lose ears one by one (Meisters 1975) in the plane of
-/// their Newell normal. Results are positions 0…n−1 within the polygon.
+/// Cuts one polygon of `corners.size()` ≥ 3 corners into corner count − 2 triangles, in the polygon's
+/// winding. Quads take the diagonal that stays inside; larger ones lose ears one by one (Meisters 1975) in
+/// the plane of their Newell normal. Results are positions 0…n−1 within the polygon.
 void triangulate(std::span<const Vec3> vertices, std::span<const uint32_t> corners,
                  std::vector<std::array<uint32_t, 3>>& out);
 

@@ -1,7 +1,6 @@
 // glTF 2.0 binary through tinygltf: one node and mesh per part, POSITION, NORMAL, COLOR_0 and TEXCOORD_n. The
-// standard wants COLOR_0 linear; 16 bits normalised keep dark skin exact. glTF knows only triangles and one UV
-// per vertex, so polygons are cut and vertices are split where UVs differ.
-
+// standard wants COLOR_0 linear; 16 bits normalised keep dark skin exact. glTF knows only triangles and one
+// UV per vertex, so polygons are cut and vertices are split where UVs differ.
 
 #include <cstring>
 #include <map>
@@ -62,16 +61,18 @@ class GlbWriter {
   Result<std::string> write(const Sculpt& sculpt, const VertexFinish& finish);
 
  private:
-  int accessor(std::span<const std::byte> data, size_t count, int componentType, int type, bool normalized, int target);
+  int accessor(std::span<const std::byte> data, size_t count, int componentType, int type, bool normalized,
+               int target);
   int positions(const Sculpt& sculpt, const PartMesh& mesh);
-  void attributes(const Sculpt& sculpt, const VertexFinish& finish, const PartMesh& mesh, tinygltf::Primitive& out);
+  void attributes(const Sculpt& sculpt, const VertexFinish& finish, const PartMesh& mesh,
+                  tinygltf::Primitive& out);
 
   tinygltf::Model model_;
   std::vector<unsigned char> buffer_;
 };
 
-int GlbWriter::accessor(std::span<const std::byte> data, size_t count, int componentType, int type, bool normalized,
-                        int target) {
+int GlbWriter::accessor(std::span<const std::byte> data, size_t count, int componentType, int type,
+                        bool normalized, int target) {
   while (buffer_.size() % 4 != 0) buffer_.push_back(0);
   tinygltf::BufferView view;
   view.buffer = 0;
@@ -113,8 +114,9 @@ void GlbWriter::attributes(const Sculpt& sculpt, const VertexFinish& finish, con
   if (!finish.normals.empty()) {
     std::vector<Vec3> values;
     for (const uint32_t v : mesh.vertices) values.push_back(finish.normals[v]);
-    out.attributes["NORMAL"] = accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_FLOAT,
-                                        TINYGLTF_TYPE_VEC3, false, TINYGLTF_TARGET_ARRAY_BUFFER);
+    out.attributes["NORMAL"] =
+        accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_FLOAT,
+                 TINYGLTF_TYPE_VEC3, false, TINYGLTF_TARGET_ARRAY_BUFFER);
   }
   if (!finish.colors.empty()) {
     std::vector<std::array<uint16_t, 4>> values;
@@ -133,8 +135,8 @@ void GlbWriter::attributes(const Sculpt& sculpt, const VertexFinish& finish, con
       values.emplace_back(uv.x(), 1 - uv.y());
     }
     out.attributes["TEXCOORD_" + std::to_string(s)] =
-        accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_VEC2,
-                 false, TINYGLTF_TARGET_ARRAY_BUFFER);
+        accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_FLOAT,
+                 TINYGLTF_TYPE_VEC2, false, TINYGLTF_TARGET_ARRAY_BUFFER);
   }
 }
 
@@ -154,9 +156,9 @@ Result<std::string> GlbWriter::write(const Sculpt& sculpt, const VertexFinish& f
     primitive.mode = TINYGLTF_MODE_TRIANGLES;
     primitive.material = 0;
     attributes(sculpt, finish, mesh, primitive);
-    primitive.indices =
-        accessor(std::as_bytes(std::span(mesh.indices)), mesh.indices.size(), TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT,
-                 TINYGLTF_TYPE_SCALAR, false, TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER);
+    primitive.indices = accessor(std::as_bytes(std::span(mesh.indices)), mesh.indices.size(),
+                                 TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, TINYGLTF_TYPE_SCALAR, false,
+                                 TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER);
     tinygltf::Mesh out;
     out.name = sculpt.parts[part];
     out.primitives.push_back(primitive);

@@ -40,7 +40,8 @@ std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
   for (const Vec3& n : finish.normals)
     fmt::format_to(to, FMT_COMPILE("vn {:.5f} {:.5f} {:.5f}\n"), n.x(), n.y(), n.z());
 
-  // Parts come back in the order they are named: where polygons would name them in another, all are named first.
+  // Parts come back in the order they are named: where polygons would name them in another, all are named
+  // first.
   if (!namedInOrder(sculpt))
     for (const std::string& name : sculpt.parts) fmt::format_to(to, "o {}\n", name);
   uint32_t part = kNone;

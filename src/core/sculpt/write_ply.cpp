@@ -23,8 +23,10 @@ bool isPerVertex(const Sculpt& sculpt, const UvSet& uv) {
 std::string headerOf(const Sculpt& sculpt, const VertexFinish& finish, bool vertexUv, bool cornerUv) {
   std::string h = "ply\nformat binary_little_endian 1.0\ncomment colours are sRGB-encoded\n";
   const bool parts = sculpt.parts.size() > 1;
-  for (size_t i = 0; parts && i < sculpt.parts.size(); ++i) h += fmt::format("comment part {} {}\n", i, sculpt.parts[i]);
-  h += fmt::format("element vertex {}\nproperty float x\nproperty float y\nproperty float z\n", sculpt.vertices.size());
+  for (size_t i = 0; parts && i < sculpt.parts.size(); ++i)
+    h += fmt::format("comment part {} {}\n", i, sculpt.parts[i]);
+  h += fmt::format("element vertex {}\nproperty float x\nproperty float y\nproperty float z\n",
+                   sculpt.vertices.size());
   if (!finish.normals.empty()) h += "property float nx\nproperty float ny\nproperty float nz\n";
   if (!finish.colors.empty()) h += "property uchar red\nproperty uchar green\nproperty uchar blue\n";
   if (vertexUv) h += "property float s\nproperty float t\n";
@@ -49,14 +51,16 @@ std::string writePly(const Sculpt& sculpt, const VertexFinish& finish) {
   if (wide)
     for (size_t at = out.find("list uint8"); at != std::string::npos; at = out.find("list uint8", at + 1))
       out.replace(at, 10, "list int");
-  out.reserve(out.size() + sculpt.vertices.size() * 35 + sculpt.corners.size() * 4 + sculpt.polygonCount() * 3);
+  out.reserve(out.size() + sculpt.vertices.size() * 35 + sculpt.corners.size() * 4 +
+              sculpt.polygonCount() * 3);
   for (size_t i = 0; i < sculpt.vertices.size(); ++i) {
     for (int k = 0; k < 3; ++k) append(out, sculpt.vertices[i][k]);
     if (!finish.normals.empty())
       for (int k = 0; k < 3; ++k) append(out, finish.normals[i][k]);
     if (!finish.colors.empty()) {
       const EncodedColor c = straight(finish.colors[i]);
-      for (const float v : {c.r, c.g, c.b}) out.push_back(static_cast<char>(static_cast<uint8_t>(v * 255.f + 0.5f)));
+      for (const float v : {c.r, c.g, c.b})
+        out.push_back(static_cast<char>(static_cast<uint8_t>(v * 255.f + 0.5f)));
     }
     if (vertexUv)
       for (int k = 0; k < 2; ++k) append(out, uv->coordinates[i][k]);

@@ -1,5 +1,5 @@
-// From a sculpt to samples. The space-filling curve is Hilbert's, by John Skilling, "Programming the Hilbert curve",
-// AIP Conference Proceedings 707, 2004.
+// From a sculpt to samples. The space-filling curve is Hilbert's, by John Skilling, "Programming the Hilbert
+// curve", AIP Conference Proceedings 707, 2004.
 #include <tbb/parallel_for.h>
 #include <tbb/parallel_sort.h>
 
@@ -161,7 +161,9 @@ void measure(Surface& out) {
     const double n = normals[s].norm();
     out.normals[s] = n > 0 ? Vec3((normals[s] / n).cast<float>()) : Vec3(0, 0, 1);
   });
-  out.spacing = out.triangles.empty() ? 0 : static_cast<float>(length / (3.0 * static_cast<double>(out.triangles.size())));
+  out.spacing = out.triangles.empty()
+                    ? 0
+                    : static_cast<float>(length / (3.0 * static_cast<double>(out.triangles.size())));
   out.blocks.assign((out.size() + kBlockSize - 1) / kBlockSize, {});
   for (size_t s = 0; s < out.size(); ++s) out.blocks[s / kBlockSize].add(out.positions[s]);
   out.groups.assign((out.blocks.size() + 15) / 16, {});
@@ -197,7 +199,8 @@ Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const 
       soup.triangles.push_back({polygon[t[0]], polygon[t[1]], polygon[t[2]]});
       soup.triangleParts.push_back(sculpt.polygonPart[p]);
     }
-    if (p % 262144 == 0 && !report(progress, 0.3f * static_cast<float>(p) / static_cast<float>(sculpt.polygonCount())))
+    if (p % 262144 == 0 &&
+        !report(progress, 0.3f * static_cast<float>(p) / static_cast<float>(sculpt.polygonCount())))
       return cancelledError();
   }
   auto surface = std::make_shared<Surface>();

@@ -14,8 +14,8 @@ Edge edgeOf(uint32_t a, uint32_t b) {
   return a < b ? Edge{a, b} : Edge{b, a};
 }
 
-// The point halfway between two, as a mix of samples of the first surface. Both ends lie in one of its triangles,
-// so at most three samples take part.
+// The point halfway between two, as a mix of samples of the first surface. Both ends lie in one of its
+// triangles, so at most three samples take part.
 Origin halfway(const Origin& a, const Origin& b) {
   Origin out;
   size_t used = 0;
@@ -75,7 +75,8 @@ void cutTriangle(const std::vector<Vec3>& p, const Triangle& t, const std::array
     out.insert(out.end(), {{a, m, c}, {m, b, c}});
   } else {
     const int i = mid[0] == kNone ? 0 : mid[1] == kNone ? 1 : 2;  // the uncut edge a-b
-    const uint32_t a = t[i], b = t[(i + 1) % 3], c = t[(i + 2) % 3], bc = mid[(i + 1) % 3], ca = mid[(i + 2) % 3];
+    const uint32_t a = t[i], b = t[(i + 1) % 3], c = t[(i + 2) % 3], bc = mid[(i + 1) % 3],
+                   ca = mid[(i + 2) % 3];
     out.push_back({ca, bc, c});
     // the quad a b bc ca takes its shorter diagonal
     if ((p[a] - p[bc]).squaredNorm() <= (p[b] - p[ca]).squaredNorm())
@@ -134,13 +135,18 @@ Result<Refined> refineOnce(const Surface& surface, const Progress& progress) {
   return finish(surface, g);
 }
 
-Result<Refined> refineTo(const Surface& surface, float spacing, size_t mostSamples, const Progress& progress) {
+Result<Refined> refineTo(const Surface& surface, float spacing, size_t mostSamples,
+                         const Progress& progress) {
   if (!(spacing > 0)) return Error{"the spacing must be larger than zero"};
-  const Error tooMany{fmt::format("a spacing of {:.4g} needs more than {} points; choose a larger spacing", spacing, mostSamples)};
-  // a triangle of that edge has half the area its two halves of a point must cover: what cannot fit is told at once
+  const Error tooMany{fmt::format("a spacing of {:.4g} needs more than {} points; choose a larger spacing",
+                                  spacing, mostSamples)};
+  // a triangle of that edge has half the area its two halves of a point must cover: what cannot fit is told
+  // at once
   double area = 0;
   for (const float a : surface.areas) area += static_cast<double>(a);
-  if (area / (2.0 * static_cast<double>(spacing) * static_cast<double>(spacing)) > static_cast<double>(mostSamples)) return tooMany;
+  if (area / (2.0 * static_cast<double>(spacing) * static_cast<double>(spacing)) >
+      static_cast<double>(mostSamples))
+    return tooMany;
   Growing g = start(surface);
   const float limit2 = spacing * spacing * (16.f / 9);
   for (int pass = 0; pass < 24; ++pass) {
@@ -150,7 +156,8 @@ Result<Refined> refineTo(const Surface& surface, float spacing, size_t mostSampl
     if (edges.empty()) break;
     if (p.size() + edges.size() > mostSamples) return tooMany;
     cutEdges(g, edges);
-    if (!report(progress, static_cast<float>(pass + 1) / static_cast<float>(pass + 3))) return cancelledError();
+    if (!report(progress, static_cast<float>(pass + 1) / static_cast<float>(pass + 3)))
+      return cancelledError();
   }
   return finish(surface, g);
 }

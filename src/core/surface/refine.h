@@ -1,13 +1,15 @@
-// More samples on the same flat surface, where vertices are too sparse to paint. Edges are cut at their middle;
-// whether an edge is cut depends on the edge alone, so no cracks can appear (the regular 1:4 split when all three
-// are cut, bisection otherwise; cf. Bank, Sherman, Weiser 1983; Rivara 1984 for cutting the longest edge first).
+// More samples on the same flat surface, where vertices are too sparse to paint. Edges are cut at their
+// middle; whether an edge is cut depends on the edge alone, so no cracks can appear (the regular 1:4 split
+// when all three are cut, bisection otherwise; cf. Bank, Sherman, Weiser 1983; Rivara 1984 for cutting the
+// longest edge first).
 #pragma once
 
 #include "core/surface/surface.h"
 
 namespace juvenor {
 
-/// How a new sample's value comes from three samples of the surface before: indices and weights that sum to 1.
+/// How a new sample's value comes from three samples of the surface before: indices and weights that sum
+/// to 1.
 struct Origin {
   std::array<uint32_t, 3> sample{};
   std::array<float, 3> weight{};

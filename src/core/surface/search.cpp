@@ -5,7 +5,8 @@
 namespace juvenor {
 namespace {
 
-// Calls `visit(sample, squared distance)` for samples of boxes nearer than `reach2()`, which may shrink meanwhile.
+// Calls `visit(sample, squared distance)` for samples of boxes nearer than `reach2()`, which may shrink
+// meanwhile.
 template <class Reach, class Visit>
 void visitNear(const Surface& surface, const Vec3& point, Reach reach2, Visit visit) {
   for (size_t g = 0; g < surface.groups.size(); ++g) {

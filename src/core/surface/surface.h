@@ -1,5 +1,6 @@
-// The samples that hold colour: every vertex of the sculpt (coincident ones of a part joined) and any added between
-// them, in the order of a Hilbert curve so that near samples lie near in memory. Immutable; refining gives a new one.
+// The samples that hold colour: every vertex of the sculpt (coincident ones of a part joined) and any added
+// between them, in the order of a Hilbert curve so that near samples lie near in memory. Immutable; refining
+// gives a new one.
 #pragma once
 
 #include <array>
@@ -31,7 +32,7 @@ struct Surface {
   std::vector<Box> blocks;               ///< bounds of every 256 samples
   std::vector<Box> groups;               ///< bounds of every 16 blocks
   Box bounds;
-  float spacing = 0;                     ///< mean edge length, scene units
+  float spacing = 0;  ///< mean edge length, scene units
   uint32_t partCount = 1;
 
   size_t size() const { return positions.size(); }
@@ -51,8 +52,8 @@ struct TriangleSoup {
   std::vector<uint32_t> triangleParts;
 };
 
-/// Joins coincident points of a part, orders them along the curve and measures them. `sampleOf` receives the sample
-/// of each point of the soup.
+/// Joins coincident points of a part, orders them along the curve and measures them. `sampleOf` receives the
+/// sample of each point of the soup.
 Surface surfaceOf(const TriangleSoup& soup, std::vector<uint32_t>& sampleOf);
 
 /// Position on the Hilbert curve of a point with 16 bits an axis (Skilling 2004, transposed form).

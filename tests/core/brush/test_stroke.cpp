@@ -30,7 +30,8 @@ struct Painting {
   Flood flood;
   StrokeSetting setting;
 
-  explicit Painting(const Sculpt& sculpt) : document(withPaintedLayer(test::documentOf(sculpt), "paint", Stratum::Pigment)) {
+  explicit Painting(const Sculpt& sculpt)
+      : document(withPaintedLayer(test::documentOf(sculpt), "paint", Stratum::Pigment)) {
     setting.ink = inkKind("lay");
     setting.layer = document.activeLayer;
     setting.color = {0.8f, 0.3f, 0.2f};
@@ -46,7 +47,8 @@ struct Painting {
   Rgba16 colorNear(const Vec3& p) const {
     size_t best = 0;
     for (size_t i = 0; i < document.surface->size(); ++i)
-      if ((document.surface->positions[i] - p).norm() < (document.surface->positions[best] - p).norm()) best = i;
+      if ((document.surface->positions[i] - p).norm() < (document.surface->positions[best] - p).norm())
+        best = i;
     return colorAt(field(), best);
   }
 };
@@ -83,7 +85,8 @@ class TestStroke : public QObject {
     QCOMPARE(s.flow, 0.4f);
     b.pressureOpacity = b.pressureFlow = b.pressureSize = true;
     s = strengthAt(b, 0.5f);
-    QVERIFY(std::abs(s.opacity - 0.3f) < 0.01f && std::abs(s.flow - 0.2f) < 0.01f && s.radius > 5 && s.radius < 7);
+    QVERIFY(std::abs(s.opacity - 0.3f) < 0.01f && std::abs(s.flow - 0.2f) < 0.01f && s.radius > 5 &&
+            s.radius < 7);
   }
   // However many events the way comes in, the same dabs are laid.
   void dabsAreEvenWhateverTheEventRate() {
@@ -132,7 +135,8 @@ class TestStroke : public QObject {
   }
   // Common practice: colour is built up at 2 to 3 % a pass. 200 passes must arrive, not stall on rounding.
   void twoHundredThinPassesReachTheColour() {
-    for (const EncodedColor& target : {EncodedColor{0.8f, 0.3f, 0.2f}, EncodedColor{0.12f, 0.1f, 0.3f}, EncodedColor{1, 1, 1}}) {
+    for (const EncodedColor& target :
+         {EncodedColor{0.8f, 0.3f, 0.2f}, EncodedColor{0.12f, 0.1f, 0.3f}, EncodedColor{1, 1, 1}}) {
       Painting p(test::plane(10, 10));
       p.document = *withFilled(p.document, p.setting.layer, {0.72f, 0.6f, 0.5f}, 1);
       p.setting.color = target;
@@ -260,7 +264,8 @@ class TestStroke : public QObject {
       p->stroke({pointAt({0, 0, 10})});
     }
     const Surface& s = *loose.document.surface;
-    for (const uint32_t sample : s.sampleOfVertex) QCOMPARE(colorAt(loose.field(), sample), whole.colorNear(s.positions[sample]));
+    for (const uint32_t sample : s.sampleOfVertex)
+      QCOMPARE(colorAt(loose.field(), sample), whole.colorNear(s.positions[sample]));
   }
   void eraseTakesColourAway() {
     Painting p(test::plane(40, 40));
@@ -279,7 +284,10 @@ class TestStroke : public QObject {
       for (size_t c = 0; c < field.chunkCount(); ++c) {
         auto chunk = field.writable(c);
         for (size_t i = 0; i < kChunkSize && c * kChunkSize + i < field.size(); ++i)
-          setSample(*chunk, i, p.document.surface->positions[c * kChunkSize + i].x() < -0.5f ? Rgba16{60000, 0, 0, 65535} : Rgba16{10000, 0, 0, 65535});
+          setSample(*chunk, i,
+                    p.document.surface->positions[c * kChunkSize + i].x() < -0.5f
+                        ? Rgba16{60000, 0, 0, 65535}
+                        : Rgba16{10000, 0, 0, 65535});
         field.setChunk(c, chunk);
       }
       p.document = withPainted(p.document, p.setting.layer, field);
@@ -344,11 +352,14 @@ class TestStroke : public QObject {
     };
     LayerChange change;
     change.visible = false;
-    QVERIFY(why(*withLayerChanged(p.document, p.setting.layer, change), false).find("hidden") != std::string::npos);
+    QVERIFY(why(*withLayerChanged(p.document, p.setting.layer, change), false).find("hidden") !=
+            std::string::npos);
     change = {};
     change.locked = true;
-    QVERIFY(why(*withLayerChanged(p.document, p.setting.layer, change), false).find("locked") != std::string::npos);
-    QVERIFY(why(withFillLayer(p.document, "Tone", Stratum::Flesh, {1, 0, 0}), false).find("fill layer") != std::string::npos);
+    QVERIFY(why(*withLayerChanged(p.document, p.setting.layer, change), false).find("locked") !=
+            std::string::npos);
+    QVERIFY(why(withFillLayer(p.document, "Tone", Stratum::Flesh, {1, 0, 0}), false).find("fill layer") !=
+            std::string::npos);
     QVERIFY(why(p.document, true).find("mask") != std::string::npos);
     Document empty = p.document;
     empty.layers.clear();

@@ -16,7 +16,8 @@ class TestColor : public QObject {
   }
   void tableAgreesWithTheCurve() {
     for (int i = 0; i < 65536; i += 17)
-      QVERIFY(std::abs(decodeSrgb16(static_cast<uint16_t>(i)) - decodeSrgb(static_cast<float>(i) / 65535)) < 1e-7f);
+      QVERIFY(std::abs(decodeSrgb16(static_cast<uint16_t>(i)) - decodeSrgb(static_cast<float>(i) / 65535)) <
+              1e-7f);
   }
   void curveContinuesBelowZero() {
     QCOMPARE(encodeSrgb(-0.5f), -encodeSrgb(0.5f));
@@ -32,9 +33,12 @@ class TestColor : public QObject {
   void hexIsReadAndWritten_data() {
     QTest::addColumn<QString>("text");
     QTest::addColumn<QString>("hex");
-    QTest::newRow("six") << "#A77f5D" << "#a77f5d";
-    QTest::newRow("three") << "f0a" << "#ff00aa";
-    QTest::newRow("no sign") << "010203" << "#010203";
+    QTest::newRow("six") << "#A77f5D"
+                         << "#a77f5d";
+    QTest::newRow("three") << "f0a"
+                           << "#ff00aa";
+    QTest::newRow("no sign") << "010203"
+                             << "#010203";
   }
   void hexIsReadAndWritten() {
     QFETCH(QString, text);
@@ -43,7 +47,8 @@ class TestColor : public QObject {
     QTEST(QString::fromStdString(toHex(*color)), "hex");
   }
   void whatIsNoHexIsRefused() {
-    for (const char* text : {"", "#", "#12", "#12345", "#1234567", "zzzzzz", "#12 456"}) QVERIFY(!fromHex(text));
+    for (const char* text : {"", "#", "#12", "#12345", "#1234567", "zzzzzz", "#12 456"})
+      QVERIFY(!fromHex(text));
   }
   void whiteHasNoColour() {
     const Lab white = toLab(EncodedColor{1, 1, 1});
@@ -53,9 +58,11 @@ class TestColor : public QObject {
     QVERIFY(std::abs(grey.a) < 1e-3 && std::abs(grey.b) < 1e-3);
   }
   void labGoesBackToXyz() {
-    for (const EncodedColor c : {EncodedColor{0.1f, 0.7f, 0.3f}, EncodedColor{0.9f, 0.2f, 0.1f}, EncodedColor{0.01f, 0, 0.02f}}) {
+    for (const EncodedColor c :
+         {EncodedColor{0.1f, 0.7f, 0.3f}, EncodedColor{0.9f, 0.2f, 0.1f}, EncodedColor{0.01f, 0, 0.02f}}) {
       const EncodedColor back = encode(fromXyz(fromLab(toLab(c))));
-      QVERIFY(std::abs(back.r - c.r) < 1e-5f && std::abs(back.g - c.g) < 1e-5f && std::abs(back.b - c.b) < 1e-5f);
+      QVERIFY(std::abs(back.r - c.r) < 1e-5f && std::abs(back.g - c.g) < 1e-5f &&
+              std::abs(back.b - c.b) < 1e-5f);
     }
   }
   // Chardon, Cretois, Hourseau 1991: 28° to 41° is intermediate skin; straight up from L* 50 is 90°.

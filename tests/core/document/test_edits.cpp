@@ -91,10 +91,12 @@ class TestEdits : public QObject {
     QVERIFY(std::abs(from16(colorAt(*layerOf(e, e.activeLayer)->source->painted(), 7).a) - 0.26f) < 2e-5f);
   }
   void fillOfAPartLeavesTheOthers() {
-    Document d = withPaintedLayer(test::documentOf(test::together(test::plane(70, 1, "A"), test::sphere(40, 1))), "p", Stratum::Flesh);
+    Document d = withPaintedLayer(
+        test::documentOf(test::together(test::plane(70, 1, "A"), test::sphere(40, 1))), "p", Stratum::Flesh);
     d = *withFilled(d, d.activeLayer, {1, 0, 0}, 1, 1);
     for (size_t s = 0; s < d.surface->size(); ++s)
-      QCOMPARE(layerOf(d, d.activeLayer)->source->painted()->at(s)[3], uint16_t(d.surface->parts[s] == 1 ? 65535 : 0));
+      QCOMPARE(layerOf(d, d.activeLayer)->source->painted()->at(s)[3],
+               uint16_t(d.surface->parts[s] == 1 ? 65535 : 0));
   }
   void fillsAreRefusedWhereTheyCannotBe() {
     const Document d = three();
@@ -128,8 +130,10 @@ class TestEdits : public QObject {
       d = *withLayerChanged(d, d.activeLayer, change);
       const Document merged = *withMergedDown(d, d.activeLayer);
       QCOMPARE(merged.layers.size(), size_t{1});
-      const Rgba16 a = colorAt(compositeOf(d.layers, *d.surface, d.bare), 99), b = colorAt(compositeOf(merged.layers, *merged.surface, merged.bare), 99);
-      QVERIFY2(std::abs(a.r - b.r) <= 3 && std::abs(a.g - b.g) <= 3 && std::abs(a.b - b.b) <= 3, blendModeKey(static_cast<BlendMode>(m)).data());
+      const Rgba16 a = colorAt(compositeOf(d.layers, *d.surface, d.bare), 99),
+                   b = colorAt(compositeOf(merged.layers, *merged.surface, merged.bare), 99);
+      QVERIFY2(std::abs(a.r - b.r) <= 3 && std::abs(a.g - b.g) <= 3 && std::abs(a.b - b.b) <= 3,
+               blendModeKey(static_cast<BlendMode>(m)).data());
     }
     Document d = three();
     QVERIFY(!withMergedDown(d, idOf(d, "Tone")));
@@ -160,7 +164,8 @@ class TestEdits : public QObject {
     QCOMPARE(fine->surface->triangles.size(), 4 * d.surface->triangles.size());
     for (size_t i = 0; i < fine->surface->size(); ++i) {
       const float expected = 1000 * (fine->surface->positions[i].x() + 20);
-      QVERIFY(std::abs(static_cast<float>(layerOf(*fine, d.activeLayer)->source->painted()->at(i)[0]) - expected) <= 1.5f);
+      QVERIFY(std::abs(static_cast<float>(layerOf(*fine, d.activeLayer)->source->painted()->at(i)[0]) -
+                       expected) <= 1.5f);
     }
     QCOMPARE(layerOf(*fine, d.activeLayer)->mask->size(), fine->surface->size());
     const auto again = surfaceAfter(*d.sculpt, fine->refinements);
@@ -168,11 +173,15 @@ class TestEdits : public QObject {
   }
   void historyGoesBackAndForthAndDropsWhatWasUndone() {
     History h(three(), "Open");
-    for (int i = 0; i < 4; ++i) h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0, 0.2f * static_cast<float>(i)}, 1), "Fill");
+    for (int i = 0; i < 4; ++i)
+      h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0, 0.2f * static_cast<float>(i)}, 1),
+             "Fill");
     QCOMPARE(h.steps().size(), size_t{5});
     h.goTo(2);
     QVERIFY(h.canUndo() && h.canRedo());
-    QVERIFY(std::abs(straight(colorAt(*layerOf(h.document(), h.document().activeLayer)->source->painted(), 3)).b - 0.2f) < 1e-4f);
+    QVERIFY(
+        std::abs(straight(colorAt(*layerOf(h.document(), h.document().activeLayer)->source->painted(), 3)).b -
+                 0.2f) < 1e-4f);
     const uint64_t last = h.steps().back()->id;
     h.push(h.document(), "Other");
     QCOMPARE(h.steps().size(), size_t{4});
@@ -184,7 +193,9 @@ class TestEdits : public QObject {
   void historyStaysWithinItsBudget() {
     const size_t fill = chunkCount(three().surface->size()) * sizeof(ColorChunk);
     History h(three(), "Open", 5 * fill);
-    for (int i = 0; i < 40; ++i) h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0, 0.02f * static_cast<float>(i)}, 1), "Fill");
+    for (int i = 0; i < 40; ++i)
+      h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0, 0.02f * static_cast<float>(i)}, 1),
+             "Fill");
     QVERIFY(h.bytes() <= 5 * fill);
     QVERIFY(h.steps().size() >= 5 && h.steps().size() <= 8);
     QCOMPARE(h.current(), h.steps().size() - 1);

@@ -1,4 +1,5 @@
-// Strokes survive a kill: of a process that really paints and is really killed, every finished stroke is found again.
+// Strokes survive a kill: of a process that really paints and is really killed, every finished stroke is
+// found again.
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -43,8 +44,8 @@ Document stroked(const Document& d, Flood& flood, uint32_t n) {
 }
 
 // Paints until it is killed. Every number written to the pipe is a stroke that is on disk.
-[[noreturn]] void paintForever(History h, const std::filesystem::path& folder, const std::filesystem::path& saved,
-                               int pipe) {
+[[noreturn]] void paintForever(History h, const std::filesystem::path& folder,
+                               const std::filesystem::path& saved, int pipe) {
   Journal journal(folder, saved, "Ferry");
   Flood flood;
   for (uint32_t n = 1;; ++n) {
@@ -56,7 +57,8 @@ Document stroked(const Document& d, Flood& flood, uint32_t n) {
 }
 
 // Starts the painter, kills it after `micros`, and gives the number of the last stroke it said was safe.
-uint32_t paintAndKill(const std::filesystem::path& folder, const std::filesystem::path& saved, unsigned micros) {
+uint32_t paintAndKill(const std::filesystem::path& folder, const std::filesystem::path& saved,
+                      unsigned micros) {
   // everything that uses other threads comes before the fork
   std::optional<History> h;
   if (saved.empty()) {
@@ -114,8 +116,9 @@ class TestJournal : public QObject {
         Document expected = canvas();
         Flood flood;
         for (uint32_t n = 1; n <= found; ++n) expected = stroked(expected, flood, n);
-        QVERIFY(test::sameValues(*layerOf(expected, expected.activeLayer)->source->painted(),
-                                 *layerOf(back->steps.back()->document, expected.activeLayer)->source->painted()));
+        QVERIFY(test::sameValues(
+            *layerOf(expected, expected.activeLayer)->source->painted(),
+            *layerOf(back->steps.back()->document, expected.activeLayer)->source->painted()));
       }
       discard(left[0]);
       QVERIFY(leftBehind(folder / "journals").empty());

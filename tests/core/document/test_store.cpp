@@ -1,4 +1,5 @@
-// The document on disk: everything comes back, a damaged or unwritable file gives a message and loses nothing.
+// The document on disk: everything comes back, a damaged or unwritable file gives a message and loses
+// nothing.
 #include <fcntl.h>
 #include <sys/resource.h>
 #include <unistd.h>
@@ -46,14 +47,17 @@ std::string differenceOf(const Document& a, const Document& b) {
   if (a.layers.size() != b.layers.size()) return "another number of layers";
   for (size_t i = 0; i < a.layers.size(); ++i) {
     const Layer &x = *a.layers[i], &y = *b.layers[i];
-    if (x.id != y.id || x.name != y.name || x.stratum != y.stratum || x.blend != y.blend || x.opacity != y.opacity ||
-        x.visible != y.visible || x.locked != y.locked || x.source->kind() != y.source->kind() || x.mask.has_value() != y.mask.has_value())
+    if (x.id != y.id || x.name != y.name || x.stratum != y.stratum || x.blend != y.blend ||
+        x.opacity != y.opacity || x.visible != y.visible || x.locked != y.locked ||
+        x.source->kind() != y.source->kind() || x.mask.has_value() != y.mask.has_value())
       return "layer " + x.name + " has other properties";
-    if (x.source->painted() && !test::sameValues(*x.source->painted(), *y.source->painted())) return "layer " + x.name + " has other colours";
+    if (x.source->painted() && !test::sameValues(*x.source->painted(), *y.source->painted()))
+      return "layer " + x.name + " has other colours";
     if (x.mask && !test::sameValues(*x.mask, *y.mask)) return "layer " + x.name + " has another mask";
   }
-  if (a.activeLayer != b.activeLayer || a.nextLayer != b.nextLayer || !(a.wells == b.wells) || a.hiddenParts != b.hiddenParts ||
-      a.strokeCount != b.strokeCount || a.refinements != b.refinements || !(a.bare == b.bare))
+  if (a.activeLayer != b.activeLayer || a.nextLayer != b.nextLayer || !(a.wells == b.wells) ||
+      a.hiddenParts != b.hiddenParts || a.strokeCount != b.strokeCount || a.refinements != b.refinements ||
+      !(a.bare == b.bare))
     return "other properties of the document";
   return {};
 }
@@ -114,7 +118,8 @@ class TestStore : public QObject {
     History h(d, "Open", 3 * fill);
     std::optional<Store> store;
     for (int i = 0; i < 12; ++i) {
-      h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0.05f * static_cast<float>(i), 1}, 1), "Fill " + std::to_string(i));
+      h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0.05f * static_cast<float>(i), 1}, 1),
+             "Fill " + std::to_string(i));
       if (!store) {
         auto made = saveAs(folder / "w.juvenor", stepsOf(h), currentOf(h));
         QVERIFY(made);
@@ -136,7 +141,8 @@ class TestStore : public QObject {
     h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0, 1}, 1), "First");
     std::weak_ptr<const ColorChunk> early = layerOf(h.document(), d.activeLayer)->source->painted()->chunk(0);
     for (int i = 0; i < 8; ++i) {
-      h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0.1f * static_cast<float>(i), 1}, 1), "Fill");
+      h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0.1f * static_cast<float>(i), 1}, 1),
+             "Fill");
       journal.keep(stepsOf(h), currentOf(h));
       QVERIFY(journal.flush());
     }
@@ -144,7 +150,8 @@ class TestStore : public QObject {
   }
   void otherFilesAreRefusedWithAName() {
     const test::Folder folder;
-    std::ofstream(folder / "text.juvenor") << "not a document at all, but long enough to look like something to a database";
+    std::ofstream(folder / "text.juvenor")
+        << "not a document at all, but long enough to look like something to a database";
     std::ofstream(folder / "empty.juvenor");
     for (const char* name : {"text.juvenor", "empty.juvenor", "missing.juvenor"}) {
       const auto store = Store::open(folder / name, true);
@@ -166,7 +173,8 @@ class TestStore : public QObject {
     const std::string bytes = *readBytes(folder / "whole.juvenor");
     int refused = 0;
     for (size_t percent = 0; percent < 100; ++percent) {
-      std::ofstream(folder / "cut.juvenor", std::ios::binary | std::ios::trunc) << bytes.substr(0, bytes.size() * percent / 100);
+      std::ofstream(folder / "cut.juvenor", std::ios::binary | std::ios::trunc)
+          << bytes.substr(0, bytes.size() * percent / 100);
       auto store = Store::open(folder / "cut.juvenor", true);
       const bool whole = store && store->read();
       refused += !whole;
@@ -201,8 +209,8 @@ class TestStore : public QObject {
     QVERIFY(!denied && denied.error().what.find("written") != std::string::npos);
     QVERIFY(Store::open(folder / "work.juvenor", true)->read());
   }
-  // A limit on the size of files stands for the full disk: the write fails, the old file stays whole, and once there is
-  // room again saving works.
+  // A limit on the size of files stands for the full disk: the write fails, the old file stays whole, and
+  // once there is room again saving works.
   void aFullDiskLosesNothing() {
     const test::Folder folder;
     History h = someWork();
@@ -231,7 +239,8 @@ class TestStore : public QObject {
     setrlimit(RLIMIT_FSIZE, &old);
     QVERIFY(!full && !elsewhere);
     QVERIFY2(full.error().what.find("disk") != std::string::npos, full.error().message().c_str());
-    QVERIFY(!std::filesystem::exists(folder / "copy.juvenor") && !std::filesystem::exists(folder / "copy.juvenor.part"));
+    QVERIFY(!std::filesystem::exists(folder / "copy.juvenor") &&
+            !std::filesystem::exists(folder / "copy.juvenor.part"));
     const auto opened = Store::open(folder / "work.juvenor", true)->read();
     QVERIFY2(opened, opened ? "" : opened.error().message().c_str());
     QCOMPARE(QString::fromStdString(differenceOf(before, opened->steps)), QString());
@@ -246,7 +255,9 @@ class TestStore : public QObject {
     const History h = someWork();
     QVERIFY(saveAs(folder / "work.juvenor", stepsOf(h), currentOf(h)));
     float last = 0;
-    QVERIFY(Store::open(folder / "work.juvenor", true)->read([&](float f) { return last = std::max(last, f), true; }));
+    QVERIFY(Store::open(folder / "work.juvenor", true)->read([&](float f) {
+      return last = std::max(last, f), true;
+    }));
     QVERIFY(last > 0.9f);
     const auto stopped = Store::open(folder / "work.juvenor", true)->read([](float) { return false; });
     QVERIFY(!stopped && isCancelled(stopped.error()));

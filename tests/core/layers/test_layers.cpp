@@ -1,5 +1,5 @@
-// Fields share chunks; the vector build of the blend modes agrees with the plain reading; the composite works out only
-// what changed.
+// Fields share chunks; the vector build of the blend modes agrees with the plain reading; the composite works
+// out only what changed.
 #include "core/document/edits.h"
 #include "core/layers/blend_chunk.h"
 #include "core/layers/composite.h"
@@ -35,7 +35,8 @@ Pixel pixelOf(const Rgba16& s, float scale = 1) {
 }
 
 float furthest(const Pixel& a, const Rgba16& b) {
-  return std::max({std::abs(a.r - from16(b.r)), std::abs(a.g - from16(b.g)), std::abs(a.b - from16(b.b)), std::abs(a.a - from16(b.a))});
+  return std::max({std::abs(a.r - from16(b.r)), std::abs(a.g - from16(b.g)), std::abs(a.b - from16(b.b)),
+                   std::abs(a.a - from16(b.a))});
 }
 
 }  // namespace
@@ -59,7 +60,8 @@ class TestLayers : public QObject {
   }
   void chunksBlendAsPixelsDo_data() {
     QTest::addColumn<int>("mode");
-    for (int m = 0; m < kBlendModeCount; ++m) QTest::newRow(blendModeKey(static_cast<BlendMode>(m)).data()) << m;
+    for (int m = 0; m < kBlendModeCount; ++m)
+      QTest::newRow(blendModeKey(static_cast<BlendMode>(m)).data()) << m;
   }
   void chunksBlendAsPixelsDo() {
     QFETCH(int, mode);
@@ -68,7 +70,8 @@ class TestLayers : public QObject {
     std::mt19937 random(5);
     for (uint16_t& v : mask.plane[0]) v = static_cast<uint16_t>(random());
     for (const bool opaque : {true, false})
-      for (const ScalarChunk* use : {static_cast<const ScalarChunk*>(nullptr), static_cast<const ScalarChunk*>(&mask)}) {
+      for (const ScalarChunk* use :
+           {static_cast<const ScalarChunk*>(nullptr), static_cast<const ScalarChunk*>(&mask)}) {
         const ColorChunk source = randomChunk(1, false), back = randomChunk(2, opaque);
         ColorChunk out = back;
         blendChunk(m, out, source, use, 0.7f);
@@ -77,7 +80,8 @@ class TestLayers : public QObject {
           const Pixel expected = blend(m, pixelOf(sampleOf(back, i)), pixelOf(sampleOf(source, i), scale));
           const float off = furthest(expected, sampleOf(out, i));
           // dividing by the smallest steps of 16 bits magnifies rounding
-          QVERIFY2(off < 4e-5f, qPrintable(QString("sample %1 is off by %2").arg(i).arg(static_cast<double>(off))));
+          QVERIFY2(off < 4e-5f,
+                   qPrintable(QString("sample %1 is off by %2").arg(i).arg(static_cast<double>(off))));
         }
       }
   }
@@ -107,7 +111,8 @@ class TestLayers : public QObject {
       blendChunk(static_cast<BlendMode>(m), out, empty, nullptr, 1);
       for (size_t i = 0; i < kChunkSize; ++i) {
         const Rgba16 a = sampleOf(back, i), b = sampleOf(out, i);
-        QVERIFY(std::abs(a.r - b.r) <= 1 && std::abs(a.g - b.g) <= 1 && std::abs(a.b - b.b) <= 1 && b.a == 65535);
+        QVERIFY(std::abs(a.r - b.r) <= 1 && std::abs(a.g - b.g) <= 1 && std::abs(a.b - b.b) <= 1 &&
+                b.a == 65535);
       }
     }
   }
@@ -130,7 +135,8 @@ class TestLayers : public QObject {
     half.opacity = 0.5f;
     d = *withLayerChanged(d, d.activeLayer, half);
     const Rgba16 purple = colorAt(compositeOf(d.layers, *d.surface, d.bare), 6000);
-    QVERIFY(std::abs(purple.r - 32768) <= 1 && purple.g == 0 && std::abs(purple.b - 32768) <= 1 && purple.a == 65535);
+    QVERIFY(std::abs(purple.r - 32768) <= 1 && purple.g == 0 && std::abs(purple.b - 32768) <= 1 &&
+            purple.a == 65535);
     LayerChange hide;
     hide.visible = false;
     d = *withLayerChanged(d, d.activeLayer, hide);
@@ -148,7 +154,8 @@ class TestLayers : public QObject {
       LayerChange change;
       switch (random() % 9) {
         case 0:
-          next = withFillLayer(d, "f", static_cast<Stratum>(random() % 3), {0.3f, 0.1f, static_cast<float>(random() % 100) / 100});
+          next = withFillLayer(d, "f", static_cast<Stratum>(random() % 3),
+                               {0.3f, 0.1f, static_cast<float>(random() % 100) / 100});
           change.opacity = 0.4f;
           next = *withLayerChanged(next, next.activeLayer, change);
           break;
@@ -156,7 +163,8 @@ class TestLayers : public QObject {
         case 2: {
           next = withPaintedLayer(d, "p", static_cast<Stratum>(random() % 3));
           ColorField field(d.surface->size());
-          field.setChunk(random() % field.chunkCount(), std::make_shared<ColorChunk>(randomChunk(static_cast<uint32_t>(step), false)));
+          field.setChunk(random() % field.chunkCount(),
+                         std::make_shared<ColorChunk>(randomChunk(static_cast<uint32_t>(step), false)));
           next = withPainted(next, next.activeLayer, field);
           break;
         }
@@ -189,7 +197,8 @@ class TestLayers : public QObject {
       }
       const auto chunks = changedChunks(d.layers, next.layers, d.surface->size());
       updateComposite(composite, next.layers, *next.surface, next.bare, chunks);
-      QVERIFY2(test::sameValues(composite, compositeOf(next.layers, *next.surface, next.bare)), qPrintable(QString("step %1").arg(step)));
+      QVERIFY2(test::sameValues(composite, compositeOf(next.layers, *next.surface, next.bare)),
+               qPrintable(QString("step %1").arg(step)));
       d = next;
     }
   }

@@ -26,12 +26,16 @@ struct Scene {
   std::vector<LitSample> lit;
 
   explicit Scene(const Sculpt& sculpt, const EncodedColor& bare = {0.8f, 0.5f, 0.4f})
-      : surface(test::surfaceOf(sculpt)), rays(surface, Rays::Quality::Full), composite(compositeOf({}, *surface, bare)) {
+      : surface(test::surfaceOf(sculpt)),
+        rays(surface, Rays::Quality::Full),
+        composite(compositeOf({}, *surface, bare)) {
     LightTransfer transfer(surface->size());
     transfer.addRays(rays, 0, surface->size(), 32);
     lit = litSamples(*surface, transfer, roughCurvature(*surface), {});
   }
-  ShadeInput input(View view, const Camera& camera) const { return {surface.get(), &composite, &lit, camera, {}, view}; }
+  ShadeInput input(View view, const Camera& camera) const {
+    return {surface.get(), &composite, &lit, camera, {}, view};
+  }
 };
 
 Camera framing(const Scene& s) {
@@ -80,7 +84,8 @@ class TestRender : public QObject {
   void panningFollowsTheHand() {
     Camera c;
     c.distance = 10;
-    const Vec3 before = project(c, kSize, {0, 0, 0}), after = project(panned(c, kSize, {30, -12}), kSize, {0, 0, 0});
+    const Vec3 before = project(c, kSize, {0, 0, 0}),
+               after = project(panned(c, kSize, {30, -12}), kSize, {0, 0, 0});
     QVERIFY(std::abs(after.x() - before.x() - 30) < 0.05f && std::abs(after.y() - before.y() + 12) < 0.05f);
   }
   void framingShowsTheWholeBox() {
@@ -175,7 +180,9 @@ class TestRender : public QObject {
     };
     QVERIFY(openness(test::sphere(24, 1), {0, 0, 1}, 64) > 0.99f);
     Sculpt ball = test::sphere(24, 1);
-    for (size_t p = 0; p < ball.polygonCount(); ++p) std::reverse(ball.corners.begin() + ball.polygonStart[p], ball.corners.begin() + ball.polygonStart[p + 1]);
+    for (size_t p = 0; p < ball.polygonCount(); ++p)
+      std::reverse(ball.corners.begin() + ball.polygonStart[p],
+                   ball.corners.begin() + ball.polygonStart[p + 1]);
     QVERIFY(openness(ball, {0, 0, 1}, 64) < 0.01f);
     // floor z = 0 and a wall x = 0 many times larger than the distance to it
     Sculpt floor = test::plane(40, 40), wall = test::plane(40, 40);
@@ -190,7 +197,8 @@ class TestRender : public QObject {
     once.addRays(s.rays, 0, s.surface->size(), 24);
     twice.addRays(s.rays, 0, s.surface->size(), 8);
     twice.addRays(s.rays, 0, s.surface->size(), 16);
-    for (size_t i = 0; i < s.surface->size(); ++i) QVERIFY(std::abs(once.openness(i) - twice.openness(i)) < 1e-5f);
+    for (size_t i = 0; i < s.surface->size(); ++i)
+      QVERIFY(std::abs(once.openness(i) - twice.openness(i)) < 1e-5f);
   }
   void flatShowsTheStoredColourExactly() {
     const Scene s(test::sphere(32, 5), {100 / 255.f, 37 / 255.f, 211 / 255.f});
@@ -203,13 +211,15 @@ class TestRender : public QObject {
     const Scene s(test::sphere(32, 5), c);
     const auto pixels = picture(s.rays, s.input(View::Value, framing(s)), kSize, {}, 1);
     const uint32_t p = pixels[120 * 320 + 160];
-    const float y = encodeSrgb(0.2126f * decodeSrgb(c.r) + 0.7152f * decodeSrgb(c.g) + 0.0722f * decodeSrgb(c.b));
+    const float y =
+        encodeSrgb(0.2126f * decodeSrgb(c.r) + 0.7152f * decodeSrgb(c.g) + 0.0722f * decodeSrgb(c.b));
     QVERIFY(std::abs(static_cast<int>(p & 255) - static_cast<int>(std::lround(y * 255))) <= 1);
     QVERIFY((p & 255) == ((p >> 8) & 255) && (p & 255) == ((p >> 16) & 255));
   }
   void clayIsGreyWhateverTheColour() {
     const Scene a(test::sphere(32, 5), {1, 0, 0}), b(test::sphere(32, 5), {0, 1, 1});
-    const auto p = picture(a.rays, a.input(View::Clay, framing(a)), kSize, {}, 1), q = picture(b.rays, b.input(View::Clay, framing(b)), kSize, {}, 1);
+    const auto p = picture(a.rays, a.input(View::Clay, framing(a)), kSize, {}, 1),
+               q = picture(b.rays, b.input(View::Clay, framing(b)), kSize, {}, 1);
     QCOMPARE(p, q);
     for (const uint32_t v : p) QVERIFY((v & 255) == ((v >> 8) & 255) && (v & 255) == ((v >> 16) & 255));
   }
@@ -247,12 +257,15 @@ class TestRender : public QObject {
           const uint32_t t = seen.triangle[static_cast<size_t>(y * 320 + x)];
           if (t == kNone) continue;
           for (const uint32_t sample : s.surface->triangles[t])
-            if (sample / kChunkSize == chunk) QVERIFY(x >= r.left && x < r.right && y >= r.top && y < r.bottom);
+            if (sample / kChunkSize == chunk)
+              QVERIFY(x >= r.left && x < r.right && y >= r.top && y < r.bottom);
         }
     }
   }
   void penFollowsTheSkinAndLiftsWhereThereIsNone() {
-    Document d = withPaintedLayer(test::documentOf(test::together(test::plane(60, 10, "L"), test::plane(60, 10, "R"))), "p", Stratum::Flesh);
+    Document d =
+        withPaintedLayer(test::documentOf(test::together(test::plane(60, 10, "L"), test::plane(60, 10, "R"))),
+                         "p", Stratum::Flesh);
     Sculpt two = test::together(test::plane(60, 10, "One"), test::plane(60, 10, "One"));
     for (size_t i = two.vertices.size() / 2; i < two.vertices.size(); ++i) two.vertices[i].x() += 14;
     two.parts = {"One"};

@@ -46,13 +46,15 @@ class TestBrokenFiles : public QObject {
     QTest::addColumn<QByteArray>("bytes");
     QTest::addColumn<QString>("place");
     QTest::addColumn<QString>("expected");
-    const auto add = [](const char* name, const char* ending, const std::string& bytes, const char* place, const char* said) {
+    const auto add = [](const char* name, const char* ending, const std::string& bytes, const char* place,
+                        const char* said) {
       QTest::newRow(name) << ending << QByteArray::fromStdString(bytes) << place << said;
     };
     const std::string head = "ply\nformat ascii 1.0\n";
     const std::string xyz = "property float x\nproperty float y\nproperty float z\n";
     const std::string faces = "element face 1\nproperty list uchar int vertex_indices\nend_header\n";
-    for (const char* ending : {"obj", "ply", "glb", "gltf", "stl"}) add(ending, ending, "", "broken.", "empty");
+    for (const char* ending : {"obj", "ply", "glb", "gltf", "stl"})
+      add(ending, ending, "", "broken.", "empty");
     add("unknown kind", "xyz", "1 2 3", "broken.xyz", "reads obj, ply, glb, gltf, stl");
     add("obj points only", "obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\n", "broken.obj", "no polygons");
     add("obj no vertices", "obj", "# nothing\n", "broken.obj", "no vertices");
@@ -70,22 +72,34 @@ class TestBrokenFiles : public QObject {
     add("ply endless header", "ply", head + "element vertex 3\n", "byte", "end_header");
     add("ply unknown format", "ply", "ply\nformat ebcdic 1.0\n", "byte 4", "no format");
     add("ply unknown type", "ply", head + "element vertex 1\nproperty quad x\n", "byte", "no type");
-    add("ply no z", "ply", head + "element vertex 1\nproperty float x\nproperty float y\nelement face 0\nend_header\n0 0\n", "byte", "x, y and z");
-    add("ply absurd count", "ply", head + "element vertex 99999999999\n" + xyz + "end_header\n", "byte", "99999999999");
-    add("ply count overflow", "ply", head + "element vertex 99999999999999999999999\n" + xyz + "end_header\n", "byte", "element NAME COUNT");
-    add("ply cut short", "ply", head + "element vertex 3\n" + xyz + faces + "0 0 0\n1 0 0\n0 1", "byte", "too early");
-    add("ply NaN", "ply", head + "element vertex 1\n" + xyz + faces + "0 nan 0\n3 0 0 0\n", "byte", "vertex 1");
-    add("ply index", "ply", head + "element vertex 3\n" + xyz + faces + "0 0 0\n1 0 0\n0 1 0\n3 0 1 3\n", "broken.ply", "vertex 4");
-    add("ply negative index", "ply", head + "element vertex 3\n" + xyz + faces + "0 0 0\n1 0 0\n0 1 0\n3 0 1 -1\n", "byte", "vertex -1");
-    add("ply list too long", "ply", head + "element vertex 3\n" + xyz + faces + "0 0 0\n1 0 0\n0 1 0\n4000000 0 1 2\n", "byte", "4000000");
-    add("ply without faces", "ply", head + "element vertex 1\n" + xyz + "end_header\n0 0 0\n", "broken.ply", "no polygons");
+    add("ply no z", "ply",
+        head + "element vertex 1\nproperty float x\nproperty float y\nelement face 0\nend_header\n0 0\n",
+        "byte", "x, y and z");
+    add("ply absurd count", "ply", head + "element vertex 99999999999\n" + xyz + "end_header\n", "byte",
+        "99999999999");
+    add("ply count overflow", "ply", head + "element vertex 99999999999999999999999\n" + xyz + "end_header\n",
+        "byte", "element NAME COUNT");
+    add("ply cut short", "ply", head + "element vertex 3\n" + xyz + faces + "0 0 0\n1 0 0\n0 1", "byte",
+        "too early");
+    add("ply NaN", "ply", head + "element vertex 1\n" + xyz + faces + "0 nan 0\n3 0 0 0\n", "byte",
+        "vertex 1");
+    add("ply index", "ply", head + "element vertex 3\n" + xyz + faces + "0 0 0\n1 0 0\n0 1 0\n3 0 1 3\n",
+        "broken.ply", "vertex 4");
+    add("ply negative index", "ply",
+        head + "element vertex 3\n" + xyz + faces + "0 0 0\n1 0 0\n0 1 0\n3 0 1 -1\n", "byte", "vertex -1");
+    add("ply list too long", "ply",
+        head + "element vertex 3\n" + xyz + faces + "0 0 0\n1 0 0\n0 1 0\n4000000 0 1 2\n", "byte",
+        "4000000");
+    add("ply without faces", "ply", head + "element vertex 1\n" + xyz + "end_header\n0 0 0\n", "broken.ply",
+        "no polygons");
     add("gltf no json", "gltf", "{\"asset\":", "broken.gltf", "no readable glTF");
     add("glb cut header", "glb", "glTF\2\0", "broken.glb", "no readable glTF");
     add("glb promises too much", "glb", glbPromising("4000000"), "broken.glb", "4000000");
     add("glb beyond its view", "glb", glbPromising("4"), "broken.glb", "do not fit");
     add("glb offset beyond", "glb", glbPromising("1", ",\"byteOffset\":4000000000"), "broken.glb", "fit");
     add("glb nodes in a circle", "glb",
-        glb(R"({"asset":{"version":"2.0"},"scenes":[{"nodes":[0]}],"nodes":[{"children":[0]}]})"), "broken.glb", "circle");
+        glb(R"({"asset":{"version":"2.0"},"scenes":[{"nodes":[0]}],"nodes":[{"children":[0]}]})"),
+        "broken.glb", "circle");
     add("stl nonsense", "stl", "solid nothing at all", "broken.stl", "");
   }
   void oneClearMessage() {
@@ -125,7 +139,8 @@ class TestBrokenFiles : public QObject {
     const std::string bytes = *readBytes(file);
     int refused = 0;
     for (int percent = 0; percent < 100; ++percent) {
-      const auto read = readAs(ending.toStdString(), bytes.substr(0, bytes.size() * static_cast<size_t>(percent) / 100));
+      const auto read =
+          readAs(ending.toStdString(), bytes.substr(0, bytes.size() * static_cast<size_t>(percent) / 100));
       if (read) continue;
       ++refused;
       QVERIFY(read.error().message().find("broken.") != std::string::npos);
@@ -144,7 +159,8 @@ class TestBrokenFiles : public QObject {
       const std::string bytes = *readBytes(file);
       for (int round = 0; round < 300; ++round) {
         std::string bad = bytes;
-        for (int hit = 0; hit < 1 + round % 4; ++hit) bad[random() % bad.size()] = static_cast<char>(random());
+        for (int hit = 0; hit < 1 + round % 4; ++hit)
+          bad[random() % bad.size()] = static_cast<char>(random());
         const auto read = readAs(ending, bad);
         if (!read) continue;
         for (const uint32_t c : read->corners) QVERIFY(c < read->vertices.size());

@@ -1,4 +1,5 @@
-// What goes in comes out: vertices, order, polygons, parts, UVs and colours of OBJ and PLY, and what GLB can hold.
+// What goes in comes out: vertices, order, polygons, parts, UVs and colours of OBJ and PLY, and what GLB can
+// hold.
 #include <bit>
 
 #include "support/made.h"
@@ -49,7 +50,8 @@ class TestFormats : public QObject {
     QTest::addColumn<QString>("ending");
     QTest::addColumn<uint>("seed");
     for (const char* ending : {"obj", "ply"})
-      for (uint seed = 1; seed <= 5; ++seed) QTest::newRow(qPrintable(QString("%1 %2").arg(ending).arg(seed))) << ending << seed;
+      for (uint seed = 1; seed <= 5; ++seed)
+        QTest::newRow(qPrintable(QString("%1 %2").arg(ending).arg(seed))) << ending << seed;
   }
   void shuffledQuadsAndPolygonsGoRound() {
     QFETCH(QString, ending);
@@ -69,7 +71,8 @@ class TestFormats : public QObject {
   }
   void floatsSurviveTextToTheBit() {
     Sculpt before = test::plane(1, 1);
-    before.vertices = {{0.1f, 1e-30f, -3.4e38f}, {1.f / 3, 2e20f, -0.f}, {16777217.f, 1.00000012f, 7}, {1e-44f, -5, 6}};
+    before.vertices = {
+        {0.1f, 1e-30f, -3.4e38f}, {1.f / 3, 2e20f, -0.f}, {16777217.f, 1.00000012f, 7}, {1e-44f, -5, 6}};
     const auto after = readObj(writeObj(before, {}), "x.obj");
     QVERIFY2(after, after ? "" : after.error().message().c_str());
     for (size_t i = 0; i < 4; ++i) QVERIFY(before.vertices[i] == after->vertices[i]);
@@ -80,7 +83,8 @@ class TestFormats : public QObject {
     before.polygonStart = {0, 300};
     before.polygonPart = {0};
     for (uint32_t i = 0; i < 300; ++i) {
-      before.vertices.emplace_back(std::cos(0.02f * static_cast<float>(i)), std::sin(0.02f * static_cast<float>(i)), 0.f);
+      before.vertices.emplace_back(std::cos(0.02f * static_cast<float>(i)),
+                                   std::sin(0.02f * static_cast<float>(i)), 0.f);
       before.corners.push_back(i);
     }
     auto after = readPly(writePly(before, {}), "x");
@@ -90,7 +94,9 @@ class TestFormats : public QObject {
   }
   void plyColoursOfEveryKind_data() {
     QTest::addColumn<QByteArray>("bytes");
-    const auto add = [](const char* name, const std::string& s) { QTest::newRow(name) << QByteArray::fromStdString(s); };
+    const auto add = [](const char* name, const std::string& s) {
+      QTest::newRow(name) << QByteArray::fromStdString(s);
+    };
     add("8 bits little", binaryPly("uchar", uint8_t{255}, false));
     add("8 bits big", binaryPly("uint8", uint8_t{255}, true));
     add("16 bits little", binaryPly("ushort", uint16_t{65535}, false));
@@ -112,10 +118,14 @@ class TestFormats : public QObject {
   }
   void plyTextWithStrangersIsRead() {
     const auto s = readPly(
-        "ply\r\nformat ascii 1.0\r\ncomment part 0 Left eye\r\nelement camera 1\r\nproperty float f\r\nproperty list uchar "
-        "int ids\r\nelement vertex 4\r\nproperty float confidence\r\nproperty float x\r\nproperty float y\r\nproperty float "
-        "z\r\nproperty float s\r\nproperty float t\r\nelement face 2\r\nproperty uchar flags\r\nproperty list uchar int "
-        "vertex_indices\r\nproperty ushort part\r\nend_header\r\n1.5 3 7 8 9\r\n1 0 0 0 0 0\r\n1 1 0 0 1 0\r\n.5 1 1 0 1 1\r\n"
+        "ply\r\nformat ascii 1.0\r\ncomment part 0 Left eye\r\nelement camera 1\r\nproperty float "
+        "f\r\nproperty list uchar "
+        "int ids\r\nelement vertex 4\r\nproperty float confidence\r\nproperty float x\r\nproperty float "
+        "y\r\nproperty float "
+        "z\r\nproperty float s\r\nproperty float t\r\nelement face 2\r\nproperty uchar flags\r\nproperty "
+        "list uchar int "
+        "vertex_indices\r\nproperty ushort part\r\nend_header\r\n1.5 3 7 8 9\r\n1 0 0 0 0 0\r\n1 1 0 0 1 "
+        "0\r\n.5 1 1 0 1 1\r\n"
         "1 0 1 0 0 1\r\n0 4 0 1 2 3 0\r\n0 2 0 1 0\r\n",
         "made.ply");
     QVERIFY2(s, s ? "" : s.error().message().c_str());
@@ -140,7 +150,8 @@ class TestFormats : public QObject {
     QCOMPARE(s->remarks.size(), size_t{1});
   }
   void objObjectsComeBeforeGroups() {
-    const auto s = readObj("v 0 0 0\nv 1 0 0\nv 0 1 0\no Head\ng a\nf 1 2 3\no Eye\ng a\nf 3 2 1\n", "made.obj");
+    const auto s =
+        readObj("v 0 0 0\nv 1 0 0\nv 0 1 0\no Head\ng a\nf 1 2 3\no Eye\ng a\nf 3 2 1\n", "made.obj");
     QVERIFY(s);
     QCOMPARE(s->parts, (std::vector<std::string>{"Head", "Eye"}));
   }
@@ -174,7 +185,9 @@ class TestFormats : public QObject {
       QCOMPARE(cut.size(), size_t{2});
       float area = 0;
       for (const auto& t : cut) {
-        const float twice = (arrow[corners[t[1]]] - arrow[corners[t[0]]]).cross(arrow[corners[t[2]]] - arrow[corners[t[0]]]).z();
+        const float twice = (arrow[corners[t[1]]] - arrow[corners[t[0]]])
+                                .cross(arrow[corners[t[2]]] - arrow[corners[t[0]]])
+                                .z();
         QVERIFY(twice > 0);
         area += twice / 2;
       }

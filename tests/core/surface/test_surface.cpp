@@ -35,7 +35,8 @@ class TestSurface : public QObject {
     for (uint32_t x = 0; x < n; ++x)
       for (uint32_t y = 0; y < n; ++y)
         for (uint32_t z = 0; z < n; ++z)
-          cells[hilbertIndex(x * low, y * low, z * low) >> 39] = Vec3(static_cast<float>(x), static_cast<float>(y), static_cast<float>(z));
+          cells[hilbertIndex(x * low, y * low, z * low) >> 39] =
+              Vec3(static_cast<float>(x), static_cast<float>(y), static_cast<float>(z));
     QCOMPARE(cells.size(), size_t{n * n * n});
     const Vec3* last = nullptr;
     for (const auto& [key, cell] : cells) {
@@ -47,7 +48,8 @@ class TestSurface : public QObject {
     const Sculpt sculpt = test::oddities(4);
     const auto s = test::surfaceOf(sculpt);
     QCOMPARE(s->sampleOfVertex.size(), sculpt.vertices.size());
-    for (size_t v = 0; v < sculpt.vertices.size(); ++v) QVERIFY(s->positions[s->sampleOfVertex[v]] == sculpt.vertices[v]);
+    for (size_t v = 0; v < sculpt.vertices.size(); ++v)
+      QVERIFY(s->positions[s->sampleOfVertex[v]] == sculpt.vertices[v]);
   }
   void soupIsJoinedWithoutCracks() {
     const Sculpt whole = test::sphere(24, 3);
@@ -87,13 +89,14 @@ class TestSurface : public QObject {
     for (size_t i = 0; i < s->size(); ++i) QVERIFY((s->normals[i] - s->positions[i] / radius).norm() < 0.01f);
     QVERIFY(std::abs(areaOf(*s) / (4 * M_PI * radius * radius) - 1) < 2e-3);
   }
-  // Non-manifold edges, a face without area, loose and doubled vertices, and sizes where single precision squares
-  // to nothing.
+  // Non-manifold edges, a face without area, loose and doubled vertices, and sizes where single precision
+  // squares to nothing.
   void awkwardMeshesAreTaken() {
     Sculpt s = test::plane(2, 1e-6f);
     const auto v = static_cast<uint32_t>(s.vertices.size());
     s.vertices.insert(s.vertices.end(), {{0, 0, 1e-6f}, {0, 0, 1e-6f}, {5, 5, 5}});
-    for (const std::array<uint32_t, 3>& t : {std::array<uint32_t, 3>{4, 5, v}, {4, 5, v + 1}, {4, 4, 5}, {0, 1, 2}}) {
+    for (const std::array<uint32_t, 3>& t :
+         {std::array<uint32_t, 3>{4, 5, v}, {4, 5, v + 1}, {4, 4, 5}, {0, 1, 2}}) {
       s.corners.insert(s.corners.end(), t.begin(), t.end());
       s.polygonStart.push_back(static_cast<uint32_t>(s.corners.size()));
       s.polygonPart.push_back(0);
@@ -129,7 +132,8 @@ class TestSurface : public QObject {
       if (const auto second = nearestSample(*s, p, 10, 1)) QCOMPARE(s->parts[*second], 1u);
     }
   }
-  // Common practice: one more subdivision gives four times the points (here exactly four times the triangles).
+  // Common practice: one more subdivision gives four times the points (here exactly four times the
+  // triangles).
   void oneRegularLevelMultipliesTrianglesByFour() {
     const auto s = test::surfaceOf(test::together(test::sphere(16, 2), test::oddities(6)));
     const auto fine = refineOnce(*s);
@@ -147,7 +151,8 @@ class TestSurface : public QObject {
     for (size_t v = 0; v < s->sampleOfVertex.size(); ++v)
       QVERIFY(f.positions[f.sampleOfVertex[v]] == s->positions[s->sampleOfVertex[v]]);
     for (const Triangle& t : f.triangles)
-      for (int i = 0; i < 3; ++i) QVERIFY((f.positions[t[i]] - f.positions[t[(i + 1) % 3]]).norm() <= 0.11f * 4 / 3 + 1e-6f);
+      for (int i = 0; i < 3; ++i)
+        QVERIFY((f.positions[t[i]] - f.positions[t[(i + 1) % 3]]).norm() <= 0.11f * 4 / 3 + 1e-6f);
     for (size_t i = 0; i < f.size(); ++i) {
       Vec3 mixed = Vec3::Zero();
       float weight = 0;

@@ -1,8 +1,8 @@
-// Softens colours among neighbours on the surface. The footprint, which is one patch of skin, is laid flat on the
-// plane of the dab and averaged in a grid of cells a sixth of the radius wide, smoothed once with the tent 1-2-1;
-// each sample then moves toward the grid's value there by flow times weight. So the softness follows the brush and
-// not the density of samples, and large brushes cost no more per sample than small ones. Averages are taken
-// premultiplied, so that bare places bring no colour of their own.
+// Softens colours among neighbours on the surface. The footprint, which is one patch of skin, is laid flat on
+// the plane of the dab and averaged in a grid of cells a sixth of the radius wide, smoothed once with the
+// tent 1-2-1; each sample then moves toward the grid's value there by flow times weight. So the softness
+// follows the brush and not the density of samples, and large brushes cost no more per sample than small
+// ones. Averages are taken premultiplied, so that bare places bring no colour of their own.
 #include <cmath>
 
 #include "core/brush/ink.h"
@@ -57,7 +57,8 @@ class Blend final : public Ink {
  public:
   explicit Blend(const InkSetting& setting) : dither_(setting.dither) {}
 
-  void apply(const Surface& surface, const Dab& dab, const Footprint& footprint, WorkingField& field) override {
+  void apply(const Surface& surface, const Dab& dab, const Footprint& footprint,
+             WorkingField& field) override {
     const size_t n = footprint.samples.size();
     const int planes = field.planes();
     const Vec3 u = dab.at.normal.unitOrthogonal() / dab.radius, v = dab.at.normal.cross(u);
@@ -75,11 +76,13 @@ class Blend final : public Ink {
       });
     }
     Grid soft = smoothed(grid);
-    for (size_t k = 0; k < n; ++k) move(dab, footprint.samples[k], footprint.weights[k], places_[k], soft, field);
+    for (size_t k = 0; k < n; ++k)
+      move(dab, footprint.samples[k], footprint.weights[k], places_[k], soft, field);
   }
 
  private:
-  void move(const Dab& dab, uint32_t s, float weight, const Place& place, Grid& soft, WorkingField& field) const {
+  void move(const Dab& dab, uint32_t s, float weight, const Place& place, Grid& soft,
+            WorkingField& field) const {
     std::array<float, 5> sum{};
     aroundPlace(place, [&](int x, int y, float w) {
       for (size_t c = 0; c < 5; ++c) sum[c] += w * soft.at(x, y)[c];

@@ -1,4 +1,5 @@
-// Lays colour, or hides on a mask: the airbrush. Flow builds the stroke up dab by dab, opacity is where it ends.
+// Lays colour, or hides on a mask: the airbrush. Flow builds the stroke up dab by dab, opacity is where it
+// ends.
 #include "core/brush/ink.h"
 
 namespace juvenor {

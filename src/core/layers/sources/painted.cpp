@@ -10,7 +10,9 @@ class Painted final : public LayerSource {
   ColorField::Pointer chunk(const Surface&, size_t index) const override { return field_.chunk(index); }
   nlohmann::json parameters() const override { return nlohmann::json::object(); }
   const ColorField* painted() const override { return &field_; }
-  SourcePointer refined(const Refined& r) const override { return paintedSource(refinedField(field_, r.origins)); }
+  SourcePointer refined(const Refined& r) const override {
+    return paintedSource(refinedField(field_, r.origins));
+  }
 
  private:
   ColorField field_;
