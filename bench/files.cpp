@@ -28,9 +28,9 @@ void benchFiles() {
           Assimp::Importer importer;
           (void)importer.ReadFile(file.string(), 0);
         },
-        1);
+        3);
     const double surface = secondsOf(
-        "surface", [&] { (void)buildSurface(*d.sculpt); }, 1);
+        "surface", [&] { (void)buildSurface(*d.sculpt); }, 3);
     add({fmt::format("Reading a 2 M {}", ending), milliseconds(ours),
          "reading its bytes: " + milliseconds(bytes), fmt::format("{:.1f}", ours / bytes), ""});
     add({fmt::format("Reading a 2 M {}", ending), milliseconds(ours), "assimp: " + milliseconds(theirs),
