@@ -48,9 +48,9 @@ Cost dabCost(size_t points, const char* ink) {
     for (int i = 0; i < 64; ++i) {
       (*stroke)->stroke().lift();
       (*stroke)->stroke().moveTo(places[static_cast<size_t>(i) % places.size()], 1);
-      reached += (*stroke)->stroke().reached();
       ++dabs;
     }
+    reached += (*stroke)->stroke().reached();
   });
   return {seconds / 64, seconds / 64 / (static_cast<double>(reached) / static_cast<double>(dabs))};
 }

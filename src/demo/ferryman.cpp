@@ -12,11 +12,6 @@ namespace {
 const Vec3 kEye(46, 114, 42);
 constexpr float kEyeRadius = 26.f;
 
-// One half stands for both.
-Vec3 folded(const Vec3& p) {
-  return {std::abs(p.x()), p.y(), p.z()};
-}
-
 // The mouth as a wide flat lens that droops at its corners.
 float mouth(const Vec3& p) {
   Vec3 q = p;
@@ -173,13 +168,6 @@ float tongueOf(const Vec3& point) {
   const Vec3 p = folded(point);
   float d = ellipsoid(p, {0, 28.5f, 66}, {34, 5.5f, 30});
   return carve(d, rod(p, {0, 36, 40}, {0, 34, 100}, 2.6f, 2.2f), 4);
-}
-
-Box boxOf(const Vec3& low, const Vec3& high) {
-  Box b;
-  b.add(low);
-  b.add(high);
-  return b;
 }
 
 Distance eyeOf(float side) {

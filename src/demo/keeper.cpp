@@ -10,10 +10,6 @@ namespace {
 const Vec3 kEye(31.5f, 61, 66.5f);
 constexpr float kEyeRadius = 13.2f;
 
-Vec3 folded(const Vec3& p) {
-  return {std::abs(p.x()), p.y(), p.z()};
-}
-
 float mouthLine(const Vec3& p) {
   Vec3 q = p;
   q.y() += 0.0032f * p.x() * p.x() - 1.1f * std::exp(-p.x() * p.x() / 60);
@@ -128,13 +124,6 @@ float weather(const Vec3& point) {
   const float lip = smoothstep(4.5f, 1.5f, std::abs(mouthLine(p) - 2.f)) * smoothstep(76, 84, p.z());
   d -= 0.22f * lip * std::pow(std::max(0.f, std::sin(1.7f * p.x() + warp.x())), 4.f);
   return d + 0.35f * fractal(p / 13, 3, 102) * (1 - lip);
-}
-
-Box boxOf(const Vec3& low, const Vec3& high) {
-  Box b;
-  b.add(low);
-  b.add(high);
-  return b;
 }
 
 Distance eyeOf(float side) {

@@ -9,6 +9,18 @@
 
 namespace juvenor::demo {
 
+/// One half stands for both: x folded onto its positive side.
+inline Vec3 folded(const Vec3& p) {
+  return {std::abs(p.x()), p.y(), p.z()};
+}
+
+inline Box boxOf(const Vec3& low, const Vec3& high) {
+  Box b;
+  b.add(low);
+  b.add(high);
+  return b;
+}
+
 inline float ellipsoid(const Vec3& p, const Vec3& center, const Vec3& radii) {
   const Vec3 q = p - center;
   const float k0 = q.cwiseQuotient(radii).norm(), k1 = q.cwiseQuotient(radii.cwiseProduct(radii)).norm();

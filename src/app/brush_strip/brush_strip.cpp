@@ -116,7 +116,8 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   fill_ = new QPushButton(tr("Fill"));
   fill_->setObjectName("fill now");
   fill_->setToolTip(
-      tr("Fills the active part on the active layer at the strength shown beside it (Shift+F)"));
+      tr("Fills the active part, or all parts when those are on, at the strength shown beside it (Shift+F)"));
+  fill_->setFixedWidth(76);
   bindKey(fill_, "Shift+F");
   row->addWidget(strength_, 1);
   row->addWidget(fill_);
@@ -170,6 +171,7 @@ void BrushStrip::refresh() {
   opacity_->show(static_cast<double>(b.opacity));
   flow_->show(static_cast<double>(b.flow));
   steady_->show(static_cast<double>(b.steady));
+  fill_->setText(b.allParts ? tr("Fill all") : tr("Fill part"));
   strength_->show(static_cast<double>(session_.tools().fillStrength()));
 }
 

@@ -158,13 +158,13 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
   }
   const auto probe = session_.engine().probe(pixelAt(position));
   if (tool == Tool::Fill) {
-    if (probe) session_.setActivePart(probe->point.part);
+    if (!probe) return;
+    session_.setActivePart(probe->point.part);
     session_.fillNow();
     return;
   }
-  if (!probe) return;
   const bool wholeBody = session_.tools().brush().allParts;
-  if (!wholeBody && probe->point.part != session_.activePart()) {
+  if (probe && !wholeBody && probe->point.part != session_.activePart()) {
     const auto& parts = session_.document().sculpt->parts;
     session_.setActivePart(probe->point.part);
     session_.say(tr("“%1” is the active part now. Press again to paint it, or turn on all parts.")

@@ -68,8 +68,10 @@ Kit::Kit(Session& session) : session_(session) {
   column->addLayout(row);
   frontOnly_ = toggle(tr("Front"), tr("Paint stays on skin that faces you and never reaches the far side"),
                       "O", [](Brush& b, bool on) { b.frontOnly = on; });
-  allParts_ = toggle(tr("All parts"), tr("Paint every part under the brush, not only the active one"), "J",
-                     [](Brush& b, bool on) { b.allParts = on; });
+  allParts_ =
+      toggle(tr("All parts"),
+             tr("Paint every part under the brush, and fill the whole sculpt, not only the active part"), "J",
+             [](Brush& b, bool on) { b.allParts = on; });
   for (QToolButton* b : {frontOnly_, allParts_}) {
     b->setFixedSize(60, 24);
     b->setStyleSheet("padding: 0; font-size: 11px;");

@@ -188,7 +188,7 @@ void Session::beginStroke(bool erasing, const PenPoint& point) {
 
 void Session::fillNow() {
   settleStrokes();
-  const uint32_t part = tools_.fillWholeSculpt() ? kNone : activePart_;
+  const uint32_t part = tools_.brush().allParts ? kNone : activePart_;
   const LayerPointer layer = layerOf(document(), document().activeLayer);
   if (layer && fillColor(*layer->source)) {
     LayerChange change;

@@ -40,9 +40,4 @@ void Tools::setFillStrength(float strength) {
   emit changed();
 }
 
-void Tools::setFillWholeSculpt(bool whole) {
-  fillWhole_ = whole;
-  emit changed();
-}
-
 }  // namespace juvenor::app

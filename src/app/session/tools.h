@@ -27,14 +27,12 @@ class Tools : public QObject {
   const EncodedColor& color() const { return color_; }
   const EncodedColor& previousColor() const { return previous_; }
   float fillStrength() const { return fillStrength_; }
-  bool fillWholeSculpt() const { return fillWhole_; }
 
   void setTool(Tool tool);
   void setBrush(const Brush& brush);
   /// The colour before becomes the previous one.
   void setColor(const EncodedColor& color);
   void setFillStrength(float strength);
-  void setFillWholeSculpt(bool whole);
 
  signals:
   void changed();
@@ -44,7 +42,6 @@ class Tools : public QObject {
   Brush brush_;
   EncodedColor color_{0.66f, 0.28f, 0.23f}, previous_{0.73f, 0.52f, 0.37f};
   float fillStrength_ = 1;
-  bool fillWhole_ = false;
 };
 
 }  // namespace juvenor::app

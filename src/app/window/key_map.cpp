@@ -26,7 +26,7 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"M", tr("Mirror across X")},
                                                   {"O", tr("Front only")},
                                                   {"J", tr("All parts")},
-                                                  {"Shift+F", tr("Fill the active part")}}},
+                                                  {"Shift+F", tr("Fill the active part, or all")}}},
                                                 {tr("View"),
                                                  {{"1 2 3 4", tr("Flat, Value, Clay, Skin")},
                                                   {"5 6 7 8", tr("Front, right, left, top")},

@@ -44,6 +44,7 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
   connect(session_.get(), &Session::documentChanged, this, &MainWindow::showSaved);
   connect(session_.get(), &Session::opened, this, [this] {
     pages_->setCurrentIndex(1);
+    easel_->setFocus();
     showSaved();
   });
   connect(easel_, &Easel::probed, strip_, &BrushStrip::showProbe);

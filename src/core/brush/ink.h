@@ -80,10 +80,9 @@ std::unique_ptr<Ink> makeLayInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeEraseInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeBlendInk(const InkSetting& setting);
 
-/// Moves the stroke's coverage of the footprint on by the dab's flow, no further than its opacity, and sets
-/// every sample to its value before the stroke moved by that coverage toward `target`. Shared by lay and
-/// erase.
-void coverToward(const std::array<uint16_t, 4>& target, float dither, const Dab& dab,
-                 const Footprint& footprint, WorkingField& field);
+/// An ink that moves the stroke's coverage of its footprint on by the dab's flow, no further than its
+/// opacity, and sets every sample to its value before the stroke moved by that coverage toward `target`. What
+/// lay and erase are made of.
+std::unique_ptr<Ink> makeCoverInk(const std::array<uint16_t, 4>& target, float dither);
 
 }  // namespace juvenor

@@ -61,7 +61,6 @@ void Stroke::dab(const SurfacePoint& point, float pressure) {
       if (auto other = mirrored(surface_, dabs[i], axis, tolerance)) dabs.push_back(*other);
   }
   ++dabs_;
-  reached_ = 0;
   for (const Dab& d : dabs) dabOnce(d);
 }
 

@@ -20,7 +20,8 @@ class Stroke {
   void lift() { last_.reset(); }
 
   size_t dabCount() const { return dabs_; }
-  /// Samples the last dab reached (all mirrors together): 0 tells that the brush is finer than the spacing.
+  /// Samples all dabs have reached so far, counted anew for every dab: 0 tells that the brush is finer than
+  /// the spacing.
   size_t reached() const { return reached_; }
 
  private:

@@ -62,21 +62,4 @@ std::vector<uint32_t> WorkingField::takeTouched() {
   return out;
 }
 
-void coverToward(const std::array<uint16_t, 4>& target, float dither, const Dab& dab,
-                 const Footprint& footprint, WorkingField& field) {
-  const int planes = field.planes();
-  for (size_t k = 0; k < footprint.samples.size(); ++k) {
-    const uint32_t s = footprint.samples[k];
-    const WorkingField::Page& page = field.page(s);
-    const size_t i = s % kChunkSize;
-    float& covered = page.coverage[i];
-    if (covered >= dab.opacity) continue;
-    covered += (dab.opacity - covered) * dab.flow * footprint.weights[k];
-    for (int p = 0; p < planes; ++p) {
-      const float from = page.before[p][i], to = target[static_cast<size_t>(p)];
-      page.now[p][i] = static_cast<uint16_t>(std::clamp(from + (to - from) * covered + dither, 0.f, 65535.f));
-    }
-  }
-}
-
 }  // namespace juvenor

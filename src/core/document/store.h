@@ -63,6 +63,8 @@ class Store {
   Result<int64_t> chunkId(const std::shared_ptr<const void>& pointer,
                           const std::function<std::string()>& bytes);
   Outcome dropSteps(const std::vector<uint64_t>& ids);
+  /// The sculpt of one store, the rows of several (later ones win), in this one's order.
+  Result<Opened> readFrom(Store& shapes, const std::vector<Store*>& stores, const Progress& progress);
   Outcome readRows(std::map<uint64_t, Row>& rows);
   Result<Sculpt> readSculpt();
   template <int P>

@@ -186,13 +186,15 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
   return out;
 }
 
-Result<Opened> Store::read(const Progress& progress) {
-  auto sculpt = readSculpt();
+Result<Opened> Store::readFrom(Store& shapes, const std::vector<Store*>& stores, const Progress& progress) {
+  auto sculpt = shapes.readSculpt();
   if (!sculpt) return sculpt.error();
   if (!report(progress, 0.2f)) return cancelledError();
   std::map<uint64_t, Row> rows;
-  const Outcome ok = readRows(rows);
-  if (!ok) return ok.error();
+  for (Store* store : stores) {
+    const Outcome ok = store->readRows(rows);
+    if (!ok) return ok.error();
+  }
   const auto order = stepIds();
   const auto current = meta("current");
   if (!order || !current) return Error{"is damaged", path_.string()};
@@ -200,18 +202,12 @@ Result<Opened> Store::read(const Progress& progress) {
   return assemble(*order, rows, id.empty() ? 0 : id.front(), *sculpt, progress);
 }
 
+Result<Opened> Store::read(const Progress& progress) {
+  return readFrom(*this, {this}, progress);
+}
+
 Result<Opened> Store::readOver(Store& base, const Progress& progress) {
-  auto sculpt = base.readSculpt();
-  if (!sculpt) return sculpt.error();
-  std::map<uint64_t, Row> rows;
-  Outcome ok = base.readRows(rows);
-  if (ok) ok = readRows(rows);
-  if (!ok) return ok.error();
-  const auto order = stepIds();
-  const auto current = meta("current");
-  if (!order || !current) return Error{"is damaged", path_.string()};
-  const auto id = idsFrom(*current);
-  return assemble(*order, rows, id.empty() ? 0 : id.front(), *sculpt, progress);
+  return readFrom(base, {&base, this}, progress);
 }
 
 }  // namespace juvenor
