@@ -11,6 +11,7 @@
 #include "app/window/main_window.h"
 #include "core/layers/composite.h"
 #include "core/render/still.h"
+#include "core/surface/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -92,13 +93,7 @@ class DrivenWindow {
     settle();
   }
   const ColorField& painted() { return *layerOf(document(), document().activeLayer)->source->painted(); }
-  Rgba16 colorNear(const Vec3& p) {
-    size_t best = 0;
-    const Surface& s = *document().surface;
-    for (size_t i = 0; i < s.size(); ++i)
-      if ((s.positions[i] - p).norm() < (s.positions[best] - p).norm()) best = i;
-    return colorAt(painted(), best);
-  }
+  Rgba16 colorNear(const Vec3& p) { return colorAt(painted(), *nearestSample(*document().surface, p, 1e6f)); }
   /// How many pixels of the settled easel differ from what the core computes for the document.
   int wrongPixels() {
     settle();

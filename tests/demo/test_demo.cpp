@@ -22,15 +22,15 @@ class TestDemo : public QObject {
     QFETCH(QString, key);
     QFETCH(int, parts);
     const auto figure = *demo::figureFromKey(key.toStdString());
-    const auto sculpt = demo::makeSculpt(figure, 60'000);
+    const auto sculpt = demo::makeSculpt(figure, 30'000);
     QVERIFY(sculpt);
     QCOMPARE(static_cast<int>(sculpt->parts.size()), parts);
-    QVERIFY2(sculpt->vertices.size() > 48'000 && sculpt->vertices.size() < 75'000,
+    QVERIFY2(sculpt->vertices.size() > 24'000 && sculpt->vertices.size() < 37'500,
              qPrintable(QString::number(sculpt->vertices.size())));
     std::vector<size_t> polygons(sculpt->parts.size());
     for (const uint32_t p : sculpt->polygonPart) ++polygons[p];
     for (const size_t n : polygons) QVERIFY(n > 100);
-    const auto again = demo::makeSculpt(figure, 60'000);
+    const auto again = demo::makeSculpt(figure, 30'000);
     QCOMPARE(QString::fromStdString(test::difference(*sculpt, *again)), QString());
     // a bust has an inside: the volume under its skin is positive
     double volume = 0;

@@ -2,6 +2,7 @@
 #include "core/color/lab.h"
 #include "core/document/edits.h"
 #include "core/document/paint_stroke.h"
+#include "core/surface/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -45,11 +46,7 @@ struct Painting {
   }
   const ColorField& field() const { return *layerOf(document, setting.layer)->source->painted(); }
   Rgba16 colorNear(const Vec3& p) const {
-    size_t best = 0;
-    for (size_t i = 0; i < document.surface->size(); ++i)
-      if ((document.surface->positions[i] - p).norm() < (document.surface->positions[best] - p).norm())
-        best = i;
-    return colorAt(field(), best);
+    return colorAt(field(), *nearestSample(*document.surface, p, 1e6f));
   }
 };
 
