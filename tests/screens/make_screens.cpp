@@ -71,6 +71,10 @@ int main(int argc, char** argv) {
   const QTemporaryDir home;
   for (const char* name : {"XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"})
     qputenv(name, home.filePath(name).toUtf8());
+  // the demo stays in the cache it is always in; pictures show no path of the machine they are made on
+  if (!qEnvironmentVariableIsSet("XDG_CACHE_HOME"))
+    qputenv("XDG_CACHE_HOME", QDir::home().filePath(".cache").toUtf8());
+  qputenv("HOME", "/home/artist");
   QApplication application(argc, argv);
   QApplication::setApplicationName("juvenor");
   QApplication::setOrganizationName("juvenor");
