@@ -3,7 +3,15 @@
 #include <QElapsedTimer>
 #include <cmath>
 
+#include "core/render/still.h"
+
 namespace juvenor::app {
+namespace {
+
+// What a new surface is first lit with; the rest follows in two more rounds.
+constexpr int kFirstLightRays = 4;
+
+}  // namespace
 
 Engine::Engine() {
   thread_ = std::thread([this] { run(); });
@@ -222,15 +230,19 @@ void Engine::emitFrame(const PixelRect& rect) {
   emit frameReady(whole.copy(rect.left, rect.top, w, h), {rect.left, rect.top});
 }
 
+// Lights the samples anew where the view needs it and the light or its rays changed.
+void Engine::relight() {
+  if (!litStale_ || viewing_.view < View::Clay) return;
+  lit_ = litSamples(*document_.surface, *transfer_, curvature_, viewing_.light);
+  litStale_ = false;
+}
+
 void Engine::shadeDirty() {
   const PixelRect rect = dirty_.clipped(viewing_.size);
   dirty_ = {};
   if (rect.empty() || coarse_) return;
   edgePasses_ = 0;
-  if (litStale_ && viewing_.view >= View::Clay) {
-    lit_ = litSamples(*document_.surface, *transfer_, curvature_, viewing_.light);
-    litStale_ = false;
-  }
+  relight();
   shade(shadeInput(), visibility_, rect, frame_);
   emitFrame(rect);
 }
@@ -241,10 +253,7 @@ void Engine::drawMoving() {
     if (drawFull()) return;
   }
   const int part = fullCost_ < 0.1 ? 2 : 3;
-  if (litStale_) {
-    lit_ = litSamples(*document_.surface, *transfer_, curvature_, viewing_.light);
-    litStale_ = false;
-  }
+  relight();
   const ViewSize small{std::max(1, viewing_.size.width / part), std::max(1, viewing_.size.height / part)};
   VisibilityImage visibility;
   castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
@@ -264,10 +273,7 @@ void Engine::drawMoving() {
 bool Engine::drawFull() {
   QElapsedTimer timer;
   timer.start();
-  if (litStale_ && viewing_.view >= View::Clay) {
-    lit_ = litSamples(*document_.surface, *transfer_, curvature_, viewing_.light);
-    litStale_ = false;
-  }
+  relight();
   const bool whole = castVisibility(*rays_, viewing_.camera, viewing_.size, {0.5f, 0.5f},
                                     document_.hiddenParts, visibility_);
   if (!whole) return false;
@@ -290,15 +296,15 @@ bool Engine::settleOnce() {
     drawFull();
     return true;
   }
-  if (viewing_.view >= View::Clay && lightRays_ < 4) return settleLight();
-  if (edgePasses_ < 8) return settleEdges();
-  if (viewing_.view >= View::Clay && lightRays_ < 32) return settleLight();
+  if (viewing_.view >= View::Clay && lightRays_ < kFirstLightRays) return settleLight();
+  if (edgePasses_ < kSettledEdgeRays) return settleEdges();
+  if (viewing_.view >= View::Clay && lightRays_ < kSettledLightRays) return settleLight();
   return false;
 }
 
 bool Engine::settleLight() {
   const size_t samples = document_.surface->size();
-  const int rays = lightRays_ < 4 ? 4 : 14;
+  const int rays = lightRays_ < kFirstLightRays ? kFirstLightRays : (kSettledLightRays - kFirstLightRays) / 2;
   const size_t end = std::min(samples, lightCursor_ + 65536);
   transfer_->addRays(*rays_, lightCursor_, end, rays);
   lightCursor_ = end;

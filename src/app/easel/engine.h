@@ -89,6 +89,7 @@ class Engine : public QObject {
   void handle(End&);
   void prepareSurface(const std::shared_ptr<const Surface>& surface);
   void refreshTouched(std::span<const uint32_t> chunks, const LayerStack& layers);
+  void relight();
   void shadeDirty();
   void drawMoving();
   bool drawFull();

@@ -14,7 +14,8 @@ namespace juvenor::app {
 /// Small pictures of what each layer holds, as seen from the front; made anew only when a layer changes.
 class LayerThumbnails {
  public:
-  void setSurface(const Document& document, std::shared_ptr<const Rays> rays);
+  /// True when the surface is another one than before, and its rays are there.
+  bool setSurface(const Document& document, std::shared_ptr<const Rays> rays);
   QImage of(const Document& document, const Layer& layer);
 
  private:

@@ -22,8 +22,8 @@ QString nameOf(Stratum s) {
 
 }  // namespace
 
-void LayerThumbnails::setSurface(const Document& document, std::shared_ptr<const Rays> rays) {
-  if (!rays || rays->sharedSurface() != document.surface || surface_ == document.surface) return;
+bool LayerThumbnails::setSurface(const Document& document, std::shared_ptr<const Rays> rays) {
+  if (!rays || rays->sharedSurface() != document.surface || surface_ == document.surface) return false;
   surface_ = document.surface;
   made_.clear();
   const ViewSize size{kSize * 2, kSize * 2};
@@ -38,6 +38,7 @@ void LayerThumbnails::setSurface(const Document& document, std::shared_ptr<const
   castVisibility(*rays, camera, size, {0.5f, 0.5f}, {}, seen);
   samples_.clear();
   for (const uint32_t t : seen.triangle) samples_.push_back(t == kNone ? kNone : surface_->triangles[t][0]);
+  return true;
 }
 
 QImage LayerThumbnails::of(const Document& document, const Layer& layer) {
@@ -66,9 +67,8 @@ StrataRows::StrataRows(Session& session) : session_(session) {
   setAccessibleName(tr("Layers"));
   setMouseTracking(true);
   connect(&session_.engine(), &Engine::frameReady, this, [this] {
-    if (session_.isOpen()) thumbnails_.setSurface(session_.document(), session_.engine().rays());
-    if (rows_.empty()) return;
-    update();
+    // while a pen paints frames come by the dozen; only the first one of a new surface means anything here
+    if (session_.isOpen() && thumbnails_.setSurface(session_.document(), session_.engine().rays())) update();
   });
 }
 
