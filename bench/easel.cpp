@@ -121,7 +121,7 @@ void dirtyRectangle() {
   const Document& d = ferryman(2'000'000);
   const app::Viewing v = viewingOf(d);
   const Rays rays(d.surface, Rays::Quality::Quick);
-  const ColorField composite = compositeOf(d.layers, *d.surface, d.bare);
+  const ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
   LightTransfer transfer(d.surface->size());
   transfer.addRays(rays, 0, d.surface->size(), 4);
   const auto lit = litSamples(*d.surface, transfer, roughCurvature(*d.surface), v.light);

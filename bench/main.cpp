@@ -34,7 +34,7 @@ const Document& ferryman(size_t points) {
   if (!d.sculpt) {
     std::fprintf(stderr, "making the ferryman with %zu points\n", points);
     const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(demo::Figure::Ferryman, points));
-    d = demo::dressed(demo::Figure::Ferryman, sculpt, *buildSurface(*sculpt));
+    d = *demo::dressed(demo::Figure::Ferryman, sculpt, *buildSurface(*sculpt));
   }
   return d;
 }

@@ -133,7 +133,7 @@ Outcome run(const fs::path& script, const fs::path& document) {
 Outcome exportDocument(const fs::path& document, const fs::path& out) {
   const auto d = documentIn(document);
   if (!d) return d.error();
-  return writeSculpt(out, *d->sculpt, finishOf(*d, compositeOf(d->layers, *d->surface, d->bare)));
+  return writeSculpt(out, *d->sculpt, finishOf(*d, compositeOf(d->layers, *d->maps, d->bare)));
 }
 
 Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting) {
@@ -184,9 +184,11 @@ Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out) {
   const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
   const auto surface = buildSurface(*shared);
   if (!surface) return surface.error();
-  const Document d = demo::dressed(figure, shared, *surface);
+  const auto dressed = demo::dressed(figure, shared, *surface);
+  if (!dressed) return dressed.error();
+  const Document& d = *dressed;
   if (isDocument(out)) return saveNew(out, d, "Demo sculpt with its first layers");
-  return writeSculpt(out, *shared, finishOf(d, compositeOf(d.layers, **surface, d.bare)));
+  return writeSculpt(out, *shared, finishOf(d, compositeOf(d.layers, *d.maps, d.bare)));
 }
 
 }  // namespace juvenor::batch

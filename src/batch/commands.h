@@ -29,4 +29,9 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
 /// A demo figure as a sculpt, or dressed with its first layers when the ending is .juvenor.
 Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out);
 
+/// The colours of a picture, printed, or written as .gpl when `out` is given. (color_commands.cpp)
+Outcome palette(const fs::path& picture, int count, const fs::path& out);
+/// A skin tone's colour and readings as JSON.
+Outcome tone(float melanin, float blood, float yellow);
+
 }  // namespace juvenor::batch

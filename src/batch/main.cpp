@@ -4,6 +4,7 @@
 #include <iostream>
 
 #include "batch/commands.h"
+#include "core/color/skin_tone.h"
 
 using namespace juvenor;
 
@@ -64,6 +65,20 @@ int main(int argc, char** argv) {
       ->capture_default_str();
   demo->add_option("-o,--out", out, "The file, .ply, .obj, .glb or .juvenor")->required();
   demo->callback([&] { done = batch::demoFile(*juvenor::demo::figureFromKey(figure), points, out); });
+
+  int count = 12;
+  auto* palette = app.add_subcommand("palette", "The colours a picture is made of, dark to light");
+  palette->add_option("PICTURE", input, "PNG, JPEG, TIFF, EXR or WebP")->required();
+  palette->add_option("-n,--count", count, "How many")->check(CLI::Range(1, 64))->capture_default_str();
+  palette->add_option("-o,--out", out, "The palette, .gpl; without it the colours are printed");
+  palette->callback([&] { done = batch::palette(input, count, out); });
+
+  SkinTone skin;
+  auto* tone = app.add_subcommand("tone", "A skin tone from what is in the skin, with its readings as JSON");
+  tone->add_option("--melanin", skin.melanin, "0 to 1")->capture_default_str();
+  tone->add_option("--blood", skin.blood, "0 to 1")->capture_default_str();
+  tone->add_option("--yellow", skin.yellow, "0 to 1")->capture_default_str();
+  tone->callback([&] { done = batch::tone(skin.melanin, skin.blood, skin.yellow); });
 
   try {
     app.parse(argc, argv);

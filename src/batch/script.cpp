@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "batch/script_lookup.h"
+#include "batch/script_skin.h"
 #include "batch/script_stroke.h"
 #include "core/document/edits.h"
 #include "core/document/state_json.h"
@@ -11,41 +13,17 @@ namespace {
 
 using nlohmann::json;
 
-// A layer by name (the topmost of that name), by id, or the active one when nothing is said.
-Result<uint32_t> layerFor(const json& step, const Document& d) {
-  const auto said = step.find("layer");
-  if (said == step.end()) {
-    if (layerOf(d, d.activeLayer)) return d.activeLayer;
-    return Error{"there is no layer yet"};
-  }
-  if (said->is_number_unsigned() && layerOf(d, said->get<uint32_t>())) return said->get<uint32_t>();
-  if (said->is_string())
-    for (size_t i = d.layers.size(); i-- > 0;)
-      if (d.layers[i]->name == said->get<std::string>()) return d.layers[i]->id;
-  return Error{fmt::format("there is no layer {}", said->dump())};
-}
-
-Result<uint32_t> partNamed(const json& name, const Document& d) {
-  if (name.is_string())
-    for (uint32_t i = 0; i < d.sculpt->parts.size(); ++i)
-      if (d.sculpt->parts[i] == name.get<std::string>()) return i;
-  return Error{
-      fmt::format("there is no part {}; the sculpt has {}", name.dump(), fmt::join(d.sculpt->parts, ", "))};
-}
-
-Result<EncodedColor> colorIn(const json& step) {
-  const auto said = step.find("color");
-  if (said != step.end())
-    if (const auto color = colorFromJson(*said)) return *color;
-  return Error{"needs \"color\": \"#rrggbb\" or [red, green, blue] from 0 to 1"};
-}
-
 Result<Document> addLayer(const json& step, const Document& d) {
   const auto stratum = stratumFromKey(step.value("stratum", "pigment"));
   if (!stratum) return Error{"\"stratum\" is flesh, pigment or surface"};
   const std::string kind = step.value("kind", "painted"), name = step.value("name", "Paint");
   if (kind == "painted") return withPaintedLayer(d, name, *stratum);
-  if (kind != "fill") return Error{"\"kind\" is painted or fill"};
+  if (kind == "zones" || kind == "ramp") {
+    auto source = makeSource(kind, step, d.surface->size());
+    if (!source) return source.error();
+    return withSourceLayer(d, name, *stratum, std::move(*source));
+  }
+  if (kind != "fill") return Error{"\"kind\" is painted, fill, zones or ramp"};
   const auto color = colorIn(step);
   if (!color) return color.error();
   return withFillLayer(d, name, *stratum, *color);
@@ -93,11 +71,6 @@ Result<Document> moveLayer(const json& step, const Document& d) {
       stratumFromKey(step.value("stratum", std::string(stratumKey(layerOf(d, *id)->stratum))));
   if (!stratum) return Error{"\"stratum\" is flesh, pigment or surface"};
   return withLayerMoved(d, *id, *stratum, step.value("above", size_t{999}));
-}
-
-// The part a step names, kNone when it names none.
-Result<uint32_t> partIn(const json& step, const Document& d) {
-  return step.contains("part") ? partNamed(step["part"], d) : Result<uint32_t>(kNone);
 }
 
 Result<Document> fill(const json& step, const Document& d) {
@@ -155,11 +128,7 @@ Result<Document> wells(const json& step, const Document& d) {
   return out;
 }
 
-struct Command {
-  std::string_view key;
-  Result<Document> (*run)(const json&, const Document&);
-};
-constexpr Command kCommands[] = {
+constexpr ScriptCommand kCommands[] = {
     {"add layer", addLayer},
     {"choose layer", chooseLayer},
     {"layer", changeLayer},
@@ -167,9 +136,6 @@ constexpr Command kCommands[] = {
     {"merge down", onLayer<withMergedDown>},
     {"delete layer", onLayer<withoutLayer>},
     {"move layer", moveLayer},
-    {"add mask", onLayer<withMask>},
-    {"remove mask", onLayer<withoutMask>},
-    {"invert mask", onLayer<withInvertedMask>},
     {"fill mask", fillMask},
     {"fill", fill},
     {"stroke", stroke},
@@ -185,7 +151,9 @@ Outcome runStep(const json& step, const std::string& what, History& history) {
     history.goTo(history.current() + (back ? size_t(-1) : 1));
     return Done{};
   }
-  for (const Command& c : kCommands) {
+  std::vector<ScriptCommand> commands(std::begin(kCommands), std::end(kCommands));
+  commands.insert(commands.end(), skinCommands().begin(), skinCommands().end());
+  for (const ScriptCommand& c : commands) {
     if (c.key != what) continue;
     auto next = c.run(step, history.document());
     if (!next) return next.error();
@@ -193,7 +161,7 @@ Outcome runStep(const json& step, const std::string& what, History& history) {
     return Done{};
   }
   std::vector<std::string_view> known{"undo", "redo"};
-  for (const Command& c : kCommands) known.push_back(c.key);
+  for (const ScriptCommand& c : commands) known.push_back(c.key);
   return Error{fmt::format("is not known; known are {}", fmt::join(known, ", "))};
 }
 

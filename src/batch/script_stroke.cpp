@@ -4,7 +4,7 @@
 
 #include "core/document/paint_stroke.h"
 #include "core/document/state_json.h"
-#include "core/render/rays.h"
+#include "core/surface/rays.h"
 
 namespace juvenor::batch {
 namespace {

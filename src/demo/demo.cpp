@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "core/document/edits.h"
-#include "demo/noise.h"
+#include "core/surface/noise.h"
 #include "demo/shapes.h"
 
 namespace juvenor::demo {

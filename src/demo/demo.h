@@ -5,6 +5,7 @@
 #include <string_view>
 
 #include "core/document/document.h"
+#include "core/render/camera.h"
 #include "demo/isosurface.h"
 
 namespace juvenor::demo {
@@ -27,7 +28,20 @@ std::vector<Piece> keeperPieces();
 /// The figure as a sculpt of about `points` vertices, in quads, a part per piece.
 Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress = {});
 
-/// A document over a figure's sculpt with a few layers laid, ready to paint.
-Document dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface);
+/// Where the landmarks of a figure lie; a creature has none.
+std::vector<Landmark> landmarksOf(Figure figure);
+
+/// A picture for the board: mottled mud-bank skin, a flushed gill, a weathered cheek.
+struct DemoPicture {
+  std::string name;
+  ViewSize size;
+  std::vector<uint32_t> pixels;  ///< 0xAARRGGBB
+};
+std::vector<DemoPicture> boardPictures();
+
+/// A document over a figure's sculpt with its first layers laid and pictures on its board, ready to paint.
+/// Measures the surface maps its layers use.
+Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
+                         std::shared_ptr<const Surface> surface, const Progress& progress = {});
 
 }  // namespace juvenor::demo

@@ -2,9 +2,12 @@
 // Colours are laid by place and noise, so that they are the same for every density of points.
 #include <tbb/parallel_for.h>
 
+#include "core/color/skin_tone.h"
 #include "core/document/edits.h"
+#include "core/export/picture_file.h"
+#include "core/layers/composite.h"
+#include "core/surface/noise.h"
 #include "demo/demo.h"
-#include "demo/noise.h"
 #include "demo/shapes.h"
 
 namespace juvenor::demo {
@@ -137,53 +140,95 @@ std::vector<Sheet> ferrymanSheets() {
           {"Glints", Stratum::Surface, BlendMode::Screen, 0.6f, glint}};
 }
 
+// The eyes as painted balls, the skin in one tone of the model: the ground everything else is melted into.
 std::vector<Sheet> keeperSheets() {
-  const auto base = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
+  const EncodedColor skin = colorOf({0.30f, 0.34f, 0.30f});
+  const auto base = [skin](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
     if (part == 1 || part == 2) {
       const float side = part == 1 ? 1.f : -1.f;
       return eyeTint(p, {31.5f * side, 61, 66.5f}, Vec3(0, 0.02f, 1).normalized(), 13.2f, hex("#d8cfc2"),
                      hex("#7d8f86"), false);
     }
-    return {mixed(hex("#c2936f"), hex("#b5815f"), 0.5f + 0.8f * fractal(p / 40, 3, 4)), 1};
+    return {skin, 1};
   };
-  const auto blood = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
-    const Vec3 m(std::abs(p.x()), p.y(), p.z());
-    const float s = 0.9f * near(p, {0, 30, 104}, 26) + 0.75f * near(m, {42, 26, 66}, 36) +
-                    0.9f * near(m, {82, 48, -8}, 34) + 0.5f * near(m, {31, 50, 78}, 20) +
-                    0.6f * near(m, {5, -2, 96}, 16) + 0.6f * near(m, {14, -3, 92}, 14);
-    return {hex("#a8483a"), part == 0 ? std::min(0.9f, s) : 0};
-  };
-  const auto bone = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
-    return {hex("#d9b878"), part == 0 ? 0.8f * smoothstep(88, 120, p.y() + 9 * fractal(p / 24, 2, 8)) : 0};
-  };
-  const auto beard = [](const Vec3& p, const Vec3& n, uint32_t part) -> Tint {
-    const Vec3 m(std::abs(p.x()), p.y(), p.z());
-    const float jaw =
-        smoothstep(14, -6, p.y() - 0.18f * m.x()) * smoothstep(-62, -44, p.y()) * smoothstep(-10, 24, p.z());
-    return {hex("#6f7378"), part == 0 ? 0.75f * jaw * (0.75f + 0.5f * fractal(p / 9, 3, 9)) + 0 * n.x() : 0};
-  };
-  const auto sun = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
-    const Cells c = worley(p / 8.f, 51);
-    const float where = smoothstep(40, 90, p.y()) + 0.5f * smoothstep(30, 60, p.z());
-    return {hex("#7a4a2b"), part == 0 ? 0.8f * where * smoothstep(0.33f, 0.2f, c.first) *
-                                            smoothstep(-0.1f, 0.5f, fractal(p / 30, 2, 52))
-                                      : 0};
-  };
-  return {{"Base per part", Stratum::Flesh, BlendMode::Normal, 1, base},
-          {"Bone: brow, skull", Stratum::Flesh, BlendMode::Normal, 0.45f, bone},
-          {"Blood: cheeks, nose, ears", Stratum::Flesh, BlendMode::Normal, 0.5f, blood},
-          {"Blue-grey jaw", Stratum::Flesh, BlendMode::Normal, 0.4f, beard},
-          {"Sun spots", Stratum::Pigment, BlendMode::Stain, 0.6f, sun}};
+  return {{"Base tone", Stratum::Flesh, BlendMode::Normal, 1, base}};
+}
+
+MaskTerm term(MapKind kind, float scale, float low, float high, float fade, float blur = 0) {
+  MaskTerm out;
+  out.map = usualMap(kind, 0);
+  out.map.scale = scale;
+  out.low = low;
+  out.high = high;
+  out.fade = fade;
+  out.blur = blur;
+  return out;
+}
+
+// One colour where the recipe says, nothing elsewhere.
+Document shaded(const Document& document, const char* name, Stratum stratum, BlendMode blend, float opacity,
+                MaskRecipe recipe, const EncodedColor& color) {
+  Document d =
+      withSourceLayer(document, name, stratum, rampSource(std::move(recipe), {{0, color, 0}, {1, color, 1}}));
+  LayerChange change;
+  change.blend = blend;
+  change.opacity = opacity;
+  return *withLayerChanged(d, d.activeLayer, change);
+}
+
+// Shadow in the creases, warmth where the form closes in, rubbed light on the ridges, sun on what faces up.
+Document keeperForm(Document d) {
+  MaskTerm skin = term(MapKind::Occlusion, 40, 0.75f, 1, 0.75f);
+  d = shaded(d, "Shadow: closed forms", Stratum::Flesh, BlendMode::Multiply, 0.55f, {skin}, hex("#7d4a3c"));
+  d = shaded(d, "Shadow: creases", Stratum::Flesh, BlendMode::Multiply, 0.6f,
+             {term(MapKind::Cavity, 2.2f, 0.55f, 1, 0.5f)}, hex("#8a5141"));
+  d = shaded(d, "Rubbed light: ridges", Stratum::Flesh, BlendMode::SoftLight, 0.45f,
+             {term(MapKind::Ridge, 3, 0.5f, 1, 0.45f)}, hex("#f6e3c8"));
+  return shaded(d, "Sun from above", Stratum::Flesh, BlendMode::Multiply, 0.35f,
+                {term(MapKind::Exposure, 0, 0.95f, 1, 0.5f, 3)}, hex("#c98d66"));
+}
+
+Document keeperZones(Document d) {
+  for (const Landmark& l : landmarksOf(Figure::Keeper)) d = *withLandmark(d, l.key, l.position);
+  d = *withUsualZones(d);
+  ZoneSet zones = *zonesOf(*layerOf(d, d.activeLayer)->source);
+  zones.melt = 1.5f;
+  return *withSource(d, d.activeLayer, zoneSource(std::move(zones)));
+}
+
+Document ferrymanForm(Document d) {
+  d = shaded(d, "Silt in the creases", Stratum::Pigment, BlendMode::Multiply, 0.6f,
+             {term(MapKind::Cavity, 3, 0.5f, 1, 0.45f)}, hex("#4c4632"));
+  return shaded(d, "Rubbed light", Stratum::Surface, BlendMode::SoftLight, 0.4f,
+                {term(MapKind::Ridge, 3, 0.5f, 1, 0.45f)}, hex("#e9dfb9"));
 }
 
 }  // namespace
 
-Document dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
-                 std::shared_ptr<const Surface> surface) {
+std::vector<Landmark> landmarksOf(Figure figure) {
+  if (figure != Figure::Keeper) return {};
+  return {{"crown", {0, 144, -6}},      {"brow", {0, 80, 88}},       {"temple", {64, 78, 38}},
+          {"lid", {32, 70, 76}},        {"under-eye", {32, 48, 77}}, {"ear", {80, 50, -10}},
+          {"cheekbone", {46, 32, 68}},  {"nose", {1, 27, 117}},      {"lip", {0, -2, 99}},
+          {"lip-corner", {26, -3, 82}}, {"jaw", {54, -14, 36}},      {"chin", {0, -34, 88}}};
+}
+
+Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
+                         std::shared_ptr<const Surface> surface, const Progress& progress) {
   Document d = newDocument(std::move(sculpt), std::move(surface));
-  d = laid(std::move(d), figure == Figure::Ferryman ? ferrymanSheets() : keeperSheets());
-  d = withPaintedLayer(d, "Your strokes", Stratum::Pigment);
-  return d;
+  const bool keeper = figure == Figure::Keeper;
+  d = laid(std::move(d), keeper ? keeperSheets() : ferrymanSheets());
+  d = keeper ? keeperZones(keeperForm(std::move(d))) : ferrymanForm(std::move(d));
+  const Outcome ready = prepareLayers(d.layers, *d.maps, progress);
+  if (!ready) return ready.error();
+  for (const DemoPicture& picture : boardPictures()) {
+    auto png = encodePng(picture.size, picture.pixels);
+    if (!png) return png.error();
+    auto data = decodePicture(std::move(*png), picture.name);
+    if (!data) return data.error();
+    d = withPicture(d, picture.name, std::move(*data));
+  }
+  return withPaintedLayer(d, "Your strokes", Stratum::Pigment);
 }
 
 }  // namespace juvenor::demo

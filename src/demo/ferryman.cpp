@@ -2,8 +2,8 @@
 // feathered gills at the neck, a sail of a fin along the crown and fans at the shoulders.
 #include <numbers>
 
+#include "core/surface/noise.h"
 #include "demo/demo.h"
-#include "demo/noise.h"
 #include "demo/shapes.h"
 
 namespace juvenor::demo {

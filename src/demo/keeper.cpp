@@ -1,7 +1,7 @@
 // The ferry keeper: a weathered human head and neck. Deep-set eyes under a heavy brow, a broken nose, thin
 // lips, big ears, folds that wind and sun have cut.
+#include "core/surface/noise.h"
 #include "demo/demo.h"
-#include "demo/noise.h"
 #include "demo/shapes.h"
 
 namespace juvenor::demo {

@@ -5,10 +5,14 @@
 #include <QProcess>
 #include <fstream>
 
+#include "core/color/palette.h"
+#include "core/color/skin_tone.h"
 #include "core/document/edits.h"
 #include "core/document/store.h"
+#include "core/export/picture_file.h"
 #include "core/layers/composite.h"
 #include "core/render/still.h"
+#include "demo/demo.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -32,8 +36,8 @@ QString text(const std::filesystem::path& path) {
   return QString::fromStdString(path.string());
 }
 
-void write(const std::filesystem::path& path, const char* what) {
-  std::ofstream(path) << what;
+void write(const std::filesystem::path& path, const QByteArray& what) {
+  std::ofstream(path) << what.toStdString();
 }
 
 Document documentIn(const std::filesystem::path& file) {
@@ -59,6 +63,8 @@ class TestBatch : public QObject {
                                  {"run", "--help"},
                                  {"export", "--help"},
                                  {"shot", "--help"},
+                                 {"palette", "--help"},
+                                 {"tone", "--help"},
                                  {"demo", "--help"}}) {
       const Answer help = batch(a);
       QCOMPARE(help.code, 0);
@@ -127,11 +133,53 @@ class TestBatch : public QObject {
     QCOMPARE(batch({"export", text(doc_), "-o", text(*folder_ / "y.ply")}).code, 0);
     const auto back = readSculpt(*folder_ / "y.ply");
     QVERIFY(back);
-    const VertexFinish finish = finishOf(d, compositeOf(d.layers, *d.surface, d.bare));
+    const VertexFinish finish = finishOf(d, compositeOf(d.layers, *d.maps, d.bare));
     for (size_t v = 0; v < back->vertices.size(); ++v) {
       QVERIFY(back->vertices[v] == sculpt_.vertices[v]);
       QVERIFY(std::abs(straight(back->colors[v]).r - straight(finish.colors[v]).r) <= 0.5f / 255 + 1e-4f);
     }
+  }
+  // Masks, maps, zones, landmarks, ramps, pictures and the guard, all from a script.
+  void skinIsScriptable() {
+    const auto doc = text(*folder_ / "skin.juvenor");
+    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
+    QFile script(QString(QT_TESTCASE_SOURCEDIR) + "/batch/skin.json");
+    QVERIFY(script.open(QIODevice::ReadOnly));
+    const demo::DemoPicture picture = demo::boardPictures().front();
+    const auto file = *folder_ / "mud.png";
+    QVERIFY(writePicture(file, picture.size, picture.pixels));
+    write(*folder_ / "skin.json", script.readAll().replace("PICTURE", text(file).toUtf8()));
+    const Answer ran = batch({"run", text(*folder_ / "skin.json"), doc});
+    QVERIFY2(ran.code == 0, qPrintable(ran.problem));
+    const Document d = documentIn(*folder_ / "skin.juvenor");
+    QCOMPARE(d.board.size(), size_t{1});
+    QCOMPARE(d.layers.size(), size_t{3});
+    QCOMPARE(d.layers[0]->recipe.size(), size_t{2});
+    QVERIFY(d.layers[0]->mask);
+    QCOMPARE(zonesOf(*d.layers[1]->source)->zones.front().name, std::string("Cheek"));
+    QCOMPARE(rampContent(*d.layers[2]->source)->recipe.front().map.kind, MapKind::Occlusion);
+    QCOMPARE(d.landmarks.size(), size_t{2});
+    QVERIFY(!d.guard);
+    // the maps were measured and lie in the document
+    QVERIFY(d.maps->has({MapKind::Occlusion, 0, Vec3::UnitY()}));
+  }
+  void paletteAndTone() {
+    const demo::DemoPicture picture = demo::boardPictures()[1];
+    const auto file = *folder_ / "gill.png";
+    QVERIFY(writePicture(file, picture.size, picture.pixels));
+    QCOMPARE(batch({"palette", text(file), "-n", "9", "-o", text(*folder_ / "gill.gpl")}).code, 0);
+    const auto bytes = readBytes(*folder_ / "gill.gpl");
+    const auto read = readGpl(*bytes, "gill.gpl");
+    QVERIFY(read);
+    QCOMPARE(read->colors.size(), size_t{9});
+    QCOMPARE(batch({"palette", text(file), "-n", "5"}).out.trimmed().split('\n').size(), qsizetype{5});
+    QCOMPARE(batch({"palette", text(*folder_ / "x.obj")}).code, 1);
+    QCOMPARE(batch({"palette", text(file), "-n", "99"}).code, 2);
+    const Answer tone = batch({"tone", "--melanin", "0.6", "--blood", "0.5"});
+    const auto json = nlohmann::json::parse(tone.out.toStdString());
+    QCOMPARE(json.at("color").get<std::string>(), toHex(colorOf({0.6f, 0.5f, 0.15f})));
+    QCOMPARE(json.at("class").get<std::string>(), std::string(typologyClass(json.at("ITA").get<double>())));
+    QCOMPARE(batch({"tone", "--melanin", "2"}).code, 1);
   }
   void aFailingStepLeavesTheDocument_data() {
     QTest::addColumn<QString>("step");
@@ -161,6 +209,16 @@ class TestBatch : public QObject {
         << "letters";
     QTest::newRow("no mask") << "{\"do\": \"fill mask\"}"
                              << "mask";
+    QTest::newRow("no map") << "{\"do\": \"mask from maps\", \"maps\": [{\"map\": \"shine\"}]}"
+                            << "shine";
+    QTest::newRow("no zones") << "{\"do\": \"add layer\", \"kind\": \"zones\", \"zones\": [{}]}"
+                              << "zone 1 needs an";
+    QTest::newRow("no landmark") << "{\"do\": \"landmarks\", \"places\": {\"elbow\": [0, 0, 0]}}"
+                                 << "elbow";
+    QTest::newRow("not placed") << "{\"do\": \"usual zones\"}"
+                                << "landmarks";
+    QTest::newRow("no picture") << "{\"do\": \"picture\", \"file\": \"/nowhere.png\"}"
+                                << "nowhere";
     QTest::newRow("merge bottom") << "{\"do\": \"merge down\"}"
                                   << "below";
     QTest::newRow("absurd spacing") << "{\"do\": \"refine\", \"spacing\": 0.0001}"

@@ -1,8 +1,9 @@
 // The demo sculpts: the same bytes every time, whole, and of the size that was asked for.
 #include "core/document/edits.h"
+#include "core/layers/composite.h"
+#include "core/surface/noise.h"
 #include "demo/demo.h"
 #include "demo/isosurface.h"
-#include "demo/noise.h"
 #include "demo/shapes.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -47,13 +48,16 @@ class TestDemo : public QObject {
   void dressedFiguresComeWithLayersInEveryPlace() {
     for (const auto figure : {demo::Figure::Ferryman, demo::Figure::Keeper}) {
       const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(figure, 20'000));
-      const Document d = demo::dressed(figure, sculpt, *buildSurface(*sculpt));
+      const Document d = *demo::dressed(figure, sculpt, *buildSurface(*sculpt));
       QVERIFY(d.layers.size() >= 5);
       QVERIFY(paintable(d, d.activeLayer, false));
       for (const LayerPointer& l : d.layers) {
         if (l->id == d.activeLayer) continue;
         size_t covered = 0;
-        for (size_t s = 0; s < d.surface->size(); ++s) covered += l->source->painted()->at(s)[3] > 0;
+        for (size_t c = 0; c < chunkCount(d.surface->size()); ++c)
+          if (const auto chunk = ownChunk(d.layers, l->id, *d.maps, d.bare, c))
+            covered +=
+                static_cast<size_t>(std::ranges::count_if(chunk->plane[3], [](uint16_t a) { return a > 0; }));
         QVERIFY2(covered > 50, l->name.c_str());
       }
     }
@@ -91,16 +95,16 @@ class TestDemo : public QObject {
     std::uniform_real_distribution<float> place(-40, 40);
     for (int i = 0; i < n; ++i) {
       const Vec3 p(place(random), place(random), place(random));
-      const double v = static_cast<double>(demo::perlin(p, 9));
+      const double v = static_cast<double>(perlin(p, 9));
       sum += v;
       square += v * v;
-      const demo::Cells c = demo::worley(p, 9);
+      const Cells c = worley(p, 9);
       QVERIFY(c.first >= 0 && c.first <= c.second && c.first < 1.74f);
     }
     QVERIFY(std::abs(sum / n) < 0.02);
     QVERIFY(square / n > 0.03 && square / n < 0.15);
-    QCOMPARE(demo::perlin({3, -7, 12}, 9), 0.f);
-    QVERIFY(demo::perlin({3.3f, -7.1f, 12.6f}, 9) != demo::perlin({3.3f, -7.1f, 12.6f}, 10));
+    QCOMPARE(perlin({3, -7, 12}, 9), 0.f);
+    QVERIFY(perlin({3.3f, -7.1f, 12.6f}, 9) != perlin({3.3f, -7.1f, 12.6f}, 10));
   }
 };
 

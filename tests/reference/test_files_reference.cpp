@@ -97,7 +97,7 @@ struct Exported {
 };
 
 Exported exported(const Document& d, const std::filesystem::path& file) {
-  Exported out{file, finishOf(d, compositeOf(d.layers, *d.surface, d.bare))};
+  Exported out{file, finishOf(d, compositeOf(d.layers, *d.maps, d.bare))};
   const Outcome written = writeSculpt(file, *d.sculpt, out.finish);
   if (!written) qFatal("%s", written.error().message().c_str());
   return out;
@@ -225,14 +225,15 @@ class TestFilesReference : public QObject {
       const test::Folder folder;
       for (const char* name : {"x.ply", "x.obj"}) {
         const auto out = folder / name;
-        QVERIFY2(writeSculpt(out, *sculpt,
-                             {(*surface)->normals.empty()
-                                  ? std::vector<Vec3>()
-                                  : finishOf(newDocument(std::make_shared<const Sculpt>(*sculpt), *surface),
-                                             compositeOf({}, **surface, {1, 1, 1}))
-                                        .normals,
-                              {}}),
-                 qPrintable(file));
+        QVERIFY2(
+            writeSculpt(out, *sculpt,
+                        {(*surface)->normals.empty()
+                             ? std::vector<Vec3>()
+                             : finishOf(newDocument(std::make_shared<const Sculpt>(*sculpt), *surface),
+                                        compositeOf({}, *std::make_unique<SurfaceMaps>(*surface), {1, 1, 1}))
+                                   .normals,
+                         {}}),
+            qPrintable(file));
         const auto back = readSculpt(out);
         QVERIFY2(back, back ? "" : back.error().message().c_str());
         QCOMPARE(back->vertices.size(), sculpt->vertices.size());

@@ -4,6 +4,8 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <cmath>
+#include <functional>
 #include <numbers>
 #include <numeric>
 
@@ -82,6 +84,75 @@ Sculpt sphere(int rings, float radius, const Vec3& center) {
     addPolygon(s, {last, at(rings - 1, i), at(rings - 1, i + 1)});
   }
   return s;
+}
+
+namespace {
+
+// A sheet of quads over (u, v), each 0…1, closed across u, and across v when wanted.
+Sculpt sheet(const std::string& name, uint32_t nu, uint32_t nv, bool closed,
+             const std::function<Vec3(float, float)>& at) {
+  Sculpt s;
+  s.name = name;
+  s.parts = {name};
+  const uint32_t rows = closed ? nv : nv + 1;
+  for (uint32_t v = 0; v < rows; ++v)
+    for (uint32_t u = 0; u < nu; ++u)
+      s.vertices.push_back(
+          at(static_cast<float>(u) / static_cast<float>(nu), static_cast<float>(v) / static_cast<float>(nv)));
+  for (uint32_t v = 0; v < nv; ++v)
+    for (uint32_t u = 0; u < nu; ++u) {
+      const uint32_t w = (v + 1) % rows, t = (u + 1) % nu;
+      addPolygon(s, {v * nu + u, w * nu + u, w * nu + t, v * nu + t});
+    }
+  return s;
+}
+
+}  // namespace
+
+Sculpt cylinder(int cells, float radius, float height) {
+  const float around = 2 * std::numbers::pi_v<float>;
+  const auto rows =
+      static_cast<uint32_t>(std::lround(height / (around * radius) * static_cast<float>(cells)));
+  return sheet("Cylinder", static_cast<uint32_t>(cells), std::max(1u, rows), false, [&](float u, float v) {
+    return Vec3(radius * std::cos(around * u), height * (v - 0.5f), radius * std::sin(around * u));
+  });
+}
+
+Sculpt torus(int cells, float ring, float tube) {
+  const float around = 2 * std::numbers::pi_v<float>;
+  const auto along = static_cast<uint32_t>(std::lround(ring / tube * static_cast<float>(cells)));
+  return sheet("Torus", along, static_cast<uint32_t>(cells), true, [&](float u, float v) {
+    const float r = ring + tube * std::cos(around * v);
+    return Vec3(r * std::cos(around * u), tube * std::sin(around * v), r * std::sin(around * u));
+  });
+}
+
+Sculpt box(int cells, const Vec3& size) {
+  Sculpt out;
+  for (int axis = 0; axis < 3; ++axis)
+    for (const float side : {-0.5f, 0.5f}) {
+      Sculpt face = plane(cells, 1);
+      for (Vec3& v : face.vertices) {
+        // x and y of the square become the two other axes; turned so that it looks outward
+        const float a = side > 0 ? v.x() : -v.x(), b = v.y();
+        v[axis] = side;
+        v[(axis + 1) % 3] = a;
+        v[(axis + 2) % 3] = b;
+        v = v.cwiseProduct(size);
+      }
+      out = axis == 0 && side < 0 ? face : together(out, face);
+    }
+  // one part, so that the edges join
+  out.parts = {"Box"};
+  std::ranges::fill(out.polygonPart, 0u);
+  return out;
+}
+
+Sculpt insideOut(const Sculpt& sculpt) {
+  Sculpt out = sculpt;
+  for (size_t p = 0; p < out.polygonCount(); ++p)
+    std::reverse(out.corners.begin() + out.polygonStart[p], out.corners.begin() + out.polygonStart[p + 1]);
+  return out;
 }
 
 Sculpt together(const Sculpt& a, const Sculpt& b) {

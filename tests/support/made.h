@@ -14,6 +14,13 @@ namespace juvenor::test {
 Sculpt plane(int cells, float size, const std::string& part = "Plane");
 /// A sphere of quads (and triangles at the poles), symmetric in x, y and z. `rings` must be even.
 Sculpt sphere(int rings, float radius, const Vec3& center = Vec3::Zero());
+/// An open cylinder around y, and a torus in the plane y = 0: `cells` quads around the tube.
+Sculpt cylinder(int cells, float radius, float height);
+Sculpt torus(int cells, float ring, float tube);
+/// A closed box around the origin, each side cells × cells quads.
+Sculpt box(int cells, const Vec3& size);
+/// The polygons of a sculpt turned inside out.
+Sculpt insideOut(const Sculpt& sculpt);
 /// Two sculpts as one with all parts.
 Sculpt together(const Sculpt& a, const Sculpt& b);
 /// A box whose sides are a quad, two triangles, and a hexagon with a dent, with UVs and colours; vertices

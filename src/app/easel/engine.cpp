@@ -29,9 +29,10 @@ Engine::~Engine() {
 void Engine::post(Command command) {
   {
     const std::lock_guard hold(mutex_);
-    // of several cameras waiting in a row only the last matters
-    if (std::holds_alternative<Viewing>(command) && !commands_.empty() &&
-        std::holds_alternative<Viewing>(commands_.back()))
+    // of several cameras, or documents, waiting in a row only the last matters
+    if (!commands_.empty() &&
+        (std::holds_alternative<Viewing>(command) || std::holds_alternative<Document>(command)) &&
+        command.index() == commands_.back().index())
       commands_.back() = std::move(command);
     else
       commands_.push_back(std::move(command));
@@ -143,19 +144,19 @@ void Engine::handle(Document& document) {
     stroke_.reset();
     path_.reset();
     prepareSurface(document.surface);
+    document.maps->lendRays(rays_);
   }
   const bool all = newSurface || !(document.bare == document_.bare);
   const std::vector<uint32_t> chunks =
-      all ? std::vector<uint32_t>()
-          : changedChunks(document_.layers, document.layers, document.surface->size());
+      all ? std::vector<uint32_t>() : changedChunks(document_.layers, document.layers, *document.maps);
   if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
   const std::lock_guard hold(state_);
   document_ = document;
   if (all) {
-    composite_ = compositeOf(document_.layers, *document_.surface, document_.bare);
+    composite_ = compositeOf(document_.layers, *document_.maps, document_.bare);
     dirty_ = {0, 0, viewing_.size.width, viewing_.size.height};
   } else {
-    updateComposite(composite_, document_.layers, *document_.surface, document_.bare, chunks);
+    updateComposite(composite_, document_.layers, *document_.maps, document_.bare, chunks);
     dirty_ = dirty_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
   }
 }
@@ -214,7 +215,7 @@ void Engine::handle(End&) {
 
 void Engine::refreshTouched(std::span<const uint32_t> chunks, const LayerStack& layers) {
   const std::lock_guard hold(state_);
-  updateComposite(composite_, layers, *document_.surface, document_.bare, chunks);
+  updateComposite(composite_, layers, *document_.maps, document_.bare, chunks);
   dirty_ = dirty_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
 }
 
@@ -371,7 +372,8 @@ std::optional<Probe> Engine::probe(const Vec2& pixel) {
   out.sample = w >= hit->u && w >= hit->v ? t[0] : hit->u >= hit->v ? t[1] : t[2];
   out.composite = straight(colorAt(composite_, out.sample));
   if (const LayerPointer layer = layerOf(document_, document_.activeLayer)) {
-    if (const auto chunk = layer->source->chunk(*document_.surface, out.sample / kChunkSize)) {
+    if (const auto chunk =
+            ownChunk(document_.layers, layer->id, *document_.maps, document_.bare, out.sample / kChunkSize)) {
       const Rgba16 c = sampleOf(*chunk, out.sample % kChunkSize);
       if (c.a > 0) out.layer = straight(c);
     }

@@ -8,6 +8,7 @@
 
 #include "app/strata/strata.h"
 #include "app/style/style.h"
+#include "core/layers/composite.h"
 
 namespace juvenor::app {
 namespace {
@@ -51,10 +52,14 @@ QImage LayerThumbnails::of(const Document& document, const Layer& layer) {
   constexpr int n = kSize * 2;
   image = QImage(n, n, QImage::Format_ARGB32_Premultiplied);
   image.fill(QColor(0x2c, 0x2c, 0x2c));
+  std::map<size_t, ColorField::Pointer> chunks;
   for (int i = 0; i < n * n && i < static_cast<int>(samples_.size()); ++i) {
     const uint32_t s = samples_[static_cast<size_t>(i)];
     if (s == kNone) continue;
-    const auto chunk = layer.source->chunk(*surface_, s / kChunkSize);
+    auto [slot, fresh] = chunks.try_emplace(s / kChunkSize);
+    if (fresh)
+      slot->second = ownChunk(document.layers, layer.id, *document.maps, document.bare, s / kChunkSize);
+    const ColorField::Pointer& chunk = slot->second;
     const Rgba16 c = chunk ? sampleOf(*chunk, s % kChunkSize) : Rgba16{};
     const auto over = [&](uint16_t v) { return std::min(255, 0x4a * (65535 - c.a) / 65535 + v / 257); };
     image.setPixel(i % n, i / n, qRgb(over(c.r), over(c.g), over(c.b)));

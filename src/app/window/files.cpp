@@ -113,19 +113,21 @@ bool MainWindow::openDemo(demo::Figure figure, size_t points) {
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::CacheLocation);
   const QString title = figure == demo::Figure::Ferryman ? tr("river-ferryman") : tr("ferry-keeper");
   // the number at the end is that of the generator; another one makes the file anew
-  const QString file = QString("%1/%2-%3-1.juvenor").arg(folder, title).arg(count);
+  const QString file = QString("%1/%2-%3-2.juvenor").arg(folder, title).arg(count);
   if (!QFileInfo::exists(file)) {
     std::error_code ec;
     std::filesystem::create_directories(pathOf(folder), ec);
     const auto made =
         runJobFor<Done>(this, tr("Sculpting the demo, once …"), [&](const Progress& p) -> Outcome {
-          auto sculpt = demo::makeSculpt(figure, count, [&](float f) { return report(p, 0.85f * f); });
+          auto sculpt = demo::makeSculpt(figure, count, [&](float f) { return report(p, 0.4f * f); });
           if (!sculpt) return sculpt.error();
           const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
-          auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.85f + 0.05f * f); });
+          auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.4f + 0.1f * f); });
           if (!surface) return surface.error();
-          const History history(demo::dressed(figure, shared, *surface), "Demo sculpt with its first layers");
-          if (!report(p, 0.95f)) return cancelledError();
+          auto document =
+              demo::dressed(figure, shared, *surface, [&](float f) { return report(p, 0.5f + 0.45f * f); });
+          if (!document) return document.error();
+          const History history(std::move(*document), "Demo sculpt with its first layers");
           const std::vector<StepPointer> steps(history.steps().begin(), history.steps().end());
           auto store = juvenor::saveAs(pathOf(file), steps, steps.front()->id);
           if (!store) return store.error();
@@ -156,7 +158,7 @@ bool MainWindow::exportTo(const QString& file) {
   session_->settleStrokes();
   const Document document = session_->document();
   const auto done = runJobFor<Done>(this, tr("Exporting …"), [&](const Progress& p) -> Outcome {
-    const ColorField composite = compositeOf(document.layers, *document.surface, document.bare);
+    const ColorField composite = compositeOf(document.layers, *document.maps, document.bare);
     const VertexFinish finish = finishOf(document, composite);
     if (!report(p, 0.4f)) return cancelledError();
     return writeSculpt(pathOf(file), *document.sculpt, finish);

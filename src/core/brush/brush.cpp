@@ -18,13 +18,6 @@ float PressureCurve::operator()(float pressure) const {
   return std::clamp(bezier(first.y(), second.y(), (low + high) / 2), 0.f, 1.f);
 }
 
-float falloff(float t, float hardness) {
-  if (t >= 1) return 0;
-  if (t <= hardness) return 1;
-  const float u = (t - hardness) / (1 - hardness);
-  return 1 - u * u * (3 - 2 * u);
-}
-
 DabStrength strengthAt(const Brush& brush, float pressure) {
   const float p = brush.curve(pressure);
   // a brush that shrinks to nothing would leave gaps in a light stroke

@@ -4,6 +4,7 @@
 #include <array>
 #include <string>
 
+#include "core/surface/falloff.h"
 #include "core/vec.h"
 
 namespace juvenor {
@@ -34,9 +35,6 @@ struct Brush {
   bool frontOnly = true;
   bool allParts = false;
 };
-
-/// Strength at a part `t` (0 centre … 1 rim) of the radius: 1 inside the hardness, then a smooth fall to 0.
-float falloff(float t, float hardness);
 
 /// What a brush does at one pressure.
 struct DabStrength {

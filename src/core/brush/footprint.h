@@ -7,18 +7,9 @@
 #include <vector>
 
 #include "core/brush/brush.h"
-#include "core/surface/surface.h"
+#include "core/surface/ray.h"
 
 namespace juvenor {
-
-/// A place on the surface, and the direction from there to the viewer.
-struct SurfacePoint {
-  Vec3 position = Vec3::Zero();
-  Vec3 normal = Vec3::UnitZ();
-  Vec3 toViewer = Vec3::UnitZ();
-  uint32_t triangle = kNone;
-  uint32_t part = 0;
-};
 
 struct Dab {
   SurfacePoint at;

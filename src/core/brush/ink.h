@@ -79,6 +79,7 @@ const InkKind* inkKind(std::string_view key);
 std::unique_ptr<Ink> makeLayInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeEraseInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeBlendInk(const InkSetting& setting);
+std::unique_ptr<Ink> makeSmearInk(const InkSetting& setting);
 
 /// An ink that moves the stroke's coverage of its footprint on by the dab's flow, no further than its
 /// opacity, and sets every sample to its value before the stroke moved by that coverage toward `target`. What

@@ -9,9 +9,10 @@ namespace juvenor {
 class Stroke {
  public:
   /// `activePart` is the only part that takes paint unless the brush says all parts; kNone: the one under the
-  /// pen. Surface, field and flood must outlive the stroke.
+  /// pen. Where `guard` (may be null) reads 0 nothing is changed. Surface, field and flood must outlive the
+  /// stroke.
   Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::unique_ptr<Ink> ink,
-         WorkingField& field, Flood& flood);
+         WorkingField& field, Flood& flood, const ScalarField* guard = nullptr);
 
   /// The pen moved over the surface to here. Points may come at any distance; a straight way between is
   /// assumed.
@@ -34,6 +35,7 @@ class Stroke {
   std::unique_ptr<Ink> ink_;
   WorkingField& field_;
   Flood& flood_;
+  const ScalarField* guard_;
   struct Trace {
     SurfacePoint point;
     float pressure;

@@ -29,6 +29,22 @@ float decodeSrgb16(uint16_t encoded) {
   return table[encoded];
 }
 
+uint16_t encodeSrgb16(float linear) {
+  // entries lie even in the square root, where the curve is nearly straight
+  constexpr int kSteps = 4096;
+  static const std::vector<float> table = [] {
+    std::vector<float> t(kSteps + 2);
+    for (int i = 0; i < kSteps + 2; ++i) {
+      const float root = static_cast<float>(i) / kSteps;
+      t[static_cast<size_t>(i)] = 65535.f * encodeSrgb(root * root);
+    }
+    return t;
+  }();
+  const float at = std::sqrt(std::clamp(linear, 0.f, 1.f)) * kSteps;
+  const auto i = static_cast<size_t>(at);
+  return static_cast<uint16_t>(table[i] + (at - static_cast<float>(i)) * (table[i + 1] - table[i]) + 0.5f);
+}
+
 EncodedColor encode(const LinearColor& c) {
   return {encodeSrgb(c.r), encodeSrgb(c.g), encodeSrgb(c.b)};
 }

@@ -32,6 +32,9 @@ float encodeSrgb(float linear);
 float decodeSrgb(float encoded);
 /// Encoded 16-bit to linear, by a table of all 65,536 values.
 float decodeSrgb16(uint16_t encoded);
+/// Linear 0…1 (clamped) to encoded 16 bits, by a table between whose entries it goes straight: within 2 of
+/// 65,535 steps.
+uint16_t encodeSrgb16(float linear);
 
 EncodedColor encode(const LinearColor& linear);
 LinearColor decode(const EncodedColor& encoded);

@@ -13,10 +13,15 @@ std::vector<EncodedColor> defaultWells() {
   return out;
 }
 
+void setSurface(Document& document, std::shared_ptr<const Surface> surface) {
+  document.maps = std::make_shared<SurfaceMaps>(surface);
+  document.surface = std::move(surface);
+}
+
 Document newDocument(std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface) {
   Document d;
   d.sculpt = std::move(sculpt);
-  d.surface = std::move(surface);
+  setSurface(d, std::move(surface));
   d.wells = defaultWells();
   if (d.sculpt->colors.empty()) return d;
   ColorField field(d.surface->size());

@@ -8,6 +8,8 @@
 #include <string>
 #include <vector>
 
+#include "core/document/board.h"
+#include "core/document/landmark.h"
 #include "core/layers/layer.h"
 #include "core/surface/refine.h"
 
@@ -20,6 +22,7 @@ using Refinement = float;
 struct Document {
   std::shared_ptr<const Sculpt> sculpt;
   std::shared_ptr<const Surface> surface;
+  SurfaceMapsPointer maps;  ///< what is measured on `surface`; see setSurface
   std::vector<Refinement> refinements;
   LayerStack layers;                       ///< bottom first; strata never mix
   uint32_t activeLayer = 0;                ///< an id, 0 when there is no layer
@@ -27,8 +30,15 @@ struct Document {
   EncodedColor bare{0.78f, 0.78f, 0.78f};  ///< the sculpt's own tone where no layer covers it
   std::vector<EncodedColor> wells;
   std::set<uint32_t> hiddenParts;
+  std::optional<ScalarField> guard;  ///< 0 is protected from every ink and fill, 65535 free; unset: all free
+  std::vector<Landmark> landmarks;   ///< those that are placed
+  std::vector<BoardPicture> board;
+  uint32_t nextPicture = 1;
   uint32_t strokeCount = 0;  ///< how many strokes came before; spreads the rounding of the next
 };
+
+/// Gives a document a surface and the maps that belong to it.
+void setSurface(Document& document, std::shared_ptr<const Surface> surface);
 
 /// A document over a fresh sculpt: its colours, when it has any, as a painted layer, and the default wells.
 Document newDocument(std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface);

@@ -7,29 +7,35 @@
 namespace juvenor {
 namespace {
 
-// Every value moved `strength` of the way to the target, where the part is wanted.
-template <int Planes>
-Field<Planes> moved(const Field<Planes>& before, const Surface& surface,
-                    const std::array<uint16_t, Planes>& target, float strength, uint32_t part) {
+// Every value moved `strength` of the way to the target of its sample; samples without a target stay, and
+// what the guard protects moves less or not at all.
+template <int Planes, class TargetOf>
+Field<Planes> moved(const Field<Planes>& before, const Document& document, float strength,
+                    TargetOf targetOf) {
   Field<Planes> out = before;
+  const ScalarField* guard = document.guard ? &*document.guard : nullptr;
   tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
-    const size_t begin = c * kChunkSize, end = std::min(surface.size(), begin + kChunkSize);
-    const auto wanted = [&](size_t s) { return part == kNone || surface.parts[s] == part; };
-    bool any = false;
-    for (size_t s = begin; s < end && !any; ++s) any = wanted(s);
-    if (!any) return;
-    auto chunk = before.writable(c);
+    const size_t begin = c * kChunkSize, end = std::min(before.size(), begin + kChunkSize);
+    std::shared_ptr<Chunk<Planes>> chunk;
     for (size_t s = begin; s < end; ++s) {
-      if (!wanted(s)) continue;
-      for (int p = 0; p < Planes; ++p) {
+      const std::array<uint16_t, Planes>* target = targetOf(s);
+      if (!target) continue;
+      if (!chunk) chunk = before.writable(c);
+      const float way = guard ? strength * from16(guard->at(s)[0]) : strength;
+      for (size_t p = 0; p < Planes; ++p) {
         uint16_t& v = chunk->plane[p][s - begin];
         const float from = v;
-        v = static_cast<uint16_t>(from + (static_cast<float>(target[p]) - from) * strength + 0.5f);
+        v = static_cast<uint16_t>(from + (static_cast<float>((*target)[p]) - from) * way + 0.5f);
       }
     }
-    out.setChunk(c, std::move(chunk));
+    if (chunk) out.setChunk(c, std::move(chunk));
   });
   return out;
+}
+
+std::array<uint16_t, 4> targetOf(const EncodedColor& color) {
+  const Rgba16 c = opaque16(color);
+  return {c.r, c.g, c.b, c.a};
 }
 
 }  // namespace
@@ -38,20 +44,39 @@ Result<Document> withFilled(const Document& document, uint32_t id, const Encoded
                             uint32_t part) {
   const Outcome ok = paintable(document, id, false);
   if (!ok) return ok.error();
-  const Rgba16 c = opaque16(color);
-  const ColorField& before = *layerOf(document, id)->source->painted();
+  const auto target = targetOf(color);
+  const std::vector<uint32_t>& parts = document.surface->parts;
   return withPainted(
       document, id,
-      moved<4>(before, *document.surface, {c.r, c.g, c.b, c.a}, std::clamp(strength, 0.f, 1.f), part));
+      moved<4>(*layerOf(document, id)->source->painted(), document, std::clamp(strength, 0.f, 1.f),
+               [&](size_t s) { return part == kNone || parts[s] == part ? &target : nullptr; }));
+}
+
+Result<Document> withPartsFilled(const Document& document, uint32_t id,
+                                 const std::map<uint32_t, EncodedColor>& tones, float strength) {
+  const Outcome ok = paintable(document, id, false);
+  if (!ok) return ok.error();
+  std::map<uint32_t, std::array<uint16_t, 4>> targets;
+  for (const auto& [part, tone] : tones) targets[part] = targetOf(tone);
+  return withPainted(
+      document, id,
+      moved<4>(*layerOf(document, id)->source->painted(), document, std::clamp(strength, 0.f, 1.f),
+               [&](size_t s) -> const std::array<uint16_t, 4>* {
+                 const auto found = targets.find(document.surface->parts[s]);
+                 return found == targets.end() ? nullptr : &found->second;
+               }));
 }
 
 Result<Document> withMaskFilled(const Document& document, uint32_t id, float value, float strength,
                                 uint32_t part) {
   const Outcome ok = paintable(document, id, true);
   if (!ok) return ok.error();
-  return withMaskField(document, id,
-                       moved<1>(*layerOf(document, id)->mask, *document.surface, {to16(value)},
-                                std::clamp(strength, 0.f, 1.f), part));
+  const std::array<uint16_t, 1> target{to16(value)};
+  const std::vector<uint32_t>& parts = document.surface->parts;
+  return withMaskField(
+      document, id,
+      moved<1>(*layerOf(document, id)->mask, document, std::clamp(strength, 0.f, 1.f),
+               [&](size_t s) { return part == kNone || parts[s] == part ? &target : nullptr; }));
 }
 
 }  // namespace juvenor

@@ -37,36 +37,6 @@ Result<Document> withLayerChanged(const Document& document, uint32_t id, const L
   });
 }
 
-Result<Document> withMask(const Document& document, uint32_t id) {
-  return edited(document, id, [&](Layer& layer) -> Outcome {
-    if (layer.mask) return Error{fmt::format("'{}' has a mask already", layer.name)};
-    layer.mask = openMask(document.surface->size());
-    return Done{};
-  });
-}
-
-Result<Document> withoutMask(const Document& document, uint32_t id) {
-  return edited(document, id, [&](Layer& layer) -> Outcome {
-    if (!layer.mask) return Error{fmt::format("'{}' has no mask", layer.name)};
-    layer.mask.reset();
-    return Done{};
-  });
-}
-
-Result<Document> withInvertedMask(const Document& document, uint32_t id) {
-  return edited(document, id, [&](Layer& layer) -> Outcome {
-    if (!layer.mask) return Error{fmt::format("'{}' has no mask", layer.name)};
-    ScalarField out = *layer.mask;
-    for (size_t i = 0; i < out.chunkCount(); ++i) {
-      auto chunk = layer.mask->writable(i);
-      for (uint16_t& v : chunk->plane[0]) v = static_cast<uint16_t>(65535 - v);
-      out.setChunk(i, std::move(chunk));
-    }
-    layer.mask = std::move(out);
-    return Done{};
-  });
-}
-
 Document withPainted(const Document& document, uint32_t id, ColorField field) {
   return *edited(document, id, [&](Layer& layer) -> Outcome {
     layer.source = paintedSource(std::move(field));
@@ -74,9 +44,22 @@ Document withPainted(const Document& document, uint32_t id, ColorField field) {
   });
 }
 
-Document withMaskField(const Document& document, uint32_t id, ScalarField field) {
-  return *edited(document, id, [&](Layer& layer) -> Outcome {
-    layer.mask = std::move(field);
+Result<Document> withSource(const Document& document, uint32_t id, SourcePointer source) {
+  return edited(document, id, [&](Layer& layer) -> Outcome {
+    if (layer.source->kind() != source->kind())
+      return Error{
+          fmt::format("'{}' is a {} layer, not one of {}", layer.name, layer.source->kind(), source->kind())};
+    layer.source = std::move(source);
+    return Done{};
+  });
+}
+
+Result<Document> withMaskRecipe(const Document& document, uint32_t id, MaskRecipe recipe,
+                                const Progress& progress) {
+  if (!recipe.empty())
+    if (const auto ready = maskOf(*document.maps, recipe, progress); !ready) return ready.error();
+  return edited(document, id, [&](Layer& layer) -> Outcome {
+    layer.recipe = std::move(recipe);
     return Done{};
   });
 }
@@ -88,9 +71,9 @@ Outcome paintable(const Document& document, uint32_t id, bool onMask) {
   if (layer->locked) return Error{fmt::format("“{}” is locked. Unlock it to paint on it.", layer->name)};
   if (onMask && !layer->mask) return Error{fmt::format("“{}” has no mask yet. Add one first.", layer->name)};
   if (!onMask && !layer->source->painted())
-    return Error{fmt::format(
-        "“{}” is a {} layer and has one colour throughout. Paint its mask, or add a painted layer.",
-        layer->name, layer->source->kind())};
+    return Error{
+        fmt::format("“{}” is a {} layer: its colours are worked out. Paint its mask, or add a painted layer.",
+                    layer->name, layer->source->kind())};
   return Done{};
 }
 

@@ -4,6 +4,7 @@
 
 #include "core/document/edits.h"
 #include "core/layers/blend_chunk.h"
+#include "core/layers/composite.h"
 
 namespace juvenor {
 namespace {
@@ -31,21 +32,22 @@ Document inserted(const Document& document, Layer layer) {
 
 }  // namespace
 
-Document withPaintedLayer(const Document& document, std::string name, Stratum stratum) {
+Document withSourceLayer(const Document& document, std::string name, Stratum stratum, SourcePointer source) {
   Layer layer;
   layer.name = std::move(name);
   layer.stratum = stratum;
-  layer.source = paintedSource(ColorField(document.surface->size()));
+  layer.source = std::move(source);
   return inserted(document, std::move(layer));
+}
+
+Document withPaintedLayer(const Document& document, std::string name, Stratum stratum) {
+  return withSourceLayer(document, std::move(name), stratum,
+                         paintedSource(ColorField(document.surface->size())));
 }
 
 Document withFillLayer(const Document& document, std::string name, Stratum stratum,
                        const EncodedColor& color) {
-  Layer layer;
-  layer.name = std::move(name);
-  layer.stratum = stratum;
-  layer.source = fillSource(color);
-  return inserted(document, std::move(layer));
+  return withSourceLayer(document, std::move(name), stratum, fillSource(color));
 }
 
 Result<Document> withoutLayer(const Document& document, uint32_t id) {
@@ -97,25 +99,25 @@ Result<Document> withMergedDown(const Document& document, uint32_t id) {
   if (lower.locked || upper.locked) return Error{"one of the two layers is locked"};
   ColorField merged(document.surface->size());
   for (size_t i = 0; i < merged.chunkCount(); ++i) {
-    const ColorField::Pointer below = lower.source->chunk(*document.surface, i),
-                              over = upper.source->chunk(*document.surface, i);
+    const ColorField::Pointer below = ownChunk(document.layers, lower.id, *document.maps, document.bare, i),
+                              over = ownChunk(document.layers, upper.id, *document.maps, document.bare, i);
     if (!below && !over) continue;
     auto out = std::make_shared<ColorChunk>();
+    ScalarChunk room;
     // The lower layer's own mask and opacity are put into its colours first; its blend mode stays with the
     // result.
     if (below) {
-      const ScalarChunk* mask = lower.mask ? lower.mask->chunk(i).get() : nullptr;
-      blendChunk(BlendMode::Normal, *out, *below, mask, lower.opacity);
+      blendChunk(BlendMode::Normal, *out, *below, maskChunk(lower, *document.maps, i, room), lower.opacity);
     }
     if (over) {
-      const ScalarChunk* mask = upper.mask ? upper.mask->chunk(i).get() : nullptr;
-      blendChunk(upper.blend, *out, *over, mask, upper.opacity);
+      blendChunk(upper.blend, *out, *over, maskChunk(upper, *document.maps, i, room), upper.opacity);
     }
     merged.setChunk(i, std::move(out));
   }
   Layer result = lower;
   result.source = paintedSource(std::move(merged));
   result.mask.reset();
+  result.recipe.clear();
   result.opacity = 1;
   Document out = document;
   out.layers[at - 1] = std::make_shared<Layer>(std::move(result));

@@ -1,4 +1,5 @@
 #include "core/document/edits.h"
+#include "core/layers/composite.h"
 
 namespace juvenor {
 namespace {
@@ -13,7 +14,7 @@ Result<Document> withRefinement(const Document& document, Refinement refinement,
   auto refined = refinedBy(*document.surface, refinement, progress);
   if (!refined) return refined.error();
   Document out = document;
-  out.surface = refined->surface;
+  setSurface(out, refined->surface);
   out.refinements.push_back(refinement);
   for (LayerPointer& pointer : out.layers) {
     Layer layer = *pointer;
@@ -21,6 +22,10 @@ Result<Document> withRefinement(const Document& document, Refinement refinement,
     if (layer.mask) layer.mask = refinedField(*layer.mask, refined->origins);
     pointer = std::make_shared<Layer>(std::move(layer));
   }
+  if (out.guard) out.guard = refinedField(*out.guard, refined->origins);
+  // what layers derive from the shape is measured anew on the finer surface
+  const Outcome ready = prepareLayers(out.layers, *out.maps, progress);
+  if (!ready) return ready.error();
   return out;
 }
 

@@ -2,6 +2,8 @@
 // edit cannot be done, in words for the artist.
 #pragma once
 
+#include <map>
+
 #include "core/document/document.h"
 
 namespace juvenor {
@@ -13,6 +15,8 @@ Document withPaintedLayer(const Document& document, std::string name, Stratum st
 /// A fill layer, placed the same way.
 Document withFillLayer(const Document& document, std::string name, Stratum stratum,
                        const EncodedColor& color);
+/// A layer of any kind of source, placed the same way.
+Document withSourceLayer(const Document& document, std::string name, Stratum stratum, SourcePointer source);
 Result<Document> withoutLayer(const Document& document, uint32_t id);
 /// A copy right above, sharing all chunks.
 Result<Document> withDuplicate(const Document& document, uint32_t id);
@@ -34,22 +38,75 @@ struct LayerChange {
   std::optional<EncodedColor> fill;  ///< only for fill layers
 };
 Result<Document> withLayerChanged(const Document& document, uint32_t id, const LayerChange& change);
+/// Puts another field in place of a painted layer's colour.
+Document withPainted(const Document& document, uint32_t id, ColorField field);
+/// Another source of the same kind: zones or a ramp that were changed.
+Result<Document> withSource(const Document& document, uint32_t id, SourcePointer source);
+/// The mask from surface maps under the painted one; an empty recipe takes it away.
+Result<Document> withMaskRecipe(const Document& document, uint32_t id, MaskRecipe recipe,
+                                const Progress& progress = {});
+
+// ---- painted masks (edit_mask.cpp): of a layer, or with `id` kGuard the guard of the whole document, where
+// 0 protects as on a layer it hides
+
+inline constexpr uint32_t kGuard = 0;
 Result<Document> withMask(const Document& document, uint32_t id);
 Result<Document> withoutMask(const Document& document, uint32_t id);
-Result<Document> withInvertedMask(const Document& document, uint32_t id);
-/// Puts another field in place of a painted layer's colour or of a layer's mask.
-Document withPainted(const Document& document, uint32_t id, ColorField field);
+/// The field of a mask that is there; the error says how to get one.
+Result<ScalarField> maskFieldOf(const Document& document, uint32_t id);
+/// Puts another field in place of a mask, or gives the layer one.
 Document withMaskField(const Document& document, uint32_t id, ScalarField field);
+Result<Document> withInvertedMask(const Document& document, uint32_t id);
+/// Softened along the skin by scene units, as melt() does.
+Result<Document> withSoftenedMask(const Document& document, uint32_t id, float softness);
+/// What shows grows by a way along the skin (scene units), or shrinks when it is below 0.
+Result<Document> withGrownMask(const Document& document, uint32_t id, float way);
+/// Shows these parts and hides the others.
+Document withMaskFromParts(const Document& document, uint32_t id, const std::set<uint32_t>& parts);
+/// Shows where the composite is within `tolerance` (ΔE2000) of one of the colours, fading over `fade` beyond
+/// it.
+Document withMaskFromColors(const Document& document, uint32_t id, std::span<const EncodedColor> colors,
+                            float tolerance, float fade);
+/// Shows where the layer (for the guard: the composite) is as bright (CIE L*, 0…1) as the term's low to high
+/// say; its map means nothing here.
+Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, const MaskTerm& term);
+/// What a recipe gives, laid down as a painted mask.
+Result<Document> withMaskFromMaps(const Document& document, uint32_t id, const MaskRecipe& recipe,
+                                  const Progress& progress = {});
+
+// ---- landmarks and hue zones (edit_zones.cpp)
+
+/// Places or moves a landmark; zones that go with it move along.
+Result<Document> withLandmark(const Document& document, std::string_view key, const Vec3& position);
+/// The usual zones of a face for the landmarks that are placed, sized by their distances. Common practice:
+/// brow and skull yellow, cheeks, nose tip and ears red, mouth, chin and jaw blue-grey, lids orange to
+/// purple.
+Result<ZoneSet> usualZones(const Document& document);
+/// The usual zones as a new layer in the flesh.
+Result<Document> withUsualZones(const Document& document);
 
 // ---- fill (edit_fill.cpp)
 
 /// Moves the colours of a painted layer toward `color` by `strength` (0…1) of the way; 0.26 moves 26 %.
-/// `part` kNone fills all parts.
+/// `part` kNone fills all parts. What the guard protects stays.
 Result<Document> withFilled(const Document& document, uint32_t id, const EncodedColor& color, float strength,
                             uint32_t part = kNone);
 /// Moves a mask toward `value` (0 hides, 1 shows) the same way.
+/// One tone per part in one go: a painted layer gets these colours; parts that are not named stay.
+Result<Document> withPartsFilled(const Document& document, uint32_t id,
+                                 const std::map<uint32_t, EncodedColor>& tones, float strength = 1);
 Result<Document> withMaskFilled(const Document& document, uint32_t id, float value, float strength,
                                 uint32_t part = kNone);
+
+// ---- board and wells (edit_board.cpp)
+
+/// Puts a picture on the board, after those that are there.
+Document withPicture(const Document& document, std::string name, PicturePointer data);
+Result<Document> withoutPicture(const Document& document, uint32_t id);
+/// What of a picture is shown; see BoardPicture.
+Result<Document> withPictureView(const Document& document, uint32_t id, float centerX, float centerY,
+                                 float nearer);
+Document withWells(const Document& document, std::vector<EncodedColor> wells);
 
 // ---- the surface (edit_surface.cpp)
 

@@ -18,6 +18,7 @@ size_t fieldBytes(const Field<P>* before, const Field<P>& after) {
 
 size_t newBytes(const Document& before, const Document& after) {
   size_t bytes = 0;
+  if (after.guard) bytes += fieldBytes(before.guard ? &*before.guard : nullptr, *after.guard);
   for (const LayerPointer& layer : after.layers) {
     const LayerPointer old = layerOf(before, layer->id);
     if (old == layer) continue;

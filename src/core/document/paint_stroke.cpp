@@ -17,22 +17,28 @@ float ditherOf(uint32_t stroke) {
 
 Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document,
                                                         const StrokeSetting& setting, Flood& flood) {
-  const Outcome ok = paintable(document, setting.layer, setting.onMask);
-  if (!ok) return ok.error();
+  if (!setting.onGuard)
+    if (const Outcome ok = paintable(document, setting.layer, setting.onMask); !ok) return ok.error();
   if (!setting.ink) return Error{"no ink is chosen"};
   std::unique_ptr<PaintStroke> out(new PaintStroke(document, setting));
   const LayerPointer layer = layerOf(document, setting.layer);
-  out->field_ = setting.onMask ? std::make_unique<WorkingField>(*layer->mask)
-                               : std::make_unique<WorkingField>(*layer->source->painted());
+  if (setting.onGuard)
+    out->field_ = std::make_unique<WorkingField>(document.guard.value_or(openMask(document.surface->size())));
+  else if (setting.onMask)
+    out->field_ = std::make_unique<WorkingField>(*layer->mask);
+  else
+    out->field_ = std::make_unique<WorkingField>(*layer->source->painted());
+  const ScalarField* guard = setting.onGuard || !out->document_.guard ? nullptr : &*out->document_.guard;
   out->stroke_ = std::make_unique<Stroke>(
       *document.surface, setting.brush, setting.activePart,
-      setting.ink->make({setting.color, setting.onMask, ditherOf(document.strokeCount)}), *out->field_,
-      flood);
+      setting.ink->make({setting.color, setting.onMask || setting.onGuard, ditherOf(document.strokeCount)}),
+      *out->field_, flood, guard);
   return out;
 }
 
 LayerStack PaintStroke::layersNow() const {
   LayerStack layers = document_.layers;
+  if (setting_.onGuard) return layers;
   const size_t at = placeOf(document_, setting_.layer);
   Layer layer = *layers[at];
   if (setting_.onMask)
@@ -45,8 +51,9 @@ LayerStack PaintStroke::layersNow() const {
 
 Document PaintStroke::finish() {
   stroke_.reset();
-  Document out = setting_.onMask ? withMaskField(document_, setting_.layer, field_->scalar())
-                                 : withPainted(document_, setting_.layer, field_->color());
+  Document out = setting_.onGuard  ? withMaskField(document_, kGuard, field_->scalar())
+                 : setting_.onMask ? withMaskField(document_, setting_.layer, field_->scalar())
+                                   : withPainted(document_, setting_.layer, field_->color());
   ++out.strokeCount;
   return out;
 }

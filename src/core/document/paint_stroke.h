@@ -12,7 +12,8 @@ struct StrokeSetting {
   const InkKind* ink = nullptr;
   EncodedColor color;
   uint32_t layer = 0;
-  bool onMask = false;
+  bool onMask = false;   ///< the layer's mask instead of its colour
+  bool onGuard = false;  ///< the document's guard instead of any layer
   uint32_t activePart = kNone;
 };
 

@@ -30,13 +30,31 @@ json stateOf(const Document& d) {
                       {"opacity", l->opacity},
                       {"visible", l->visible},
                       {"locked", l->locked},
-                      {"mask", l->mask.has_value()}});
+                      {"mask", l->mask.has_value()},
+                      {"recipe", toJson(l->recipe)}});
+  json landmarks = json::array(), board = json::array();
+  for (const Landmark& m : d.landmarks)
+    landmarks.push_back({{"key", m.key}, {"position", {m.position.x(), m.position.y(), m.position.z()}}});
+  for (const BoardPicture& b : d.board)
+    board.push_back({{"id", b.id},
+                     {"name", b.name},
+                     {"data", b.fingerprint},
+                     {"center", {b.centerX, b.centerY}},
+                     {"nearer", b.nearer}});
   json wells = json::array();
   for (const EncodedColor& c : d.wells) wells.push_back(toJson(c));
-  return {{"layers", layers},         {"active", d.activeLayer},
-          {"next", d.nextLayer},      {"bare", toJson(d.bare)},
-          {"wells", wells},           {"hidden", d.hiddenParts},
-          {"strokes", d.strokeCount}, {"refinements", d.refinements}};
+  return {{"layers", layers},
+          {"active", d.activeLayer},
+          {"next", d.nextLayer},
+          {"bare", toJson(d.bare)},
+          {"wells", wells},
+          {"hidden", d.hiddenParts},
+          {"strokes", d.strokeCount},
+          {"refinements", d.refinements},
+          {"guard", d.guard.has_value()},
+          {"landmarks", landmarks},
+          {"board", board},
+          {"next-picture", d.nextPicture}};
 }
 
 std::vector<Refinement> refinementsOfState(const json& state) {
@@ -66,7 +84,28 @@ Result<LayerPointer> layerFrom(const json& j, size_t samples) {
   layer.visible = j.at("visible").get<bool>();
   layer.locked = j.at("locked").get<bool>();
   if (j.at("mask").get<bool>()) layer.mask = openMask(samples);
+  if (const auto found = j.find("recipe"); found != j.end()) {
+    auto recipe = maskRecipeFrom(*found);
+    if (!recipe) return Error{fmt::format("layer '{}': {}", layer.name, recipe.error().what)};
+    layer.recipe = std::move(*recipe);
+  }
   return LayerPointer(std::make_shared<Layer>(std::move(layer)));
+}
+
+// What documents of the first version do not have yet.
+void readSince(const json& state, size_t samples, Document& d) {
+  if (state.value("guard", false)) d.guard = openMask(samples);
+  for (const json& j : state.value("landmarks", json::array())) {
+    const auto p = j.at("position").get<std::array<float, 3>>();
+    d.landmarks.push_back({j.at("key").get<std::string>(), {p[0], p[1], p[2]}});
+  }
+  for (const json& j : state.value("board", json::array())) {
+    const auto center = j.at("center").get<std::array<float, 2>>();
+    d.board.push_back({j.at("id").get<uint32_t>(), j.at("name").get<std::string>(),
+                       j.at("data").get<uint64_t>(), nullptr, center[0], center[1],
+                       j.at("nearer").get<float>()});
+  }
+  d.nextPicture = state.value("next-picture", 1u);
 }
 
 }  // namespace
@@ -87,6 +126,7 @@ Result<Document> documentFromState(const json& state, size_t samples) {
     d.hiddenParts = state.at("hidden").get<std::set<uint32_t>>();
     d.strokeCount = state.at("strokes").get<uint32_t>();
     d.refinements = refinementsOfState(state);
+    readSince(state, samples, d);
   } catch (const json::exception& e) {
     return Error{std::string("a step of the history is damaged (") + e.what() + ")"};
   }

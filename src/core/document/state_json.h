@@ -10,8 +10,8 @@ namespace juvenor {
 
 nlohmann::json stateOf(const Document& document);
 
-/// Layers get empty fields; the reader of the file fills in the chunks. `sculpt` and `surface` are left
-/// unset, sizes are taken from `samples`.
+/// Layers get empty fields; the reader of the file fills in the chunks. Board pictures get no data yet.
+/// `sculpt`, `surface` and `maps` are left unset, sizes are taken from `samples`.
 Result<Document> documentFromState(const nlohmann::json& state, size_t samples);
 
 /// The refinements alone, which the reader needs before it knows the number of samples.

@@ -32,6 +32,9 @@ class Store {
   /// The same for a journal whose first steps lie in `base`.
   Result<Opened> readOver(Store& base, const Progress& progress = {});
 
+  /// The format this version writes; it reads older ones. 2 added maps and pictures.
+  static constexpr int kFormat = 2;
+
   /// Commits append to a log and are flushed to the disk one by one: for journals.
   Outcome useWriteAhead() { return db_.run("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL"); }
 
@@ -71,6 +74,11 @@ class Store {
   Outcome loadField(const Row& row, uint32_t layer, Field<P>& field);
   Result<Opened> assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows, uint64_t current,
                           const Sculpt& sculpt, const Progress& progress);
+  Outcome loadMaps(const std::vector<Refinement>& refinements, SurfaceMaps& maps);
+  Result<PicturePointer> loadPicture(const BoardPicture& picture);
+  /// Maps and pictures the steps have and the file has not; those no step needs any more go.
+  Outcome writeMaps(std::span<const StepPointer> steps);
+  Outcome writePictures(std::span<const StepPointer> steps);
   Result<Document> documentOf(const Row& row, const Document* before, size_t samples);
 
   Database db_;
@@ -78,6 +86,8 @@ class Store {
   /// Chunks this connection has written or read, by pointer; holding them keeps the pointers unique.
   std::unordered_map<std::shared_ptr<const void>, int64_t> idOfChunk_;
   std::unordered_map<int64_t, std::shared_ptr<const void>> chunkOfId_;
+  std::map<uint64_t, PicturePointer> pictures_;  ///< read so far
+  int format_ = kFormat;
   std::vector<uint64_t> baseSteps_;  ///< of a journal: steps that lie in the file it goes on from
 };
 

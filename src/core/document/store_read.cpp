@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <charconv>
+#include <cstring>
 
 #include "core/document/edits.h"
 #include "core/document/packing.h"
@@ -40,11 +41,14 @@ Result<Store> Store::open(const std::filesystem::path& path, bool readOnly) {
     ok = db->query("PRAGMA user_version", {}, [&](const SqlRow& r) { return version = r.integer(0), true; });
   if (!ok) return ok.error();
   if (application != 1247106638) return Error{"is not a Juvenor document", path.string()};
-  if (version > 1)
+  if (version > kFormat)
     return Error{
-        fmt::format("was saved by a newer version of Juvenor (format {}); this one reads format 1", version),
+        fmt::format("was saved by a newer version of Juvenor (format {}); this one reads up to format {}",
+                    version, kFormat),
         path.string()};
-  return Store(std::move(*db), path);
+  Store store(std::move(*db), path);
+  store.format_ = static_cast<int>(version);
+  return store;
 }
 
 Result<std::string> Store::meta(std::string_view key) {
@@ -123,11 +127,54 @@ Outcome Store::loadField(const Row& row, uint32_t layer, Field<P>& field) {
   return Done{};
 }
 
+Outcome Store::loadMaps(const std::vector<Refinement>& refinements, SurfaceMaps& maps) {
+  if (format_ < 2) return Done{};
+  const std::string key = nlohmann::json(refinements).dump();
+  return db_.query("SELECT setting, data FROM map WHERE refinements = ?", {std::string_view(key)},
+                   [&](const SqlRow& r) {
+                     const auto bytes = unpacked(r.blob(1), maps.size() * sizeof(uint16_t));
+                     // a map is measured again when what the file kept of it is damaged
+                     if (!bytes || bytes->size() != maps.size() * sizeof(uint16_t)) return true;
+                     auto values = std::make_shared<MapValues>(maps.size());
+                     std::memcpy(values->data(), bytes->data(), bytes->size());
+                     maps.take(r.text(0), std::move(values));
+                     return true;
+                   });
+}
+
+Result<PicturePointer> Store::loadPicture(const BoardPicture& picture) {
+  PicturePointer& known = pictures_[picture.fingerprint];
+  if (known) return known;
+  const std::string key = fmt::format("{:016x}", picture.fingerprint);
+  std::string bytes;
+  const Outcome asked = db_.query("SELECT data FROM picture WHERE fingerprint = ?", {std::string_view(key)},
+                                  [&](const SqlRow& r) {
+                                    bytes = r.blob(0);
+                                    return false;
+                                  });
+  if (!asked) return asked.error();
+  auto data = decodePicture(std::move(bytes), picture.name);
+  if (!data) return Error{data.error().message(), path_.string()};
+  return known = *data;
+}
+
 Result<Document> Store::documentOf(const Row& row, const Document* before, size_t samples) {
   const auto state = nlohmann::json::parse(row.state, nullptr, false);
   if (state.is_discarded()) return Error{"a step of the history is damaged", path_.string()};
   auto document = documentFromState(state, samples);
   if (!document) return document;
+  if (document->guard) {
+    const bool known = before && before->guard && before->guard->size() == samples;
+    ScalarField field = known ? *before->guard : openMask(samples);
+    const Outcome ok = row.store->loadField<1>(row, kGuard, field);
+    if (!ok) return ok.error();
+    document->guard = std::move(field);
+  }
+  for (BoardPicture& picture : document->board) {
+    auto data = row.store->loadPicture(picture);
+    if (!data) return data.error();
+    picture.data = *data;
+  }
   for (LayerPointer& pointer : document->layers) {
     Layer layer = *pointer;
     const LayerPointer old = before ? layerOf(*before, layer.id) : nullptr;
@@ -153,7 +200,7 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
                                uint64_t current, const Sculpt& sculpt, const Progress& progress) {
   if (order.empty()) return Error{"holds no step of the work", path_.string()};
   const auto shared = std::make_shared<const Sculpt>(sculpt);
-  std::map<std::vector<Refinement>, std::shared_ptr<const Surface>> surfaces;
+  std::map<std::vector<Refinement>, SurfaceMapsPointer> surfaces;
   Opened out;
   for (size_t i = 0; i < order.size(); ++i) {
     const auto row = rows.find(order[i]);
@@ -161,18 +208,21 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
       return Error{fmt::format("step {} of the history is missing", order[i]), path_.string()};
     const auto state = nlohmann::json::parse(row->second.state, nullptr, false);
     if (state.is_discarded()) return Error{"a step of the history is damaged", path_.string()};
-    auto& surface = surfaces[refinementsOfState(state)];
-    if (!surface) {
+    auto& maps = surfaces[refinementsOfState(state)];
+    if (!maps) {
       auto built = surfaceAfter(sculpt, refinementsOfState(state),
                                 [&](float f) { return report(progress, 0.2f + 0.6f * f); });
       if (!built) return built.error();
-      surface = *built;
+      maps = std::make_shared<SurfaceMaps>(*built);
+      const Outcome ok = row->second.store->loadMaps(refinementsOfState(state), *maps);
+      if (!ok) return ok.error();
     }
     const Document* before = out.steps.empty() ? nullptr : &out.steps.back()->document;
-    auto document = documentOf(row->second, before, surface->size());
+    auto document = documentOf(row->second, before, maps->size());
     if (!document) return document.error();
     document->sculpt = shared;
-    document->surface = surface;
+    document->maps = maps;
+    document->surface = maps->sharedSurface();
     auto step = std::make_shared<Step>();
     step->id = row->first;
     step->name = row->second.name;

@@ -1,9 +1,11 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <nlohmann/json.hpp>
 #include <random>
 #include <set>
 
+#include "core/document/edits.h"
 #include "core/document/packing.h"
 #include "core/document/state_json.h"
 #include "core/document/store.h"
@@ -11,15 +13,23 @@
 namespace juvenor {
 namespace {
 
+// What format 2 has beyond format 1.
+#define JUVENOR_FORMAT_2                                                                   \
+  "PRAGMA user_version = 2;"                                                               \
+  "CREATE TABLE map(refinements TEXT NOT NULL, setting TEXT NOT NULL, data BLOB NOT NULL," \
+  " PRIMARY KEY(refinements, setting));"                                                   \
+  "CREATE TABLE picture(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);"
+
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
-    "PRAGMA user_version = 1;"
     "CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;"
     "CREATE TABLE shape(name TEXT PRIMARY KEY, data BLOB NOT NULL);"
     "CREATE TABLE chunk(id INTEGER PRIMARY KEY, data BLOB NOT NULL);"
     "CREATE TABLE step(id INTEGER PRIMARY KEY, name TEXT NOT NULL, state TEXT NOT NULL);"
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
-    " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT ROWID;";
+    " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
+    "ROWID;" JUVENOR_FORMAT_2;
+constexpr const char* kUpgrade = JUVENOR_FORMAT_2;
 
 std::string randomName() {
   std::random_device device;
@@ -96,6 +106,11 @@ Outcome Store::insertField(uint64_t step, uint32_t layer, const Field<P>* before
 }
 
 Outcome Store::insertChanges(const Step& step, const Document* before) {
+  if (step.document.guard)
+    if (const Outcome ok = insertField<1>(
+            step.id, kGuard, before && before->guard ? &*before->guard : nullptr, *step.document.guard);
+        !ok)
+      return ok;
   for (const LayerPointer& layer : step.document.layers) {
     const LayerPointer old = before ? layerOf(*before, layer->id) : nullptr;
     if (old == layer) continue;
@@ -138,6 +153,48 @@ Outcome Store::dropSteps(const std::vector<uint64_t>& ids) {
   return listed;
 }
 
+Outcome Store::writeMaps(std::span<const StepPointer> steps) {
+  std::map<std::string, SurfaceMaps*> wanted;
+  for (const StepPointer& step : steps)
+    wanted[nlohmann::json(step->document.refinements).dump()] = step->document.maps.get();
+  for (const auto& [surface, maps] : wanted)
+    for (const auto& [setting, values] : maps->measured()) {
+      bool there = false;
+      Outcome ok = db_.query("SELECT 1 FROM map WHERE refinements = ? AND setting = ?",
+                             {std::string_view(surface), std::string_view(setting)},
+                             [&](const SqlRow&) { return there = true; });
+      if (!ok) return ok;
+      if (there) continue;
+      const std::string data =
+          packed({reinterpret_cast<const char*>(values->data()), values->size() * sizeof(uint16_t)});
+      ok = db_.query("INSERT INTO map VALUES(?, ?, ?)",
+                     {std::string_view(surface), std::string_view(setting), &data});
+      if (!ok) return ok;
+    }
+  return Done{};
+}
+
+Outcome Store::writePictures(std::span<const StepPointer> steps) {
+  std::map<std::string, const BoardPicture*> wanted;
+  for (const StepPointer& step : steps)
+    for (const BoardPicture& picture : step->document.board)
+      wanted[fmt::format("{:016x}", picture.fingerprint)] = &picture;
+  std::set<std::string> here;
+  Outcome ok = db_.query("SELECT fingerprint FROM picture", {}, [&](const SqlRow& r) {
+    here.insert(r.text(0));
+    return true;
+  });
+  for (const auto& [key, picture] : wanted) {
+    if (!ok) return ok;
+    if (!here.contains(key))
+      ok = db_.query("INSERT INTO picture VALUES(?, ?)", {std::string_view(key), &picture->data->file});
+  }
+  for (const std::string& key : here)
+    if (ok && !wanted.contains(key))
+      ok = db_.query("DELETE FROM picture WHERE fingerprint = ?", {std::string_view(key)});
+  return ok;
+}
+
 Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep) {
   std::set<uint64_t> here;
   Outcome ok = db_.query("SELECT id FROM step", {}, [&](const SqlRow& row) {
@@ -176,6 +233,8 @@ Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep
       if (id < first && !base.contains(id)) older.push_back(id);
     order.insert(order.begin(), older.begin(), older.end());
   }
+  if (ok && !journal) ok = writeMaps(steps);
+  if (ok) ok = writePictures(steps);
   if (ok) ok = setMeta("order", joined(order));
   if (ok) ok = setMeta("current", std::to_string(currentStep));
   if (ok) ok = setMeta("save", randomName());
@@ -185,6 +244,9 @@ Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep
 Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep) {
   Outcome ok = db_.run("BEGIN IMMEDIATE");
   if (!ok) return ok;
+  const int formatBefore = format_;
+  if (format_ < kFormat) ok = db_.run(kUpgrade);
+  if (ok) format_ = kFormat;
   int64_t lastChunk = 0;
   ok = db_.query("SELECT coalesce(max(id), 0) FROM chunk", {}, [&](const SqlRow& row) {
     lastChunk = row.integer(0);
@@ -192,7 +254,10 @@ Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep) {
   });
   if (ok) ok = writeAll(steps, currentStep);
   if (ok) ok = db_.run("COMMIT");
-  if (!ok) (void)db_.run("ROLLBACK");
+  if (!ok) {
+    (void)db_.run("ROLLBACK");
+    format_ = formatBefore;
+  }
   // Known are chunks that are in the file and that some document still holds beside the two lists here.
   std::erase_if(chunkOfId_, [&](const auto& entry) {
     return ok ? entry.second.use_count() <= 2 : entry.first > lastChunk;

@@ -3,6 +3,7 @@
 
 #include <filesystem>
 #include <span>
+#include <string>
 
 #include "core/render/camera.h"
 #include "core/result.h"
@@ -12,5 +13,8 @@ namespace juvenor {
 /// Writes 0xAARRGGBB pixels as an opaque 8-bit picture; the ending (png, tif, jpg) chooses the format.
 Outcome writePicture(const std::filesystem::path& path, const ViewSize& size,
                      std::span<const uint32_t> pixels);
+
+/// The same as the bytes of a PNG file.
+Result<std::string> encodePng(const ViewSize& size, std::span<const uint32_t> pixels);
 
 }  // namespace juvenor

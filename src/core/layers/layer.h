@@ -23,6 +23,7 @@ struct Layer {
   Stratum stratum = Stratum::Pigment;
   SourcePointer source;
   std::optional<ScalarField> mask;  ///< 65535 shows, 0 hides; reads as 65535 where never painted
+  MaskRecipe recipe;                ///< a mask from surface maps under the painted one; empty: none
   BlendMode blend = BlendMode::Normal;
   float opacity = 1;  ///< 0…1
   bool visible = true;

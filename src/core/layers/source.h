@@ -7,7 +7,10 @@
 #include <nlohmann/json.hpp>
 #include <string_view>
 
+#include "core/layers/color_ramp.h"
 #include "core/layers/field.h"
+#include "core/layers/hue_zone.h"
+#include "core/layers/mask_recipe.h"
 #include "core/surface/refine.h"
 
 namespace juvenor {
@@ -18,10 +21,24 @@ class LayerSource {
 
   /// The kind's key in files: "painted", "fill", …
   virtual std::string_view kind() const = 0;
-  /// Colours of a chunk (premultiplied, encoded), or null where there is nothing at all.
-  virtual ColorField::Pointer chunk(const Surface& surface, size_t index) const = 0;
+  /// Colours of a chunk (premultiplied, encoded), or null where there is nothing at all. `below` is what the
+  /// layers underneath come to, opaque; some kinds shift its colours instead of covering them.
+  virtual ColorField::Pointer chunk(SurfaceMaps& maps, size_t index, const ColorChunk& below) const = 0;
+  /// Works out ahead what chunks will ask for, with progress; without it the first chunk takes long.
+  virtual Outcome prepare(SurfaceMaps&, const Progress& = {}) const { return Done{}; }
+  /// Sets the marks of chunks whose colours may differ between this source and an earlier one of the same
+  /// kind; false when it cannot tell.
+  virtual bool markChanges(SurfaceMaps&, const LayerSource& /*before*/, std::vector<char>& /*marks*/) const {
+    return false;
+  }
+  /// Sets the marks of chunks that hold anything.
+  virtual void markContent(SurfaceMaps&, std::vector<char>& marks) const {
+    std::fill(marks.begin(), marks.end(), 1);
+  }
   /// Everything but painted chunks, for the file.
   virtual nlohmann::json parameters() const = 0;
+  /// What one says of it in a row of the strata, when its kind alone does not say enough.
+  virtual std::string remark() const { return {}; }
   /// The painted field, or null for kinds that are worked out.
   virtual const ColorField* painted() const { return nullptr; }
   /// The same source on a refined surface.
@@ -39,6 +56,20 @@ SourcePointer paintedSource(ColorField field);
 SourcePointer fillSource(const EncodedColor& color);
 /// The colour of a fill source, or nothing for other kinds.
 std::optional<EncodedColor> fillColor(const LayerSource& source);
+
+/// Surface maps through a row of colours.
+SourcePointer rampSource(MaskRecipe recipe, ColorRamp stops);
+struct RampContent {
+  MaskRecipe recipe;
+  ColorRamp stops;
+};
+/// What a ramp source is made of, or nothing for other kinds.
+std::optional<RampContent> rampContent(const LayerSource& source);
+
+/// Hue zones that tint what lies below.
+SourcePointer zoneSource(ZoneSet zones);
+/// The zones of a zone source, or nothing for other kinds.
+const ZoneSet* zonesOf(const LayerSource& source);
 
 /// A field carried over to a refined surface: each new sample is the mix its origin names.
 template <int Planes>

@@ -1,14 +1,9 @@
 // Where the viewer stands: turning around a target, in perspective or parallel.
 #pragma once
 
-#include "core/vec.h"
+#include "core/surface/ray.h"
 
 namespace juvenor {
-
-struct Ray {
-  Vec3 origin = Vec3::Zero();
-  Vec3 direction = Vec3(0, 0, -1);  ///< unit length
-};
 
 struct Camera {
   Vec3 target = Vec3::Zero();

@@ -5,29 +5,9 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/surface/ray_directions.h"
+
 namespace juvenor {
-namespace {
-
-// Points of the R2 sequence (Roberts 2018), shifted per sample, in the unit square.
-Vec2 spread(uint32_t sample, uint32_t index) {
-  uint32_t h = sample * 2654435761u;
-  h ^= h >> 15;
-  h *= 2246822519u;
-  h ^= h >> 13;
-  const double a = 0.7548776662466927 * index + static_cast<double>(h & 0xffff) / 65536.0;
-  const double b = 0.5698402909980532 * index + static_cast<double>(h >> 16) / 65536.0;
-  return {static_cast<float>(a - std::floor(a)), static_cast<float>(b - std::floor(b))};
-}
-
-Vec3 cosineDirection(const Vec3& normal, const Vec2& u) {
-  const float r = std::sqrt(u.x()), angle = 2 * std::numbers::pi_v<float> * u.y();
-  const Vec3 x = normal.unitOrthogonal(), y = normal.cross(x);
-  return (r * std::cos(angle) * x + r * std::sin(angle) * y + std::sqrt(std::max(0.f, 1 - u.x())) * normal)
-      .normalized();
-}
-
-}  // namespace
-
 LightTransfer::LightTransfer(size_t samples) : blocked_(samples, Harmonics{}), rays_(samples, 0) {}
 
 void LightTransfer::addRays(const Rays& rays, size_t begin, size_t end, int count,
@@ -41,7 +21,7 @@ void LightTransfer::addRays(const Rays& rays, size_t begin, size_t end, int coun
       const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
       for (int k = 0; k < count; ++k) {
         const Vec3 d =
-            cosineDirection(n, spread(static_cast<uint32_t>(s), rays_[s] + static_cast<uint32_t>(k)));
+            cosineDirection(n, spreadPoint(static_cast<uint32_t>(s), rays_[s] + static_cast<uint32_t>(k)));
         if (!rays.blocked({origin, d}, reach)) continue;
         const Harmonics y = harmonicsAt(d);
         for (size_t c = 0; c < 9; ++c) blocked_[s][c] += y[c];

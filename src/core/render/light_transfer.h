@@ -9,7 +9,7 @@
 #include <vector>
 
 #include "core/render/light.h"
-#include "core/render/rays.h"
+#include "core/surface/rays.h"
 
 namespace juvenor {
 

@@ -4,7 +4,8 @@
 #pragma once
 
 #include "core/brush/stroke.h"
-#include "core/render/rays.h"
+#include "core/render/camera.h"
+#include "core/surface/rays.h"
 
 namespace juvenor {
 

@@ -9,7 +9,7 @@
 #include "core/layers/field.h"
 #include "core/render/camera.h"
 #include "core/render/light_transfer.h"
-#include "core/render/rays.h"
+#include "core/surface/rays.h"
 
 namespace juvenor {
 

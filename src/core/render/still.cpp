@@ -7,9 +7,10 @@ namespace juvenor {
 Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
                                       const Progress& progress) {
   const Surface& surface = *document.surface;
-  const Rays rays(document.surface, Rays::Quality::Full);
+  const std::shared_ptr<const Rays> shared = document.maps->rays();
+  const Rays& rays = *shared;
   if (!report(progress, 0.2f)) return cancelledError();
-  const ColorField composite = compositeOf(document.layers, surface, document.bare);
+  const ColorField composite = compositeOf(document.layers, *document.maps, document.bare);
   std::vector<LitSample> lit;
   if (setting.view == View::Clay || setting.view == View::Skin) {
     LightTransfer transfer(surface.size());

@@ -36,7 +36,7 @@ class TestEdits : public QObject {
   void coloursOfTheFileBecomeALayer() {
     const Document d = test::documentOf(test::oddities(1));
     QCOMPARE(d.layers.size(), size_t{1});
-    const ColorField composite = compositeOf(d.layers, *d.surface, d.bare);
+    const ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
     const VertexFinish finish = finishOf(d, composite);
     size_t same = 0;
     for (size_t v = 0; v < finish.colors.size(); ++v) same += finish.colors[v] == d.sculpt->colors[v];
@@ -130,8 +130,8 @@ class TestEdits : public QObject {
       d = *withLayerChanged(d, d.activeLayer, change);
       const Document merged = *withMergedDown(d, d.activeLayer);
       QCOMPARE(merged.layers.size(), size_t{1});
-      const Rgba16 a = colorAt(compositeOf(d.layers, *d.surface, d.bare), 99),
-                   b = colorAt(compositeOf(merged.layers, *merged.surface, merged.bare), 99);
+      const Rgba16 a = colorAt(compositeOf(d.layers, *d.maps, d.bare), 99),
+                   b = colorAt(compositeOf(merged.layers, *merged.maps, merged.bare), 99);
       QVERIFY2(std::abs(a.r - b.r) <= 3 && std::abs(a.g - b.g) <= 3 && std::abs(a.b - b.b) <= 3,
                blendModeKey(static_cast<BlendMode>(m)).data());
     }

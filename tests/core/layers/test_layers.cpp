@@ -127,26 +127,26 @@ class TestLayers : public QObject {
   void compositeGoesFromBareToTop() {
     Document d = test::documentOf(test::plane(80, 1));
     d.layers.clear();
-    const ColorField bare = compositeOf(d.layers, *d.surface, {0.25f, 0.5f, 0.75f});
+    const ColorField bare = compositeOf(d.layers, *d.maps, {0.25f, 0.5f, 0.75f});
     QCOMPARE(colorAt(bare, 100), opaque16({0.25f, 0.5f, 0.75f}));
     d = withFillLayer(d, "red", Stratum::Flesh, {1, 0, 0});
     d = withFillLayer(d, "blue", Stratum::Surface, {0, 0, 1});
     LayerChange half;
     half.opacity = 0.5f;
     d = *withLayerChanged(d, d.activeLayer, half);
-    const Rgba16 purple = colorAt(compositeOf(d.layers, *d.surface, d.bare), 6000);
+    const Rgba16 purple = colorAt(compositeOf(d.layers, *d.maps, d.bare), 6000);
     QVERIFY(std::abs(purple.r - 32768) <= 1 && purple.g == 0 && std::abs(purple.b - 32768) <= 1 &&
             purple.a == 65535);
     LayerChange hide;
     hide.visible = false;
     d = *withLayerChanged(d, d.activeLayer, hide);
-    QCOMPARE(colorAt(compositeOf(d.layers, *d.surface, d.bare), 6000), (Rgba16{65535, 0, 0, 65535}));
+    QCOMPARE(colorAt(compositeOf(d.layers, *d.maps, d.bare), 6000), (Rgba16{65535, 0, 0, 65535}));
   }
   // Whatever the edit, updating the chunks that may differ gives what working out everything gives.
   void updatingChangedChunksIsEnough() {
     Document d = test::documentOf(test::plane(150, 1));  // six chunks
     std::mt19937 random(3);
-    ColorField composite = compositeOf(d.layers, *d.surface, d.bare);
+    ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
     for (int step = 0; step < 120; ++step) {
       Document next = d;
       const auto id = d.layers.empty() ? 0u : d.layers[random() % d.layers.size()]->id;
@@ -195,9 +195,9 @@ class TestLayers : public QObject {
           if (layer) next = *withDuplicate(d, id);
           break;
       }
-      const auto chunks = changedChunks(d.layers, next.layers, d.surface->size());
-      updateComposite(composite, next.layers, *next.surface, next.bare, chunks);
-      QVERIFY2(test::sameValues(composite, compositeOf(next.layers, *next.surface, next.bare)),
+      const auto chunks = changedChunks(d.layers, next.layers, *d.maps);
+      updateComposite(composite, next.layers, *next.maps, next.bare, chunks);
+      QVERIFY2(test::sameValues(composite, compositeOf(next.layers, *next.maps, next.bare)),
                qPrintable(QString("step %1").arg(step)));
       d = next;
     }
@@ -207,7 +207,7 @@ class TestLayers : public QObject {
     ColorField field = *layerOf(d, d.activeLayer)->source->painted();
     field.setChunk(3, std::make_shared<ColorChunk>(randomChunk(1, false)));
     const Document next = withPainted(d, d.activeLayer, field);
-    QCOMPARE(changedChunks(d.layers, next.layers, d.surface->size()), std::vector<uint32_t>{3});
+    QCOMPARE(changedChunks(d.layers, next.layers, *d.maps), std::vector<uint32_t>{3});
   }
   void unknownKindsAreNamed() {
     const auto unknown = makeSource("tattoo", {}, 10);

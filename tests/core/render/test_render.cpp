@@ -28,7 +28,7 @@ struct Scene {
   explicit Scene(const Sculpt& sculpt, const EncodedColor& bare = {0.8f, 0.5f, 0.4f})
       : surface(test::surfaceOf(sculpt)),
         rays(surface, Rays::Quality::Full),
-        composite(compositeOf({}, *surface, bare)) {
+        composite(compositeOf({}, *std::make_unique<SurfaceMaps>(surface), bare)) {
     LightTransfer transfer(surface->size());
     transfer.addRays(rays, 0, surface->size(), 32);
     lit = litSamples(*surface, transfer, roughCurvature(*surface), {});

@@ -9,6 +9,7 @@ namespace {
 constexpr InkKind kInks[] = {
     {"lay", "Lay colour", makeLayInk},
     {"blend", "Blend", makeBlendInk},
+    {"smear", "Smear", makeSmearInk},
     {"erase", "Erase", makeEraseInk},
 };
 

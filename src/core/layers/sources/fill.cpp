@@ -15,7 +15,7 @@ class Fill final : public LayerSource {
     chunk_ = std::move(chunk);
   }
   std::string_view kind() const override { return "fill"; }
-  ColorField::Pointer chunk(const Surface&, size_t) const override { return chunk_; }
+  ColorField::Pointer chunk(SurfaceMaps&, size_t, const ColorChunk&) const override { return chunk_; }
   nlohmann::json parameters() const override { return {{"color", {color_.r, color_.g, color_.b}}}; }
   SourcePointer refined(const Refined&) const override { return fillSource(color_); }
   const EncodedColor& color() const { return color_; }

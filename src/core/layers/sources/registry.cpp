@@ -4,6 +4,8 @@
 #include "core/layers/source.h"
 #include "core/layers/sources/fill.h"
 #include "core/layers/sources/painted.h"
+#include "core/layers/sources/ramp.h"
+#include "core/layers/sources/zones.h"
 
 namespace juvenor {
 namespace {
@@ -16,6 +18,8 @@ struct Kind {
 constexpr Kind kKinds[] = {
     {"painted", readPainted},
     {"fill", readFill},
+    {"ramp", readRamp},
+    {"zones", readZones},
 };
 
 }  // namespace

@@ -3,7 +3,7 @@
 
 #include "core/vec.h"
 
-namespace juvenor::demo {
+namespace juvenor {
 
 /// Gradient noise, about −1…1, features about one unit large.
 float perlin(const Vec3& p, uint32_t seed);
@@ -15,4 +15,4 @@ struct Cells {
 };
 Cells worley(const Vec3& p, uint32_t seed);
 
-}  // namespace juvenor::demo
+}  // namespace juvenor

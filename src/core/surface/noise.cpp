@@ -1,8 +1,8 @@
-#include "demo/noise.h"
+#include "core/surface/noise.h"
 
 #include <cmath>
 
-namespace juvenor::demo {
+namespace juvenor {
 namespace {
 
 uint32_t hash(int x, int y, int z, uint32_t seed) {
@@ -73,4 +73,4 @@ Cells worley(const Vec3& p, uint32_t seed) {
   return {std::sqrt(first), std::sqrt(second)};
 }
 
-}  // namespace juvenor::demo
+}  // namespace juvenor

@@ -1,4 +1,4 @@
-#include "core/render/rays.h"
+#include "core/surface/rays.h"
 
 #include <embree3/rtcore.h>
 

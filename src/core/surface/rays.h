@@ -5,9 +5,7 @@
 #include <memory>
 #include <set>
 
-#include "core/brush/footprint.h"
-#include "core/render/camera.h"
-#include "core/surface/surface.h"
+#include "core/surface/ray.h"
 
 namespace juvenor {
 

@@ -1,0 +1,43 @@
+#include "batch/script_lookup.h"
+
+#include <fmt/format.h>
+
+#include "core/document/state_json.h"
+
+namespace juvenor::batch {
+
+using nlohmann::json;
+
+Result<uint32_t> layerFor(const json& step, const Document& d) {
+  const auto said = step.find("layer");
+  if (said == step.end()) {
+    if (layerOf(d, d.activeLayer)) return d.activeLayer;
+    return Error{"there is no layer yet"};
+  }
+  if (said->is_number_unsigned() && layerOf(d, said->get<uint32_t>())) return said->get<uint32_t>();
+  if (said->is_string())
+    for (size_t i = d.layers.size(); i-- > 0;)
+      if (d.layers[i]->name == said->get<std::string>()) return d.layers[i]->id;
+  return Error{fmt::format("there is no layer {}", said->dump())};
+}
+
+Result<uint32_t> partNamed(const json& name, const Document& d) {
+  if (name.is_string())
+    for (uint32_t i = 0; i < d.sculpt->parts.size(); ++i)
+      if (d.sculpt->parts[i] == name.get<std::string>()) return i;
+  return Error{
+      fmt::format("there is no part {}; the sculpt has {}", name.dump(), fmt::join(d.sculpt->parts, ", "))};
+}
+
+Result<EncodedColor> colorIn(const json& step) {
+  const auto said = step.find("color");
+  if (said != step.end())
+    if (const auto color = colorFromJson(*said)) return *color;
+  return Error{"needs \"color\": \"#rrggbb\" or [red, green, blue] from 0 to 1"};
+}
+
+Result<uint32_t> partIn(const json& step, const Document& d) {
+  return step.contains("part") ? partNamed(step["part"], d) : Result<uint32_t>(kNone);
+}
+
+}  // namespace juvenor::batch

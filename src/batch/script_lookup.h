@@ -1,0 +1,18 @@
+// What a script's step names: a layer, a part, a colour.
+#pragma once
+
+#include <nlohmann/json.hpp>
+
+#include "core/document/document.h"
+
+namespace juvenor::batch {
+
+/// A layer by name (the topmost of that name), by id, or the active one when nothing is said.
+Result<uint32_t> layerFor(const nlohmann::json& step, const Document& document);
+Result<uint32_t> partNamed(const nlohmann::json& name, const Document& document);
+/// The part a step names, kNone when it names none.
+Result<uint32_t> partIn(const nlohmann::json& step, const Document& document);
+/// The colour under "color".
+Result<EncodedColor> colorIn(const nlohmann::json& step);
+
+}  // namespace juvenor::batch

@@ -1,0 +1,173 @@
+#include "batch/script_skin.h"
+
+#include <fmt/format.h>
+
+#include "batch/script_lookup.h"
+#include "core/document/edits.h"
+#include "core/document/state_json.h"
+
+namespace juvenor::batch {
+namespace {
+
+using nlohmann::json;
+
+// The mask a step works on: a layer's, or the guard when "guard" is true.
+Result<uint32_t> maskFor(const json& step, const Document& d) {
+  return step.value("guard", false) ? Result<uint32_t>(kGuard) : layerFor(step, d);
+}
+
+Result<std::vector<EncodedColor>> colorsIn(const json& step) {
+  std::vector<EncodedColor> out;
+  for (const json& j : step.value("colors", json::array())) {
+    const auto color = colorFromJson(j);
+    if (!color) return Error{fmt::format("{} is no colour", j.dump())};
+    out.push_back(*color);
+  }
+  if (out.empty()) return Error{"needs \"colors\": a list of one at least"};
+  return out;
+}
+
+Result<Document> addMask(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  return id ? withMask(d, *id) : id.error();
+}
+
+Result<Document> removeMask(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  return id ? withoutMask(d, *id) : id.error();
+}
+
+Result<Document> invertMask(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  return id ? withInvertedMask(d, *id) : id.error();
+}
+
+Result<Document> softenMask(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  return id ? withSoftenedMask(d, *id, step.at("softness").get<float>()) : id.error();
+}
+
+Result<Document> growMask(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  return id ? withGrownMask(d, *id, step.at("way").get<float>()) : id.error();
+}
+
+Result<Document> maskFromParts(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  if (!id) return id.error();
+  std::set<uint32_t> parts;
+  for (const json& name : step.at("parts")) {
+    const auto part = partNamed(name, d);
+    if (!part) return part.error();
+    parts.insert(*part);
+  }
+  return withMaskFromParts(d, *id, parts);
+}
+
+Result<Document> maskFromColors(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  const auto colors = colorsIn(step);
+  if (!id) return id.error();
+  if (!colors) return colors.error();
+  return withMaskFromColors(d, *id, *colors, step.value("tolerance", 8.f), step.value("fade", 4.f));
+}
+
+Result<Document> maskFromBrightness(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  if (!id) return id.error();
+  MaskTerm term;
+  term.low = step.value("low", term.low);
+  term.high = step.value("high", term.high);
+  term.fade = step.value("fade", term.fade);
+  term.contrast = step.value("contrast", term.contrast);
+  term.invert = step.value("invert", term.invert);
+  return withMaskFromBrightness(d, *id, term);
+}
+
+Result<Document> maskFromMaps(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  auto recipe = maskRecipeFrom(step.value("maps", json()));
+  if (!id) return id.error();
+  if (!recipe) return recipe.error();
+  // as a recipe it stays live; laid down it can be painted
+  if (step.value("paint", false) || *id == kGuard) return withMaskFromMaps(d, *id, *recipe);
+  return withMaskRecipe(d, *id, std::move(*recipe));
+}
+
+Result<Document> changedSource(const json& step, const Document& d, std::string_view kind) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  auto source = makeSource(kind, step, d.surface->size());
+  if (!source) return source.error();
+  return withSource(d, *id, std::move(*source));
+}
+
+Result<Document> zones(const json& step, const Document& d) {
+  return changedSource(step, d, "zones");
+}
+
+Result<Document> ramp(const json& step, const Document& d) {
+  return changedSource(step, d, "ramp");
+}
+
+Result<Document> landmarks(const json& step, const Document& d) {
+  Document out = d;
+  for (const auto& [key, place] : step.at("places").items()) {
+    const auto p = place.get<std::array<float, 3>>();
+    auto next = withLandmark(out, key, {p[0], p[1], p[2]});
+    if (!next) return next;
+    out = std::move(*next);
+  }
+  return out;
+}
+
+Result<Document> usualZonesOf(const json&, const Document& d) {
+  return withUsualZones(d);
+}
+
+Result<Document> fillParts(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  std::map<uint32_t, EncodedColor> tones;
+  for (const auto& [name, color] : step.at("tones").items()) {
+    const auto part = partNamed(name, d);
+    const auto tone = colorFromJson(color);
+    if (!part) return part.error();
+    if (!tone) return Error{fmt::format("{} is no colour", color.dump())};
+    tones[*part] = *tone;
+  }
+  return withPartsFilled(d, *id, tones, step.value("strength", 1.f));
+}
+
+Result<Document> picture(const json& step, const Document& d) {
+  const std::filesystem::path file = step.at("file").get<std::string>();
+  auto data = readPicture(file);
+  if (!data) return data.error();
+  return withPicture(d, step.value("name", file.stem().string()), std::move(*data));
+}
+
+constexpr ScriptCommand kCommands[] = {
+    {"add mask", addMask},
+    {"remove mask", removeMask},
+    {"invert mask", invertMask},
+    {"soften mask", softenMask},
+    {"grow mask", growMask},
+    {"mask from parts", maskFromParts},
+    {"mask from colors", maskFromColors},
+    {"mask from brightness", maskFromBrightness},
+    {"mask from maps", maskFromMaps},
+    {"zones", zones},
+    {"ramp", ramp},
+    {"landmarks", landmarks},
+    {"usual zones", usualZonesOf},
+    {"fill parts", fillParts},
+    {"picture", picture},
+};
+
+}  // namespace
+
+std::span<const ScriptCommand> skinCommands() {
+  return kCommands;
+}
+
+}  // namespace juvenor::batch

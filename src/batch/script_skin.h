@@ -1,0 +1,16 @@
+// Steps of a script for what skin is made of: masks, maps, ramps, hue zones, the board.
+#pragma once
+
+#include <nlohmann/json.hpp>
+
+#include "core/document/document.h"
+
+namespace juvenor::batch {
+
+struct ScriptCommand {
+  std::string_view key;
+  Result<Document> (*run)(const nlohmann::json& step, const Document& document);
+};
+std::span<const ScriptCommand> skinCommands();
+
+}  // namespace juvenor::batch

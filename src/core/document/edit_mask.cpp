@@ -1,0 +1,168 @@
+#include <fmt/format.h>
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+
+#include "core/color/lab.h"
+#include "core/document/edits.h"
+#include "core/layers/composite.h"
+#include "core/surface/distance.h"
+#include "core/surface/melt.h"
+
+namespace juvenor {
+namespace {
+
+// A mask with a value 0…1 at every sample, worked out on all cores.
+template <class ValueAt>
+ScalarField fieldOf(size_t samples, ValueAt valueAt) {
+  ScalarField out(samples, {65535});
+  tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
+    const size_t begin = c * kChunkSize, end = std::min(samples, begin + kChunkSize);
+    auto chunk = out.writable(c);
+    for (size_t s = begin; s < end; ++s) chunk->plane[0][s - begin] = to16(valueAt(s));
+    out.setChunk(c, std::move(chunk));
+  });
+  return out;
+}
+
+Result<Document> withLayerMask(const Document& document, uint32_t id, std::optional<ScalarField> field) {
+  const size_t at = placeOf(document, id);
+  if (at == document.layers.size()) return Error{fmt::format("there is no layer {}", id)};
+  Layer layer = *document.layers[at];
+  layer.mask = std::move(field);
+  Document out = document;
+  out.layers[at] = std::make_shared<Layer>(std::move(layer));
+  return out;
+}
+
+std::string nameOf(const Document& document, uint32_t id) {
+  const LayerPointer layer = layerOf(document, id);
+  return layer ? layer->name : std::string("the document");
+}
+
+}  // namespace
+
+Result<ScalarField> maskFieldOf(const Document& document, uint32_t id) {
+  if (id == kGuard) {
+    if (!document.guard) return Error{"nothing is protected yet; paint with the Guard first"};
+    return *document.guard;
+  }
+  const LayerPointer layer = layerOf(document, id);
+  if (!layer) return Error{fmt::format("there is no layer {}", id)};
+  if (!layer->mask) return Error{fmt::format("'{}' has no painted mask", layer->name)};
+  return *layer->mask;
+}
+
+Document withMaskField(const Document& document, uint32_t id, ScalarField field) {
+  if (id != kGuard) return *withLayerMask(document, id, std::move(field));
+  Document out = document;
+  out.guard = std::move(field);
+  return out;
+}
+
+Result<Document> withMask(const Document& document, uint32_t id) {
+  if (maskFieldOf(document, id)) return Error{fmt::format("'{}' has a mask already", nameOf(document, id))};
+  if (id != kGuard && !layerOf(document, id)) return Error{fmt::format("there is no layer {}", id)};
+  return withMaskField(document, id, openMask(document.surface->size()));
+}
+
+Result<Document> withoutMask(const Document& document, uint32_t id) {
+  if (const auto mask = maskFieldOf(document, id); !mask) return mask.error();
+  if (id != kGuard) return withLayerMask(document, id, std::nullopt);
+  Document out = document;
+  out.guard.reset();
+  return out;
+}
+
+Result<Document> withInvertedMask(const Document& document, uint32_t id) {
+  const auto mask = maskFieldOf(document, id);
+  if (!mask) return mask.error();
+  ScalarField out = *mask;
+  for (size_t i = 0; i < out.chunkCount(); ++i) {
+    auto chunk = mask->writable(i);
+    for (uint16_t& v : chunk->plane[0]) v = static_cast<uint16_t>(65535 - v);
+    out.setChunk(i, std::move(chunk));
+  }
+  return withMaskField(document, id, std::move(out));
+}
+
+Result<Document> withSoftenedMask(const Document& document, uint32_t id, float softness) {
+  const auto mask = maskFieldOf(document, id);
+  if (!mask) return mask.error();
+  if (!(softness > 0)) return Error{"the softness must be above 0"};
+  std::vector<float> values(mask->size());
+  for (size_t s = 0; s < values.size(); ++s) values[s] = from16(mask->at(s)[0]);
+  melt(*document.maps->ladder(), values, softness);
+  return withMaskField(document, id, fieldOf(values.size(), [&](size_t s) { return values[s]; }));
+}
+
+Result<Document> withGrownMask(const Document& document, uint32_t id, float way) {
+  const auto mask = maskFieldOf(document, id);
+  if (!mask) return mask.error();
+  // what shows grows into what hides, or the other way round
+  const bool grows = way > 0;
+  const float reach = std::abs(way), edge = document.surface->spacing;
+  std::vector<uint32_t> sources;
+  for (size_t s = 0; s < mask->size(); ++s)
+    if ((mask->at(s)[0] >= 32768) == grows) sources.push_back(static_cast<uint32_t>(s));
+  const Distances near = distancesFrom(*document.surface, sources, reach + 2 * edge);
+  std::vector<float> values(mask->size());
+  for (size_t s = 0; s < values.size(); ++s) values[s] = from16(mask->at(s)[0]);
+  for (size_t k = 0; k < near.samples.size(); ++k) {
+    // the rim lies half a spacing beyond the last sample inside, and is as soft as a spacing
+    const float covered = std::clamp((reach + edge - near.values[k]) / edge, 0.f, 1.f);
+    float& v = values[near.samples[k]];
+    v = grows ? std::max(v, covered) : std::min(v, 1 - covered);
+  }
+  return withMaskField(document, id, fieldOf(values.size(), [&](size_t s) { return values[s]; }));
+}
+
+Document withMaskFromParts(const Document& document, uint32_t id, const std::set<uint32_t>& parts) {
+  const Surface& surface = *document.surface;
+  return withMaskField(document, id, fieldOf(surface.size(), [&](size_t s) {
+                         return parts.contains(surface.parts[s]) ? 1.f : 0.f;
+                       }));
+}
+
+Document withMaskFromColors(const Document& document, uint32_t id, std::span<const EncodedColor> colors,
+                            float tolerance, float fade) {
+  const ColorField composite = compositeOf(document.layers, *document.maps, document.bare);
+  std::vector<Lab> wanted;
+  for (const EncodedColor& c : colors) wanted.push_back(toLab(c));
+  return withMaskField(document, id, fieldOf(composite.size(), [&](size_t s) {
+                         const Lab here = toLab(straight(colorAt(composite, s)));
+                         double nearest = 1e9;
+                         for (const Lab& w : wanted) nearest = std::min(nearest, deltaE2000(here, w));
+                         const auto beyond = static_cast<float>(nearest) - tolerance;
+                         return beyond <= 0 ? 1.f : fade > 0 ? std::max(0.f, 1 - beyond / fade) : 0.f;
+                       }));
+}
+
+Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, const MaskTerm& term) {
+  const LayerPointer layer = layerOf(document, id);
+  if (id != kGuard && !layer) return Error{fmt::format("there is no layer {}", id)};
+  ScalarField out(document.surface->size(), {65535});
+  tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
+    const auto colors = layer ? ownChunk(document.layers, id, *document.maps, document.bare, c)
+                              : compositeChunk(document.layers, *document.maps, document.bare, c);
+    auto chunk = out.writable(c);
+    for (size_t i = 0; i < kChunkSize; ++i) {
+      // where the layer has no colour there is nothing to hide or show
+      const Rgba16 here = colors ? sampleOf(*colors, i) : Rgba16{};
+      const auto bright = static_cast<float>(toLab(straight(here)).l / 100);
+      chunk->plane[0][i] = here.a == 0 ? uint16_t{0} : to16(shaped(term, bright));
+    }
+    out.setChunk(c, std::move(chunk));
+  });
+  return withMaskField(document, id, std::move(out));
+}
+
+Result<Document> withMaskFromMaps(const Document& document, uint32_t id, const MaskRecipe& recipe,
+                                  const Progress& progress) {
+  if (id != kGuard && !layerOf(document, id)) return Error{fmt::format("there is no layer {}", id)};
+  const auto mask = maskOf(*document.maps, recipe, progress);
+  if (!mask) return mask.error();
+  return withMaskField(document, id, **mask);
+}
+
+}  // namespace juvenor

@@ -1,0 +1,26 @@
+// Distance along the skin from a place or from a set of samples, never through the air: two lips, two fingers
+// or two plates a hair apart stay apart. The wave front of Sethian 1996 and Kimmel and Sethian 1998 runs over
+// the triangles; inside each one it is carried on as a circle around the source unfolded into the plane of
+// the triangle (Novotni and Klein 2002), which is exact on flat and developable skin.
+#pragma once
+
+#include <vector>
+
+#include "core/surface/surface.h"
+
+namespace juvenor {
+
+/// Samples within a reach, ascending, and how far each is (scene units).
+struct Distances {
+  std::vector<uint32_t> samples;
+  std::vector<float> values;
+};
+
+/// From a place on or near the surface, as far as `reach`. The place is tied to the nearest sample of `part`
+/// (kNone: of any part) within `reach`; nothing when there is none.
+Distances distancesFrom(const Surface& surface, const Vec3& place, uint32_t part, float reach);
+
+/// From the nearest of many samples, as far as `reach`; the sources themselves have distance 0.
+Distances distancesFrom(const Surface& surface, std::span<const uint32_t> sources, float reach);
+
+}  // namespace juvenor

@@ -1,0 +1,18 @@
+// Height along an axis, as a part of the whole: for skin that darkens toward the feet.
+#include <algorithm>
+
+#include "core/surface/maps/measures.h"
+
+namespace juvenor {
+
+std::vector<float> elevation(const Surface& surface, const Vec3& up) {
+  std::vector<float> out(surface.size());
+  if (out.empty()) return out;
+  for (size_t s = 0; s < out.size(); ++s) out[s] = surface.positions[s].dot(up);
+  const auto [low, high] = std::ranges::minmax(out);
+  const float range = high - low;
+  for (float& v : out) v = range > 0 ? (v - low) / range : 0.5f;
+  return out;
+}
+
+}  // namespace juvenor

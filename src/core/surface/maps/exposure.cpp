@@ -1,0 +1,21 @@
+// The sky a sample sees: cosine-weighted rays that point above the horizon of `direction` and meet nothing.
+#include "core/surface/maps/cast_over_samples.h"
+#include "core/surface/ray_directions.h"
+
+namespace juvenor {
+
+Measure exposure(const Rays& rays, const Vec3& direction, int raysPerSample, const Progress& progress) {
+  const Surface& surface = rays.surface();
+  const float lift = rayLift(surface), far = 2 * surface.bounds.diagonal();
+  return castOverSamples(surface, progress, [&](uint32_t s) {
+    const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
+    int open = 0;
+    for (int k = 0; k < raysPerSample; ++k) {
+      const Vec3 d = cosineDirection(n, spreadPoint(s, static_cast<uint32_t>(k)));
+      open += d.dot(direction) > 0 && !rays.blocked({origin, d}, far);
+    }
+    return static_cast<float>(open) / static_cast<float>(raysPerSample);
+  });
+}
+
+}  // namespace juvenor

@@ -1,0 +1,152 @@
+#include "core/surface/maps/surface_maps.h"
+
+#include <tbb/task_arena.h>
+
+#include <algorithm>
+
+#include "core/surface/melt.h"
+
+namespace juvenor {
+namespace {
+
+constexpr size_t kDerivedBudget = size_t{512} << 20;
+
+// The measure as 0…1.
+Result<std::vector<float>> measureOf(SurfaceMaps& maps, const MapSetting& m, const Progress& progress) {
+  const Surface& surface = maps.surface();
+  switch (m.kind) {
+    case MapKind::Cavity:
+    case MapKind::Ridge: {
+      auto curvature = meanCurvature(surface, *maps.ladder(), m.scale, progress);
+      if (!curvature) return curvature;
+      const float unit = m.kind == MapKind::Ridge ? m.scale : -m.scale;
+      for (float& v : *curvature) v *= unit;
+      return curvature;
+    }
+    case MapKind::Occlusion:
+      return occlusion(*maps.rays(), m.scale, kMapRays, progress);
+    case MapKind::Thickness: {
+      auto way = thickness(*maps.rays(), m.scale, kMapRays, progress);
+      if (!way) return way;
+      for (float& v : *way) v /= m.scale;
+      return way;
+    }
+    case MapKind::Exposure:
+      return exposure(*maps.rays(), m.direction, kMapRays, progress);
+    case MapKind::Elevation:
+      return elevation(surface, m.direction);
+    default:
+      return facing(surface, m.direction);
+  }
+}
+
+bool isCast(MapKind kind) {
+  return kind == MapKind::Occlusion || kind == MapKind::Thickness || kind == MapKind::Exposure;
+}
+
+std::string keyOf(const MapSetting& setting) {
+  return "map " + toJson(setting).dump();
+}
+
+}  // namespace
+
+std::shared_ptr<const Rays> SurfaceMaps::rays() {
+  auto made = remembered("rays", 0, [&]() -> Result<Any> {
+    return Any(std::make_shared<const Rays>(surface_, Rays::Quality::Full));
+  });
+  return std::static_pointer_cast<const Rays>(*made);
+}
+
+void SurfaceMaps::lendRays(std::shared_ptr<const Rays> rays) {
+  (void)remembered("rays", 0, [&]() -> Result<Any> { return Any(std::move(rays)); });
+}
+
+std::shared_ptr<const SkinLadder> SurfaceMaps::ladder() {
+  auto made = remembered("ladder", 0, [&]() -> Result<Any> {
+    return Any(std::make_shared<const SkinLadder>(skinLadder(skinGraph(*surface_), surface_->spacing)));
+  });
+  return std::static_pointer_cast<const SkinLadder>(*made);
+}
+
+Result<MapPointer> SurfaceMaps::map(const MapSetting& setting, const Progress& progress) {
+  auto made = remembered(keyOf(setting), 0, [&]() -> Result<Any> {
+    auto values = measureOf(*this, setting, progress);
+    if (!values) return values.error();
+    // the few rays' noise goes, the form stays
+    if (isCast(setting.kind)) melt(*ladder(), *values, 1.2f * surface_->spacing);
+    auto out = std::make_shared<MapValues>(values->size());
+    std::ranges::transform(*values, out->begin(), [](float v) {
+      return static_cast<uint16_t>(std::clamp(v, 0.f, 1.f) * 65535.f + 0.5f);
+    });
+    return Any(std::shared_ptr<const MapValues>(std::move(out)));
+  });
+  if (!made) return made.error();
+  return std::static_pointer_cast<const MapValues>(*made);
+}
+
+bool SurfaceMaps::has(const MapSetting& setting) {
+  const std::lock_guard hold(mutex_);
+  const auto found = entries_.find(keyOf(setting));
+  return found != entries_.end() && found->second->value;
+}
+
+std::vector<std::pair<std::string, MapPointer>> SurfaceMaps::measured() {
+  const std::lock_guard hold(mutex_);
+  std::vector<std::pair<std::string, MapPointer>> out;
+  for (const auto& [key, entry] : entries_)
+    if (key.starts_with("map ") && entry->value)
+      out.emplace_back(key.substr(4), std::static_pointer_cast<const MapValues>(entry->value));
+  return out;
+}
+
+void SurfaceMaps::take(const std::string& key, MapPointer values) {
+  if (values->size() != size()) return;
+  (void)remembered("map " + key, 0, [&]() -> Result<Any> { return Any(std::move(values)); });
+}
+
+Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, size_t bytes,
+                                                 const std::function<Result<Any>()>& make) {
+  std::shared_ptr<Entry> entry;
+  {
+    const std::lock_guard hold(mutex_);
+    auto& slot = entries_[key];
+    if (!slot) slot = std::make_shared<Entry>();
+    entry = slot;
+    entry->used = ++clock_;
+    if (entry->value) return entry->value;
+  }
+  // One thread makes it, others that want the same wait for it; who wants another value does not.
+  const std::lock_guard making(entry->making);
+  {
+    const std::lock_guard hold(mutex_);
+    if (entry->value) return entry->value;
+  }
+  // A thread that waits inside for parallel work must not pick up other work that asks for this same value.
+  Result<Any> made = tbb::this_task_arena::isolate([&] { return make(); });
+  const std::lock_guard hold(mutex_);
+  if (!made) {
+    if (entry.use_count() <= 2) entries_.erase(key);
+    return made;
+  }
+  entry->value = *made;
+  entry->bytes = bytes;
+  keepToBudget();
+  return made;
+}
+
+void SurfaceMaps::keepToBudget() {
+  size_t total = 0;
+  for (const auto& [key, entry] : entries_) total += entry->bytes;
+  while (total > kDerivedBudget) {
+    auto oldest = entries_.end();
+    for (auto e = entries_.begin(); e != entries_.end(); ++e)
+      if (e->second->bytes > 0 && e->second->used != clock_ &&
+          (oldest == entries_.end() || e->second->used < oldest->second->used))
+        oldest = e;
+    if (oldest == entries_.end()) return;
+    total -= oldest->second->bytes;
+    entries_.erase(oldest);
+  }
+}
+
+}  // namespace juvenor

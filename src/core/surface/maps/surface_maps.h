@@ -1,0 +1,74 @@
+// Everything that is measured on one surface, worked out when it is first asked for and remembered as long as
+// the surface lives: rays, the ladder things melt along, the maps, and whatever layers derive from them. All
+// versions of a document with the same surface share one; any thread may ask.
+#pragma once
+
+#include <map>
+#include <mutex>
+#include <string>
+
+#include "core/surface/maps/map_setting.h"
+#include "core/surface/maps/measures.h"
+
+namespace juvenor {
+
+/// A map: one value a sample, 0…65535 for 0…1 as its MapFacts say.
+using MapValues = std::vector<uint16_t>;
+using MapPointer = std::shared_ptr<const MapValues>;
+
+class SurfaceMaps {
+ public:
+  explicit SurfaceMaps(std::shared_ptr<const Surface> surface) : surface_(std::move(surface)) {}
+
+  const Surface& surface() const { return *surface_; }
+  const std::shared_ptr<const Surface>& sharedSurface() const { return surface_; }
+  size_t size() const { return surface_->size(); }
+  /// The ray structure, built on first use unless one was lent.
+  std::shared_ptr<const Rays> rays();
+  void lendRays(std::shared_ptr<const Rays> rays);
+  std::shared_ptr<const SkinLadder> ladder();
+
+  /// The map, measured now if need be; may take long, can be cancelled.
+  Result<MapPointer> map(const MapSetting& setting, const Progress& progress = {});
+  /// Whether the map is there already.
+  bool has(const MapSetting& setting);
+  /// The maps measured so far, by the text of their setting; for the file.
+  std::vector<std::pair<std::string, MapPointer>> measured();
+  /// Takes over a map a file kept; ignored when its size is another.
+  void take(const std::string& key, MapPointer values);
+
+  /// A value derived from this surface, made by `make` when it is not remembered. Derived values give way to
+  /// younger ones when they take more than 512 MB together.
+  template <class T>
+  Result<std::shared_ptr<const T>> derived(const std::string& key, size_t bytes,
+                                           const std::function<Result<std::shared_ptr<const T>>()>& make) {
+    auto made = remembered(key, bytes, [&]() -> Result<Any> {
+      auto value = make();
+      if (!value) return value.error();
+      return Any(*value);
+    });
+    if (!made) return made.error();
+    return std::static_pointer_cast<const T>(*made);
+  }
+
+ private:
+  using Any = std::shared_ptr<const void>;
+  struct Entry {
+    std::mutex making;
+    Any value;
+    size_t bytes = 0;
+    uint64_t used = 0;
+  };
+  /// `bytes` 0: kept for good.
+  Result<Any> remembered(const std::string& key, size_t bytes, const std::function<Result<Any>()>& make);
+  void keepToBudget();
+
+  std::shared_ptr<const Surface> surface_;
+  std::mutex mutex_;
+  std::map<std::string, std::shared_ptr<Entry>> entries_;
+  uint64_t clock_ = 0;
+};
+
+using SurfaceMapsPointer = std::shared_ptr<SurfaceMaps>;
+
+}  // namespace juvenor

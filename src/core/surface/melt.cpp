@@ -1,0 +1,139 @@
+// Backward Euler steps of the heat equation, solved by conjugate gradients with a diagonal preconditioner.
+// A step of time t widens a bell's variance by 2t whatever its length, so the softness is exact in its second
+// moment.
+#include "core/surface/melt.h"
+
+#include <tbb/parallel_for.h>
+#include <tbb/parallel_reduce.h>
+
+#include <cmath>
+
+namespace juvenor {
+namespace {
+
+using Values = std::vector<float>;
+
+template <class F>
+void parallel(size_t count, F&& body) {
+  tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 8192), [&](const auto& range) {
+    for (size_t i = range.begin(); i != range.end(); ++i) body(i);
+  });
+}
+
+// The same sum whatever the threads do.
+template <class F>
+double sum(size_t count, F&& term) {
+  return tbb::parallel_deterministic_reduce(
+      tbb::blocked_range<size_t>(0, count, 8192), 0.0,
+      [&](const auto& range, double s) {
+        for (size_t i = range.begin(); i != range.end(); ++i) s += static_cast<double>(term(i));
+        return s;
+      },
+      std::plus<>());
+}
+
+// One step of heat over time t: (A + tL) x = A b.
+class HeatStep {
+ public:
+  HeatStep(const SkinGraph& graph, float t) : graph_(graph), t_(t), diagonal_(graph.size()) {
+    parallel(graph.size(), [&](size_t i) {
+      float w = 0;
+      for (uint32_t e = graph.start[i]; e < graph.start[i + 1]; ++e) w += graph.weights[e];
+      diagonal_[i] = graph.areas[i] + t * w;
+    });
+  }
+
+  void apply(std::span<float> x) const {
+    const size_t n = graph_.size();
+    Values r(n), z(n), p(n), q(n);
+    multiply(x, q);
+    parallel(n, [&](size_t i) {
+      r[i] = graph_.areas[i] * x[i] - q[i];
+      p[i] = z[i] = r[i] / diagonal_[i];
+    });
+    double rz = sum(n, [&](size_t i) { return r[i] * z[i]; });
+    const double enough =
+        kTolerance * kTolerance * sum(n, [&](size_t i) { return graph_.areas[i] * x[i] * x[i]; });
+    for (int k = 0; k < kMostRounds && rz > enough; ++k) {
+      multiply(p, q);
+      const double pq = sum(n, [&](size_t i) { return p[i] * q[i]; });
+      if (!(pq > 0)) break;
+      const auto alpha = static_cast<float>(rz / pq);
+      parallel(n, [&](size_t i) {
+        x[i] += alpha * p[i];
+        r[i] -= alpha * q[i];
+        z[i] = r[i] / diagonal_[i];
+      });
+      const double next = sum(n, [&](size_t i) { return r[i] * z[i]; });
+      const auto beta = static_cast<float>(next / rz);
+      rz = next;
+      parallel(n, [&](size_t i) { p[i] = z[i] + beta * p[i]; });
+    }
+  }
+
+ private:
+  static constexpr double kTolerance = 1e-4;
+  static constexpr int kMostRounds = 400;
+
+  void multiply(std::span<const float> x, Values& out) const {
+    parallel(graph_.size(), [&](size_t i) {
+      float flow = 0;
+      for (uint32_t e = graph_.start[i]; e < graph_.start[i + 1]; ++e)
+        flow += graph_.weights[e] * x[graph_.neighbors[e]];
+      out[i] = diagonal_[i] * x[i] - t_ * flow;
+    });
+  }
+
+  const SkinGraph& graph_;
+  float t_;
+  Values diagonal_;
+};
+
+void heat(const SkinGraph& graph, std::span<float> values, float variance, int steps) {
+  if (!(variance > 0)) return;
+  const HeatStep step(graph, variance / (2 * static_cast<float>(steps)));
+  for (int i = 0; i < steps; ++i) step.apply(values);
+}
+
+Values restricted(const SkinGraph& fine, const SkinGraph& coarse, const std::vector<uint32_t>& above,
+                  std::span<const float> values) {
+  std::vector<double> sums(coarse.size(), 0.0);
+  for (size_t i = 0; i < fine.size(); ++i)
+    sums[above[i]] += static_cast<double>(fine.areas[i]) * static_cast<double>(values[i]);
+  Values out(coarse.size());
+  for (size_t i = 0; i < out.size(); ++i) out[i] = static_cast<float>(sums[i]) / coarse.areas[i];
+  return out;
+}
+
+// How much a value is smoothed after it was brought down from cells of a width, and what such a cell itself
+// adds to the variance (a box, twice: gathered and spread again).
+constexpr float kDownSoftness = 0.55f;
+constexpr float kCellVariance = 1.f / 12;
+
+}  // namespace
+
+void melt(const SkinLadder& ladder, std::span<float> values, float softness) {
+  if (!(softness > 0) || values.empty()) return;
+  size_t top = 0;
+  while (top + 1 < ladder.graphs.size() && ladder.cells[top + 1] <= softness / 2.5f) ++top;
+  float variance = softness * softness;
+  std::vector<Values> level(top + 1);
+  for (size_t k = 0; k < top; ++k) {
+    const std::span<const float> below = k == 0 ? std::span<const float>(values) : std::span(level[k]);
+    level[k + 1] = restricted(ladder.graphs[k], ladder.graphs[k + 1], ladder.coarser[k], below);
+    const float width = ladder.cells[k + 1];
+    variance -= kDownSoftness * kDownSoftness * width * width;
+  }
+  if (top == 0) return heat(ladder.graphs[0], values, variance, 2);
+  variance -= kCellVariance * ladder.cells[top] * ladder.cells[top];
+  heat(ladder.graphs[top], level[top], std::max(0.f, variance), 2);
+  for (size_t k = top; k-- > 0;) {
+    std::span<float> here = k == 0 ? values : std::span<float>(level[k]);
+    const Values& from = level[k + 1];
+    parallel(here.size(), [&](size_t i) { here[i] = from[ladder.coarser[k][i]]; });
+    const float width = ladder.cells[k + 1];
+    heat(ladder.graphs[k], here, kDownSoftness * kDownSoftness * width * width, 1);
+  }
+}
+
+}  // namespace juvenor

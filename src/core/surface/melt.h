@@ -1,0 +1,15 @@
+// Melting: values flow along the skin as heat does, so that a sharp edge becomes as soft as asked for in
+// scene units, whatever the density of points. Large softness is worked out on a coarser graph and brought
+// down again, so that the time does not grow with it.
+#pragma once
+
+#include "core/surface/skin_graph.h"
+
+namespace juvenor {
+
+/// Softens `values` (one per node of the finest graph) so that a single spot becomes a bell of standard
+/// deviation `softness` (scene units). The mean over the area is kept; values never leave their range by more
+/// than the solver's tolerance of 1e-4.
+void melt(const SkinLadder& ladder, std::span<float> values, float softness);
+
+}  // namespace juvenor

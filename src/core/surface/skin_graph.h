@@ -1,0 +1,37 @@
+// The surface, or a piece of it, as a graph on which things can flow: every node has an area, every edge a
+// weight (the length of the border two nodes share over their distance). Over it a ladder of coarser graphs:
+// nodes of one cell of space that hang together along the skin become one node, so that nothing ever crosses
+// a gap (aggregation as in algebraic multigrid; weights by two-point flux, cf. Eymard, Gallouët, Herbin
+// 2000).
+#pragma once
+
+#include "core/surface/surface.h"
+
+namespace juvenor {
+
+struct SkinGraph {
+  std::vector<Vec3> positions;
+  std::vector<float> areas;     ///< scene units squared, above 0
+  std::vector<uint32_t> start;  ///< nodes + 1 offsets into the two below
+  std::vector<uint32_t> neighbors;
+  std::vector<float> weights;  ///< of each directed edge, symmetric, not below 0
+
+  size_t size() const { return positions.size(); }
+};
+
+/// The whole surface: node i is sample i. Edge weights are the cotangents of the angles across (Pinkall and
+/// Polthier 1993), negative ones taken as 0.
+SkinGraph skinGraph(const Surface& surface);
+/// The piece of it over some samples (ascending); edges that leave the piece are cut.
+SkinGraph skinGraph(const Surface& surface, std::span<const uint32_t> samples);
+
+struct SkinLadder {
+  std::vector<SkinGraph> graphs;               ///< finest first
+  std::vector<std::vector<uint32_t>> coarser;  ///< for each graph but the last: the node above each node
+  std::vector<float> cells;                    ///< width of a node's cell, scene units
+};
+
+/// Coarser and coarser graphs over one, each cell twice as wide, until few nodes are left.
+SkinLadder skinLadder(SkinGraph finest, float spacing);
+
+}  // namespace juvenor

@@ -1,0 +1,92 @@
+// The pictures on the demo board, made from noise: what an artist would have gathered of mud-bank skin, of a
+// gill full of blood, and of a cheek that has seen weather.
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/color/skin_tone.h"
+#include "core/surface/noise.h"
+#include "demo/demo.h"
+#include "demo/shapes.h"
+
+namespace juvenor::demo {
+namespace {
+
+constexpr ViewSize kSize{960, 720};
+
+EncodedColor hex(const char* text) {
+  return *fromHex(text);
+}
+
+EncodedColor mixed(const EncodedColor& a, const EncodedColor& b, float t) {
+  const float u = std::clamp(t, 0.f, 1.f);
+  return {a.r + u * (b.r - a.r), a.g + u * (b.g - a.g), a.b + u * (b.b - a.b)};
+}
+
+EncodedColor lit(const EncodedColor& c, float light) {
+  return {c.r * light, c.g * light, c.b * light};
+}
+
+// `p` in pictures' heights, x to the right, y down.
+template <class ColorAt>
+DemoPicture drawn(std::string name, ColorAt colorAt) {
+  DemoPicture out{std::move(name), kSize, {}};
+  out.pixels.resize(static_cast<size_t>(kSize.width) * static_cast<size_t>(kSize.height));
+  tbb::parallel_for(0, kSize.height, [&](int y) {
+    for (int x = 0; x < kSize.width; ++x) {
+      const auto unit = static_cast<float>(kSize.height);
+      const EncodedColor c = colorAt(Vec3(static_cast<float>(x) / unit, static_cast<float>(y) / unit, 0));
+      uint32_t pixel = 0xff;
+      for (const float v : {c.r, c.g, c.b})
+        pixel = pixel << 8 | static_cast<uint32_t>(std::clamp(v, 0.f, 1.f) * 255.f + 0.5f);
+      out.pixels[static_cast<size_t>(y) * static_cast<size_t>(kSize.width) + static_cast<size_t>(x)] = pixel;
+    }
+  });
+  return out;
+}
+
+EncodedColor mudBank(const Vec3& p) {
+  const Vec3 warped = p + 0.04f * Vec3(fractal(4 * p, 3, 201), fractal(4 * p, 3, 202), 0);
+  EncodedColor c = mixed(hex("#8a875c"), hex("#b7a070"), 0.5f + 0.9f * fractal(3 * warped, 3, 203));
+  c = mixed(c, hex("#5f6243"), 0.8f * smoothstep(0.1f, 0.6f, fractal(5 * warped, 3, 204)));
+  const Cells large = worley(17 * warped, 205), small = worley(44 * warped, 206);
+  c = mixed(c, hex("#34311f"), 0.85f * smoothstep(0.36f, 0.26f, large.first));
+  c = mixed(c, hex("#dccfa0"), 0.6f * smoothstep(0.24f, 0.16f, small.first));
+  const float grain = worley(70 * p, 207).first;
+  return lit(c, 0.84f + 0.22f * grain + 0.08f * fractal(30 * p, 2, 208));
+}
+
+EncodedColor flushedGill(const Vec3& p) {
+  const Vec3 warped = p + 0.03f * Vec3(fractal(5 * p, 3, 211), fractal(5 * p, 3, 212), 0);
+  const float comb = 0.5f + 0.5f * std::sin(34 * (warped.x() + 0.35f * warped.y() * warped.y()));
+  EncodedColor c = mixed(hex("#7c2f2c"), hex("#cf7466"), std::pow(comb, 0.8f));
+  c = mixed(c, hex("#e4aa97"), 0.5f * smoothstep(0.82f, 1, comb));
+  const float veins = 1 - std::abs(perlin(9 * warped, 213));
+  c = mixed(c, hex("#5a2630"), 0.55f * std::pow(std::max(0.f, veins), 10.f));
+  c = mixed(c, hex("#66757a"), 0.6f * smoothstep(0.55f, 1.05f, p.y() + 0.2f * fractal(3 * p, 2, 214)));
+  return lit(c, 0.82f + 0.25f * comb + 0.06f * fractal(40 * p, 2, 215));
+}
+
+EncodedColor weatheredCheek(const Vec3& p) {
+  const float flush =
+      smoothstep(0.75f, 0.1f, (p - Vec3(0.62f, 0.45f, 0)).norm() + 0.18f * fractal(5 * p, 3, 221));
+  const float sun = smoothstep(0.1f, 0.7f, fractal(6 * p, 3, 222));
+  EncodedColor c =
+      colorOf({0.26f + 0.14f * sun, 0.30f + 0.42f * flush + 0.1f * fractal(14 * p, 2, 223), 0.3f});
+  const float capillaries = 1 - std::abs(perlin(18 * p + 0.6f * Vec3(fractal(9 * p, 2, 224), 0, 0), 225));
+  c = mixed(c, hex("#9c3f3a"), 0.35f * flush * std::pow(std::max(0.f, capillaries), 14.f));
+  const Cells pore = worley(46 * p, 226);
+  const float creases = 1 - std::abs(perlin(11 * p, 227));
+  return lit(
+      c, 1.04f - 0.2f * smoothstep(0.3f, 0.05f, pore.first) - 0.16f * std::pow(std::max(0.f, creases), 12.f));
+}
+
+}  // namespace
+
+std::vector<DemoPicture> boardPictures() {
+  return {drawn("mud-bank skin", mudBank), drawn("flushed gill", flushedGill),
+          drawn("weathered cheek", weatheredCheek)};
+}
+
+}  // namespace juvenor::demo

@@ -1,0 +1,279 @@
+// Masks from maps, colour ramps and hue zones.
+#include "core/color/lab.h"
+#include "core/color/oklab.h"
+#include "core/document/edits.h"
+#include "core/layers/composite.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+MaskTerm termOf(MapKind kind, float low, float high, float fade) {
+  MaskTerm t;
+  t.map = usualMap(kind, 10);
+  t.low = low;
+  t.high = high;
+  t.fade = fade;
+  return t;
+}
+
+HueZone zoneAt(const Vec3& anchor, float reach) {
+  HueZone z;
+  z.name = "Cheek";
+  z.anchor = anchor;
+  z.reach = reach;
+  z.mirrored = false;
+  z.breakUp = 0;
+  return z;
+}
+
+Document withZones(const Document& d, std::vector<HueZone> zones, float melt = 0) {
+  return withSourceLayer(d, "Zones", Stratum::Flesh, zoneSource({std::move(zones), melt}));
+}
+
+Rgba16 compositeAt(const Document& d, size_t sample) {
+  return colorAt(compositeOf(d.layers, *d.maps, d.bare), sample);
+}
+
+}  // namespace
+
+class TestZones : public QObject {
+  Q_OBJECT
+ private slots:
+  void aTermAsItStandsIsTheMap() {
+    const MaskTerm plain;
+    for (const float v : {0.f, 0.2f, 0.77f, 1.f}) QVERIFY(std::abs(shaped(plain, v) - v) < 1e-6f);
+    MaskTerm band = termOf(MapKind::Elevation, 0.4f, 0.6f, 0.1f);
+    QCOMPARE(shaped(band, 0.5f), 1.f);
+    QCOMPARE(shaped(band, 0.25f), 0.f);
+    QVERIFY(std::abs(shaped(band, 0.35f) - 0.5f) < 1e-5f);
+    QVERIFY(std::abs(shaped(band, 0.65f) - 0.5f) < 1e-5f);
+    band.invert = true;
+    QCOMPARE(shaped(band, 0.5f), 0.f);
+    band.fade = 0;
+    QCOMPARE(shaped(band, 0.39f), 1.f);
+    MaskTerm hard;
+    hard.contrast = 1;
+    QCOMPARE(shaped(hard, 0.49f), 0.f);
+    QCOMPARE(shaped(hard, 0.51f), 1.f);
+    hard.contrast = -1;
+    QCOMPARE(shaped(hard, 0.9f), 0.5f);
+  }
+  void termsCombine() {
+    SurfaceMaps maps(test::surfaceOf(test::sphere(24, 5)));
+    MaskTerm up = termOf(MapKind::Elevation, 1, 1, 1), right = termOf(MapKind::Facing, 1, 1, 1);
+    right.map.direction = Vec3::UnitX();
+    const auto first = *maskOf(maps, {up}), second = *maskOf(maps, {right});
+    for (const MaskCombine how : {MaskCombine::Multiply, MaskCombine::Add, MaskCombine::Subtract}) {
+      right.combine = how;
+      const auto both = *maskOf(maps, {up, right});
+      for (size_t s = 0; s < maps.size(); ++s) {
+        const double a = first->at(s)[0], b = second->at(s)[0], found = both->at(s)[0];
+        const double expected = how == MaskCombine::Multiply ? a * b / 65535
+                                : how == MaskCombine::Add    ? std::min(65535.0, a + b)
+                                                             : std::max(0.0, a - b);
+        QVERIFY(std::abs(found - expected) <= 1);
+      }
+    }
+    QCOMPARE(*maskOf(maps, {up}), first);
+  }
+  void aBlurredMaskIsSofterAndKeepsItsMean() {
+    SurfaceMaps maps(test::surfaceOf(test::sphere(48, 5)));
+    MaskTerm half = termOf(MapKind::Elevation, 0, 1, 1);
+    half.map.direction = Vec3::UnitY();
+    const auto sharp = *maskOf(maps, {termOf(MapKind::Elevation, 0.5f, 1, 0)});
+    MaskTerm soft = termOf(MapKind::Elevation, 1, 1, 1);
+    soft.blur = 3;
+    const auto blurred = *maskOf(maps, {soft});
+    float low = 1, high = 0;
+    for (size_t s = 0; s < maps.size(); ++s) {
+      low = std::min(low, from16(blurred->at(s)[0]));
+      high = std::max(high, from16(blurred->at(s)[0]));
+      QCOMPARE(sharp->at(s)[0], maps.surface().positions[s].y() > -1e-4f ? uint16_t{65535} : uint16_t{0});
+    }
+    QVERIFY(low > 0.05f && high < 0.95f);
+  }
+  void recipesAndRampsGoThroughJson() {
+    MaskTerm a = termOf(MapKind::Cavity, 0.2f, 0.9f, 0.3f);
+    a.blur = 1.5f;
+    a.invert = true;
+    a.combine = MaskCombine::Subtract;
+    const auto back = maskRecipeFrom(toJson(MaskRecipe{a, a}));
+    QVERIFY(back && *back == (MaskRecipe{a, a}));
+    const ColorRamp ramp{{0, {0, 0, 0}, 1}, {0.5f, {1, 0, 0}, 0.5f}, {1, {1, 1, 1}, 0}};
+    const auto same = colorRampFrom(toJson(ramp));
+    QVERIFY(same && *same == ramp);
+    using nlohmann::json;
+    for (const json& bad : {json(3), json::array({{{"map", "cavity"}, {"scale", 1}, {"low", "x"}}}),
+                            json::array({{{"map", "facing"}, {"combine", "divide"}}})})
+      QVERIFY(!maskRecipeFrom(bad));
+    for (const json& bad :
+         {json::array(), json::array({{{"at", 0}}}), json::array({{{"at", 0}, {"color", "red-ish"}}})})
+      QVERIFY(!colorRampFrom(bad));
+  }
+  void rampTablePassesThroughItsStops() {
+    const auto table = rampTable({{0.25f, {0.2f, 0.4f, 0.6f}, 1}, {0.75f, {0.8f, 0.1f, 0.3f}, 0.5f}}, 1025);
+    QCOMPARE(table.front(), opaque16({0.2f, 0.4f, 0.6f}));
+    QVERIFY(std::abs(int(table[768].a) - 32768) <= 1);
+    QVERIFY(std::abs(int(table[768].r) - int(0.4f * 65535)) < 60);
+    QCOMPARE(table.back(), table[768]);
+  }
+  // Darker toward the feet: a ramp over the elevation, in a layer of its own.
+  void aRampLayerShowsItsMap() {
+    Document d = test::documentOf(test::sphere(24, 5));
+    d = withSourceLayer(
+        d, "Feet", Stratum::Flesh,
+        rampSource({termOf(MapKind::Elevation, 1, 1, 1)}, {{0, {0, 0, 0}, 1}, {1, {1, 1, 1}, 1}}));
+    const ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
+    for (size_t s = 1; s < d.surface->size(); ++s)
+      if (d.surface->positions[s].y() > d.surface->positions[s - 1].y() + 0.2f)
+        QVERIFY(colorAt(composite, s).r > colorAt(composite, s - 1).r);
+  }
+  void aMapMaskMultipliesThePaintedOne() {
+    Document d = test::documentOf(test::sphere(24, 5));
+    d = withFillLayer(d, "White", Stratum::Flesh, {1, 1, 1});
+    d = *withMaskRecipe(d, d.activeLayer, {termOf(MapKind::Elevation, 0.5f, 1, 0)});
+    d.bare = {0, 0, 0};
+    const auto below = [&](size_t s) { return d.surface->positions[s].y() < -0.01f; };
+    ColorField c = compositeOf(d.layers, *d.maps, d.bare);
+    for (size_t s = 0; s < d.surface->size(); ++s)
+      QCOMPARE(colorAt(c, s).r, below(s) ? uint16_t{0} : uint16_t{65535});
+    d = *withMaskFilled(*withMask(d, d.activeLayer), d.activeLayer, 0.5f, 1);
+    c = compositeOf(d.layers, *d.maps, d.bare);
+    for (size_t s = 0; s < d.surface->size(); ++s)
+      QVERIFY(std::abs(int(colorAt(c, s).r) - (below(s) ? 0 : 32768)) <= 2);
+  }
+  // The tint keeps Oklab lightness and moves toward its hue; full strength moves by its chroma.
+  void aTintKeepsLightness() {
+    Document d = test::documentOf(test::plane(60, 20));
+    d.bare = {0.6f, 0.5f, 0.42f};
+    HueZone z = zoneAt({0, 0, 0}, 6);
+    z.strength = 1;
+    z.softness = 0.5f;
+    d = withZones(d, {z});
+    const Oklab before = toOklab(decode(d.bare)), push = fromOklch({0, z.tint.chroma, z.tint.hue});
+    const ColorField c = compositeOf(d.layers, *d.maps, d.bare);
+    size_t moved = 0;
+    for (size_t s = 0; s < d.surface->size(); ++s) {
+      const float away = d.surface->positions[s].norm();
+      const Oklab now = toOklab(decode(straight(colorAt(c, s))));
+      QVERIFY(std::abs(now.l - before.l) < 0.004f);
+      if (away > 6.05f) QCOMPARE(colorAt(c, s), opaque16(d.bare));
+      if (away > 2.9f) continue;
+      QVERIFY(std::abs(now.a - before.a - push.a) < 0.002f && std::abs(now.b - before.b - push.b) < 0.002f);
+      ++moved;
+    }
+    QVERIFY(moved > 100);
+  }
+  void aPlainColourCovers() {
+    Document d = test::documentOf(test::plane(40, 20));
+    HueZone z = zoneAt({1, 1, 0}, 5);
+    z.tint = {true, 0, 0, {0.2f, 0.3f, 0.5f}};
+    z.strength = 1;
+    z.softness = 0.3f;
+    d = withZones(d, {z});
+    for (size_t s = 0; s < d.surface->size(); ++s)
+      if ((d.surface->positions[s] - z.anchor).norm() < 3) {
+        const Rgba16 found = compositeAt(d, s), wanted = opaque16(z.tint.color);
+        QVERIFY(std::abs(found.r - wanted.r) < 12 && std::abs(found.b - wanted.b) < 12);
+        break;
+      }
+  }
+  // Two plates 0.1 apart, a zone on one: nothing at all on the other, melted or not.
+  void influenceNeverCrossesAGap() {
+    Sculpt upper = test::plane(60, 20), lower = test::plane(60, 20);
+    for (Vec3& v : lower.vertices) v.z() -= 0.1f;
+    Document d = test::documentOf(test::together(upper, lower));
+    for (const float melt : {0.f, 1.5f}) {
+      const ZoneInfluencePointer near = influenceOf(*d.maps, zoneAt({0, 0, 0.02f}, 6), melt);
+      QVERIFY(near->samples.size() > 500);
+      for (const uint32_t s : near->samples) QCOMPARE(d.surface->parts[s], 0u);
+    }
+    const Document zoned = withZones(d, {zoneAt({0, 0, 0.02f}, 6)}, 1.5f);
+    for (size_t s = 0; s < d.surface->size(); s += 7)
+      if (d.surface->parts[s] == 1) QCOMPARE(compositeAt(zoned, s), opaque16(d.bare));
+  }
+  void bothSidesWhenMirrored() {
+    SurfaceMaps maps(test::surfaceOf(test::sphere(48, 5)));
+    HueZone z = zoneAt({4, 0, 3}, 2);
+    const size_t one = influenceOf(maps, z, 0)->samples.size();
+    z.mirrored = true;
+    const ZoneInfluencePointer both = influenceOf(maps, z, 0);
+    QCOMPARE(both->samples.size(), 2 * one);
+    double left = 0, right = 0;
+    for (size_t i = 0; i < both->samples.size(); ++i)
+      (maps.surface().positions[both->samples[i]].x() < 0 ? left : right) +=
+          static_cast<double>(both->weights[i]);
+    QVERIFY(std::abs(left / right - 1) < 1e-3);
+  }
+  void breakingUpBendsTheEdgeAndMottlesTheInside() {
+    SurfaceMaps maps(test::surfaceOf(test::plane(160, 20)));
+    HueZone z = zoneAt({0, 0, 0}, 6);
+    z.softness = 0.1f;
+    z.breakUp = 1;
+    z.grain = 1.5f;
+    const ZoneInfluencePointer broken = influenceOf(maps, z, 0);
+    float nearEdge = 9, farEdge = 0, least = 1, most = 0;
+    for (size_t i = 0; i < broken->samples.size(); ++i) {
+      const float away = maps.surface().positions[broken->samples[i]].norm(), w = broken->weights[i];
+      if (w <= 0) nearEdge = std::min(nearEdge, away);
+      if (w > 0) farEdge = std::max(farEdge, away);
+      if (away < 3) {
+        least = std::min(least, w);
+        most = std::max(most, w);
+      }
+    }
+    QVERIFY2(nearEdge < 5.5f && farEdge > 6.5f,
+             qPrintable(QString("%1 %2").arg(double(nearEdge)).arg(double(farEdge))));
+    QVERIFY2(least < 0.5f && most > 0.8f, qPrintable(QString("%1 %2").arg(double(least)).arg(double(most))));
+  }
+  // Only what a moved zone covered and covers now is worked out again, and the result is the whole one.
+  void movingAZoneChangesOnlyItsChunks() {
+    Document d = test::documentOf(test::plane(300, 60));
+    const HueZone still = zoneAt({-20, -20, 0}, 5);
+    d = withZones(d, {still, zoneAt({10, 10, 0}, 3)});
+    ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
+    const Document next = *withSource(d, d.activeLayer, zoneSource({{still, zoneAt({13, 10, 0}, 3)}, 0}));
+    const auto chunks = changedChunks(d.layers, next.layers, *d.maps);
+    QVERIFY(!chunks.empty() && chunks.size() < composite.chunkCount() / 2);
+    updateComposite(composite, next.layers, *next.maps, next.bare, chunks);
+    QVERIFY(test::sameValues(composite, compositeOf(next.layers, *next.maps, next.bare)));
+    // another tint moves nothing but colours
+    HueZone redder = still;
+    redder.tint.chroma = 0.12f;
+    const Document tinted = *withSource(d, d.activeLayer, zoneSource({{redder, zoneAt({10, 10, 0}, 3)}, 0}));
+    QVERIFY(!changedChunks(d.layers, tinted.layers, *d.maps).empty());
+    QVERIFY(changedChunks(d.layers, d.layers, *d.maps).empty());
+  }
+  void orderOfZonesDoesNotMatter() {
+    Document d = test::documentOf(test::plane(60, 20));
+    HueZone a = zoneAt({-1, 0, 0}, 5), b = zoneAt({2, 0, 0}, 6);
+    b.tint.hue = 240;
+    const ColorField ab = compositeOf(withZones(d, {a, b}).layers, *d.maps, d.bare),
+                     ba = compositeOf(withZones(d, {b, a}).layers, *d.maps, d.bare);
+    for (size_t s = 0; s < d.surface->size(); ++s)
+      QVERIFY(std::abs(colorAt(ab, s).r - colorAt(ba, s).r) <= 2);
+  }
+  void zonesGoThroughJson() {
+    HueZone z = zoneAt({1, 2, 3}, 4);
+    z.landmark = "nose";
+    HueZone plain = z;
+    plain.tint = {true, 25, 0.06f, {0.25f, 0.5f, 0.75f}};
+    const ZoneSet set{{z, plain}, 1.5f};
+    const auto back = zoneSetFrom(toJson(set));
+    QVERIFY(back);
+    QVERIFY(*back == set);
+    using nlohmann::json;
+    for (const json& bad :
+         {json(1), json{{"zones", 3}}, json{{"zones", json::array({json::object()})}},
+          json{{"zones", json::array({{{"anchor", {0, 0, "x"}}}})}},
+          json{{"zones", json::array({{{"anchor", {0, 0, 0}}, {"reach", "far"}}})}},
+          json{{"zones", json::array({{{"anchor", {0, 0, 0}}, {"tint", {{"color", "nope"}}}}})}}})
+      QVERIFY(!zoneSetFrom(bad));
+  }
+};
+
+JUVENOR_TEST(TestZones)
+}  // namespace juvenor
+#include "test_zones.moc"
