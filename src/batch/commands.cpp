@@ -126,6 +126,9 @@ Outcome run(const fs::path& script, const fs::path& document) {
   if (!work) return work.error();
   const Outcome done = runScript(parsed, work->history);
   if (!done) return Error{done.error().what + "; the document is as it was", script.string()};
+  // maps and zones are worked out here, so that they lie in the document
+  const Document& now = work->history.document();
+  if (const Outcome ready = prepareLayers(now.layers, *now.maps); !ready) return ready;
   const std::vector<StepPointer> steps(work->history.steps().begin(), work->history.steps().end());
   return work->store.write(steps, steps[work->history.current()]->id);
 }
@@ -164,6 +167,14 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
     return Error{fmt::format("there is no part '{}'; the sculpt has {}", setting.part,
                              fmt::join(d->sculpt->parts, ", "))};
   still.light.dial = setting.light;
+  if (setting.steps != 0 && (setting.steps < 2 || setting.steps > 9))
+    return Error{"--steps goes from 2 to 9"};
+  still.check = {setting.steps, std::clamp(setting.squint, 0.f, 200.f)};
+  if (!setting.map.empty()) {
+    auto recipe = maskRecipeFrom(nlohmann::json::array({nlohmann::json::parse(setting.map, nullptr, false)}));
+    if (!recipe) return Error{"--map: " + recipe.error().what};
+    still.map = recipe->front();
+  }
   const auto grey = static_cast<uint32_t>(std::clamp(setting.background, 0, 255));
   still.background = 0xff000000u | grey * 0x010101u;
   still.camera.parallel = setting.parallel;

@@ -23,6 +23,9 @@ struct ShotSetting {
   float light = Light{}.dial, turn = 0, tilt = 0, nearer = 1;
   int background = 108;
   bool parallel = false;
+  int steps = 0;
+  float squint = 0;
+  std::string map;  ///< JSON of a mask's term
 };
 /// A picture of a document, the same as the window shows.
 Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting);

@@ -50,6 +50,10 @@ int main(int argc, char** argv) {
   shot->add_option("--light", setting.light, "Degrees of the light dial")->capture_default_str();
   shot->add_option("--background", setting.background, "Grey behind the sculpt, 0 to 255")
       ->capture_default_str();
+  shot->add_option("--steps", setting.steps, "Steps of grey in the value view, 2 to 9");
+  shot->add_option("--squint", setting.squint, "Blur of the value view in pixels");
+  shot->add_option("--map", setting.map,
+                   "A surface map in false colour, like '{\"map\": \"cavity\", \"scale\": 4}'");
   shot->add_flag("--parallel", setting.parallel, "Without perspective");
   shot->callback([&] { done = batch::shot(document, out, setting); });
 

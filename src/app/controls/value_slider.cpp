@@ -79,7 +79,13 @@ void ValueSlider::mousePressEvent(QMouseEvent* event) {
 }
 
 void ValueSlider::mouseMoveEvent(QMouseEvent* event) {
-  if (event->buttons() & Qt::LeftButton) setPlace((event->position().x() - kKnob) / (width() - 2 * kKnob));
+  if (!(event->buttons() & Qt::LeftButton)) return;
+  dragged_ = true;
+  setPlace((event->position().x() - kKnob) / (width() - 2 * kKnob));
+}
+
+void ValueSlider::mouseReleaseEvent(QMouseEvent*) {
+  if (std::exchange(dragged_, false)) emit settled();
 }
 
 void ValueSlider::mouseDoubleClickEvent(QMouseEvent*) {
@@ -95,7 +101,8 @@ void ValueSlider::keyPressEvent(QKeyEvent* event) {
   else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
     type();
   else
-    QWidget::keyPressEvent(event);
+    return QWidget::keyPressEvent(event);
+  if (!edit_) emit settled();
 }
 
 void ValueSlider::type() {
@@ -116,6 +123,7 @@ void ValueSlider::type() {
     if (!ok) return;
     show(number / scale_.factor);
     emit changed(value_);
+    emit settled();
   });
 }
 

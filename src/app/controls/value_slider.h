@@ -30,12 +30,15 @@ class ValueSlider : public QWidget {
 
  signals:
   void changed(double value);
+  /// A drag, a key or typing came to its end; `changed` told the value before.
+  void settled();
 
  protected:
   QSize sizeHint() const override { return {112, 38}; }
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
 
@@ -49,6 +52,7 @@ class ValueSlider : public QWidget {
   Scale scale_;
   double value_ = 0;
   QLineEdit* edit_ = nullptr;
+  bool dragged_ = false;
 };
 
 }  // namespace juvenor::app

@@ -98,8 +98,8 @@ void CourseThread::keyPressEvent(QKeyEvent* event) {
 bool CourseThread::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
-    const QStringList tips{tr("Base: fill parts with their tone"),
-                           tr("Zones: melt the hues of blood and bone in, softly"),
+    const QStringList tips{tr("Base: a tone for every part, then shadows and light from the shape"),
+                           tr("Zones: landmarks and hue zones of blood and bone, melted into the base"),
                            tr("Pigment: markings with the airbrush, as a stain"),
                            tr("Pattern: a surface layer to draw marks on"),
                            tr("Photo: colours by eye, with Pick"),
@@ -201,20 +201,19 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
 
 // Each stage brings forward what is there for it today.
 void Course::goTo(int stage) {
+  emit staged(stage);
   Tools& tools = session_.tools();
   Brush brush = tools.brush();
   switch (stage) {
     case 0:
       tools.setTool(Tool::Fill);
-      session_.say(tr(
-          "Base: choose a colour and press a part to fill it. The strength stands beside the Fill button."));
+      session_.say(
+          tr("Base: one tone per part in one go, or press a part to fill it; then shadows and light from the "
+             "shape."));
       break;
     case 1:
-      brush.flow = 0.03f;
-      brush.hardness = 0;
-      tools.setBrush(brush);
-      tools.setTool(Tool::Airbrush);
-      session_.say(tr("Zones: a soft, wide airbrush at 3 % flow on a Flesh layer; blend the edges away."));
+      tools.setTool(Tool::Zones);
+      session_.say(tr("Zones: place landmarks, lay the usual zones, then drag their handles."));
       break;
     case 2:
       tools.setTool(Tool::Airbrush);

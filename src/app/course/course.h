@@ -60,6 +60,10 @@ class Course : public QWidget {
  public:
   Course(Session& session, Easel& easel);
 
+ signals:
+  /// A stage was chosen.
+  void staged(int stage);
+
  private:
   void goTo(int stage);
 

@@ -14,7 +14,7 @@
 
 namespace juvenor::app {
 
-Easel::Easel(Session& session) : session_(session) {
+Easel::Easel(Session& session) : session_(session), handles_(session), valueBar_(new ValueBar(this)) {
   setObjectName("easel");
   setMouseTracking(true);
   setTabletTracking(true);
@@ -54,8 +54,18 @@ Easel::Easel(Session& session) : session_(session) {
     probedSurface_ = session_.document().surface;
     probe_.reset();
   });
+  valueBar_->hide();
+  connect(valueBar_, &ValueBar::changed, this, [this](const ValueCheck& check) {
+    viewing_.check = check;
+    post(false);
+  });
+  connect(&session_.engine(), &Engine::valuesCounted, valueBar_,
+          [this](const ValueHistogram& h) { valueBar_->show(h); });
+  connect(&session_.tools(), &Tools::changed, this, &Easel::showMasks);
+  connect(&session_, &Session::documentChanged, this, &Easel::showMasks);
   connect(&session_, &Session::opened, this, [this] {
     framed_ = false;
+    viewing_.map.reset();
     viewing_.camera = {};
     frameAll();
   });
@@ -67,8 +77,52 @@ void Easel::post(bool moving) {
   emit viewingChanged();
 }
 
+void Easel::setMap(const std::optional<MaskTerm>& map, OverlayLook look) {
+  viewing_.map = map;
+  viewing_.mapLook = look;
+  post(false);
+}
+
+// What a mask hides is striped while its tool is in hand and masks are shown; it works either way.
+void Easel::showMasks() {
+  std::optional<uint32_t> wanted;
+  const Tool tool = session_.tools().tool();
+  if (session_.isOpen() && session_.tools().masksShown()) {
+    if (tool == Tool::Guard) wanted = kGuard;
+    if (tool == Tool::Mask && session_.document().activeLayer != 0) wanted = session_.document().activeLayer;
+  }
+  update();
+  if (wanted == viewing_.masked) return;
+  viewing_.masked = wanted;
+  post(false);
+}
+
+void Easel::setBehind(const QImage& picture) {
+  behindPicture_ = picture;
+  layOutBehind();
+  post(false);
+}
+
+void Easel::layOutBehind() {
+  viewing_.behind.reset();
+  if (behindPicture_.isNull()) return;
+  const QSize size(viewing_.size.width, viewing_.size.height);
+  QImage whole(size, QImage::Format_RGB32);
+  whole.fill(viewing_.background);
+  const QImage fitted = behindPicture_.scaled(size, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  QPainter(&whole).drawImage((size.width() - fitted.width()) / 2, (size.height() - fitted.height()) / 2,
+                             fitted);
+  auto pixels = std::make_shared<std::vector<uint32_t>>(static_cast<size_t>(size.width()) *
+                                                        static_cast<size_t>(size.height()));
+  for (int y = 0; y < size.height(); ++y)
+    std::copy_n(reinterpret_cast<const uint32_t*>(whole.constScanLine(y)), size.width(),
+                pixels->begin() + static_cast<std::ptrdiff_t>(y) * size.width());
+  viewing_.behind = std::move(pixels);
+}
+
 void Easel::setView(View view) {
   viewing_.view = view;
+  valueBar_->setVisible(view == View::Value);
   post(false);
 }
 
@@ -144,7 +198,9 @@ void Easel::pick(const QPointF& position, bool ownLayer) {
     session_.say(tr("The active layer has no colour here."));
     return;
   }
-  session_.tools().setColor(ownLayer ? *probe->layer : probe->composite);
+  const EncodedColor color = ownLayer ? *probe->layer : probe->composite;
+  session_.tools().setColor(color);
+  session_.tools().pin(false, color);
 }
 
 void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
@@ -154,6 +210,15 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
   if (picking_ || tool == Tool::Pick) {
     drag_ = Drag::Pick;
     pick(position, modifiers & Qt::ShiftModifier);
+    return;
+  }
+  if (tool == Tool::Zones) {
+    if (!handles_.press(viewing_, point.pixel)) {
+      session_.say(tr("Choose a layer of hue zones, or add one in the Zones stage."));
+      return;
+    }
+    if (handles_.dragging()) drag_ = Drag::Zone;
+    update();
     return;
   }
   const auto probe = session_.engine().probe(pixelAt(position));
@@ -208,6 +273,9 @@ void Easel::mouseMoveEvent(QMouseEvent* event) {
     case Drag::Pick:
       pick(event->position(), event->modifiers() & Qt::ShiftModifier);
       break;
+    case Drag::Zone:
+      handles_.drag(pixelAt(event->position()));
+      break;
     case Drag::None:
       break;
   }
@@ -219,6 +287,7 @@ void Easel::mouseReleaseEvent(QMouseEvent* event) {
   const Drag drag = drag_;
   drag_ = Drag::None;
   if (drag == Drag::Paint) session_.engine().endStroke();
+  if (drag == Drag::Zone) handles_.release();
   if (drag == Drag::Turn && !moved_) emit cardWanted(event->globalPosition().toPoint());
   if (drag == Drag::Turn || drag == Drag::Pan) post(false);
 }
@@ -242,8 +311,10 @@ void Easel::tabletEvent(QTabletEvent* event) {
   } else if (event->type() == QEvent::TabletMove && tabletDown_) {
     if (drag_ == Drag::Paint) strokeTo(point);
     if (drag_ == Drag::Pick) pick(event->position(), event->modifiers() & Qt::ShiftModifier);
+    if (drag_ == Drag::Zone) handles_.drag(point.pixel);
   } else if (event->type() == QEvent::TabletRelease) {
     if (drag_ == Drag::Paint) session_.engine().endStroke();
+    if (drag_ == Drag::Zone) handles_.release();
     tabletDown_ = false;
     drag_ = Drag::None;
   }
@@ -268,6 +339,8 @@ void Easel::resizeEvent(QResizeEvent*) {
   const double scale = devicePixelRatioF();
   viewing_.size = {std::max(1, static_cast<int>(std::lround(width() * scale))),
                    std::max(1, static_cast<int>(std::lround(height() * scale)))};
+  valueBar_->move(12, height() - valueBar_->height() - 12);
+  layOutBehind();
   if (session_.isOpen()) {
     if (framed_)
       frameAll();
@@ -356,6 +429,10 @@ void Easel::paintEvent(QPaintEvent*) {
   if (!session_.isOpen()) return;
   painter.setRenderHint(QPainter::Antialiasing);
   drawHints(painter);
+  if (session_.tools().tool() == Tool::Zones) {
+    handles_.draw(painter, viewing_, devicePixelRatioF());
+    return;
+  }
   if (!probe_ || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
   drawRing(painter, *probe_, false);
   const Brush& brush = session_.tools().brush();

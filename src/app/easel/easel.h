@@ -6,6 +6,8 @@
 #include <QWidget>
 
 #include "app/easel/simulated_pen.h"
+#include "app/easel/value_bar.h"
+#include "app/easel/zone_handles.h"
 #include "app/session/session.h"
 
 class QTabletEvent;
@@ -25,6 +27,12 @@ class Easel : public QWidget {
   void framePart();
   void look(Side side);
   void setParallel(bool parallel);
+  /// A map in place of the skin's colours; nothing shows them again.
+  void setMap(const std::optional<MaskTerm>& map, OverlayLook look = OverlayLook::FalseColour);
+  /// A picture behind the sculpt, as large as fits; a null image takes it away.
+  void setBehind(const QImage& picture);
+  bool hasBehind() const { return !behindPicture_.isNull(); }
+  const ValueBar& valueBar() const { return *valueBar_; }
   const QImage& pictureNow() const { return image_; }
   /// While held, a press picks a colour whatever the tool is.
   void setPicking(bool picking) { picking_ = picking; }
@@ -52,7 +60,7 @@ class Easel : public QWidget {
   void leaveEvent(QEvent* event) override;
 
  private:
-  enum class Drag { None, Paint, Pick, Turn, Pan };
+  enum class Drag { None, Paint, Pick, Zone, Turn, Pan };
 
   Vec2 pixelAt(const QPointF& position) const;
   PenPoint penAt(const QPointF& position, float pressure) const;
@@ -63,6 +71,8 @@ class Easel : public QWidget {
   void hover(const QPointF& position);
   void drawRing(QPainter& painter, const Probe& probe, bool ghost) const;
   void drawHints(QPainter& painter) const;
+  void layOutBehind();
+  void showMasks();
 
   Session& session_;
   Viewing viewing_;
@@ -74,6 +84,9 @@ class Easel : public QWidget {
   std::shared_ptr<const Surface> probedSurface_;
   QElapsedTimer clock_;
   SimulatedPen simulatedPen_;
+  ZoneHandles handles_;
+  ValueBar* valueBar_;
+  QImage behindPicture_;
   PenRecording recording_;
   bool recordingOn_ = false;
   bool framed_ = false, preparing_ = false;

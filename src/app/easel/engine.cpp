@@ -1,8 +1,10 @@
 #include "app/easel/engine.h"
 
 #include <QElapsedTimer>
+#include <algorithm>
 #include <cmath>
 
+#include "core/document/edits.h"
 #include "core/render/still.h"
 
 namespace juvenor::app {
@@ -152,6 +154,10 @@ void Engine::handle(Document& document) {
   if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
   const std::lock_guard hold(state_);
   document_ = document;
+  if (viewing_.map || viewing_.masked) {
+    refreshOverlay(document_.layers, document_.guard);
+    dirty_ = {0, 0, viewing_.size.width, viewing_.size.height};
+  }
   if (all) {
     composite_ = compositeOf(document_.layers, *document_.maps, document_.bare);
     dirty_ = {0, 0, viewing_.size.width, viewing_.size.height};
@@ -169,6 +175,7 @@ void Engine::handle(Viewing& viewing) {
   dirty_ = {0, 0, viewing.size.width, viewing.size.height};
   const std::lock_guard hold(state_);
   viewing_ = viewing;
+  refreshOverlay(document_.layers, document_.guard);
 }
 
 void Engine::handle(Begin& begin) {
@@ -216,18 +223,75 @@ void Engine::handle(End&) {
 void Engine::refreshTouched(std::span<const uint32_t> chunks, const LayerStack& layers) {
   const std::lock_guard hold(state_);
   updateComposite(composite_, layers, *document_.maps, document_.bare, chunks);
+  if (overlay_ || viewing_.masked)
+    refreshOverlay(layers, stroke_ && !stroke_->field().isColor() ? std::optional(stroke_->field().scalar())
+                                                                  : document_.guard);
   dirty_ = dirty_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
 }
 
 ShadeInput Engine::shadeInput() const {
-  return {document_.surface.get(), &composite_,        &lit_, viewing_.camera, viewing_.light,
-          viewing_.view,           viewing_.background};
+  ShadeInput in;
+  in.surface = document_.surface.get();
+  in.composite = &composite_;
+  in.lit = &lit_;
+  in.camera = viewing_.camera;
+  in.light = viewing_.light;
+  in.view = viewing_.view;
+  in.background = viewing_.background;
+  if (overlay_) {
+    in.overlay = &*overlay_;
+    in.overlayLook = viewing_.map ? viewing_.mapLook : OverlayLook::Mask;
+  }
+  const auto pixels = static_cast<size_t>(viewing_.size.width) * static_cast<size_t>(viewing_.size.height);
+  if (viewing_.behind && viewing_.behind->size() == pixels) in.behind = *viewing_.behind;
+  return in;
+}
+
+// What lies over the skin now: a map, or a mask with what its maps and its paint hide together.
+void Engine::refreshOverlay(const LayerStack& layers, const std::optional<ScalarField>& guard) {
+  overlay_.reset();
+  if (!document_.maps) return;
+  if (viewing_.map) {
+    if (const auto map = maskOf(*document_.maps, {*viewing_.map})) overlay_ = **map;
+    return;
+  }
+  if (!viewing_.masked) return;
+  if (*viewing_.masked == kGuard) {
+    overlay_ = guard;
+    return;
+  }
+  const auto layer = std::ranges::find_if(layers, [&](const auto& l) { return l->id == *viewing_.masked; });
+  if (layer == layers.end()) return;
+  if ((*layer)->recipe.empty()) {
+    overlay_ = (*layer)->mask;
+    return;
+  }
+  ScalarField both(document_.maps->size(), {65535});
+  for (size_t c = 0; c < both.chunkCount(); ++c) {
+    auto room = std::make_shared<ScalarChunk>();
+    if (const ScalarChunk* mask = maskChunk(**layer, *document_.maps, c, *room); mask && mask != room.get())
+      *room = *mask;
+    both.setChunk(c, std::move(room));
+  }
+  overlay_ = std::move(both);
 }
 
 void Engine::emitFrame(const PixelRect& rect) {
   const int w = rect.right - rect.left, h = rect.bottom - rect.top;
   const QImage whole(reinterpret_cast<const uchar*>(frame_.data()), viewing_.size.width, viewing_.size.height,
                      viewing_.size.width * 4, QImage::Format_RGB32);
+  if (viewing_.view == View::Value) {
+    emit valuesCounted(valueHistogram(visibility_, frame_));
+    if (viewing_.check.active()) {
+      std::vector<uint32_t> checked = frame_;
+      checkValues(viewing_.check, viewing_.size, checked);
+      emit frameReady(QImage(reinterpret_cast<const uchar*>(checked.data()), viewing_.size.width,
+                             viewing_.size.height, viewing_.size.width * 4, QImage::Format_RGB32)
+                          .copy(),
+                      {0, 0});
+      return;
+    }
+  }
   emit frameReady(whole.copy(rect.left, rect.top, w, h), {rect.left, rect.top});
 }
 
@@ -259,7 +323,9 @@ void Engine::drawMoving() {
   VisibilityImage visibility;
   castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
   std::vector<uint32_t> pixels(visibility.triangle.size());
-  shade(shadeInput(), visibility, {0, 0, small.width, small.height}, pixels);
+  ShadeInput input = shadeInput();
+  input.behind = {};
+  shade(input, visibility, {0, 0, small.width, small.height}, pixels);
   const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
                      small.width * 4, QImage::Format_RGB32);
   emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
@@ -388,6 +454,8 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   ShadeInput input = shadeInput();
   input.camera = viewing.camera;
   input.view = viewing.view;
+  input.overlay = nullptr;
+  input.behind = {};
   const auto pixels = picture(*rays_, input, viewing.size, document_.hiddenParts, smooth);
   return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
                 viewing.size.width * 4, QImage::Format_RGB32)

@@ -15,6 +15,7 @@
 #include "core/layers/composite.h"
 #include "core/render/pen_path.h"
 #include "core/render/picture.h"
+#include "core/render/value_check.h"
 
 namespace juvenor::app {
 
@@ -26,6 +27,13 @@ struct Viewing {
   Light light;
   uint32_t background = 0xff6c6c6c;
   bool moving = false;  ///< the camera is being dragged: speed before resolution
+  ValueCheck check;     ///< in the value view
+  /// What is shown on the skin in place of its colours: a map, or what the mask of `masked` (a layer, or
+  /// kGuard) hides.
+  std::optional<MaskTerm> map;
+  OverlayLook mapLook = OverlayLook::FalseColour;
+  std::optional<uint32_t> masked;
+  std::shared_ptr<const std::vector<uint32_t>> behind;  ///< a picture of the view's size, or null
 };
 
 /// A colour under the pen and where it is.
@@ -65,6 +73,8 @@ class Engine : public QObject {
  signals:
   /// `pixels` replaces the rectangle at `place` of the picture; a full frame when it has the picture's size.
   void frameReady(const QImage& pixels, const QPoint& place);
+  /// How bright the sculpt's pixels are, whenever the value view was drawn.
+  void valuesCounted(const juvenor::ValueHistogram& histogram);
   void strokeFinished();
   /// In words for the artist.
   void refused(const QString& why);
@@ -97,6 +107,7 @@ class Engine : public QObject {
   bool settleLight();
   bool settleEdges();
   ShadeInput shadeInput() const;
+  void refreshOverlay(const LayerStack& layers, const std::optional<ScalarField>& guard);
   void emitFrame(const PixelRect& rect);
 
   // posted by the window
@@ -112,6 +123,7 @@ class Engine : public QObject {
   std::shared_ptr<const Rays> rays_;
   ColorField composite_;
   Viewing viewing_;
+  std::optional<ScalarField> overlay_;
 
   std::unique_ptr<LightTransfer> transfer_;
   std::vector<float> curvature_;

@@ -1,121 +1,122 @@
 #include "app/mixer/mixer.h"
 
+#include <QApplication>
+#include <QButtonGroup>
+#include <QDrag>
+#include <QDragEnterEvent>
 #include <QHBoxLayout>
+#include <QHelpEvent>
 #include <QIntValidator>
-#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
-#include <QMenu>
+#include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QToolTip>
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/controls/value_slider.h"
+#include "app/mixer/color_field.h"
+#include "app/mixer/tone_field.h"
 #include "app/style/style.h"
+#include "core/color/harmony.h"
 
 namespace juvenor::app {
 namespace {
-constexpr float kMostChroma = 0.26f;
 constexpr int kWells = 10;
+constexpr int kSide = 72;  // width of the swatches at the right
 }  // namespace
 
-ColorField2D::ColorField2D(Kind kind) : kind_(kind) {
-  setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName(kind == Kind::Hue ? tr("Hue") : tr("Chroma and lightness"));
-  setToolTip(kind == Kind::Hue
-                 ? tr("Hue, in degrees")
-                 : tr("Chroma across, lightness up; the line is the edge of what the screen can show"));
-}
-
-void ColorField2D::show(const Oklch& color) {
-  color_ = color;
-  update();
-}
-
-Oklch ColorField2D::at(double x, double y) const {
-  const double u = std::clamp(x / width(), 0.0, 1.0), v = std::clamp(1 - y / height(), 0.0, 1.0);
-  if (kind_ == Kind::Hue) return {color_.l, color_.c, static_cast<float>(u * 360)};
-  return {static_cast<float>(v), static_cast<float>(u) * kMostChroma, color_.h};
-}
-
-void ColorField2D::redraw() {
-  image_ = QImage(size(), QImage::Format_RGB32);
-  for (int y = 0; y < height(); ++y)
-    for (int x = 0; x < width(); ++x) {
-      Oklch c = at(x + 0.5, y + 0.5);
-      if (kind_ == Kind::Hue) c = {0.7f, 0.12f, c.h};
-      const LinearColor linear = fromOklab(fromOklch(c));
-      QColor shown = toQColor(toEncoded(c));
-      // beyond the edge only a hint of the nearest colour
-      if (kind_ == Kind::ChromaLightness && !insideSrgb(linear)) shown = QColor(0x38, 0x38, 0x38);
-      image_.setPixelColor(x, y, shown);
-    }
-  drawnHue_ = color_.h;
-}
-
-void ColorField2D::paintEvent(QPaintEvent*) {
-  if (image_.size() != size() || (kind_ == Kind::ChromaLightness && drawnHue_ != color_.h)) redraw();
-  QPainter p(this);
-  p.drawImage(0, 0, image_);
-  p.setRenderHint(QPainter::Antialiasing);
-  const double x = kind_ == Kind::Hue ? color_.h / 360.0 * width() : color_.c / kMostChroma * width();
-  const double y = kind_ == Kind::Hue ? height() / 2.0 : (1 - color_.l) * height();
-  const double r = kind_ == Kind::Hue ? 5 : 6;
-  p.setPen(QPen(QColor(20, 20, 20, 180), 3.2));
-  p.drawEllipse(QPointF(x, y), r, r);
-  p.setPen(QPen(Qt::white, 1.8));
-  p.drawEllipse(QPointF(x, y), r, r);
-  if (hasFocus()) {
-    p.setPen(QPen(look::kAccent, 2));
-    p.drawRect(rect().adjusted(1, 1, -1, -1));
-  }
-}
-
-void ColorField2D::mousePressEvent(QMouseEvent* event) {
-  if (!(event->buttons() & Qt::LeftButton)) return;
-  color_ = at(event->position().x(), event->position().y());
-  emit chosen(color_);
-  update();
-}
-
-void ColorField2D::keyPressEvent(QKeyEvent* event) {
-  Oklch c = color_;
-  const float sign = event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1.f : 1.f;
-  const bool across = event->key() == Qt::Key_Left || event->key() == Qt::Key_Right;
-  const bool upward = event->key() == Qt::Key_Up || event->key() == Qt::Key_Down;
-  if (!across && !upward) return QWidget::keyPressEvent(event);
-  if (kind_ == Kind::Hue)
-    c.h = std::fmod(c.h + 2 * sign + 360, 360.f);
-  else if (across)
-    c.c = std::clamp(c.c + 0.004f * sign, 0.f, kMostChroma);
-  else
-    c.l = std::clamp(c.l + 0.01f * sign, 0.f, 1.f);
-  color_ = c;
-  emit chosen(c);
-  update();
-}
-
 Mixer::Mixer(Session& session) : session_(session) {
-  setFixedHeight(262);
+  setFixedHeight(312);
+  setAcceptDrops(true);
+  setObjectName("mixer");
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 8, 14, 8);
-  column->setSpacing(8);
-  auto* head = new QHBoxLayout;
+  column->setSpacing(6);
+  column->addWidget(buildHead());
+  column->addWidget(buildFields());
+  column->addWidget(buildNumbers());
+  column->addStretch();
+  connect(&session_.tools(), &Tools::changed, this, &Mixer::refresh);
+  connect(&session_, &Session::documentChanged, this, QOverload<>::of(&QWidget::update));
+  refresh();
+}
+
+QWidget* Mixer::buildHead() {
+  auto* box = new QWidget;
+  auto* head = new QHBoxLayout(box);
+  head->setContentsMargins(0, 0, 0, 0);
+  head->setSpacing(2);
   auto* title = new QLabel(tr("Mixer"));
   title->setProperty("title", true);
-  auto* kind = new QLabel(tr("free colour"));
-  kind->setProperty("quiet", true);
   head->addWidget(title);
   head->addStretch();
-  head->addWidget(kind);
-  column->addLayout(head);
+  const auto way = [&](const QString& text, const QString& tip) {
+    auto* b = new QPushButton(text);
+    b->setCheckable(true);
+    b->setToolTip(tip);
+    b->setStyleSheet("padding: 2px 7px; font-size: 11px;");
+    head->addWidget(b);
+    return b;
+  };
+  skin_ = way(tr("Skin tone"), tr("Human skin, from melanin, blood and yellow"));
+  free_ = way(tr("Free colour"), tr("Any colour, for creatures: hue, chroma and lightness"));
+  grey_ = way(tr("Grey"), tr("Gives greys only, to lay values before hues"));
+  auto* one = new QButtonGroup(this);
+  one->addButton(skin_, 0);
+  one->addButton(free_, 1);
+  skin_->setChecked(true);
+  connect(one, &QButtonGroup::idClicked, this, [this](int id) {
+    ways_->setCurrentIndex(id);
+    refresh();
+  });
+  connect(grey_, &QPushButton::clicked, this, [this](bool on) { session_.tools().setGreyLock(on); });
+  return box;
+}
+
+QWidget* Mixer::buildFields() {
+  ways_ = new QStackedWidget;
+  const int width = 258 - kSide - 8;
+  tones_ = new ToneField;
+  tones_->setFixedSize(width, 116);
+  yellow_ = new ValueSlider(tr("Yellow"), {0, 1, 100, "%", false, 0});
+  yellow_->setToolTip(tr("Carotene and bilirubin: sallow, tanned, jaundiced"));
+  yellow_->setFixedWidth(width);
   field_ = new ColorField2D(ColorField2D::Kind::ChromaLightness);
-  field_->setFixedSize(176, 120);
+  field_->setFixedSize(width, 126);
   hue_ = new ColorField2D(ColorField2D::Kind::Hue);
-  hue_->setFixedSize(176, 16);
-  column->addWidget(field_);
-  column->addWidget(hue_);
-  auto* numbers = new QHBoxLayout;
+  hue_->setFixedSize(width, 16);
+  const auto page = [&](std::initializer_list<QWidget*> widgets) {
+    auto* box = new QWidget;
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(6);
+    for (QWidget* w : widgets) column->addWidget(w);
+    column->addStretch();
+    ways_->addWidget(box);
+  };
+  page({tones_, yellow_});
+  page({field_, hue_});
+  ways_->setFixedHeight(160);
+  connect(tones_, &ToneField::chosen, this, &Mixer::chooseTone);
+  connect(yellow_, &ValueSlider::changed, this, [this](double v) {
+    SkinTone tone = tones_->tone();
+    tone.yellow = static_cast<float>(v);
+    chooseTone(tone);
+  });
+  connect(field_, &ColorField2D::chosen, this, &Mixer::choose);
+  connect(hue_, &ColorField2D::chosen, this, &Mixer::choose);
+  return ways_;
+}
+
+QWidget* Mixer::buildNumbers() {
+  auto* box = new QWidget;
+  auto* numbers = new QHBoxLayout(box);
+  numbers->setContentsMargins(0, 0, 0, 0);
   numbers->setSpacing(4);
   hex_ = new QLineEdit;
   hex_->setObjectName("hex");
@@ -137,20 +138,13 @@ Mixer::Mixer(Session& session) : session_(session) {
                                  rgb_[2]->text().toFloat() / 255});
     });
   }
-  column->addLayout(numbers);
-  column->addStretch();
   connect(hex_, &QLineEdit::editingFinished, this, [this] {
     if (const auto c = fromHex(hex_->text().trimmed().toStdString()))
       session_.tools().setColor(*c);
     else
       refresh();
   });
-  connect(field_, &ColorField2D::chosen, this, &Mixer::choose);
-  connect(hue_, &ColorField2D::chosen, this, &Mixer::choose);
-  connect(&session_.tools(), &Tools::changed, this, &Mixer::refresh);
-  connect(&session_, &Session::documentChanged, this, QOverload<>::of(&QWidget::update));
-  setToolTip(tr("Click a well to take its colour; right click puts the current colour into it"));
-  refresh();
+  return box;
 }
 
 void Mixer::choose(const Oklch& color) {
@@ -158,62 +152,157 @@ void Mixer::choose(const Oklch& color) {
   session_.tools().setColor(toEncoded(color));
 }
 
+void Mixer::chooseTone(const SkinTone& tone) {
+  tones_->show(tone);
+  toneColor_ = colorOf(tone);
+  toneDifference_ = 0;
+  session_.tools().setColor(toneColor_);
+}
+
 void Mixer::refresh() {
   const EncodedColor& c = session_.tools().color();
   const Oklch shown = toOklch(c);
   // a grey has no hue of its own: the one chosen stays
   const float hue = shown.c < 0.004f ? color_.h : shown.h;
-  const EncodedColor mine = toEncoded(color_);
-  if (std::abs(mine.r - c.r) + std::abs(mine.g - c.g) + std::abs(mine.b - c.b) > 0.004f)
-    color_ = {shown.l, shown.c, hue};
+  const auto apart = [&](const EncodedColor& d) {
+    return std::abs(d.r - c.r) + std::abs(d.g - c.g) + std::abs(d.b - c.b) > 0.004f;
+  };
+  if (apart(toEncoded(color_))) color_ = {shown.l, shown.c, hue};
+  // a picked colour moves the marker to the nearest tone
+  if (apart(toneColor_) && ways_->currentIndex() == 0 && !session_.tools().greyLock()) {
+    const NearestTone nearest = nearestTone(c);
+    toneColor_ = c;
+    toneDifference_ = nearest.difference;
+    tones_->show(nearest.tone);
+  }
+  yellow_->show(static_cast<double>(tones_->tone().yellow));
   field_->show(color_);
   hue_->show(color_);
+  grey_->setChecked(session_.tools().greyLock());
   hex_->setText(QString::fromStdString(toHex(c)));
   const float channels[3] = {c.r, c.g, c.b};
   for (int i = 0; i < 3; ++i) rgb_[i]->setText(QString::number(std::lround(channels[i] * 255)));
   update();
 }
 
-QRect Mixer::wellRect(int index) const {
-  const int span = (width() - 28) / kWells;
-  return {14 + index * span + (span - 20) / 2, height() - 34, 20, 20};
+QRect Mixer::currentRect() const {
+  return {width() - 14 - kSide, ways_->y(), kSide, 52};
 }
 
-void Mixer::keepWell(int index) {
+QRect Mixer::previousRect() const {
+  return {width() - 14 - kSide, ways_->y() + 54, kSide, 20};
+}
+
+QRect Mixer::hintRect(size_t index) const {
+  return {14 + static_cast<int>(index) * 26, height() - 68, 22, 22};
+}
+
+QRect Mixer::wellRect(int index) const {
+  const int span = (width() - 28) / kWells;
+  return {14 + index * span + (span - 20) / 2, height() - 32, 20, 20};
+}
+
+int Mixer::wellAt(const QPoint& position) const {
+  for (int i = 0; i < kWells; ++i)
+    if (wellRect(i).adjusted(-2, -4, 2, 4).contains(position)) return i;
+  return -1;
+}
+
+void Mixer::keepWell(int index, const EncodedColor& color) {
   if (!session_.isOpen()) return;
-  Document d = session_.document();
-  d.wells.resize(std::max<size_t>(d.wells.size(), static_cast<size_t>(index) + 1), session_.tools().color());
-  d.wells[static_cast<size_t>(index)] = session_.tools().color();
-  session_.apply(std::move(d), tr("Keep colour in a well"));
+  session_.settleStrokes();
+  std::vector<EncodedColor> wells = session_.document().wells;
+  wells.resize(std::max<size_t>(wells.size(), static_cast<size_t>(index) + 1), color);
+  wells[static_cast<size_t>(index)] = color;
+  session_.apply(withWells(session_.document(), std::move(wells)), tr("Keep colour in a well"));
 }
 
 void Mixer::mousePressEvent(QMouseEvent* event) {
-  for (int i = 0; i < kWells; ++i) {
-    if (!wellRect(i).adjusted(-2, -2, 2, 2).contains(event->pos())) continue;
-    if (event->button() == Qt::RightButton) return keepWell(i);
+  Tools& tools = session_.tools();
+  if (const int i = wellAt(event->pos()); i >= 0) {
+    if (event->button() == Qt::RightButton) return keepWell(i, tools.color());
     if (session_.isOpen() && static_cast<size_t>(i) < session_.document().wells.size())
-      session_.tools().setColor(session_.document().wells[static_cast<size_t>(i)]);
+      tools.setColor(session_.document().wells[static_cast<size_t>(i)]);
   }
-  if (QRect(width() - 14 - 66, field_->y() + 64, 66, 28).contains(event->pos()))
-    session_.tools().setColor(session_.tools().previousColor());
+  const auto hints = harmonyOf(tools.color());
+  for (size_t i = 0; i < hints.size(); ++i)
+    if (hintRect(i).contains(event->pos())) return tools.setColor(hints[i].color);
+  if (previousRect().contains(event->pos())) tools.setColor(tools.previousColor());
+}
+
+// The current colour can be dragged into a well.
+void Mixer::mouseMoveEvent(QMouseEvent* event) {
+  if (!(event->buttons() & Qt::LeftButton) || !currentRect().contains(event->pos())) return;
+  dragColor(this, session_.tools().color());
+}
+
+void Mixer::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasColor()) event->acceptProposedAction();
+}
+
+void Mixer::dropEvent(QDropEvent* event) {
+  const EncodedColor color = fromQColor(event->mimeData()->colorData().value<QColor>());
+  const int well = wellAt(event->position().toPoint());
+  if (well >= 0)
+    keepWell(well, color);
+  else
+    session_.tools().setColor(color);
+  event->acceptProposedAction();
+}
+
+bool Mixer::event(QEvent* event) {
+  if (event->type() == QEvent::ToolTip) {
+    const auto* help = static_cast<QHelpEvent*>(event);
+    QString text = tr("Click a well to take its colour; right click, or drop a colour, to fill it");
+    const auto hints = harmonyOf(session_.tools().color());
+    for (size_t i = 0; i < hints.size(); ++i)
+      if (hintRect(i).contains(help->pos()))
+        text = tr("Goes with it: %1. Click to take it").arg(tr(hints[i].name));
+    if (currentRect().contains(help->pos())) text = tr("The colour in hand; drag it into a well");
+    if (previousRect().contains(help->pos())) text = tr("The colour before; click to take it back");
+    QToolTip::showText(help->globalPos(), text, this);
+    return true;
+  }
+  return QWidget::event(event);
+}
+
+void Mixer::drawReadings(QPainter& p) const {
+  const Lab lab = toLab(session_.tools().color());
+  const double angle = typologyAngle(lab);
+  QString text =
+      tr("L* %1\na* %2\nb* %3\n").arg(lab.l, 0, 'f', 1).arg(lab.a, 0, 'f', 1).arg(lab.b, 0, 'f', 1);
+  if (ways_->currentIndex() == 1)
+    text += tr("C %1 h %2°").arg(color_.c, 0, 'f', 3).arg(color_.h, 0, 'f', 0);
+  else if (toneDifference_ > 6)
+    text += tr("no skin tone,\nΔE %1").arg(toneDifference_, 0, 'f', 0);
+  else
+    text += tr("ITA %1°\n%2")
+                .arg(angle, 0, 'f', 0)
+                .arg(QString::fromUtf8(typologyClass(angle).data(),
+                                       static_cast<int>(typologyClass(angle).size())));
+  p.setPen(look::kQuiet);
+  QFont small = font();
+  small.setPixelSize(11);
+  p.setFont(small);
+  p.drawText(QRect(width() - 14 - kSide, ways_->y() + 78, kSide + 10, 86), Qt::AlignLeft, text);
 }
 
 void Mixer::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(Qt::NoPen);
-  const int x = width() - 14 - 66, top = field_->y();
   p.setBrush(toQColor(session_.tools().color()));
-  p.drawRoundedRect(QRectF(x, top, 66, 62), 3, 3);
+  p.drawRoundedRect(currentRect(), 3, 3);
   p.setBrush(toQColor(session_.tools().previousColor()));
-  p.drawRoundedRect(QRectF(x, top + 64, 66, 28), 3, 3);
-  p.setPen(look::kQuiet);
-  QFont small = font();
-  small.setPixelSize(11);
-  p.setFont(small);
-  p.drawText(
-      QRect(x, top + 96, 66, 46), Qt::AlignLeft | Qt::TextWordWrap,
-      tr("L %1\nC %2\nh %3°").arg(color_.l, 0, 'f', 2).arg(color_.c, 0, 'f', 3).arg(color_.h, 0, 'f', 0));
+  p.drawRoundedRect(previousRect(), 3, 3);
+  const auto hints = harmonyOf(session_.tools().color());
+  for (size_t i = 0; i < hints.size(); ++i) {
+    p.setBrush(toQColor(hints[i].color));
+    p.drawRoundedRect(hintRect(i), 3, 3);
+  }
+  drawReadings(p);
+  p.drawText(QRect(14 + 5 * 26 + 4, height() - 68, 120, 22), Qt::AlignLeft | Qt::AlignVCenter,
+             tr("go with it"));
   if (!session_.isOpen()) return;
   const auto& wells = session_.document().wells;
   for (int i = 0; i < kWells; ++i) {

@@ -1,43 +1,22 @@
-// The colour panel: lightness by chroma at a hue (Oklch) with the edge of what a screen can show, hue, hex
-// and RGB, current and previous colour, and the wells of the document.
+// The colour panel, in two ways: skin tone (melanin by blood, and yellow) and free colour (Oklch). Below both
+// the numbers, colours that go with the current one, and the wells of the document.
 #pragma once
 
-#include <QImage>
 #include <QWidget>
 
 #include "app/session/session.h"
 #include "core/color/oklab.h"
+#include "core/color/skin_tone.h"
 
 class QLineEdit;
+class QPushButton;
+class QStackedWidget;
 
 namespace juvenor::app {
 
-/// The field of chroma (across) and lightness (up) at one hue, or the strip of hues.
-class ColorField2D : public QWidget {
-  Q_OBJECT
- public:
-  enum class Kind { ChromaLightness, Hue };
-  explicit ColorField2D(Kind kind);
-  void show(const Oklch& color);
-
- signals:
-  void chosen(const juvenor::Oklch& color);
-
- protected:
-  void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override { mousePressEvent(event); }
-  void keyPressEvent(QKeyEvent* event) override;
-
- private:
-  Oklch at(double x, double y) const;
-  void redraw();
-
-  Kind kind_;
-  Oklch color_;
-  QImage image_;
-  float drawnHue_ = -1;
-};
+class ColorField2D;
+class ToneField;
+class ValueSlider;
 
 class Mixer : public QWidget {
   Q_OBJECT
@@ -47,19 +26,36 @@ class Mixer : public QWidget {
  protected:
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+  bool event(QEvent* event) override;
 
  private:
+  QWidget* buildHead();
+  QWidget* buildFields();
+  QWidget* buildNumbers();
   void refresh();
   void choose(const Oklch& color);
+  void chooseTone(const SkinTone& tone);
+  int wellAt(const QPoint& position) const;
   QRect wellRect(int index) const;
-  void keepWell(int index);
+  QRect hintRect(size_t index) const;
+  QRect currentRect() const;
+  QRect previousRect() const;
+  void keepWell(int index, const EncodedColor& color);
+  void drawReadings(QPainter& painter) const;
 
   Session& session_;
-  ColorField2D* field_;
-  ColorField2D* hue_;
-  QLineEdit* hex_;
-  QLineEdit* rgb_[3];
+  QStackedWidget* ways_;
+  QPushButton *skin_, *free_, *grey_;
+  ToneField* tones_;
+  ValueSlider* yellow_;
+  ColorField2D *field_, *hue_;
+  QLineEdit *hex_, *rgb_[3];
   Oklch color_;
+  EncodedColor toneColor_;  ///< the colour the tone field stands for; another one moves its marker
+  double toneDifference_ = 0;
 };
 
 }  // namespace juvenor::app

@@ -1,5 +1,7 @@
 #include "app/session/session.h"
 
+#include <algorithm>
+
 namespace juvenor::app {
 
 Session::Session(std::filesystem::path journals) : journals_(std::move(journals)) {
@@ -31,6 +33,7 @@ void Session::setActivePart(uint32_t part) {
 
 void Session::take(History history, QString title, std::filesystem::path path,
                    const std::filesystem::path& base) {
+  background_.stop();
   engine_.drain();
   journal_.reset();
   store_.reset();
@@ -91,6 +94,25 @@ bool Session::apply(Result<Document> result, const QString& name) {
   return true;
 }
 
+void Session::measured(const MaskRecipe& recipe, std::function<void()> then) {
+  const SurfaceMapsPointer maps = document().maps;
+  const bool ready = std::ranges::all_of(recipe, [&](const MaskTerm& t) { return maps->has(t.map); });
+  if (ready) return then();
+  background_.start(
+      tr("Measuring the surface"),
+      [maps, recipe](const Progress& p) -> Outcome {
+        const auto mask = maskOf(*maps, recipe, p);
+        return mask ? Outcome(Done{}) : mask.error();
+      },
+      [this, maps, then](const Outcome& done) {
+        if (!done)
+          return say(isCancelled(done.error()) ? tr("Cancelled; everything is as it was.")
+                                               : QString::fromStdString(done.error().message()),
+                     true);
+        if (document().maps == maps) then();
+      });
+}
+
 void Session::goTo(size_t step) {
   collect();
   const uint32_t chosen = now_.activeLayer;
@@ -104,6 +126,7 @@ void Session::takeIn(std::vector<Document> finished) {
     // the engine knows the stack it painted on; what is beside the layers is the session's
     Document next = now_;
     next.layers = d.layers;
+    next.guard = d.guard;
     next.strokeCount = d.strokeCount;
     history_->push(std::move(next), strokeName_.toStdString());
     now_ = history_->document();
@@ -157,6 +180,7 @@ Outcome Session::save() {
 }
 
 void Session::close() {
+  background_.stop();
   engine_.drain();
   journal_.reset();
   store_.reset();
@@ -171,17 +195,22 @@ void Session::beginStroke(bool erasing, const PenPoint& point) {
   setting.activePart = activePart_;
   const Tool tool = tools_.tool();
   setting.onMask = tool == Tool::Mask;
+  setting.onGuard = tool == Tool::Guard;
   const bool erase = erasing || tool == Tool::Erase;
-  setting.ink = inkKind(erase ? "erase" : tool == Tool::Blend ? "blend" : "lay");
+  setting.ink = inkKind(erase                 ? "erase"
+                        : tool == Tool::Blend ? "blend"
+                        : tool == Tool::Smear ? "smear"
+                                              : "lay");
   if (setting.onMask) {
     const LayerPointer layer = layerOf(document(), setting.layer);
     if (layer && !layer->mask && layer->visible && !layer->locked)
       apply(withMask(document(), setting.layer), tr("Add mask"));
   }
-  strokeName_ = setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
-                               : QString::fromUtf8(setting.ink->label.data(),
-                                                   static_cast<int>(setting.ink->label.size()));
-  if (setting.ink->key == "lay" && !setting.onMask)
+  strokeName_ = setting.onGuard  ? (erase ? tr("Free from the guard") : tr("Guard"))
+                : setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
+                                 : QString::fromUtf8(setting.ink->label.data(),
+                                                     static_cast<int>(setting.ink->label.size()));
+  if (setting.ink->key == "lay" && !setting.onMask && !setting.onGuard)
     strokeName_ += " " + QString::fromStdString(toHex(setting.color));
   engine_.beginStroke(setting, point);
 }

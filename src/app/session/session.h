@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "app/easel/engine.h"
+#include "app/session/background.h"
 #include "app/session/tools.h"
 #include "core/document/edits.h"
 #include "core/document/journal.h"
@@ -37,6 +38,13 @@ class Session : public QObject {
             const std::filesystem::path& base = {});
   /// Puts the result of an edit into the history; an error is told to the artist.
   bool apply(Result<Document> result, const QString& name);
+  /// Shows a document on the easel without making it a step: while a slider or a handle is dragged. The next
+  /// apply, or showing the current document again, ends it.
+  void preview(const Document& document) { engine_.setDocument(document); }
+  void endPreview() { engine_.setDocument(now_); }
+  /// Measures what a recipe needs, beside the painting when it takes long, then calls `then`.
+  void measured(const MaskRecipe& recipe, std::function<void()> then);
+  Background& background() { return background_; }
   void goTo(size_t step);
   /// Makes a layer the active one. Choosing is no step of the work.
   void chooseLayer(uint32_t id);
@@ -73,6 +81,7 @@ class Session : public QObject {
 
   Engine engine_;
   Tools tools_;
+  Background background_;
   std::unique_ptr<History> history_;
   Document now_;
   std::unique_ptr<Journal> journal_;

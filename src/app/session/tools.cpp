@@ -1,15 +1,33 @@
 #include "app/session/tools.h"
 
+#include "core/color/lab.h"
+
 #include <array>
 
 namespace juvenor::app {
+namespace {
+
+// The grey of the same luminance.
+EncodedColor greyOf(const EncodedColor& color) {
+  const float y = encodeSrgb(static_cast<float>(toXyz(decode(color)).y));
+  return {y, y, y};
+}
+
+}  // namespace
 
 const ToolFacts& factsOf(Tool tool) {
   static constexpr std::array<ToolFacts, kToolCount> kFacts{{
       {"airbrush", "Airbrush", "A", "Lays the mixer's colour, a little with every dab"},
       {"blend", "Blend", "L", "Softens colours into each other along the skin"},
+      {"smear", "Smear", "U",
+       "Carries colour along the stroke, like a finger in wet paint; 50 % flow and more"},
       {"erase", "Erase", "E", "Takes colour away from the layer; the eraser end of a pen does the same"},
       {"mask", "Mask", "K", "Hides the layer where you paint; the eraser end shows it again"},
+      {"guard", "Guard", "G",
+       "Protects skin from every ink and fill; the eraser end frees it again. It belongs to the whole "
+       "document"},
+      {"zones", "Zones", "Z",
+       "Hue zones: drag a handle to move a zone, click the skin to add one; places landmarks too"},
       {"fill", "Fill", "F", "Fills the active part, or the whole sculpt, with the mixer's colour"},
       {"pick", "Pick", "P",
        "Takes the colour you see; with Shift the active layer's own. Hold P while another tool is chosen"},
@@ -31,7 +49,35 @@ void Tools::setBrush(const Brush& brush) {
 void Tools::setColor(const EncodedColor& color) {
   if (color_ == color) return;
   previous_ = color_;
-  color_ = color;
+  color_ = greyLock_ ? greyOf(color) : color;
+  emit changed();
+}
+
+void Tools::setGreyLock(bool on) {
+  greyLock_ = on;
+  if (on) color_ = greyOf(color_);
+  emit changed();
+}
+
+void Tools::setMasksShown(bool on) {
+  masksShown_ = on;
+  emit changed();
+}
+
+void Tools::setZone(int zone) {
+  if (zone_ == zone) return;
+  zone_ = zone;
+  emit changed();
+}
+
+void Tools::setLandmark(const std::string& key) {
+  if (landmark_ == key) return;
+  landmark_ = key;
+  emit changed();
+}
+
+void Tools::pin(bool fromPicture, const EncodedColor& color) {
+  pinned_[fromPicture] = color;
   emit changed();
 }
 

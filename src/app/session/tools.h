@@ -2,14 +2,17 @@
 #pragma once
 
 #include <QObject>
+#include <array>
+#include <optional>
+#include <string>
 
 #include "core/brush/brush.h"
 #include "core/color/srgb.h"
 
 namespace juvenor::app {
 
-enum class Tool { Airbrush, Blend, Erase, Mask, Fill, Pick };
-inline constexpr int kToolCount = 6;
+enum class Tool { Airbrush, Blend, Smear, Erase, Mask, Guard, Zones, Fill, Pick };
+inline constexpr int kToolCount = 9;
 
 struct ToolFacts {
   const char* icon;
@@ -33,6 +36,20 @@ class Tools : public QObject {
   /// The colour before becomes the previous one.
   void setColor(const EncodedColor& color);
   void setFillStrength(float strength);
+  /// The mixer gives greys only: for laying values before hues.
+  bool greyLock() const { return greyLock_; }
+  void setGreyLock(bool on);
+  /// Whether what masks and the guard hide is striped on the easel while their tools are in hand.
+  bool masksShown() const { return masksShown_; }
+  void setMasksShown(bool on);
+  /// The zone of the active layer whose settings are shown, and the landmark the next click places.
+  int zone() const { return zone_; }
+  void setZone(int zone);
+  const std::string& landmark() const { return landmark_; }
+  void setLandmark(const std::string& key);
+  /// A colour from a picture and one from the sculpt, kept side by side.
+  const std::optional<EncodedColor>& pinned(bool fromPicture) const { return pinned_[fromPicture]; }
+  void pin(bool fromPicture, const EncodedColor& color);
 
  signals:
   void changed();
@@ -42,6 +59,10 @@ class Tools : public QObject {
   Brush brush_;
   EncodedColor color_{0.66f, 0.28f, 0.23f}, previous_{0.73f, 0.52f, 0.37f};
   float fillStrength_ = 1;
+  bool greyLock_ = false, masksShown_ = true;
+  int zone_ = 0;
+  std::string landmark_;
+  std::array<std::optional<EncodedColor>, 2> pinned_;
 };
 
 }  // namespace juvenor::app

@@ -1,8 +1,10 @@
 #include "app/style/style.h"
 
 #include <QApplication>
+#include <QDrag>
 #include <QFile>
 #include <QFontDatabase>
+#include <QMimeData>
 #include <QPainter>
 #include <QPalette>
 #include <QStyleFactory>
@@ -59,6 +61,18 @@ QColor toQColor(const EncodedColor& c) {
 
 EncodedColor fromQColor(const QColor& c) {
   return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())};
+}
+
+void dragColor(QWidget* from, const EncodedColor& color) {
+  auto* drag = new QDrag(from);
+  auto* data = new QMimeData;
+  data->setColorData(toQColor(color));
+  data->setText(QString::fromStdString(toHex(color)));
+  drag->setMimeData(data);
+  QPixmap swatch(22, 22);
+  swatch.fill(toQColor(color));
+  drag->setPixmap(swatch);
+  drag->exec(Qt::CopyAction);
 }
 
 QString shortCount(size_t count) {

@@ -9,6 +9,7 @@
 #include "core/color/srgb.h"
 
 class QApplication;
+class QWidget;
 
 namespace juvenor::app {
 
@@ -33,6 +34,9 @@ QIcon icon(const QString& name);
 
 QColor toQColor(const EncodedColor& color);
 EncodedColor fromQColor(const QColor& color);
+
+/// Lets a colour be dragged from a widget to a well or another program.
+void dragColor(QWidget* from, const EncodedColor& color);
 
 /// "1.94 M", "312 k", "84".
 QString shortCount(size_t count);

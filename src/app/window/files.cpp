@@ -302,7 +302,16 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 
 void MainWindow::dropEvent(QDropEvent* event) {
   const auto urls = event->mimeData()->urls();
-  if (!urls.isEmpty() && urls.front().isLocalFile()) openFile(urls.front().toLocalFile());
+  if (urls.isEmpty() || !urls.front().isLocalFile()) return;
+  const QString file = urls.front().toLocalFile();
+  if (!Board::isPicture(file)) {
+    openFile(file);
+    return;
+  }
+  QStringList files;
+  for (const QUrl& url : urls) files << url.toLocalFile();
+  side_->board().add(files);
+  side_->show(SideColumn::Page::Board);
 }
 
 }  // namespace juvenor::app

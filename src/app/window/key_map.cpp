@@ -26,7 +26,8 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"M", tr("Mirror across X")},
                                                   {"O", tr("Front only")},
                                                   {"J", tr("All parts")},
-                                                  {"Shift+F", tr("Fill the active part, or all")}}},
+                                                  {"Shift+F", tr("Fill the active part, or all")},
+                                                  {"H", tr("Show or hide masks")}}},
                                                 {tr("View"),
                                                  {{"1 2 3 4", tr("Flat, Value, Clay, Skin")},
                                                   {"5 6 7 8", tr("Front, right, left, top")},
@@ -46,6 +47,11 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"Ctrl+E", tr("Export")},
                                                   {"Ctrl+L", tr("Add a painted layer")},
                                                   {"Ctrl+D", tr("Duplicate the layer")},
+                                                  {"Ctrl+V", tr("Paste a picture")},
+                                                  {"Shift+1", tr("Stage")},
+                                                  {"Shift+2", tr("Layer")},
+                                                  {"Shift+3", tr("Board")},
+                                                  {"Shift+4", tr("Parts and history")},
                                                   {"Ctrl+Q", tr("Quit")},
                                                   {"F1", tr("This page")}}}};
   int column = 0;

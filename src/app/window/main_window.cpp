@@ -5,6 +5,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
+#include <QProgressBar>
 #include <QPushButton>
 #include <QSettings>
 #include <QStackedWidget>
@@ -14,7 +15,6 @@
 
 #include "app/kit/kit.h"
 #include "app/mixer/mixer.h"
-#include "app/parts/parts.h"
 #include "app/strata/strata.h"
 #include "app/style/style.h"
 #include "app/window/key_map.h"
@@ -65,21 +65,17 @@ void MainWindow::buildLayout() {
   auto* column = new QVBoxLayout(work);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(1);
-  column->addWidget(new Course(*session_, *easel_));
+  auto* course = new Course(*session_, *easel_);
+  column->addWidget(course);
   auto* middle = new QHBoxLayout;
   middle->setSpacing(1);
   middle->addWidget(new Kit(*session_));
-  auto* side = new QWidget;
-  side->setFixedWidth(186);
-  auto* sideColumn = new QVBoxLayout(side);
-  sideColumn->setContentsMargins(0, 0, 0, 0);
-  sideColumn->addWidget(new PartsPanel(*session_));
-  sideColumn->addWidget(new HistoryPanel(*session_), 1);
-  side->setAutoFillBackground(true);
-  QPalette p = side->palette();
-  p.setColor(QPalette::Window, QColor(0x4b, 0x4b, 0x4b));
-  side->setPalette(p);
-  middle->addWidget(side);
+  side_ = new SideColumn(*session_, *easel_);
+  connect(course, &Course::staged, this, [this](int stage) {
+    side_->stage().goTo(stage);
+    side_->show(stage == 4 ? SideColumn::Page::Board : SideColumn::Page::Stage);
+  });
+  middle->addWidget(side_);
   middle->addWidget(easel_, 1);
   auto* right = new QWidget;
   right->setFixedWidth(286);
@@ -90,12 +86,7 @@ void MainWindow::buildLayout() {
   rightColumn->addWidget(new Strata(*session_), 1);
   middle->addWidget(right);
   column->addLayout(middle, 1);
-  message_ = new QLabel;
-  message_->setObjectName("message");
-  message_->setFixedHeight(22);
-  message_->setContentsMargins(14, 0, 14, 0);
-  message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-  column->addWidget(message_);
+  column->addWidget(buildMessageLine());
   strip_ = new BrushStrip(*session_);
   column->addWidget(strip_);
   pages_->addWidget(work);
@@ -106,6 +97,51 @@ void MainWindow::buildLayout() {
   saved_->setMinimumHeight(26);
   saved_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   menuBar()->setCornerWidget(saved_);
+}
+
+// What happened, and beside it the work that is going on in the background.
+QWidget* MainWindow::buildMessageLine() {
+  auto* line = new QWidget;
+  line->setFixedHeight(22);
+  auto* row = new QHBoxLayout(line);
+  row->setContentsMargins(0, 0, 14, 0);
+  message_ = new QLabel;
+  message_->setObjectName("message");
+  message_->setContentsMargins(14, 0, 14, 0);
+  message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  row->addWidget(message_, 1);
+  auto* name = new QLabel;
+  name->setProperty("quiet", true);
+  auto* bar = new QProgressBar;
+  bar->setObjectName("background");
+  bar->setRange(0, 1000);
+  bar->setFixedSize(150, 12);
+  bar->setTextVisible(false);
+  auto* cancel = new QPushButton(tr("cancel"));
+  cancel->setObjectName("cancel background");
+  cancel->setFlat(true);
+  cancel->setFixedHeight(20);
+  cancel->setToolTip(tr("Stops it; everything stays as it is"));
+  for (QWidget* w :
+       {static_cast<QWidget*>(name), static_cast<QWidget*>(bar), static_cast<QWidget*>(cancel)}) {
+    row->addWidget(w);
+    w->hide();
+  }
+  Background& background = session_->background();
+  connect(&background, &Background::progressed, this, [name, bar, cancel, &background](double fraction) {
+    for (QWidget* w :
+         {static_cast<QWidget*>(name), static_cast<QWidget*>(bar), static_cast<QWidget*>(cancel)})
+      w->setVisible(fraction >= 0);
+    name->setText(background.name());
+    bar->setValue(static_cast<int>(1000 * fraction));
+  });
+  connect(cancel, &QPushButton::clicked, &background, [&background] { background.cancel(); });
+  return line;
+}
+
+void MainWindow::paste() {
+  if (!side_->board().paste()) return session_->say(tr("There is no picture to paste."));
+  side_->show(SideColumn::Page::Board);
 }
 
 void MainWindow::showSaved() {

@@ -9,6 +9,7 @@
 #include "app/easel/easel.h"
 #include "app/firstpage/first_page.h"
 #include "app/session/session.h"
+#include "app/side/side_column.h"
 #include "demo/demo.h"
 
 class QLabel;
@@ -23,6 +24,7 @@ class MainWindow : public QMainWindow {
 
   Session& session() { return *session_; }
   Easel& easel() { return *easel_; }
+  SideColumn& side() { return *side_; }
 
   /// Opens a document or a sculpt by its ending; a failure is told and leaves what is open.
   bool openFile(const QString& file);
@@ -50,6 +52,8 @@ class MainWindow : public QMainWindow {
   void buildMenus();
   void buildViewMenu();
   void buildLayout();
+  QWidget* buildMessageLine();
+  void paste();
   void open();
   void save();
   void saveAs();
@@ -71,6 +75,7 @@ class MainWindow : public QMainWindow {
   QStackedWidget* pages_;
   FirstPage* first_;
   BrushStrip* strip_;
+  SideColumn* side_;
   QLabel *message_, *saved_;
 };
 

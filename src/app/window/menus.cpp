@@ -32,6 +32,8 @@ void MainWindow::buildMenus() {
   QMenu* edit = menuBar()->addMenu(tr("&Edit"));
   add(edit, tr("Undo"), "Ctrl+Z", [this] { undo(); });
   add(edit, tr("Redo"), "Ctrl+Shift+Z", [this] { redo(); });
+  edit->addSeparator();
+  add(edit, tr("Paste a picture onto the board"), "Ctrl+V", [this] { paste(); });
 
   buildViewMenu();
 
@@ -54,6 +56,15 @@ void MainWindow::buildMenus() {
     session_->apply(withPaintedLayer(session_->document(), tr("Paint").toStdString(),
                                      active ? active->stratum : Stratum::Pigment),
                     tr("Add layer"));
+  });
+  add(layer, tr("Add a layer of hue zones"), "", [this] {
+    if (!session_->isOpen()) return;
+    session_->settleStrokes();
+    session_->apply(
+        withSourceLayer(session_->document(), tr("Hue zones").toStdString(), Stratum::Flesh, zoneSource({})),
+        tr("Add layer of zones"));
+    session_->tools().setTool(Tool::Zones);
+    side_->show(SideColumn::Page::Layer);
   });
   const auto onActive = [this](auto editing, const QString& name) {
     return [this, editing, name] {

@@ -2,6 +2,7 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/color/lab.h"
 #include "core/document/edits.h"
@@ -32,6 +33,24 @@ Result<Document> withLayerMask(const Document& document, uint32_t id, std::optio
   layer.mask = std::move(field);
   Document out = document;
   out.layers[at] = std::make_shared<Layer>(std::move(layer));
+  return out;
+}
+
+// The samples right beyond the rim of a mask, where it passes one half, each with its way to the rim: those
+// that hide next to ones that show, or the other way round.
+std::vector<DistanceSeed> beyondTheRim(const Surface& surface, const std::vector<float>& values,
+                                       bool hidden) {
+  std::vector<DistanceSeed> out;
+  for (uint32_t s = 0; s < values.size(); ++s) {
+    if ((values[s] < 0.5f) != hidden) continue;
+    float nearest = std::numeric_limits<float>::infinity();
+    for (const uint32_t n : surface.neighborsOf(s)) {
+      if ((values[n] < 0.5f) == hidden) continue;
+      const float part = (0.5f - values[s]) / (values[n] - values[s]);
+      nearest = std::min(nearest, part * (surface.positions[n] - surface.positions[s]).norm());
+    }
+    if (std::isfinite(nearest)) out.push_back({s, nearest});
+  }
   return out;
 }
 
@@ -102,15 +121,12 @@ Result<Document> withGrownMask(const Document& document, uint32_t id, float way)
   // what shows grows into what hides, or the other way round
   const bool grows = way > 0;
   const float reach = std::abs(way), edge = document.surface->spacing;
-  std::vector<uint32_t> sources;
-  for (size_t s = 0; s < mask->size(); ++s)
-    if ((mask->at(s)[0] >= 32768) == grows) sources.push_back(static_cast<uint32_t>(s));
-  const Distances near = distancesFrom(*document.surface, sources, reach + 2 * edge);
   std::vector<float> values(mask->size());
   for (size_t s = 0; s < values.size(); ++s) values[s] = from16(mask->at(s)[0]);
+  const Distances near =
+      distancesFrom(*document.surface, beyondTheRim(*document.surface, values, grows), reach + edge);
   for (size_t k = 0; k < near.samples.size(); ++k) {
-    // the rim lies half a spacing beyond the last sample inside, and is as soft as a spacing
-    const float covered = std::clamp((reach + edge - near.values[k]) / edge, 0.f, 1.f);
+    const float covered = std::clamp((reach - near.values[k]) / edge + 0.5f, 0.f, 1.f);
     float& v = values[near.samples[k]];
     v = grows ? std::max(v, covered) : std::min(v, 1 - covered);
   }

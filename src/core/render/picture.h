@@ -51,6 +51,13 @@ std::vector<float> roughCurvature(const Surface& surface);
 std::vector<LitSample> litSamples(const Surface& surface, const LightTransfer& transfer,
                                   const std::vector<float>& curvature, const Light& light);
 
+/// Values shown on the skin in place of, or over, its colours.
+enum class OverlayLook {
+  Grey,         ///< a map as brightness
+  FalseColour,  ///< a map from blue over green to yellow
+  Mask,         ///< neutral stripes where a mask hides
+};
+
 struct ShadeInput {
   const Surface* surface = nullptr;
   const ColorField* composite = nullptr;
@@ -59,6 +66,9 @@ struct ShadeInput {
   Light light;
   View view = View::Skin;
   uint32_t background = 0xff6c6c6c;  ///< 0xAARRGGBB
+  const ScalarField* overlay = nullptr;
+  OverlayLook overlayLook = OverlayLook::Grey;
+  std::span<const uint32_t> behind;  ///< a picture of the view's size behind the sculpt; empty: `background`
 };
 
 /// Shades a rectangle of the visibility image into `out` (width × height pixels, 0xAARRGGBB, sRGB-encoded).

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/layers/color_ramp.h"
 #include "core/render/picture.h"
 
 namespace juvenor {
@@ -43,6 +44,45 @@ class Shader {
  public:
   explicit Shader(const ShadeInput& input) : in_(input), patch_(patchDirection(input.light)) {}
 
+  // A pixel with what lies over the skin.
+  uint32_t overlaid(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
+    if (!in_.overlay) return pixel(triangle, weights);
+    const float v = overlayAt(triangle, weights);
+    if (in_.overlayLook == OverlayLook::Mask) {
+      // two greys in stripes, so that it reads on dark and light skin alike
+      const float grey = (x + y) / 5 % 2 == 0 ? 0x58 : 0x98, cover = 0.72f * (1 - v);
+      const uint32_t p = pixel(triangle, weights);
+      const auto mixed = [&](int shift) {
+        const auto c = static_cast<float>(p >> shift & 0xff);
+        return static_cast<uint32_t>(c + cover * (grey - c) + 0.5f);
+      };
+      return opaqueBytes(mixed(16), mixed(8), mixed(0));
+    }
+    if (in_.overlayLook == OverlayLook::Grey) {
+      const auto g = static_cast<uint32_t>(v * 255 + 0.5f);
+      return opaqueBytes(g, g, g);
+    }
+    const Rgba16& c = falseColour()[static_cast<size_t>(v * 255 + 0.5f)];
+    return opaqueBytes(c.r >> 8, c.g >> 8, c.b >> 8);
+  }
+
+ private:
+  static const std::vector<Rgba16>& falseColour() {
+    // evenly lighter from end to end, so that it can be read without its hues
+    static const std::vector<Rgba16> table = rampTable({{0, {0.12f, 0.10f, 0.32f}, 1},
+                                                        {0.35f, {0.16f, 0.38f, 0.55f}, 1},
+                                                        {0.65f, {0.33f, 0.65f, 0.48f}, 1},
+                                                        {1, {0.98f, 0.92f, 0.48f}, 1}},
+                                                       256);
+    return table;
+  }
+  float overlayAt(uint32_t triangle, const std::array<uint16_t, 2>& weights) const {
+    const Triangle& t = in_.surface->triangles[triangle];
+    const float u = from16(weights[0]), v = from16(weights[1]);
+    const auto at = [&](uint32_t s) { return from16(in_.overlay->at(s)[0]); };
+    return std::clamp((1 - u - v) * at(t[0]) + u * at(t[1]) + v * at(t[2]), 0.f, 1.f);
+  }
+
   uint32_t pixel(uint32_t triangle, const std::array<uint16_t, 2>& weights) const {
     Mixed m;
     m.samples = in_.surface->triangles[triangle];
@@ -64,8 +104,6 @@ class Shader {
       }
     }
   }
-
- private:
   // Encoded, 0…65535.
   std::array<float, 3> color(const Mixed& m) const {
     std::array<float, 3> out{};
@@ -147,7 +185,10 @@ void shade(const ShadeInput& input, const VisibilityImage& visibility, const Pix
       for (int x = rect.left; x < rect.right; ++x) {
         const size_t at = line + static_cast<size_t>(x);
         const uint32_t triangle = visibility.triangle[at];
-        out[at] = triangle == kNone ? input.background : shader.pixel(triangle, visibility.weights[at]);
+        if (triangle == kNone)
+          out[at] = input.behind.empty() ? input.background : input.behind[at];
+        else
+          out[at] = shader.overlaid(triangle, visibility.weights[at], x, y);
       }
     }
   });

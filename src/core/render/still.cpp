@@ -18,9 +18,25 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
     lit = litSamples(surface, transfer, roughCurvature(surface), setting.light);
   }
   if (!report(progress, 0.8f)) return cancelledError();
-  const ShadeInput input{&surface,     &composite,        &lit, setting.camera, setting.light,
-                         setting.view, setting.background};
-  return picture(rays, input, setting.size, document.hiddenParts, kSettledEdgeRays);
+  ShadeInput input;
+  input.surface = &surface;
+  input.composite = &composite;
+  input.lit = &lit;
+  input.camera = setting.camera;
+  input.light = setting.light;
+  input.view = setting.view;
+  input.background = setting.background;
+  std::shared_ptr<const ScalarField> shown;
+  if (setting.map) {
+    const auto map = maskOf(*document.maps, {*setting.map}, progress);
+    if (!map) return map.error();
+    shown = *map;
+    input.overlay = shown.get();
+    input.overlayLook = OverlayLook::FalseColour;
+  }
+  auto pixels = picture(rays, input, setting.size, document.hiddenParts, kSettledEdgeRays);
+  if (setting.view == View::Value) checkValues(setting.check, setting.size, pixels);
+  return pixels;
 }
 
 std::vector<Vec3> shownPoints(const Document& document, uint32_t part) {

@@ -4,6 +4,7 @@
 
 #include "core/document/document.h"
 #include "core/render/picture.h"
+#include "core/render/value_check.h"
 
 namespace juvenor {
 
@@ -17,6 +18,8 @@ struct StillSetting {
   View view = View::Skin;
   Light light;
   uint32_t background = 0xff6c6c6c;  ///< 0xAARRGGBB
+  ValueCheck check;                  ///< for View::Value
+  std::optional<MaskTerm> map;       ///< shown instead of colours
 };
 
 /// width × height pixels, 0xAARRGGBB, sRGB-encoded.

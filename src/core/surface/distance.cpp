@@ -11,8 +11,14 @@ namespace {
 
 class Front {
  public:
-  Front(const Surface& surface, float reach)
-      : surface_(surface), reach_(reach), distance_(surface.size(), kFar), settled_(surface.size(), 0) {}
+  // What a front looks like from close by: circles around a place, or straight lines along a rim.
+  enum class Wave { Circles, Lines };
+  Front(const Surface& surface, float reach, Wave wave)
+      : surface_(surface),
+        reach_(reach),
+        wave_(wave),
+        distance_(surface.size(), kFar),
+        settled_(surface.size(), 0) {}
 
   void seed(uint32_t sample, float distance) { offer(sample, distance); }
 
@@ -64,24 +70,39 @@ class Front {
     }
   }
 
-  // The distance of `to` seen from the source unfolded behind the edge a–b; far when the line misses the
-  // edge.
+  // The distance of `to` as a front that came over the edge a–b reaches it; far when it does not come that
+  // way.
   float across(uint32_t a, uint32_t b, uint32_t to) const {
     const Vec3& origin = surface_.positions[a];
     const Vec3 edge = surface_.positions[b] - origin, reachOut = surface_.positions[to] - origin;
     const float length = edge.norm();
     if (!(length > 0)) return kFar;
-    const float da = distance_[a], db = distance_[b];
-    const float sx = (da * da - db * db + length * length) / (2 * length), sy2 = da * da - sx * sx;
     const float tx = reachOut.dot(edge) / length, ty2 = reachOut.squaredNorm() - tx * tx;
-    const float sy = std::sqrt(std::max(0.f, sy2)), ty = std::sqrt(std::max(0.f, ty2));
-    if (!(sy + ty > 0)) return kFar;
-    const float crossing = sx + (tx - sx) * sy / (sy + ty);
-    return crossing >= 0 && crossing <= length ? std::hypot(tx - sx, sy + ty) : kFar;
+    const Vec2 there(tx, std::sqrt(std::max(0.f, ty2)));
+    return wave_ == Wave::Circles ? circle(distance_[a], distance_[b], length, there)
+                                  : line(distance_[a], distance_[b], length, there);
+  }
+
+  // A front that runs straight: its slope along the edge tells its direction.
+  static float line(float da, float db, float length, const Vec2& to) {
+    const float along = (db - da) / length, up2 = 1 - along * along;
+    if (!(up2 > 0)) return kFar;
+    const float up = std::sqrt(up2), crossing = to.x() - along / up * to.y();
+    return crossing >= 0 && crossing <= length ? da + along * to.x() + up * to.y() : kFar;
+  }
+
+  // Seen from the source unfolded behind the edge.
+  static float circle(float da, float db, float length, const Vec2& to) {
+    const float sx = (da * da - db * db + length * length) / (2 * length);
+    const float sy = std::sqrt(std::max(0.f, da * da - sx * sx));
+    if (!(sy + to.y() > 0)) return kFar;
+    const float crossing = sx + (to.x() - sx) * sy / (sy + to.y());
+    return crossing >= 0 && crossing <= length ? std::hypot(to.x() - sx, sy + to.y()) : kFar;
   }
 
   const Surface& surface_;
   float reach_;
+  Wave wave_;
   std::vector<float> distance_;
   std::vector<char> settled_;
   std::priority_queue<Entry, std::vector<Entry>, std::greater<>> queue_;
@@ -92,16 +113,16 @@ class Front {
 Distances distancesFrom(const Surface& surface, const Vec3& place, uint32_t part, float reach) {
   const auto nearest = nearestSample(surface, place, reach, part);
   if (!nearest) return {};
-  Front front(surface, reach);
+  Front front(surface, reach, Front::Wave::Circles);
   const auto straight = [&](uint32_t s) { return (surface.positions[s] - place).norm(); };
   front.seed(*nearest, straight(*nearest));
   for (const uint32_t n : surface.neighborsOf(*nearest)) front.seed(n, straight(n));
   return front.run();
 }
 
-Distances distancesFrom(const Surface& surface, std::span<const uint32_t> sources, float reach) {
-  Front front(surface, reach);
-  for (const uint32_t s : sources) front.seed(s, 0);
+Distances distancesFrom(const Surface& surface, std::span<const DistanceSeed> seeds, float reach) {
+  Front front(surface, reach, Front::Wave::Lines);
+  for (const DistanceSeed& s : seeds) front.seed(s.sample, s.distance);
   return front.run();
 }
 

@@ -1,7 +1,8 @@
 // Distance along the skin from a place or from a set of samples, never through the air: two lips, two fingers
 // or two plates a hair apart stay apart. The wave front of Sethian 1996 and Kimmel and Sethian 1998 runs over
 // the triangles; inside each one it is carried on as a circle around the source unfolded into the plane of
-// the triangle (Novotni and Klein 2002), which is exact on flat and developable skin.
+// the triangle (Novotni and Klein 2002), which is exact on flat and developable skin, or from a rim as a
+// straight line.
 #pragma once
 
 #include <vector>
@@ -20,7 +21,12 @@ struct Distances {
 /// (kNone: of any part) within `reach`; nothing when there is none.
 Distances distancesFrom(const Surface& surface, const Vec3& place, uint32_t part, float reach);
 
-/// From the nearest of many samples, as far as `reach`; the sources themselves have distance 0.
-Distances distancesFrom(const Surface& surface, std::span<const uint32_t> sources, float reach);
+/// A sample the front starts from, and how far it is already (scene units).
+struct DistanceSeed {
+  uint32_t sample = 0;
+  float distance = 0;
+};
+/// From the nearest of many samples, as far as `reach`.
+Distances distancesFrom(const Surface& surface, std::span<const DistanceSeed> seeds, float reach);
 
 }  // namespace juvenor

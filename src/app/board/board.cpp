@@ -1,0 +1,279 @@
+#include "app/board/board.h"
+
+#include <QBuffer>
+#include <QClipboard>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QGuiApplication>
+#include <QImage>
+#include <QLabel>
+#include <QMenu>
+#include <QMimeData>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include "app/board/picture_view.h"
+#include "app/controls/value_slider.h"
+#include "app/style/style.h"
+#include "core/sculpt/formats.h"
+
+namespace juvenor::app {
+namespace {
+
+QLabel* quiet(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setProperty("quiet", true);
+  label->setWordWrap(true);
+  return label;
+}
+
+QPushButton* flat(const QString& text, const QString& tip) {
+  auto* b = new QPushButton(text);
+  b->setFlat(true);
+  b->setToolTip(tip);
+  return b;
+}
+
+}  // namespace
+
+Board::Board(Session& session, Easel& easel) : session_(session), easel_(easel) {
+  setAcceptDrops(true);
+  setObjectName("board");
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(12, 6, 12, 8);
+  column->setSpacing(6);
+  auto* head = new QHBoxLayout;
+  auto* title = new QLabel(tr("Board"));
+  title->setProperty("title", true);
+  head->addWidget(title);
+  head->addStretch();
+  auto* adding =
+      flat(tr("+ picture"), tr("Adds pictures from files; dropping and pasting (Ctrl+V) work too"));
+  head->addWidget(adding);
+  column->addLayout(head);
+  empty_ =
+      quiet(tr("Gather reference here: drop pictures, paste them, or add files. Then press on one to pick "
+               "its colours."));
+  column->addWidget(empty_);
+  auto* inside = new QWidget;
+  pictures_ = new QVBoxLayout(inside);
+  pictures_->setContentsMargins(0, 0, 0, 0);
+  pictures_->setSpacing(3);
+  pictures_->addStretch();
+  auto* scroll = new QScrollArea;
+  scroll->setWidget(inside);
+  scroll->setWidgetResizable(true);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setFrameShape(QFrame::NoFrame);
+  column->addWidget(scroll, 1);
+  averaging_ = new ValueSlider(tr("Pick averages over"), {1, 101, 1, "px", true, 0});
+  averaging_->setToolTip(tr("How many pixels of a picture a pick averages, across"));
+  averaging_->show(5);
+  column->addWidget(averaging_);
+  column->addWidget(buildPalette());
+  column->addWidget(quiet(tr("Pinned pair")));
+  pinned_ = new PinnedPair(session_);
+  column->addWidget(pinned_);
+  connect(averaging_, &ValueSlider::changed, this, [this](double v) {
+    for (PictureView* view : views_) view->setAveraging(static_cast<int>(std::lround(v)));
+  });
+  connect(adding, &QPushButton::clicked, this, [this] {
+    if (!session_.isOpen()) return;
+    QStringList patterns;
+    for (const std::string& e : readablePictureEndings()) patterns << "*." + QString::fromStdString(e);
+    add(QFileDialog::getOpenFileNames(this, tr("Add pictures"), {},
+                                      tr("Pictures (%1)").arg(patterns.join(' '))));
+  });
+  connect(&easel_, &Easel::probed, pinned_, &PinnedPair::showProbe);
+  connect(&session_, &Session::documentChanged, this, &Board::refresh);
+}
+
+QWidget* Board::buildPalette() {
+  auto* box = new QWidget;
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(5);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(0);
+  row->addWidget(quiet(tr("Palette")));
+  row->addStretch();
+  auto* take = flat(tr("from board"), tr("Takes the colours the pictures are made of"));
+  take->setObjectName("palette from board");
+  auto* read = flat(tr("open"), tr("Opens a .gpl palette"));
+  auto* write = flat(tr("save"), tr("Saves the palette as .gpl"));
+  for (QPushButton* b : {take, read, write}) row->addWidget(b);
+  column->addLayout(row);
+  count_ = new ValueSlider(tr("Colours"), {4, 24, 1, "", false, 0});
+  count_->setToolTip(tr("How many colours the palette gets"));
+  count_->show(12);
+  column->addWidget(count_);
+  swatches_ = new PaletteSwatches;
+  swatches_->show({});
+  column->addWidget(swatches_);
+  connect(take, &QPushButton::clicked, this, [this] { takePalette(); });
+  connect(read, &QPushButton::clicked, this, &Board::readPalette);
+  connect(write, &QPushButton::clicked, this, &Board::writePalette);
+  connect(swatches_, &PaletteSwatches::chosen, this,
+          [this](const EncodedColor& c) { session_.tools().setColor(c); });
+  return box;
+}
+
+bool Board::isPicture(const QString& file) {
+  const std::string ending = QFileInfo(file).suffix().toLower().toStdString();
+  const auto known = readablePictureEndings();
+  return std::ranges::find(known, ending) != known.end();
+}
+
+void Board::addBytes(std::string bytes, const QString& name) {
+  auto picture = decodePicture(std::move(bytes), name.toStdString());
+  if (!picture) return session_.say(QString::fromStdString(picture.error().message()), true);
+  session_.settleStrokes();
+  session_.apply(withPicture(session_.document(), name.toStdString(), std::move(*picture)),
+                 tr("Add picture"));
+}
+
+void Board::add(const QStringList& files) {
+  if (!session_.isOpen()) return;
+  for (const QString& file : files) {
+    auto bytes = readBytes(file.toStdString());
+    if (bytes)
+      addBytes(std::move(*bytes), QFileInfo(file).completeBaseName());
+    else
+      session_.say(QString::fromStdString(bytes.error().message()), true);
+  }
+}
+
+bool Board::paste() {
+  const QMimeData* held = QGuiApplication::clipboard()->mimeData();
+  if (!session_.isOpen() || !held) return false;
+  QStringList files;
+  for (const QUrl& url : held->urls())
+    if (url.isLocalFile() && isPicture(url.toLocalFile())) files << url.toLocalFile();
+  if (!files.isEmpty()) {
+    add(files);
+    return true;
+  }
+  const QImage image = qvariant_cast<QImage>(held->imageData());
+  if (image.isNull()) return false;
+  QByteArray png;
+  QBuffer buffer(&png);
+  buffer.open(QIODevice::WriteOnly);
+  image.save(&buffer, "PNG");
+  addBytes(png.toStdString(), tr("pasted picture"));
+  return true;
+}
+
+void Board::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls() || event->mimeData()->hasImage()) event->acceptProposedAction();
+}
+
+void Board::dropEvent(QDropEvent* event) {
+  QStringList files;
+  for (const QUrl& url : event->mimeData()->urls()) files << url.toLocalFile();
+  add(files);
+}
+
+void Board::refresh() {
+  const auto& board = session_.document().board;
+  const bool same = std::ranges::equal(board, views_, {}, &BoardPicture::id, &PictureView::picture);
+  if (!same) {
+    while (QLayoutItem* item = pictures_->takeAt(0)) {
+      delete item->widget();
+      delete item;
+    }
+    views_.clear();
+    for (const BoardPicture& p : board) {
+      auto* view = new PictureView(session_, p.id);
+      view->setFixedHeight(view->sizeHint().height());
+      view->setAveraging(static_cast<int>(averaging_->value()));
+      connect(view, &PictureView::picked, this, [this](const EncodedColor& c) {
+        session_.tools().setColor(c);
+        session_.tools().pin(true, c);
+      });
+      connect(view, &PictureView::menuWanted, this, &Board::menu);
+      pictures_->addWidget(view);
+      pictures_->addWidget(quiet(QString::fromStdString(p.name)));
+      views_.push_back(view);
+    }
+    pictures_->addStretch();
+  }
+  for (PictureView* view : views_) view->refresh();
+  empty_->setVisible(board.empty());
+}
+
+void Board::menu(uint32_t picture, const QPoint& at) {
+  QMenu menu;
+  menu.addAction(tr("Fit"), this, [this, picture] {
+    session_.settleStrokes();
+    session_.apply(withPictureView(session_.document(), picture, 0.5f, 0.5f, 1), tr("Look at picture"));
+  });
+  menu.addAction(tr("Palette of this picture"), this, [this, picture] { takePalette(picture); });
+  menu.addAction(tr("Stand it behind the sculpt"), this, [this, picture] { standBehind(picture); });
+  if (easel_.hasBehind())
+    menu.addAction(tr("Nothing behind the sculpt"), this, [this] { easel_.setBehind({}); });
+  menu.addSeparator();
+  menu.addAction(tr("Remove"), this, [this, picture] {
+    session_.settleStrokes();
+    session_.apply(withoutPicture(session_.document(), picture), tr("Remove picture"));
+  });
+  menu.exec(at);
+}
+
+void Board::standBehind(uint32_t picture) {
+  for (const BoardPicture& p : session_.document().board)
+    if (p.id == picture)
+      easel_.setBehind(QImage(reinterpret_cast<const uchar*>(p.data->pixels.data()), p.data->width,
+                              p.data->height, p.data->width * 4, QImage::Format_ARGB32)
+                           .copy());
+}
+
+void Board::takePalette(uint32_t picture) {
+  if (!session_.isOpen()) return;
+  const std::vector<BoardPicture> board = session_.document().board;
+  if (board.empty()) return session_.say(tr("There is no picture on the board yet."), true);
+  const int count = static_cast<int>(std::lround(count_->value()));
+  const auto found = std::make_shared<std::vector<PaletteColor>>();
+  session_.background().start(
+      tr("Taking the palette"),
+      [board, picture, count, found](const Progress& progress) -> Outcome {
+        std::vector<uint32_t> pixels;
+        for (const BoardPicture& p : board)
+          if (picture == 0 || p.id == picture)
+            pixels.insert(pixels.end(), p.data->pixels.begin(), p.data->pixels.end());
+        auto colors = paletteOf(pixels, count, progress);
+        if (!colors) return colors.error();
+        *found = std::move(*colors);
+        return Done{};
+      },
+      [this, found](const Outcome& done) {
+        if (!done) return session_.say(QString::fromStdString(done.error().message()), true);
+        std::vector<NamedColor> named;
+        for (const PaletteColor& c : *found)
+          named.push_back(
+              {c.color, toHex(c.color) + tr(", %1 %").arg(100 * c.share, 0, 'f', 1).toStdString()});
+        swatches_->show(std::move(named));
+      });
+}
+
+void Board::readPalette() {
+  const QString file = QFileDialog::getOpenFileName(this, tr("Open palette"), {}, tr("Palettes (*.gpl)"));
+  if (file.isEmpty()) return;
+  const auto bytes = readBytes(file.toStdString());
+  auto palette = bytes ? readGpl(*bytes, file.toStdString()) : Result<NamedPalette>(bytes.error());
+  if (!palette) return session_.say(QString::fromStdString(palette.error().message()), true);
+  swatches_->show(std::move(palette->colors));
+}
+
+void Board::writePalette() {
+  QString file = QFileDialog::getSaveFileName(this, tr("Save palette"), session_.title() + ".gpl",
+                                              tr("Palettes (*.gpl)"));
+  if (file.isEmpty()) return;
+  if (QFileInfo(file).suffix() != "gpl") file += ".gpl";
+  const Outcome done =
+      writeBytes(file.toStdString(), writeGpl({session_.title().toStdString(), swatches_->colors()}));
+  if (!done) session_.say(QString::fromStdString(done.error().message()), true);
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,263 @@
+#include "app/layer_card/layer_card.h"
+
+#include <QButtonGroup>
+#include <QInputDialog>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include "app/controls/bind_key.h"
+#include "app/layer_card/ramp_bar.h"
+#include "app/layer_card/term_editor.h"
+#include "app/layer_card/zone_editor.h"
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+
+QLabel* quiet(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setProperty("quiet", true);
+  label->setWordWrap(true);
+  return label;
+}
+
+}  // namespace
+
+LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_(easel) {
+  auto* outer = new QVBoxLayout(this);
+  outer->setContentsMargins(0, 0, 0, 0);
+  auto* inside = new QWidget;
+  auto* column = new QVBoxLayout(inside);
+  column->setContentsMargins(12, 6, 10, 8);
+  column->setSpacing(6);
+  name_ = new QLabel;
+  name_->setProperty("title", true);
+  kind_ = quiet({});
+  column->addWidget(name_);
+  column->addWidget(kind_);
+  zones_ = new ZoneEditor(session_);
+  column->addWidget(zones_);
+  ramp_ = new RampBar;
+  column->addWidget(ramp_);
+  column->addWidget(buildMaps());
+  column->addWidget(buildPainted());
+  column->addStretch();
+  auto* scroll = new QScrollArea;
+  scroll->setWidget(inside);
+  scroll->setWidgetResizable(true);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setFrameShape(QFrame::NoFrame);
+  outer->addWidget(scroll);
+  connect(ramp_, &RampBar::sliding, this, [this] {
+    if (auto next = withTerms(true)) session_.preview(*next);
+  });
+  connect(ramp_, &RampBar::changed, this, &LayerCard::keepTerms);
+  connect(&session_, &Session::documentChanged, this, &LayerCard::refresh);
+  connect(&session_.tools(), &Tools::changed, this, [this] {
+    ramp_->setColor(session_.tools().color());
+    shown_->setChecked(session_.tools().masksShown());
+  });
+}
+
+QWidget* LayerCard::buildMaps() {
+  auto* box = new QWidget;
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 4, 0, 0);
+  column->setSpacing(4);
+  auto* head = new QHBoxLayout;
+  head->setSpacing(2);
+  mapsTitle_ = quiet({});
+  mapsTitle_->setWordWrap(false);
+  head->addWidget(mapsTitle_);
+  head->addStretch();
+  looks_ = new QButtonGroup(this);
+  const QStringList names{tr("skin"), tr("grey"), tr("colour")};
+  const QStringList tips{tr("Shows the skin"), tr("Shows the map as brightness"),
+                         tr("Shows the map in false colour")};
+  for (int i = 0; i < 3; ++i) {
+    auto* b = new QPushButton(names[i]);
+    b->setCheckable(true);
+    b->setStyleSheet("padding: 1px 5px; font-size: 11px;");
+    b->setToolTip(tips[i]);
+    looks_->addButton(b, i);
+    head->addWidget(b);
+  }
+  looks_->button(0)->setChecked(true);
+  column->addLayout(head);
+  terms_ = new TermEditor;
+  column->addWidget(terms_);
+  connect(looks_, &QButtonGroup::idClicked, this, &LayerCard::lookAtMap);
+  connect(terms_, &TermEditor::changed, this, &LayerCard::keepTerms);
+  connect(terms_, &TermEditor::sliding, this, [this] {
+    // only what is there already can be shown while a slider moves
+    for (const MaskTerm& t : terms_->recipe())
+      if (!session_.document().maps->has(t.map)) return;
+    if (looks_->checkedId() > 0) return lookAtMap();
+    if (auto next = withTerms(true)) session_.preview(*next);
+  });
+  return box;
+}
+
+QWidget* LayerCard::buildPainted() {
+  auto* box = new QWidget;
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 6, 0, 0);
+  column->setSpacing(4);
+  column->addWidget(quiet(tr("Painted mask")));
+  auto* row = new QHBoxLayout;
+  row->setSpacing(3);
+  maskButton_ = new QPushButton(tr("Mask …"));
+  maskButton_->setObjectName("mask menu");
+  maskButton_->setToolTip(
+      tr("Makes a mask from parts, colours, brightness or maps; inverts, softens, grows it"));
+  shown_ = new QPushButton(tr("Show"));
+  shown_->setObjectName("show masks");
+  shown_->setCheckable(true);
+  shown_->setChecked(true);
+  shown_->setToolTip(tr("Stripes what is hidden, while Mask or Guard is in hand; it works either way (H)"));
+  bindKey(shown_, "H");
+  row->addWidget(maskButton_, 1);
+  row->addWidget(shown_);
+  column->addLayout(row);
+  connect(maskButton_, &QPushButton::clicked, this, &LayerCard::maskMenu);
+  connect(shown_, &QPushButton::clicked, this, [this](bool on) { session_.tools().setMasksShown(on); });
+  return box;
+}
+
+LayerPointer LayerCard::layer() const {
+  return session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
+}
+
+// The document with the terms and stops as they are shown, on the ramp or on the mask of the active layer.
+Result<Document> LayerCard::withTerms(bool) const {
+  const Document& d = session_.document();
+  const LayerPointer l = layer();
+  if (!l) return Error{tr("There is no layer.").toStdString()};
+  if (rampContent(*l->source)) {
+    if (terms_->recipe().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
+    return withSource(d, l->id, rampSource(terms_->recipe(), ramp_->ramp()));
+  }
+  return withMaskRecipe(d, l->id, terms_->recipe());
+}
+
+void LayerCard::keepTerms() {
+  const LayerPointer before = layer();
+  if (!before) return;
+  const bool ramp = rampContent(*before->source).has_value();
+  session_.measured(terms_->recipe(), [this, ramp, id = before->id] {
+    if (session_.document().activeLayer != id) return;
+    session_.settleStrokes();
+    session_.apply(withTerms(false), ramp ? tr("Change ramp") : tr("Mask from maps"));
+    lookAtMap();
+  });
+}
+
+void LayerCard::lookAtMap() {
+  const int look = looks_->checkedId();
+  const MaskTerm* term = terms_->term();
+  if (look <= 0 || !term) {
+    if (look > 0) looks_->button(0)->setChecked(true);
+    return easel_.setMap(std::nullopt);
+  }
+  const MaskTerm shown = *term;
+  session_.measured({shown}, [this, shown, look] {
+    easel_.setMap(shown, look == 1 ? OverlayLook::Grey : OverlayLook::FalseColour);
+  });
+}
+
+void LayerCard::refresh() {
+  const LayerPointer l = layer();
+  setEnabled(l != nullptr);
+  if (!l) return name_->setText(tr("No layer"));
+  name_->setText(QString::fromStdString(l->name));
+  const auto kind = l->source->kind();
+  const std::string remark = l->source->remark();
+  kind_->setText(QString::fromUtf8(kind.data(), static_cast<int>(kind.size())) +
+                 (remark.empty() ? QString() : " · " + QString::fromStdString(remark)));
+  zones_->refresh();
+  const auto content = rampContent(*l->source);
+  ramp_->setVisible(content.has_value());
+  if (content) ramp_->show(content->stops);
+  mapsTitle_->setText(content ? tr("Ramp over maps") : tr("Mask from maps"));
+  terms_->show(content ? content->recipe : l->recipe, session_.document().surface->bounds.diagonal());
+}
+
+void LayerCard::askAmount(const QString& title, const QString& label, double usual,
+                          const std::function<Result<Document>(float)>& edit, const QString& step) {
+  bool ok = false;
+  const double most = static_cast<double>(session_.document().surface->bounds.diagonal());
+  const double amount = QInputDialog::getDouble(this, title, label, usual, 0.001, most, 2, &ok);
+  if (!ok) return;
+  session_.settleStrokes();
+  session_.apply(edit(static_cast<float>(amount)), step);
+}
+
+void LayerCard::maskMenu() {
+  const LayerPointer l = layer();
+  if (!l) return;
+  const bool onGuard = session_.tools().tool() == Tool::Guard;
+  const uint32_t id = onGuard ? kGuard : l->id;
+  const Document& d = session_.document();
+  const bool there = static_cast<bool>(maskFieldOf(d, id));
+  QMenu menu;
+  menu.addSection(onGuard ? tr("Guard of the document")
+                          : tr("Mask of “%1”").arg(QString::fromStdString(l->name)));
+  const auto act = [&](const QString& text, const QString& step, auto edit, bool enabled = true) {
+    menu.addAction(text, this,
+                   [this, step, edit, id] {
+                     session_.settleStrokes();
+                     session_.apply(edit(session_.document(), id), step);
+                   })
+        ->setEnabled(enabled);
+  };
+  act(there ? tr("Clear: show everything") : tr("Add, showing everything"), tr("Clear mask"),
+      [](const Document& x, uint32_t i) { return withMaskField(x, i, openMask(x.surface->size())); });
+  act(tr("From the active part"), tr("Mask from part"),
+      [this](const Document& x, uint32_t i) { return withMaskFromParts(x, i, {session_.activePart()}); });
+  menu.addAction(tr("From a colour range …"), this, [this, id] {
+    ColorRange range;
+    if (!askColorRange(this, session_, id, range)) return session_.endPreview();
+    session_.settleStrokes();
+    session_.apply(withMaskFromColors(session_.document(), id, range.colors, range.tolerance, range.fade),
+                   tr("Mask from colours"));
+  });
+  act(tr("From brightness: the light half"), tr("Mask from brightness"), [](const Document& x, uint32_t i) {
+    MaskTerm term;
+    term.low = 0.6f;
+    term.fade = 0.25f;
+    return withMaskFromBrightness(x, i, term);
+  });
+  if (!l->recipe.empty())
+    act(tr("From its maps, laid down"), tr("Mask from maps"),
+        [recipe = l->recipe](const Document& x, uint32_t i) { return withMaskFromMaps(x, i, recipe); });
+  menu.addSeparator();
+  act(
+      tr("Invert"), tr("Invert mask"), [](const Document& x, uint32_t i) { return withInvertedMask(x, i); },
+      there);
+  const double spacing = static_cast<double>(d.surface->spacing);
+  const auto amount = [&](const QString& text, const QString& label, double usual, auto edit) {
+    menu.addAction(text + " …", this,
+                   [this, text, label, usual, edit, id] {
+                     askAmount(
+                         text, label, usual,
+                         [this, edit, id](float v) { return edit(session_.document(), id, v); }, text);
+                   })
+        ->setEnabled(there);
+  };
+  amount(tr("Soften mask"), tr("Along the skin, mm:"), 6 * spacing,
+         [](const Document& x, uint32_t i, float v) { return withSoftenedMask(x, i, v); });
+  amount(tr("Grow mask"), tr("Along the skin, mm:"), 4 * spacing,
+         [](const Document& x, uint32_t i, float v) { return withGrownMask(x, i, v); });
+  amount(tr("Shrink mask"), tr("Along the skin, mm:"), 4 * spacing,
+         [](const Document& x, uint32_t i, float v) { return withGrownMask(x, i, -v); });
+  menu.addSeparator();
+  act(
+      tr("Remove"), tr("Remove mask"), [](const Document& x, uint32_t i) { return withoutMask(x, i); },
+      there);
+  menu.exec(maskButton_->mapToGlobal(QPoint(0, maskButton_->height())));
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,54 @@
+// What the active layer is made of and what masks it: its zones or its ramp, its mask from surface maps, and
+// what can be done to its painted mask.
+#pragma once
+
+#include <QWidget>
+
+#include "app/easel/easel.h"
+
+class QButtonGroup;
+class QLabel;
+class QPushButton;
+
+namespace juvenor::app {
+
+class RampBar;
+class TermEditor;
+class ZoneEditor;
+
+class LayerCard : public QWidget {
+  Q_OBJECT
+ public:
+  LayerCard(Session& session, Easel& easel);
+
+ private:
+  QWidget* buildMaps();
+  QWidget* buildPainted();
+  void refresh();
+  LayerPointer layer() const;
+  Result<Document> withTerms(bool previewing) const;
+  void keepTerms();
+  void lookAtMap();
+  void maskMenu();
+  void askAmount(const QString& title, const QString& label, double usual,
+                 const std::function<Result<Document>(float)>& edit, const QString& step);
+
+  Session& session_;
+  Easel& easel_;
+  QLabel *name_, *kind_, *mapsTitle_;
+  ZoneEditor* zones_;
+  RampBar* ramp_;
+  TermEditor* terms_;
+  QButtonGroup* looks_;
+  QPushButton *maskButton_, *shown_;
+};
+
+/// Asks for the colours, tolerance and fade of a mask from a colour range; starts with the colour in hand and
+/// the wells. True when the artist said yes.
+struct ColorRange {
+  std::vector<EncodedColor> colors;
+  float tolerance = 8, fade = 4;
+};
+bool askColorRange(QWidget* parent, Session& session, uint32_t mask, ColorRange& range);
+
+}  // namespace juvenor::app

@@ -1,0 +1,119 @@
+#include "app/layer_card/ramp_bar.h"
+
+#include <QContextMenuEvent>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+constexpr int kMargin = 6, kBar = 22;
+}
+
+RampBar::RampBar() {
+  setFixedHeight(38);
+  setObjectName("ramp");
+  setAccessibleName(tr("Colour ramp"));
+  setToolTip(
+      tr("From 0 to 1 of the maps. Drag a stop; double click to add one in the mixer's colour; right click "
+         "for more"));
+}
+
+void RampBar::show(const ColorRamp& ramp) {
+  ramp_ = ramp;
+  update();
+}
+
+double RampBar::xOf(const RampStop& stop) const {
+  return kMargin + static_cast<double>(stop.at) * (width() - 2 * kMargin);
+}
+
+int RampBar::stopAt(const QPointF& position) const {
+  for (int i = static_cast<int>(ramp_.size()) - 1; i >= 0; --i)
+    if (std::abs(xOf(ramp_[static_cast<size_t>(i)]) - position.x()) < 8) return i;
+  return -1;
+}
+
+void RampBar::paintEvent(QPaintEvent*) {
+  if (ramp_.empty()) return;
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const int bar = width() - 2 * kMargin;
+  const auto table = rampTable(ramp_, static_cast<size_t>(std::max(2, bar)));
+  for (int x = 0; x < bar; ++x) {
+    const Rgba16& c = table[static_cast<size_t>(x)];
+    for (int half = 0; half < 2; ++half) {
+      // over two greys, so that what is clear looks clear
+      const int ground = (x / 6 + half) % 2 == 0 ? 0x60 : 0x48;
+      const auto over = [&](uint16_t v) { return std::min(255, ground * (65535 - c.a) / 65535 + v / 257); };
+      p.fillRect(kMargin + x, half * kBar / 2, 1, kBar / 2, QColor(over(c.r), over(c.g), over(c.b)));
+    }
+  }
+  for (const RampStop& s : ramp_) {
+    const double x = xOf(s);
+    QPainterPath tip;
+    tip.moveTo(x, kBar - 4);
+    tip.lineTo(x + 5, kBar + 4);
+    tip.lineTo(x + 5, kBar + 13);
+    tip.lineTo(x - 5, kBar + 13);
+    tip.lineTo(x - 5, kBar + 4);
+    tip.closeSubpath();
+    p.setPen(QPen(look::kText, 1.2));
+    p.setBrush(toQColor(s.color));
+    p.drawPath(tip);
+  }
+}
+
+void RampBar::mousePressEvent(QMouseEvent* event) {
+  held_ = event->button() == Qt::LeftButton ? stopAt(event->position()) : -1;
+}
+
+void RampBar::mouseMoveEvent(QMouseEvent* event) {
+  if (held_ < 0) return;
+  const auto at = static_cast<size_t>(held_);
+  // stops keep their order
+  const float low = at > 0 ? ramp_[at - 1].at : 0.f, high = at + 1 < ramp_.size() ? ramp_[at + 1].at : 1.f;
+  ramp_[at].at =
+      std::clamp(static_cast<float>((event->position().x() - kMargin) / (width() - 2 * kMargin)), low, high);
+  update();
+  emit sliding();
+}
+
+void RampBar::mouseReleaseEvent(QMouseEvent*) {
+  if (std::exchange(held_, -1) >= 0) emit changed();
+}
+
+void RampBar::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (stopAt(event->position()) >= 0) return;
+  const auto at = static_cast<float>((event->position().x() - kMargin) / (width() - 2 * kMargin));
+  ramp_.push_back({std::clamp(at, 0.f, 1.f), color_, 1});
+  std::ranges::stable_sort(ramp_, {}, &RampStop::at);
+  update();
+  emit changed();
+}
+
+void RampBar::contextMenuEvent(QContextMenuEvent* event) {
+  const int i = stopAt(event->pos());
+  if (i < 0) return;
+  const auto at = static_cast<size_t>(i);
+  QMenu menu;
+  const auto act = [&](const QString& text, auto change) {
+    menu.addAction(text, this, [this, change] {
+      change();
+      update();
+      emit changed();
+    });
+  };
+  act(tr("Take the mixer's colour"), [this, at] { ramp_[at].color = color_; });
+  act(ramp_[at].alpha > 0 ? tr("Make it clear") : tr("Make it full"),
+      [this, at] { ramp_[at].alpha = ramp_[at].alpha > 0 ? 0.f : 1.f; });
+  if (ramp_.size() > 1)
+    act(tr("Remove"), [this, at] { ramp_.erase(ramp_.begin() + static_cast<std::ptrdiff_t>(at)); });
+  menu.exec(event->globalPos());
+}
+
+}  // namespace juvenor::app

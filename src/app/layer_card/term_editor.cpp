@@ -1,0 +1,204 @@
+#include "app/layer_card/term_editor.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <utility>
+
+#include "app/controls/value_slider.h"
+
+namespace juvenor::app {
+namespace {
+
+struct NamedDirection {
+  const char* name;
+  Vec3 direction;
+};
+const NamedDirection kDirections[] = {{"from above", Vec3::UnitY()},     {"from below", -Vec3::UnitY()},
+                                      {"from the front", Vec3::UnitZ()}, {"from the back", -Vec3::UnitZ()},
+                                      {"from the right", Vec3::UnitX()}, {"from the left", -Vec3::UnitX()}};
+
+QString textOf(std::string_view text) {
+  return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
+}
+
+}  // namespace
+
+TermEditor::TermEditor() {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(4);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(2);
+  numbers_ = new QHBoxLayout;
+  numbers_->setSpacing(2);
+  row->addLayout(numbers_);
+  row->addStretch();
+  auto* adding = new QPushButton(tr("+ map"));
+  adding->setObjectName("add map");
+  adding->setFlat(true);
+  adding->setToolTip(tr("Adds a surface map; several are multiplied, added or subtracted"));
+  remove_ = new QPushButton(tr("remove"));
+  remove_->setFlat(true);
+  remove_->setToolTip(tr("Takes this map away"));
+  row->addWidget(remove_);
+  row->addWidget(adding);
+  column->addLayout(row);
+  settings_ = new QWidget;
+  auto* inside = new QVBoxLayout(settings_);
+  inside->setContentsMargins(0, 0, 0, 0);
+  inside->setSpacing(3);
+  buildRange(inside);
+  column->addWidget(settings_);
+  connect(adding, &QPushButton::clicked, this, [this] {
+    MaskTerm term;
+    term.map = usualMap(MapKind::Cavity, diagonal_);
+    recipe_.push_back(term);
+    chosen_ = static_cast<int>(recipe_.size()) - 1;
+    refresh();
+    emit changed();
+  });
+  connect(remove_, &QPushButton::clicked, this, [this] {
+    recipe_.erase(recipe_.begin() + chosen_);
+    chosen_ = std::max(0, chosen_ - 1);
+    refresh();
+    emit changed();
+  });
+}
+
+void TermEditor::buildRange(QVBoxLayout* column) {
+  kind_ = new QComboBox;
+  kind_->setObjectName("map kind");
+  kind_->setToolTip(tr("What is measured on the shape"));
+  for (int k = 0; k < kMapKindCount; ++k) kind_->addItem(textOf(factsOf(static_cast<MapKind>(k)).label));
+  combine_ = new QComboBox;
+  combine_->setToolTip(tr("How this map joins the ones before it"));
+  combine_->addItems({tr("multiply"), tr("add"), tr("subtract")});
+  auto* row = new QHBoxLayout;
+  row->setSpacing(3);
+  row->addWidget(kind_, 1);
+  row->addWidget(combine_);
+  column->addLayout(row);
+  direction_ = new QComboBox;
+  direction_->setToolTip(tr("The direction that counts"));
+  for (const NamedDirection& d : kDirections) direction_->addItem(tr(d.name));
+  column->addWidget(direction_);
+  const auto slider = [&](const QString& name, const QString& tip, const ValueSlider::Scale& scale,
+                          auto member) {
+    auto* s = new ValueSlider(name, scale);
+    s->setToolTip(tip);
+    column->addWidget(s);
+    connect(s, &ValueSlider::changed, this, [this, member](double v) {
+      edit([&](MaskTerm& t) { t.*member = static_cast<float>(v); }, false);
+    });
+    connect(s, &ValueSlider::settled, this, [this] {
+      if (!showing_) emit changed();
+    });
+    return s;
+  };
+  const ValueSlider::Scale percent{0, 1, 100, "%", false, 0};
+  scale_ = new ValueSlider(tr("Scale"), {0.1, 100, 1, "mm", true, 2});
+  scale_->setToolTip(tr("The size of the forms that count, in the sculpt's own units"));
+  column->addWidget(scale_);
+  // another scale is another map: it is measured when the slider comes to rest
+  connect(scale_, &ValueSlider::changed, this, [this](double v) {
+    if (!showing_ && term()) recipe_[static_cast<size_t>(chosen_)].map.scale = static_cast<float>(v);
+  });
+  connect(scale_, &ValueSlider::settled, this, [this] {
+    if (!showing_) emit changed();
+  });
+  low_ = slider(tr("Low"), tr("From here on the mask is full"), percent, &MaskTerm::low);
+  high_ = slider(tr("High"), tr("Up to here the mask is full"), percent, &MaskTerm::high);
+  fade_ = slider(tr("Fade"), tr("Over how much of the map it fades in and out"), percent, &MaskTerm::fade);
+  contrast_ = slider(tr("Contrast"), tr("Harder or softer around the middle"),
+                     {-0.95, 0.95, 100, "%", false, 0}, &MaskTerm::contrast);
+  blur_ = slider(tr("Blur"), tr("Melts the map along the skin first"), {0, 50, 1, "mm", false, 1},
+                 &MaskTerm::blur);
+  invert_ = new QCheckBox(tr("Invert"));
+  invert_->setToolTip(tr("Shows what was hidden, and hides what was shown"));
+  column->addWidget(invert_);
+  connect(invert_, &QCheckBox::toggled, this,
+          [this](bool on) { edit([&](MaskTerm& t) { t.invert = on; }, true); });
+  connect(kind_, &QComboBox::activated, this, [this](int k) {
+    edit([&](MaskTerm& t) { t.map = usualMap(static_cast<MapKind>(k), diagonal_); }, true);
+  });
+  connect(combine_, &QComboBox::activated, this,
+          [this](int c) { edit([&](MaskTerm& t) { t.combine = static_cast<MaskCombine>(c); }, true); });
+  connect(direction_, &QComboBox::activated, this,
+          [this](int d) { edit([&](MaskTerm& t) { t.map.direction = kDirections[d].direction; }, true); });
+}
+
+const MaskTerm* TermEditor::term() const {
+  return chosen_ < static_cast<int>(recipe_.size()) ? &recipe_[static_cast<size_t>(chosen_)] : nullptr;
+}
+
+void TermEditor::edit(const std::function<void(MaskTerm&)>& change, bool final) {
+  if (showing_ || !term()) return;
+  change(recipe_[static_cast<size_t>(chosen_)]);
+  if (final) {
+    refresh();
+    emit changed();
+  } else {
+    emit sliding();
+  }
+}
+
+void TermEditor::show(const MaskRecipe& recipe, float diagonal) {
+  recipe_ = recipe;
+  diagonal_ = diagonal;
+  chosen_ = std::clamp(chosen_, 0, std::max(0, static_cast<int>(recipe.size()) - 1));
+  refresh();
+}
+
+void TermEditor::choose(int term) {
+  chosen_ = term;
+  refresh();
+}
+
+void TermEditor::refresh() {
+  showing_ = true;
+  while (QLayoutItem* item = numbers_->takeAt(0)) {
+    item->widget()->deleteLater();
+    delete item;
+  }
+  for (int i = 0; i < static_cast<int>(recipe_.size()); ++i) {
+    auto* b = new QPushButton(QString::number(i + 1));
+    b->setCheckable(true);
+    b->setChecked(i == chosen_);
+    b->setFixedSize(22, 20);
+    b->setStyleSheet("padding: 0;");
+    b->setToolTip(textOf(factsOf(recipe_[static_cast<size_t>(i)].map.kind).label));
+    connect(b, &QPushButton::clicked, this, [this, i] { choose(i); });
+    numbers_->addWidget(b);
+  }
+  const MaskTerm* t = term();
+  settings_->setVisible(t);
+  remove_->setVisible(t);
+  if (t) {
+    const MapFacts& facts = factsOf(t->map.kind);
+    kind_->setCurrentIndex(static_cast<int>(t->map.kind));
+    kind_->setToolTip(tr("1 means: %1").arg(textOf(facts.shows)));
+    combine_->setVisible(chosen_ > 0);
+    combine_->setCurrentIndex(static_cast<int>(t->combine));
+    scale_->setVisible(facts.hasScale);
+    scale_->setScale(
+        {0.0005 * static_cast<double>(diagonal_), 0.4 * static_cast<double>(diagonal_), 1, "mm", true, 2});
+    scale_->show(static_cast<double>(t->map.scale));
+    direction_->setVisible(facts.hasDirection);
+    for (int d = 0; d < static_cast<int>(std::size(kDirections)); ++d)
+      if ((kDirections[d].direction - t->map.direction).norm() < 1e-3f) direction_->setCurrentIndex(d);
+    blur_->setScale({0, 0.08 * static_cast<double>(diagonal_), 1, "mm", false, 1});
+    for (const auto& [slider, value] : {std::pair(low_, t->low),
+                                        {high_, t->high},
+                                        {fade_, t->fade},
+                                        {contrast_, t->contrast},
+                                        {blur_, t->blur}})
+      slider->show(static_cast<double>(value));
+    invert_->setChecked(t->invert);
+  }
+  showing_ = false;
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,54 @@
+// The terms of a mask or ramp made of surface maps: one is shown at a time, with its map, its range and how
+// it joins the ones before.
+#pragma once
+
+#include <QWidget>
+
+#include "core/layers/mask_recipe.h"
+
+class QButtonGroup;
+class QCheckBox;
+class QComboBox;
+class QHBoxLayout;
+class QPushButton;
+class QVBoxLayout;
+
+namespace juvenor::app {
+
+class ValueSlider;
+
+class TermEditor : public QWidget {
+  Q_OBJECT
+ public:
+  TermEditor();
+  /// Shows a recipe; sizes of scales go by the surface's diagonal.
+  void show(const MaskRecipe& recipe, float diagonal);
+  const MaskRecipe& recipe() const { return recipe_; }
+  /// The term whose settings are shown, or null when there is none.
+  const MaskTerm* term() const;
+
+ signals:
+  /// While a slider is dragged.
+  void sliding();
+  /// Something came to its end: the recipe is what the artist wants.
+  void changed();
+
+ private:
+  void buildRange(QVBoxLayout* column);
+  void refresh();
+  void choose(int term);
+  void edit(const std::function<void(MaskTerm&)>& change, bool final);
+
+  MaskRecipe recipe_;
+  float diagonal_ = 1;
+  int chosen_ = 0;
+  bool showing_ = false;
+  QHBoxLayout* numbers_;
+  QWidget* settings_;
+  QComboBox *kind_, *direction_, *combine_;
+  ValueSlider *scale_, *blur_, *low_, *high_, *fade_, *contrast_;
+  QCheckBox* invert_;
+  QPushButton* remove_;
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,188 @@
+#include "app/layer_card/zone_editor.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/controls/value_slider.h"
+#include "app/mixer/color_field.h"
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+
+QIcon swatchOf(const ZoneTint& tint) {
+  QPixmap swatch(14, 14);
+  swatch.fill(toQColor(tint.plain ? tint.color : toEncoded(Oklch{0.68f, 0.05f + tint.chroma, tint.hue})));
+  return QIcon(swatch);
+}
+
+}  // namespace
+
+ZoneEditor::ZoneEditor(Session& session) : session_(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(3);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(3);
+  names_ = new QComboBox;
+  names_->setObjectName("zones");
+  names_->setToolTip(tr("The zone whose settings are shown; click a handle on the easel to choose it there"));
+  names_->setIconSize({14, 14});
+  auto* remove = new QPushButton(tr("remove"));
+  remove->setFlat(true);
+  remove->setToolTip(tr("Takes the zone away"));
+  row->addWidget(names_, 1);
+  row->addWidget(remove);
+  column->addLayout(row);
+  settings_ = new QWidget;
+  auto* inside = new QVBoxLayout(settings_);
+  inside->setContentsMargins(0, 0, 0, 0);
+  inside->setSpacing(3);
+  name_ = new QLineEdit;
+  name_->setToolTip(tr("The name of the zone"));
+  inside->addWidget(name_);
+  buildTint(inside);
+  reach_ = slider(inside, tr("Reach"), tr("How far it goes along the skin"), &HueZone::reach);
+  strength_ =
+      slider(inside, tr("Strength"), tr("How far it moves the colour at its middle"), &HueZone::strength);
+  softness_ =
+      slider(inside, tr("Softness"), tr("0 a hard edge, 100 fading from the middle on"), &HueZone::softness);
+  breakUp_ = slider(inside, tr("Break-up"), tr("A ragged edge and a mottled inside"), &HueZone::breakUp);
+  grain_ = slider(inside, tr("Grain"), tr("How large what breaks it up is"), &HueZone::grain);
+  mirrored_ = new QCheckBox(tr("On both sides"));
+  mirrored_->setToolTip(tr("A second one across x = 0"));
+  inside->addWidget(mirrored_);
+  column->addWidget(settings_);
+  melt_ = new ValueSlider(tr("Melt all zones"), {0, 30, 1, "mm", false, 1});
+  melt_->setToolTip(tr("Lets all zones of the layer flow along the skin, into each other"));
+  column->addWidget(melt_);
+  connect(melt_, &ValueSlider::changed, this,
+          [this](double v) { previewed([v](ZoneSet& s, HueZone&) { s.melt = static_cast<float>(v); }); });
+  connect(melt_, &ValueSlider::settled, this, &ZoneEditor::finish);
+  connect(names_, &QComboBox::activated, this, [this](int i) { session_.tools().setZone(i); });
+  connect(name_, &QLineEdit::editingFinished, this, [this] {
+    edit([this](ZoneSet&, HueZone& z) { z.name = name_->text().toStdString(); }, tr("Rename zone"));
+  });
+  connect(mirrored_, &QCheckBox::toggled, this, [this](bool on) {
+    edit([on](ZoneSet&, HueZone& z) { z.mirrored = on; }, on ? tr("Mirror zone") : tr("Zone on one side"));
+  });
+  connect(remove, &QPushButton::clicked, this, [this] {
+    const int at = session_.tools().zone();
+    if (at >= static_cast<int>(set_.zones.size())) return;
+    edit([at](ZoneSet& s, HueZone&) { s.zones.erase(s.zones.begin() + at); }, tr("Remove zone"));
+    session_.tools().setZone(std::max(0, at - 1));
+  });
+  connect(&session_.tools(), &Tools::changed, this, &ZoneEditor::refresh);
+}
+
+void ZoneEditor::buildTint(QVBoxLayout* column) {
+  auto* label = new QLabel(tr("Leans toward"));
+  label->setProperty("quiet", true);
+  column->addWidget(label);
+  hue_ = new ColorField2D(ColorField2D::Kind::Hue);
+  hue_->setObjectName("zone hue");
+  hue_->setFixedHeight(16);
+  column->addWidget(hue_);
+  chroma_ = new ValueSlider(tr("By"), {0, 0.2, 100, "chroma", false, 1});
+  chroma_->setToolTip(tr("How far it pushes the colour; lightness stays"));
+  column->addWidget(chroma_);
+  plain_ = new QCheckBox(tr("Plain colour of the mixer"));
+  plain_->setToolTip(tr("Lays the mixer's colour instead of tinting what is below"));
+  column->addWidget(plain_);
+  connect(hue_, &ColorField2D::chosen, this,
+          [this](const Oklch& c) { edit([c](ZoneSet&, HueZone& z) { z.tint.hue = c.h; }, tr("Zone hue")); });
+  connect(chroma_, &ValueSlider::changed, this, [this](double v) {
+    previewed([v](ZoneSet&, HueZone& z) { z.tint.chroma = static_cast<float>(v); });
+  });
+  connect(chroma_, &ValueSlider::settled, this, &ZoneEditor::finish);
+  connect(plain_, &QCheckBox::toggled, this, [this](bool on) {
+    edit(
+        [this, on](ZoneSet&, HueZone& z) {
+          z.tint.plain = on;
+          if (on) z.tint.color = session_.tools().color();
+        },
+        tr("Zone tint"));
+  });
+}
+
+ValueSlider* ZoneEditor::slider(QVBoxLayout* column, const QString& name, const QString& tip,
+                                float HueZone::*member) {
+  auto* s = new ValueSlider(name, {0, 1, 100, "%", false, 0});
+  s->setToolTip(tip);
+  column->addWidget(s);
+  connect(s, &ValueSlider::changed, this, [this, member](double v) {
+    previewed([v, member](ZoneSet&, HueZone& z) { z.*member = static_cast<float>(v); });
+  });
+  connect(s, &ValueSlider::settled, this, &ZoneEditor::finish);
+  return s;
+}
+
+void ZoneEditor::previewed(const std::function<void(ZoneSet&, HueZone&)>& change) {
+  if (showing_) return;
+  const auto at = static_cast<size_t>(session_.tools().zone());
+  HueZone none;
+  change(set_, at < set_.zones.size() ? set_.zones[at] : none);
+  const Document& d = session_.document();
+  if (auto next = withSource(d, d.activeLayer, zoneSource(set_))) session_.preview(*next);
+}
+
+void ZoneEditor::finish() {
+  if (showing_) return;
+  session_.settleStrokes();
+  session_.apply(withSource(session_.document(), session_.document().activeLayer, zoneSource(set_)),
+                 tr("Change zone"));
+}
+
+void ZoneEditor::edit(const std::function<void(ZoneSet&, HueZone&)>& change, const QString& step) {
+  if (showing_) return;
+  ZoneSet before = set_;
+  const auto at = static_cast<size_t>(session_.tools().zone());
+  HueZone none;
+  change(set_, at < set_.zones.size() ? set_.zones[at] : none);
+  if (set_ == before) return;
+  session_.settleStrokes();
+  session_.apply(withSource(session_.document(), session_.document().activeLayer, zoneSource(set_)), step);
+}
+
+void ZoneEditor::refresh() {
+  if (!session_.isOpen()) return;
+  const LayerPointer layer = layerOf(session_.document(), session_.document().activeLayer);
+  const ZoneSet* zones = layer ? zonesOf(*layer->source) : nullptr;
+  setVisible(zones);
+  if (!zones) return;
+  showing_ = true;
+  set_ = *zones;
+  const int at = std::clamp(session_.tools().zone(), 0, std::max(0, static_cast<int>(set_.zones.size()) - 1));
+  names_->clear();
+  for (const HueZone& z : set_.zones) names_->addItem(swatchOf(z.tint), QString::fromStdString(z.name));
+  names_->setCurrentIndex(set_.zones.empty() ? -1 : at);
+  settings_->setVisible(!set_.zones.empty());
+  const double diagonal = static_cast<double>(session_.document().surface->bounds.diagonal());
+  melt_->setScale({0, 0.06 * diagonal, 1, "mm", false, 1});
+  melt_->show(static_cast<double>(set_.melt));
+  if (!set_.zones.empty()) {
+    const HueZone& z = set_.zones[static_cast<size_t>(at)];
+    if (!name_->hasFocus()) name_->setText(QString::fromStdString(z.name));
+    hue_->show({0.7f, 0.12f, z.tint.hue});
+    chroma_->show(static_cast<double>(z.tint.chroma));
+    plain_->setChecked(z.tint.plain);
+    chroma_->setEnabled(!z.tint.plain);
+    hue_->setEnabled(!z.tint.plain);
+    reach_->setScale({0.002 * diagonal, 0.6 * diagonal, 1, "mm", true, 1});
+    grain_->setScale({0.0005 * diagonal, 0.2 * diagonal, 1, "mm", true, 1});
+    reach_->show(static_cast<double>(z.reach));
+    strength_->show(static_cast<double>(z.strength));
+    softness_->show(static_cast<double>(z.softness));
+    breakUp_->show(static_cast<double>(z.breakUp));
+    grain_->show(static_cast<double>(z.grain));
+    mirrored_->setChecked(z.mirrored);
+  }
+  showing_ = false;
+}
+
+}  // namespace juvenor::app

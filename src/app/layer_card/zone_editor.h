@@ -1,0 +1,43 @@
+// The zones of a layer: which one is chosen, and what it does.
+#pragma once
+
+#include <QWidget>
+
+#include "app/session/session.h"
+
+class QCheckBox;
+class QComboBox;
+class QLineEdit;
+class QVBoxLayout;
+
+namespace juvenor::app {
+
+class ColorField2D;
+class ValueSlider;
+
+class ZoneEditor : public QWidget {
+  Q_OBJECT
+ public:
+  explicit ZoneEditor(Session& session);
+  /// Shows the zones of the active layer.
+  void refresh();
+
+ private:
+  void buildTint(QVBoxLayout* column);
+  ValueSlider* slider(QVBoxLayout* column, const QString& name, const QString& tip, float HueZone::*member);
+  void edit(const std::function<void(ZoneSet&, HueZone&)>& change, const QString& step);
+  void previewed(const std::function<void(ZoneSet&, HueZone&)>& change);
+  void finish();
+
+  Session& session_;
+  ZoneSet set_;
+  bool showing_ = false;
+  QComboBox* names_;
+  QLineEdit* name_;
+  QWidget* settings_;
+  ColorField2D* hue_;
+  ValueSlider *chroma_, *reach_, *strength_, *softness_, *breakUp_, *grain_, *melt_;
+  QCheckBox *mirrored_, *plain_;
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,66 @@
+#include "app/side/side_column.h"
+
+#include <QButtonGroup>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+#include "app/controls/bind_key.h"
+#include "app/layer_card/layer_card.h"
+#include "app/parts/parts.h"
+
+namespace juvenor::app {
+
+SideColumn::SideColumn(Session& session, Easel& easel) {
+  setFixedWidth(214);
+  setAutoFillBackground(true);
+  QPalette p = palette();
+  p.setColor(QPalette::Window, QColor(0x4b, 0x4b, 0x4b));
+  setPalette(p);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 6, 0, 0);
+  column->setSpacing(2);
+  auto* row = new QHBoxLayout;
+  row->setContentsMargins(8, 0, 8, 0);
+  row->setSpacing(2);
+  tabs_ = new QButtonGroup(this);
+  const QStringList names{tr("Stage"), tr("Layer"), tr("Board"), tr("Parts")};
+  const QStringList tips{tr("What the stage of the course offers"),
+                         tr("What the active layer is made of, and its masks"),
+                         tr("Reference pictures and palettes"), tr("Parts of the sculpt, and the history")};
+  const QStringList keys{"Shift+1", "Shift+2", "Shift+3", "Shift+4"};
+  for (int i = 0; i < 4; ++i) {
+    auto* b = new QPushButton(names[i]);
+    b->setCheckable(true);
+    b->setObjectName("side " + names[i]);
+    b->setStyleSheet("padding: 3px 0;");
+    b->setToolTip(tr("%1 (%2)").arg(tips[i], keys[i]));
+    bindKey(b, keys[i]);
+    tabs_->addButton(b, i);
+    row->addWidget(b, 1);
+  }
+  column->addLayout(row);
+  pages_ = new QStackedWidget;
+  stage_ = new Stage(session);
+  board_ = new Board(session, easel);
+  pages_->addWidget(stage_);
+  pages_->addWidget(new LayerCard(session, easel));
+  pages_->addWidget(board_);
+  auto* parts = new QWidget;
+  auto* partsColumn = new QVBoxLayout(parts);
+  partsColumn->setContentsMargins(0, 0, 0, 0);
+  partsColumn->addWidget(new PartsPanel(session));
+  partsColumn->addWidget(new HistoryPanel(session), 1);
+  pages_->addWidget(parts);
+  column->addWidget(pages_, 1);
+  connect(tabs_, &QButtonGroup::idClicked, pages_, &QStackedWidget::setCurrentIndex);
+  show(Page::Board);
+}
+
+void SideColumn::show(Page page) {
+  tabs_->button(static_cast<int>(page))->setChecked(true);
+  pages_->setCurrentIndex(static_cast<int>(page));
+}
+
+}  // namespace juvenor::app

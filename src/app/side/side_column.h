@@ -1,0 +1,31 @@
+// The column beside the easel: the stage, the active layer, the board, or parts and history; one at a time.
+#pragma once
+
+#include <QWidget>
+
+#include "app/board/board.h"
+#include "app/stage/stage.h"
+
+class QButtonGroup;
+class QStackedWidget;
+
+namespace juvenor::app {
+
+class SideColumn : public QWidget {
+  Q_OBJECT
+ public:
+  enum class Page { Stage, Layer, Board, Parts };
+  SideColumn(Session& session, Easel& easel);
+
+  void show(Page page);
+  Stage& stage() { return *stage_; }
+  Board& board() { return *board_; }
+
+ private:
+  QStackedWidget* pages_;
+  QButtonGroup* tabs_;
+  Stage* stage_;
+  Board* board_;
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,282 @@
+#include "app/stage/stage.h"
+
+#include <QHeaderView>
+#include <QLabel>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+
+QLabel* quiet(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setProperty("quiet", true);
+  label->setWordWrap(true);
+  return label;
+}
+
+QLabel* titled(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setProperty("title", true);
+  return label;
+}
+
+QVBoxLayout* columnOf(QWidget* page) {
+  auto* column = new QVBoxLayout(page);
+  column->setContentsMargins(12, 6, 12, 8);
+  column->setSpacing(6);
+  return column;
+}
+
+MaskTerm termOf(MapKind kind, float scale, float low, float fade, float blur = 0) {
+  MaskTerm t;
+  t.map = {kind, scale, Vec3::UnitY()};
+  t.low = low;
+  t.fade = fade;
+  t.blur = blur;
+  return t;
+}
+
+bool isBase(const Layer& layer) {
+  return layer.stratum == Stratum::Flesh && !zonesOf(*layer.source);
+}
+
+}  // namespace
+
+Stage::Stage(Session& session) : session_(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  pages_ = new QStackedWidget;
+  pages_->addWidget(buildBase());
+  pages_->addWidget(buildZones());
+  for (int stage = 2; stage < 6; ++stage) pages_->addWidget(buildPlain(stage));
+  column->addWidget(pages_);
+  connect(&session_, &Session::documentChanged, this, &Stage::refresh);
+  connect(&session_.tools(), &Tools::changed, this, [this] {
+    if (session_.isOpen()) refresh();
+  });
+}
+
+QWidget* Stage::buildBase() {
+  auto* page = new QWidget;
+  auto* column = columnOf(page);
+  column->addWidget(titled(tr("Base")));
+  shareBase_ = quiet({});
+  column->addWidget(shareBase_);
+  column->addWidget(quiet(tr("One tone per part, in one go. Click a tone to give it the mixer's colour.")));
+  parts_ = new QTableWidget(0, 2);
+  parts_->setObjectName("part tones");
+  parts_->horizontalHeader()->hide();
+  parts_->verticalHeader()->hide();
+  parts_->verticalHeader()->setDefaultSectionSize(24);
+  parts_->setShowGrid(false);
+  parts_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  parts_->setSelectionMode(QAbstractItemView::NoSelection);
+  parts_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  parts_->setColumnWidth(1, 46);
+  parts_->setToolTip(tr("Tick the parts to fill; click a tone to give it the mixer's colour"));
+  column->addWidget(parts_, 1);
+  connect(parts_, &QTableWidget::cellClicked, this, [this](int row, int cell) {
+    if (cell != 1) return;
+    tones_[static_cast<size_t>(row)] = session_.tools().color();
+    refreshParts();
+  });
+  auto* fill = new QPushButton(tr("Fill the ticked parts"));
+  fill->setObjectName("fill parts");
+  fill->setToolTip(
+      tr("Lays every ticked part's tone at the fill strength, on the active or a new base layer"));
+  column->addWidget(fill);
+  connect(fill, &QPushButton::clicked, this, &Stage::fillParts);
+  column->addWidget(quiet(tr("Usual first layers")));
+  const auto first = [&](const QString& text, const QString& tip, auto make) {
+    auto* b = new QPushButton(text);
+    b->setToolTip(tip);
+    column->addWidget(b);
+    connect(b, &QPushButton::clicked, this, [this, make] {
+      if (session_.isOpen()) make(session_.document().surface->bounds.diagonal());
+    });
+  };
+  first(tr("Shadow in the creases"), tr("A ramp over Cavity, multiplied"), [this](float d) {
+    addRamp(tr("Shadow: creases"), BlendMode::Multiply, 0.6f,
+            termOf(MapKind::Cavity, 0.006f * d, 0.55f, 0.5f), {0.54f, 0.32f, 0.26f});
+  });
+  first(tr("Shadow in closed forms"), tr("A ramp over Occlusion, multiplied"), [this](float d) {
+    addRamp(tr("Shadow: closed forms"), BlendMode::Multiply, 0.55f,
+            termOf(MapKind::Occlusion, 0.1f * d, 0.75f, 0.75f), {0.49f, 0.29f, 0.24f});
+  });
+  first(tr("Rubbed light on ridges"), tr("A ramp over Ridge, in soft light"), [this](float d) {
+    addRamp(tr("Rubbed light: ridges"), BlendMode::SoftLight, 0.45f,
+            termOf(MapKind::Ridge, 0.008f * d, 0.5f, 0.45f), {0.96f, 0.89f, 0.78f});
+  });
+  first(tr("Darker toward the feet"), tr("A ramp over Elevation, multiplied"), [this](float) {
+    MaskTerm t = termOf(MapKind::Elevation, 0, 1, 1);
+    t.invert = true;
+    addRamp(tr("Darker below"), BlendMode::Multiply, 0.4f, t, {0.45f, 0.38f, 0.36f});
+  });
+  first(tr("Sun on what faces up"), tr("A ramp over Exposure, multiplied"), [this](float d) {
+    addRamp(tr("Sun from above"), BlendMode::Multiply, 0.35f,
+            termOf(MapKind::Exposure, 0, 0.95f, 0.5f, 0.008f * d), {0.79f, 0.55f, 0.4f});
+  });
+  return page;
+}
+
+QWidget* Stage::buildZones() {
+  auto* page = new QWidget;
+  auto* column = columnOf(page);
+  column->addWidget(titled(tr("Zones")));
+  shareZones_ = quiet({});
+  column->addWidget(shareZones_);
+  column->addWidget(new LandmarkGuide(session_));
+  placed_ = quiet({});
+  column->addWidget(placed_);
+  auto* place = new QPushButton(tr("Place landmarks"));
+  place->setObjectName("place landmarks");
+  place->setCheckable(true);
+  place->setToolTip(
+      tr("Then click each ringed place on the sculpt; either side does, the other is mirrored"));
+  column->addWidget(place);
+  auto* lay = new QPushButton(tr("Lay the usual zones"));
+  lay->setObjectName("usual zones");
+  lay->setToolTip(
+      tr("Brow and skull yellow, cheeks, nose and ears red, jaw blue-grey, lids orange to purple"));
+  column->addWidget(lay);
+  auto* empty = new QPushButton(tr("Empty layer of zones"));
+  empty->setObjectName("empty zones");
+  empty->setToolTip(tr("For creatures: then click the skin to add zones where you want them"));
+  column->addWidget(empty);
+  column->addWidget(
+      quiet(tr("Drag a zone's handle to move it. Its settings are under Layer. Paint the layer's mask to "
+               "hold it back.")));
+  column->addStretch();
+  connect(place, &QPushButton::clicked, this, [this](bool on) {
+    if (!session_.isOpen()) return;
+    session_.tools().setTool(Tool::Zones);
+    std::string next;
+    if (on)
+      for (const LandmarkFacts& f : landmarkFacts()) {
+        const auto& there = session_.document().landmarks;
+        const bool open = std::ranges::find(there, f.key, &Landmark::key) == there.end();
+        if (next.empty() && (open || there.size() == landmarkFacts().size())) next = f.key;
+      }
+    session_.tools().setLandmark(next);
+  });
+  connect(&session_.tools(), &Tools::changed, place,
+          [this, place] { place->setChecked(!session_.tools().landmark().empty()); });
+  connect(lay, &QPushButton::clicked, this, &Stage::usualZones);
+  connect(empty, &QPushButton::clicked, this, [this] {
+    if (!session_.isOpen()) return;
+    session_.settleStrokes();
+    session_.apply(
+        withSourceLayer(session_.document(), tr("Hue zones").toStdString(), Stratum::Flesh, zoneSource({})),
+        tr("Add layer of zones"));
+    session_.tools().setTool(Tool::Zones);
+  });
+  return page;
+}
+
+QWidget* Stage::buildPlain(int stage) {
+  static const char* kNames[] = {"Pigment", "Pattern", "Photo", "Finish"};
+  static const char* kWords[] = {
+      QT_TR_NOOP(
+          "Markings with the airbrush on a Pigment layer. Blend mode Stain lets the flesh shine through."),
+      QT_TR_NOOP("Marks with a harder brush on a Surface layer."),
+      QT_TR_NOOP("Pick colours from the pictures of the board and lay them at low flow."),
+      QT_TR_NOOP("Squint at the values; then File ▸ Export hands the colours on.")};
+  auto* page = new QWidget;
+  auto* column = columnOf(page);
+  column->addWidget(titled(tr(kNames[stage - 2])));
+  column->addWidget(quiet(tr(kWords[stage - 2])));
+  column->addStretch();
+  return page;
+}
+
+void Stage::goTo(int stage) {
+  pages_->setCurrentIndex(std::clamp(stage, 0, pages_->count() - 1));
+  if (session_.isOpen()) refresh();
+}
+
+void Stage::refresh() {
+  const Document& d = session_.document();
+  const auto count = [&](auto belongs) {
+    return std::ranges::count_if(d.layers, [&](const auto& l) { return belongs(*l); });
+  };
+  const auto all = static_cast<int>(d.layers.size());
+  shareBase_->setText(tr("%1 of %2 layers").arg(count(isBase)).arg(all));
+  shareZones_->setText(tr("%1 of %2 layers")
+                           .arg(count([](const Layer& l) { return zonesOf(*l.source) != nullptr; }))
+                           .arg(all));
+  const std::string& next = session_.tools().landmark();
+  const LandmarkFacts* facts = landmarkFacts(next);
+  placed_->setText(
+      facts ? tr("Click on the sculpt: %1")
+                  .arg(QString::fromUtf8(facts->label.data(), static_cast<int>(facts->label.size())))
+            : tr("%1 of %2 landmarks placed").arg(d.landmarks.size()).arg(kLandmarkCount));
+  if (pages_->currentIndex() == 0) refreshParts();
+}
+
+// Suggested tones come from the wells: skin for the first part, then each further one in turn.
+void Stage::refreshParts() {
+  const auto& parts = session_.document().sculpt->parts;
+  const auto& wells = session_.document().wells;
+  if (parts_->rowCount() != static_cast<int>(parts.size())) {
+    tones_.clear();
+    parts_->setRowCount(static_cast<int>(parts.size()));
+    for (size_t i = 0; i < parts.size(); ++i) {
+      tones_.push_back(wells.empty() ? session_.tools().color() : wells[std::min(i + 1, wells.size() - 1)]);
+      auto* name = new QTableWidgetItem;
+      name->setFlags(Qt::ItemIsEnabled | Qt::ItemIsUserCheckable);
+      name->setCheckState(Qt::Checked);
+      parts_->setItem(static_cast<int>(i), 0, name);
+      parts_->setItem(static_cast<int>(i), 1, new QTableWidgetItem);
+    }
+  }
+  for (size_t i = 0; i < parts.size(); ++i) {
+    parts_->item(static_cast<int>(i), 0)->setText(QString::fromStdString(parts[i]));
+    parts_->item(static_cast<int>(i), 1)->setBackground(toQColor(tones_[i]));
+  }
+}
+
+void Stage::fillParts() {
+  if (!session_.isOpen()) return;
+  session_.settleStrokes();
+  std::map<uint32_t, EncodedColor> tones;
+  for (int row = 0; row < parts_->rowCount(); ++row)
+    if (parts_->item(row, 0)->checkState() == Qt::Checked)
+      tones[static_cast<uint32_t>(row)] = tones_[static_cast<size_t>(row)];
+  if (tones.empty()) return session_.say(tr("Tick a part to fill first."), true);
+  Document d = session_.document();
+  const LayerPointer active = layerOf(d, d.activeLayer);
+  // a layer that is no base stays as it is
+  if (!active || active->stratum != Stratum::Flesh || !active->source->painted() || active->locked)
+    d = withPaintedLayer(d, tr("Base tone").toStdString(), Stratum::Flesh);
+  const uint32_t id = d.activeLayer;
+  session_.apply(withPartsFilled(d, id, tones, session_.tools().fillStrength()), tr("Base tones"));
+}
+
+void Stage::addRamp(const QString& name, BlendMode blend, float opacity, const MaskTerm& term,
+                    const EncodedColor& color) {
+  session_.measured({term}, [=, this] {
+    session_.settleStrokes();
+    Document d = withSourceLayer(session_.document(), name.toStdString(), Stratum::Flesh,
+                                 rampSource({term}, {{0, color, 0}, {1, color, 1}}));
+    LayerChange change;
+    change.blend = blend;
+    change.opacity = opacity;
+    session_.apply(withLayerChanged(d, d.activeLayer, change), tr("Add %1").arg(name));
+  });
+}
+
+void Stage::usualZones() {
+  if (!session_.isOpen()) return;
+  session_.settleStrokes();
+  if (session_.apply(withUsualZones(session_.document()), tr("Lay the usual zones"))) {
+    session_.tools().setLandmark({});
+    session_.tools().setTool(Tool::Zones);
+  }
+}
+
+}  // namespace juvenor::app

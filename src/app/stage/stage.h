@@ -1,0 +1,60 @@
+// The stage of the course one is at: its usual first layers in a click each, its own tools, and how much of
+// the work its layers are. It guides and never locks.
+#pragma once
+
+#include <QWidget>
+
+#include "app/session/session.h"
+
+class QLabel;
+class QStackedWidget;
+class QTableWidget;
+class QVBoxLayout;
+
+namespace juvenor::app {
+
+/// A drawing of a head with the landmarks on it; the placed ones are filled, the next one is ringed. A click
+/// chooses which one the next click on the sculpt places.
+class LandmarkGuide : public QWidget {
+  Q_OBJECT
+ public:
+  explicit LandmarkGuide(Session& session);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  bool event(QEvent* event) override;
+
+ private:
+  int landmarkAt(const QPointF& position) const;
+  QPointF placeOf(int landmark, bool otherSide = false) const;
+
+  Session& session_;
+};
+
+class Stage : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Stage(Session& session);
+  /// The stage as the course counts them: 0 Base, 1 Zones, …
+  void goTo(int stage);
+
+ private:
+  QWidget* buildBase();
+  QWidget* buildZones();
+  QWidget* buildPlain(int stage);
+  void refresh();
+  void refreshParts();
+  void fillParts();
+  void addRamp(const QString& name, BlendMode blend, float opacity, const MaskTerm& term,
+               const EncodedColor& color);
+  void usualZones();
+
+  Session& session_;
+  QStackedWidget* pages_;
+  QTableWidget* parts_;
+  std::vector<EncodedColor> tones_;
+  QLabel *shareBase_, *shareZones_, *placed_;
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,26 @@
+// Judging values: a picture squinted at and cut into a few steps of grey, and how much of it is how bright.
+#pragma once
+
+#include <array>
+#include <span>
+
+#include "core/render/picture.h"
+
+namespace juvenor {
+
+struct ValueCheck {
+  int steps = 0;     ///< 2…9 steps of grey; 0: as smooth as it is
+  float squint = 0;  ///< pixels: the standard deviation of the blur; 0: sharp
+
+  bool active() const { return steps >= 2 || squint > 0; }
+  bool operator==(const ValueCheck&) const = default;
+};
+
+/// Blurs the picture, then cuts it into steps that look even (of the encoded value). 0xAARRGGBB, in place.
+void checkValues(const ValueCheck& check, const ViewSize& size, std::span<uint32_t> pixels);
+
+/// How many pixels of the sculpt lie in each of 64 even steps of encoded brightness.
+using ValueHistogram = std::array<uint32_t, 64>;
+ValueHistogram valueHistogram(const VisibilityImage& visibility, std::span<const uint32_t> pixels);
+
+}  // namespace juvenor
