@@ -125,7 +125,12 @@ void dirtyRectangle() {
   LightTransfer transfer(d.surface->size());
   transfer.addRays(rays, 0, d.surface->size(), 4);
   const auto lit = litSamples(*d.surface, transfer, roughCurvature(*d.surface), v.light);
-  const ShadeInput input{d.surface.get(), &composite, &lit, v.camera, v.light, View::Skin};
+  ShadeInput input;
+  input.surface = d.surface.get();
+  input.composite = &composite;
+  input.lit = &lit;
+  input.camera = v.camera;
+  input.light = v.light;
   VisibilityImage seen;
   castVisibility(rays, v.camera, v.size, {0.5f, 0.5f}, {}, seen);
   std::vector<uint32_t> pixels(1280 * 800);

@@ -142,7 +142,7 @@ std::vector<Sheet> ferrymanSheets() {
 
 // The eyes as painted balls, the skin in one tone of the model: the ground everything else is melted into.
 std::vector<Sheet> keeperSheets() {
-  const EncodedColor skin = colorOf({0.30f, 0.34f, 0.30f});
+  const EncodedColor skin = colorOf({0.40f, 0.40f, 0.40f});
   const auto base = [skin](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
     if (part == 1 || part == 2) {
       const float side = part == 1 ? 1.f : -1.f;

@@ -98,7 +98,7 @@ class DrivenWindow {
   int wrongPixels() {
     settle();
     const app::Viewing& v = easel().viewing();
-    const auto expected = stillOf(document(), {v.camera, v.size, v.view, v.light, v.background});
+    const auto expected = stillOf(document(), {v.camera, v.size, v.view, v.light, v.background, {}, {}});
     const QImage shown = easel().pictureNow();
     if (shown.width() != v.size.width || shown.height() != v.size.height) return -1;
     int wrong = 0;

@@ -5,6 +5,7 @@
 
 #include "app/brush_strip/brush_strip.h"
 #include "app/course/course.h"
+#include "app/mixer/color_field.h"
 #include "app/mixer/mixer.h"
 #include "app/strata/strata.h"
 #include "core/color/lab.h"
@@ -108,7 +109,7 @@ class TestPanels : public QObject {
   }
   void blendModesAreAllThere() {
     Layered w;
-    auto* blend = w.window.findChild<QComboBox*>();
+    auto* blend = w.window.findChild<app::Strata*>()->findChild<QComboBox*>();
     QCOMPARE(blend->count(), kBlendModeCount);
     blend->setCurrentIndex(static_cast<int>(BlendMode::Stain));
     emit blend->activated(static_cast<int>(BlendMode::Stain));

@@ -65,6 +65,70 @@ void paintFerryman(test::DrivenWindow& w) {
     stroke(w, {{x, 78 - 0.1f * x, 94}, {x + 4, 74 - 0.1f * x, 92}});
 }
 
+uint32_t layerNamed(test::DrivenWindow& w, const std::string& name) {
+  for (const LayerPointer& l : w.document().layers)
+    if (l->name == name) return l->id;
+  qFatal("there is no layer %s", name.c_str());
+  return 0;
+}
+
+// The board with its palette beside the mixer; a ramp's map in false colour; a mask from a colour range.
+void showMaps(test::DrivenWindow& w, const QDir& folder) {
+  w.session().tools().setTool(app::Tool::Airbrush);
+  w.window.side().show(app::SideColumn::Page::Board);
+  w.window.side().board().takePalette();
+  while (w.session().background().running()) QTest::qWait(20);
+  const auto pictures = w.window.findChildren<QWidget*>("board picture");
+  QTest::mouseClick(pictures.front(), Qt::LeftButton, {}, QPoint(60, 50));
+  hover(w, w.at({54, 66, 84}));
+  keep(w.window, folder.filePath("board-and-mixer.png"));
+  w.session().chooseLayer(layerNamed(w, "Silt in the creases"));
+  w.window.side().show(app::SideColumn::Page::Layer);
+  MaskTerm cavity;
+  cavity.map = {MapKind::Cavity, 3, Vec3::UnitY()};
+  cavity.low = 0.5f;
+  cavity.fade = 0.45f;
+  w.easel().setMap(cavity);
+  w.settle();
+  keep(w.window, folder.filePath("surface-map.png"));
+  w.easel().setMap(std::nullopt);
+  w.session().chooseLayer(layerNamed(w, "Blood: cheeks, lips, gills"));
+  const std::vector<EncodedColor> range{*fromHex("#8d8a5e"), *fromHex("#6f7450")};
+  w.session().apply(withMaskFromColors(w.document(), w.document().activeLayer, range, 12, 6),
+                    "Mask from colours");
+  w.session().tools().setTool(app::Tool::Mask);
+  w.settle();
+  keep(w.window, folder.filePath("colour-range-mask.png"));
+  w.session().tools().setTool(app::Tool::Airbrush);
+}
+
+void showKeeper(test::DrivenWindow& w, const QDir& folder) {
+  w.window.side().show(app::SideColumn::Page::Stage);
+  w.window.side().stage().goTo(0);
+  hover(w, w.at({-26, 24, 84}));
+  keep(w.window, folder.filePath("keeper.png"));
+  w.session().chooseLayer(layerNamed(w, "Hue zones"));
+  w.window.side().stage().goTo(1);
+  w.session().tools().setTool(app::Tool::Zones);
+  w.session().tools().setZone(6);
+  w.settle();
+  keep(w.window, folder.filePath("zones.png"));
+  // the two that the front page of the docs shows side by side
+  app::Viewing viewing = w.easel().viewing();
+  viewing.size = {620, 700};
+  viewing.camera = turned(viewing.camera, Vec2(22, 2) / kDegreesPerPixel);
+  viewing.camera = framed(viewing.camera, viewing.size, shownPoints(w.document()));
+  viewing.camera.distance *= 0.95f;
+  QImage pair(1240, 700, QImage::Format_RGB32);
+  QPainter painter(&pair);
+  viewing.view = View::Flat;
+  painter.drawImage(0, 0, w.session().engine().still(viewing, 16));
+  viewing.view = View::Skin;
+  painter.drawImage(620, 0, w.session().engine().still(viewing, 16));
+  painter.end();
+  if (!pair.save(folder.filePath("keeper-flat-and-skin.png"))) qFatal("the pair was not written");
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -93,7 +157,13 @@ int main(int argc, char** argv) {
   keep(w.window, folder.filePath("clay.png"));
   w.easel().setView(View::Value);
   w.settle();
-  keep(w.window, folder.filePath("value.png"));
+  {
+    w.easel().valueBar().set({5, 3});
+    w.settle();
+    QTest::qWait(60);
+    keep(w.window, folder.filePath("value.png"));
+    w.easel().valueBar().set({});
+  }
   w.easel().setView(View::Flat);
   w.session().goTo(w.session().history().current() - 4);
   w.settle();
@@ -110,9 +180,12 @@ int main(int argc, char** argv) {
   keep(keys, folder.filePath("key-map.png"));
   keys.close();
   w.window.saveTo(QDir(home.path()).filePath("ferryman.juvenor"));
+  showMaps(w, folder);
+  w.session().goTo(0);
+  w.window.saveTo(QDir(home.path()).filePath("ferryman.juvenor"));
   w.window.openDemo(demo::Figure::Keeper, points);
   w.settle();
-  hover(w, w.at({-26, 24, 84}));
-  keep(w.window, folder.filePath("keeper.png"));
+  showKeeper(w, folder);
+  w.window.saveTo(QDir(home.path()).filePath("keeper.juvenor"));
   return 0;
 }

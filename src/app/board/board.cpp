@@ -62,7 +62,9 @@ Board::Board(Session& session, Easel& easel) : session_(session), easel_(easel) 
   pictures_->setContentsMargins(0, 0, 0, 0);
   pictures_->setSpacing(3);
   pictures_->addStretch();
+  inside->setAutoFillBackground(false);
   auto* scroll = new QScrollArea;
+  scroll->viewport()->setAutoFillBackground(false);
   scroll->setWidget(inside);
   scroll->setWidgetResizable(true);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -32,7 +32,7 @@ class Easel : public QWidget {
   /// A picture behind the sculpt, as large as fits; a null image takes it away.
   void setBehind(const QImage& picture);
   bool hasBehind() const { return !behindPicture_.isNull(); }
-  const ValueBar& valueBar() const { return *valueBar_; }
+  ValueBar& valueBar() { return *valueBar_; }
   const QImage& pictureNow() const { return image_; }
   /// While held, a press picks a colour whatever the tool is.
   void setPicking(bool picking) { picking_ = picking; }

@@ -284,7 +284,7 @@ void Engine::emitFrame(const PixelRect& rect) {
     emit valuesCounted(valueHistogram(visibility_, frame_));
     if (viewing_.check.active()) {
       std::vector<uint32_t> checked = frame_;
-      checkValues(viewing_.check, viewing_.size, checked);
+      checkValues(viewing_.check, visibility_, checked);
       emit frameReady(QImage(reinterpret_cast<const uchar*>(checked.data()), viewing_.size.width,
                              viewing_.size.height, viewing_.size.width * 4, QImage::Format_RGB32)
                           .copy(),

@@ -26,12 +26,19 @@ ValueBar::ValueBar(QWidget* parent) : QWidget(parent) {
   steps_->show(1);
   row->addWidget(steps_);
   row->addWidget(squint_);
-  for (ValueSlider* s : {steps_, squint_})
-    connect(s, &ValueSlider::changed, this, [this] {
-      const int steps = static_cast<int>(std::lround(steps_->value()));
-      emit changed({steps < 2 ? 0 : steps, static_cast<float>(squint_->value())});
-    });
+  for (ValueSlider* s : {steps_, squint_}) connect(s, &ValueSlider::changed, this, &ValueBar::tell);
   setToolTip(tr("How much of the sculpt is how bright, dark to light"));
+}
+
+void ValueBar::tell() {
+  const int steps = static_cast<int>(std::lround(steps_->value()));
+  emit changed({steps < 2 ? 0 : steps, static_cast<float>(squint_->value())});
+}
+
+void ValueBar::set(const ValueCheck& check) {
+  steps_->show(std::max(1, check.steps));
+  squint_->show(static_cast<double>(check.squint));
+  tell();
 }
 
 void ValueBar::show(const ValueHistogram& histogram) {

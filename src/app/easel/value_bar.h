@@ -15,6 +15,8 @@ class ValueBar : public QWidget {
  public:
   explicit ValueBar(QWidget* parent);
   void show(const ValueHistogram& histogram);
+  /// Sets the sliders, as a hand would.
+  void set(const ValueCheck& check);
   const ValueHistogram& histogram() const { return histogram_; }
 
  signals:
@@ -25,6 +27,8 @@ class ValueBar : public QWidget {
   void mousePressEvent(QMouseEvent*) override {}  // clicks beside the sliders are not strokes
 
  private:
+  void tell();
+
   ValueSlider *steps_, *squint_;
   ValueHistogram histogram_{};
 };

@@ -8,7 +8,6 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
-#include "app/controls/bind_key.h"
 #include "app/layer_card/ramp_bar.h"
 #include "app/layer_card/term_editor.h"
 #include "app/layer_card/zone_editor.h"
@@ -50,6 +49,9 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   scroll->setWidgetResizable(true);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->setFrameShape(QFrame::NoFrame);
+  inside->setAutoFillBackground(false);
+  scroll->viewport()->setAutoFillBackground(false);
+  inside->setMaximumWidth(206);
   outer->addWidget(scroll);
   connect(ramp_, &RampBar::sliding, this, [this] {
     if (auto next = withTerms(true)) session_.preview(*next);
@@ -71,8 +73,8 @@ QWidget* LayerCard::buildMaps() {
   head->setSpacing(2);
   mapsTitle_ = quiet({});
   mapsTitle_->setWordWrap(false);
-  head->addWidget(mapsTitle_);
-  head->addStretch();
+  column->addWidget(mapsTitle_);
+  head->addWidget(quiet(tr("See")));
   looks_ = new QButtonGroup(this);
   const QStringList names{tr("skin"), tr("grey"), tr("colour")};
   const QStringList tips{tr("Shows the skin"), tr("Shows the map as brightness"),
@@ -83,7 +85,7 @@ QWidget* LayerCard::buildMaps() {
     b->setStyleSheet("padding: 1px 5px; font-size: 11px;");
     b->setToolTip(tips[i]);
     looks_->addButton(b, i);
-    head->addWidget(b);
+    head->addWidget(b, 1);
   }
   looks_->button(0)->setChecked(true);
   column->addLayout(head);
@@ -118,7 +120,6 @@ QWidget* LayerCard::buildPainted() {
   shown_->setCheckable(true);
   shown_->setChecked(true);
   shown_->setToolTip(tr("Stripes what is hidden, while Mask or Guard is in hand; it works either way (H)"));
-  bindKey(shown_, "H");
   row->addWidget(maskButton_, 1);
   row->addWidget(shown_);
   column->addLayout(row);

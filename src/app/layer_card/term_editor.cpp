@@ -160,6 +160,7 @@ void TermEditor::choose(int term) {
 void TermEditor::refresh() {
   showing_ = true;
   while (QLayoutItem* item = numbers_->takeAt(0)) {
+    item->widget()->hide();
     item->widget()->deleteLater();
     delete item;
   }

@@ -124,6 +124,8 @@ void MainWindow::buildViewMenu() {
   add(tr("Parallel or perspective"), "9",
       [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
   view->addSeparator();
+  add(tr("Show or hide masks"), "H",
+      [this] { session_->tools().setMasksShown(!session_->tools().masksShown()); });
   add(tr("Grey behind the sculpt …"), "", [this] {
     bool ok = false;
     const int grey =

@@ -38,17 +38,17 @@ struct UsualZone {
 // Hues in Oklch degrees. Where red, yellow, blue-grey and purple go is common practice; how far and how much
 // are this program's own.
 constexpr UsualZone kUsual[] = {
-    {"crown", "Skull bone", 85, 0.040f, 0.46f, 0.75f, 0.25f, 0.060f},
-    {"brow", "Brow bone", 82, 0.045f, 0.20f, 0.70f, 0.30f, 0.040f},
+    {"crown", "Skull bone", 85, 0.036f, 0.50f, 0.75f, 0.25f, 0.060f},
+    {"brow", "Brow bone", 80, 0.034f, 0.24f, 0.70f, 0.35f, 0.040f},
     {"temple", "Temple", 300, 0.018f, 0.13f, 0.45f, 0.40f, 0.030f},
     {"lid", "Lid", 50, 0.050f, 0.085f, 0.75f, 0.30f, 0.018f},
     {"under-eye", "Under the eye", 335, 0.035f, 0.085f, 0.65f, 0.35f, 0.018f},
-    {"ear", "Ear", 24, 0.075f, 0.21f, 0.80f, 0.40f, 0.025f},
-    {"cheekbone", "Cheek", 25, 0.065f, 0.20f, 0.80f, 0.50f, 0.024f},
-    {"nose", "Nose tip", 22, 0.080f, 0.125f, 0.90f, 0.40f, 0.016f},
-    {"lip", "Lips", 15, 0.070f, 0.075f, 0.80f, 0.25f, 0.012f},
+    {"ear", "Ear", 26, 0.060f, 0.26f, 0.80f, 0.40f, 0.025f},
+    {"cheekbone", "Cheek", 26, 0.062f, 0.27f, 0.80f, 0.55f, 0.026f},
+    {"nose", "Nose tip", 25, 0.060f, 0.135f, 0.80f, 0.45f, 0.016f},
+    {"lip", "Lips", 16, 0.058f, 0.125f, 0.85f, 0.25f, 0.012f},
     {"lip-corner", "Mouth's corner", 235, 0.030f, 0.085f, 0.60f, 0.40f, 0.018f},
-    {"jaw", "Jaw", 245, 0.036f, 0.25f, 0.75f, 0.40f, 0.020f},
+    {"jaw", "Jaw", 245, 0.036f, 0.28f, 0.80f, 0.40f, 0.020f},
     {"chin", "Chin", 240, 0.034f, 0.17f, 0.70f, 0.40f, 0.020f},
 };
 

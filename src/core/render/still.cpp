@@ -35,7 +35,11 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
     input.overlayLook = OverlayLook::FalseColour;
   }
   auto pixels = picture(rays, input, setting.size, document.hiddenParts, kSettledEdgeRays);
-  if (setting.view == View::Value) checkValues(setting.check, setting.size, pixels);
+  if (setting.view == View::Value && setting.check.active()) {
+    VisibilityImage seen;
+    castVisibility(rays, setting.camera, setting.size, {0.5f, 0.5f}, document.hiddenParts, seen);
+    checkValues(setting.check, seen, pixels);
+  }
   return pixels;
 }
 

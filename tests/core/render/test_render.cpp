@@ -34,7 +34,13 @@ struct Scene {
     lit = litSamples(*surface, transfer, roughCurvature(*surface), {});
   }
   ShadeInput input(View view, const Camera& camera) const {
-    return {surface.get(), &composite, &lit, camera, {}, view};
+    ShadeInput in;
+    in.surface = surface.get();
+    in.composite = &composite;
+    in.lit = &lit;
+    in.camera = camera;
+    in.view = view;
+    return in;
   }
 };
 

@@ -1,0 +1,288 @@
+// Base, zones, masks and the board, driven in the real window as a hand would.
+#include <QClipboard>
+#include <QComboBox>
+#include <QLabel>
+#include <QTableWidget>
+
+#include "app/board/picture_view.h"
+#include "app/controls/value_slider.h"
+#include "app/layer_card/layer_card.h"
+#include "app/layer_card/term_editor.h"
+#include "app/mixer/tone_field.h"
+#include "app/stage/stage.h"
+#include "core/color/lab.h"
+#include "core/export/picture_file.h"
+#include "demo/demo.h"
+#include "driven_window.h"
+
+namespace juvenor::app {
+namespace {
+
+Sculpt twoParts() {
+  Sculpt small = test::sphere(24, 3, {0, 16, 0});
+  small.parts = {"Crest"};
+  return test::together(test::sphere(96, 10), small);
+}
+
+const LayerPointer active(test::DrivenWindow& w) {
+  return layerOf(w.document(), w.document().activeLayer);
+}
+
+void awaitBackground(test::DrivenWindow& w) {
+  for (int i = 0; i < 1000 && w.session().background().running(); ++i) QTest::qWait(10);
+  w.settle();
+}
+
+}  // namespace
+
+class TestSkinWindow : public QObject {
+  Q_OBJECT
+ private slots:
+  void fillsPartsInOneGo() {
+    test::DrivenWindow w(twoParts());
+    w.window.side().show(SideColumn::Page::Stage);
+    w.window.side().stage().goTo(0);
+    auto* table = w.named<QTableWidget>("part tones");
+    QCOMPARE(table->rowCount(), 2);
+    const EncodedColor crest{0.9f, 0.2f, 0.1f};
+    w.chooseColor(crest);
+    const QPoint tone = table->visualItemRect(table->item(1, 1)).center();
+    QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, tone);
+    const size_t steps = w.session().history().steps().size();
+    w.named<QPushButton>("fill parts")->click();
+    w.settle();
+    QCOMPARE(w.session().history().steps().size(), steps + 1);
+    QCOMPARE(active(w)->stratum, Stratum::Flesh);
+    QCOMPARE(w.colorNear({0, 19, 0}), opaque16(crest));
+    QCOMPARE(w.colorNear({0, 0, 10}), opaque16(w.document().wells[1]));
+    // an unticked part stays
+    table->item(0, 0)->setCheckState(Qt::Unchecked);
+    w.chooseColor({0, 0, 1});
+    QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, tone);
+    w.named<QPushButton>("fill parts")->click();
+    QCOMPARE(w.colorNear({0, 0, 10}), opaque16(w.document().wells[1]));
+    QCOMPARE(w.colorNear({0, 19, 0}), opaque16({0, 0, 1}));
+  }
+  void placesLandmarksLaysZonesDragsOneAndMasksIt() {
+    test::DrivenWindow w(test::sphere(128, 100));
+    w.window.side().show(SideColumn::Page::Stage);
+    w.window.side().stage().goTo(1);
+    w.named<QPushButton>("place landmarks")->click();
+    QCOMPARE(w.session().tools().tool(), Tool::Zones);
+    // four of the twelve: the crown, then what the guide's picture chooses
+    QCOMPARE(w.session().tools().landmark(), std::string("crown"));
+    w.mouseStroke({w.at({0, 80, 60})});
+    QCOMPARE(w.session().tools().landmark(), std::string("brow"));
+    for (const auto& [key, place] : std::map<std::string, Vec3>{
+             {"nose", {0, 0, 100}}, {"cheekbone", {50, 0, 86.6f}}, {"chin", {0, -70, 71.4f}}}) {
+      w.session().tools().setLandmark(key);
+      w.mouseStroke({w.at(place)});
+    }
+    QCOMPARE(w.document().landmarks.size(), size_t{4});
+    for (const Landmark& l : w.document().landmarks) QVERIFY(std::abs(l.position.norm() - 100) < 1.5f);
+    w.named<QPushButton>("usual zones")->click();
+    w.settle();
+    const ZoneSet* zones = zonesOf(*active(w)->source);
+    QVERIFY(zones && zones->zones.size() == 4);
+    QCOMPARE(w.wrongPixels(), 0);
+    // drag the nose's handle to the right: every frame is what the core says, one step in the end
+    const auto nose = [&] {
+      return *std::ranges::find(zonesOf(*active(w)->source)->zones, "Nose tip", &HueZone::name);
+    };
+    const size_t steps = w.session().history().steps().size();
+    const Vec3 to(-30, 40, 86.6f);
+    QTest::mousePress(&w.easel(), Qt::LeftButton, {}, w.at(nose().anchor));
+    for (int i = 1; i <= 5; ++i) {
+      const QPoint p =
+          w.at((nose().anchor + (to - nose().anchor) * (static_cast<float>(i) / 5)).normalized() * 100);
+      QMouseEvent move(QEvent::MouseMove, p, w.easel().mapToGlobal(p), Qt::NoButton, Qt::LeftButton, {});
+      QCoreApplication::sendEvent(&w.easel(), &move);
+    }
+    w.session().engine().drain();
+    QCOMPARE(w.session().history().steps().size(), steps);
+    QTest::mouseRelease(&w.easel(), Qt::LeftButton, {}, w.at(to));
+    w.settle();
+    QCOMPARE(w.session().history().steps().size(), steps + 1);
+    QVERIFY2((nose().anchor - to).norm() < 3,
+             qPrintable(QString::number(double((nose().anchor - to).norm()))));
+    QVERIFY(nose().landmark.empty());
+    QCOMPARE(w.wrongPixels(), 0);
+    // hold it back with the layer's mask
+    const auto tinted = [&](const Vec3& p) {
+      const auto s = *nearestSample(*w.document().surface, p, 1e6f);
+      return deltaE2000(toLab(straight(colorAt(w.session().engine().composite(), s))),
+                        toLab(w.document().bare));
+    };
+    QVERIFY(tinted(to) > 4);
+    w.key(Qt::Key_K);
+    w.setBrush([](Brush& b) { b.radius = 40, b.flow = 1, b.hardness = 0.8f; });
+    w.penStroke({{w.at(to), 1.0}, {w.at(to) + QPoint(3, 0), 1.0}});
+    QVERIFY(active(w)->mask);
+    QVERIFY2(tinted(to) < 1, qPrintable(QString::number(tinted(to))));
+    w.window.undo();
+    w.settle();
+    QVERIFY(tinted(to) > 4);
+  }
+  void addsZonesOfACreatureByHand() {
+    test::DrivenWindow w(test::sphere(96, 100));
+    w.window.side().stage().goTo(1);
+    w.named<QPushButton>("empty zones")->click();
+    w.chooseColor({0.2f, 0.5f, 0.5f});
+    w.mouseStroke({w.at({20, 30, 93})});
+    w.mouseStroke({w.at({-40, -30, 86})});
+    const ZoneSet* zones = zonesOf(*active(w)->source);
+    QCOMPARE(zones->zones.size(), size_t{2});
+    QCOMPARE(w.session().tools().zone(), 1);
+    // a slider of the chosen zone: live while it moves, one step when it rests
+    w.window.side().show(SideColumn::Page::Layer);
+    ValueSlider* strength = nullptr;
+    for (auto* s : w.window.findChildren<ValueSlider*>())
+      if (s->isVisible() && s->accessibleName() == "Strength") strength = s;
+    QVERIFY(strength);
+    const size_t steps = w.session().history().steps().size();
+    QTest::mousePress(strength, Qt::LeftButton, {}, QPoint(strength->width() / 2, 27));
+    QTest::mouseRelease(strength, Qt::LeftButton, {}, QPoint(strength->width() / 2, 27));
+    QCOMPARE(w.session().history().steps().size(), steps + 1);
+    QVERIFY(std::abs(zonesOf(*active(w)->source)->zones[1].strength - 0.5f) < 0.05f);
+    QCOMPARE(w.wrongPixels(), 0);
+  }
+  void picksFromTheBoard() {
+    test::DrivenWindow w(test::sphere(32, 10));
+    const demo::DemoPicture picture = demo::boardPictures()[2];
+    QVERIFY(writePicture(w.folder() / "cheek.png", picture.size, picture.pixels));
+    Board& board = w.window.side().board();
+    w.window.side().show(SideColumn::Page::Board);
+    board.add({w.path(w.folder() / "cheek.png"), w.path(w.folder() / "nowhere.png")});
+    QCOMPARE(w.document().board.size(), size_t{1});
+    auto* view = w.named<PictureView>("board picture");
+    QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(view->width() / 2, view->height() / 2));
+    const EncodedColor picked = w.session().tools().color();
+    QVERIFY(deltaE2000(toLab(picked), toLab(meanColor(*w.document().board[0].data, 480, 360, 5))) < 1.5);
+    QCOMPARE(w.session().tools().pinned(true), std::optional(picked));
+    // and one from the sculpt, with the same key: the pair reads their difference
+    w.key(Qt::Key_P);
+    w.mouseStroke({w.at({0, 0, 10})});
+    QCOMPARE(board.pinned().reading(),
+             QString("ΔE %1").arg(deltaE2000(toLab(picked), toLab(w.document().bare)), 0, 'f', 1));
+    // pan and zoom are kept in the document, and undone
+    QWheelEvent wheel(QPointF(40, 40), view->mapToGlobal(QPointF(40, 40)), {}, {0, 480}, Qt::NoButton,
+                      Qt::NoModifier, Qt::NoScrollPhase, false);
+    QCoreApplication::sendEvent(view, &wheel);
+    QVERIFY(w.document().board[0].nearer > 1.5f);
+    w.window.undo();
+    QCOMPARE(w.document().board[0].nearer, 1.f);
+    board.takePalette();
+    awaitBackground(w);
+    QCOMPARE(board.palette().colors().size(), size_t{12});
+    // paste: a picture from the clipboard
+    QImage image(30, 20, QImage::Format_RGB32);
+    image.fill(QColor(10, 200, 30));
+    QGuiApplication::clipboard()->setImage(image);
+    QTest::qWait(50);
+    QVERIFY(board.paste());
+    QCOMPARE(w.document().board.size(), size_t{2});
+    QCOMPARE(toHex(meanColor(*w.document().board[1].data, 5, 5, 3)), std::string("#0ac81e"));
+    w.easel().setBehind(image);
+    w.settle();
+    QCOMPARE(w.easel().pictureNow().pixelColor(4, w.easel().height() / 2), QColor(10, 200, 30));
+  }
+  void masksFromMapsAndColours() {
+    test::DrivenWindow w(twoParts());
+    w.session().apply(withFillLayer(w.document(), "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f}), "fill");
+    w.window.side().show(SideColumn::Page::Layer);
+    w.named<QPushButton>("add map")->click();
+    awaitBackground(w);
+    QCOMPARE(active(w)->recipe.size(), size_t{1});
+    auto* kind = w.named<QComboBox>("map kind");
+    kind->setCurrentIndex(static_cast<int>(MapKind::Exposure));
+    emit kind->activated(static_cast<int>(MapKind::Exposure));
+    awaitBackground(w);
+    QCOMPARE(active(w)->recipe.front().map.kind, MapKind::Exposure);
+    QVERIFY(w.document().maps->has(active(w)->recipe.front().map));
+    QCOMPARE(w.wrongPixels(), 0);
+    // a colour range, asked for in its dialog and seen while it is open
+    w.session().chooseLayer(w.document().layers.front()->id);
+    QTimer::singleShot(0, &w.window, [&] {
+      for (QWidget* top : QApplication::topLevelWidgets())
+        if (auto* dialog = qobject_cast<QDialog*>(top); dialog && dialog->objectName() == "color range")
+          dialog->accept();
+    });
+    ColorRange range;
+    w.chooseColor({0.7f, 0.5f, 0.4f});
+    QVERIFY(askColorRange(&w.window, w.session(), w.document().activeLayer, range));
+    QCOMPARE(range.colors, std::vector<EncodedColor>{(EncodedColor{0.7f, 0.5f, 0.4f})});
+  }
+  void theGuardHoldsAndIsStriped() {
+    test::DrivenWindow w(test::sphere(64, 10));
+    w.setBrush([](Brush& b) { b.radius = 3, b.flow = 1, b.hardness = 0.9f, b.pressureSize = false; });
+    const QPoint middle = w.at({0, 0, 10});
+    const QRgb plain = w.easel().pictureNow().pixel(middle);
+    w.key(Qt::Key_G);
+    w.penStroke({{middle, 1.0}, {middle + QPoint(2, 0), 1.0}});
+    QVERIFY(w.document().guard);
+    QVERIFY(w.easel().pictureNow().pixel(middle) != plain);
+    w.key(Qt::Key_H);
+    w.settle();
+    QCOMPARE(w.easel().pictureNow().pixel(middle), plain);
+    w.key(Qt::Key_A);
+    w.chooseColor({1, 0, 0});
+    w.penStroke({{middle, 1.0}, {w.at({3.6f, 0, 9.33f}), 1.0}});
+    QCOMPARE(w.colorNear({0, 0, 10}).a, uint16_t{0});
+    QVERIFY(colorAt(w.painted(), *nearestSample(*w.document().surface, {4.2f, 0, 9.07f}, 100)).a > 60000);
+  }
+  void mixesSkinTones() {
+    test::DrivenWindow w(test::sphere(24, 10));
+    auto* field = w.named<ToneField>("tone field");
+    QTest::mousePress(field, Qt::LeftButton, {}, QPoint(field->width() / 2, field->height() / 4));
+    const SkinTone tone = field->tone();
+    QVERIFY(std::abs(tone.blood - 0.5f) < 0.02f && std::abs(tone.melanin - 0.25f) < 0.02f);
+    QCOMPARE(w.session().tools().color(), colorOf(tone));
+    // a skin colour from elsewhere moves the marker to its nearest tone
+    w.chooseColor(colorOf({0.6f, 0.3f, 0.2f}));
+    QVERIFY(std::abs(field->tone().melanin - 0.6f) < 0.06f);
+    w.session().tools().setGreyLock(true);
+    w.chooseColor({0.9f, 0.3f, 0.1f});
+    const EncodedColor c = w.session().tools().color();
+    QVERIFY(c.r == c.g && c.g == c.b);
+    QVERIFY(std::abs(toLab(c).l - toLab(EncodedColor{0.9f, 0.3f, 0.1f}).l) < 0.5);
+  }
+  void checksValues() {
+    test::DrivenWindow w(test::sphere(48, 10));
+    w.easel().setView(View::Value);
+    w.easel().valueBar().set({3, 4});
+    w.settle();
+    QTRY_VERIFY(std::ranges::any_of(w.easel().valueBar().histogram(), [](uint32_t n) { return n > 100; }));
+    const int middle = qRed(w.easel().pictureNow().pixel(w.at({0, 0, 10})));
+    QVERIFY(middle == 0 || middle == 128 || middle == 127 || middle == 255);
+    w.easel().setView(View::Skin);
+    QVERIFY(!w.easel().valueBar().isVisible());
+  }
+  void backgroundWorkCanBeCancelled() {
+    test::DrivenWindow w(test::sphere(24, 10));
+    std::atomic<bool> started = false;
+    Outcome result = Done{};
+    bool over = false;
+    w.session().background().start(
+        "Waiting",
+        [&](const Progress& p) -> Outcome {
+          started = true;
+          while (report(p, 0.5f)) std::this_thread::sleep_for(std::chrono::milliseconds(5));
+          return cancelledError();
+        },
+        [&](const Outcome& o) {
+          result = o;
+          over = true;
+        });
+    while (!started) QTest::qWait(5);
+    auto* cancel = w.named<QPushButton>("cancel background");
+    QTRY_VERIFY(cancel->isVisible());
+    cancel->click();
+    QTRY_VERIFY(over);
+    QVERIFY(!result && isCancelled(result.error()));
+    QTRY_VERIFY(!cancel->isVisible());
+  }
+};
+
+JUVENOR_TEST(TestSkinWindow)
+}  // namespace juvenor::app
+#include "test_skin_window.moc"
