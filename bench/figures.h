@@ -28,6 +28,7 @@ std::string milliseconds(double seconds);
 void benchPainting();
 void benchComposite();
 void benchEasel();
+void benchSurface();
 void benchFiles();
 void benchMemory();
 

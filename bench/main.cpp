@@ -78,11 +78,9 @@ int main(int argc, char** argv) {
   qputenv("QT_QPA_PLATFORM", "offscreen");
   const QGuiApplication application(argc, argv);
   benchmark::Initialize(&argc, argv);
-  const std::pair<std::string, void (*)()> all[] = {{"painting", benchPainting},
-                                                    {"composite", benchComposite},
-                                                    {"easel", benchEasel},
-                                                    {"files", benchFiles},
-                                                    {"memory", benchMemory}};
+  const std::pair<std::string, void (*)()> all[] = {
+      {"painting", benchPainting}, {"composite", benchComposite}, {"easel", benchEasel},
+      {"surface", benchSurface},   {"files", benchFiles},         {"memory", benchMemory}};
   for (const auto& [name, run] : all)
     if (argc < 2 || name == argv[1]) run();
   fmt::print("| What | Measured | Limit, same run | Ratio | Aim |\n|---|---|---|---|---|\n");

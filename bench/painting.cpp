@@ -58,7 +58,7 @@ Cost dabCost(size_t points, const char* ink) {
 }  // namespace
 
 void benchPainting() {
-  for (const char* ink : {"lay", "blend"}) {
+  for (const char* ink : {"lay", "blend", "smear"}) {
     const Cost small = dabCost(250'000, ink), middle = dabCost(2'000'000, ink),
                large = dabCost(8'000'000, ink);
     add({fmt::format("{} dab, a sample, 2 M points", ink), fmt::format("{:.1f} ns", middle.perSample * 1e9),

@@ -54,13 +54,13 @@ class TestSkinWindow : public QObject {
     QCOMPARE(w.session().history().steps().size(), steps + 1);
     QCOMPARE(active(w)->stratum, Stratum::Flesh);
     QCOMPARE(w.colorNear({0, 19, 0}), opaque16(crest));
-    QCOMPARE(w.colorNear({0, 0, 10}), opaque16(w.document().wells[1]));
+    QCOMPARE(w.colorNear({0, 0, 10}), opaque16(w.document().wells[2]));
     // an unticked part stays
     table->item(0, 0)->setCheckState(Qt::Unchecked);
     w.chooseColor({0, 0, 1});
     QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, tone);
     w.named<QPushButton>("fill parts")->click();
-    QCOMPARE(w.colorNear({0, 0, 10}), opaque16(w.document().wells[1]));
+    QCOMPARE(w.colorNear({0, 0, 10}), opaque16(w.document().wells[2]));
     QCOMPARE(w.colorNear({0, 19, 0}), opaque16({0, 0, 1}));
   }
   void placesLandmarksLaysZonesDragsOneAndMasksIt() {

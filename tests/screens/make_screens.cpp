@@ -109,10 +109,15 @@ void showKeeper(test::DrivenWindow& w, const QDir& folder) {
   keep(w.window, folder.filePath("keeper.png"));
   w.session().chooseLayer(layerNamed(w, "Hue zones"));
   w.window.side().stage().goTo(1);
+  w.window.side().show(app::SideColumn::Page::Layer);
   w.session().tools().setTool(app::Tool::Zones);
   w.session().tools().setZone(6);
   w.settle();
   keep(w.window, folder.filePath("zones.png"));
+  w.easel().setView(View::Flat);
+  w.settle();
+  keep(w.window, folder.filePath("zones-flat.png"));
+  w.easel().setView(View::Skin);
   // the two that the front page of the docs shows side by side
   app::Viewing viewing = w.easel().viewing();
   viewing.size = {620, 700};

@@ -15,19 +15,13 @@
 #include <QVBoxLayout>
 
 #include "app/board/picture_view.h"
+#include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
 #include "app/style/style.h"
 #include "core/sculpt/formats.h"
 
 namespace juvenor::app {
 namespace {
-
-QLabel* quiet(const QString& text) {
-  auto* label = new QLabel(text);
-  label->setProperty("quiet", true);
-  label->setWordWrap(true);
-  return label;
-}
 
 QPushButton* flat(const QString& text, const QString& tip) {
   auto* b = new QPushButton(text);
@@ -53,9 +47,9 @@ Board::Board(Session& session, Easel& easel) : session_(session), easel_(easel) 
       flat(tr("+ picture"), tr("Adds pictures from files; dropping and pasting (Ctrl+V) work too"));
   head->addWidget(adding);
   column->addLayout(head);
-  empty_ =
-      quiet(tr("Gather reference here: drop pictures, paste them, or add files. Then press on one to pick "
-               "its colours."));
+  empty_ = quietLabel(
+      tr("Gather reference here: drop pictures, paste them, or add files. Then press on one to pick "
+         "its colours."));
   column->addWidget(empty_);
   auto* inside = new QWidget;
   pictures_ = new QVBoxLayout(inside);
@@ -75,7 +69,7 @@ Board::Board(Session& session, Easel& easel) : session_(session), easel_(easel) 
   averaging_->show(5);
   column->addWidget(averaging_);
   column->addWidget(buildPalette());
-  column->addWidget(quiet(tr("Pinned pair")));
+  column->addWidget(quietLabel(tr("Pinned pair")));
   pinned_ = new PinnedPair(session_);
   column->addWidget(pinned_);
   connect(averaging_, &ValueSlider::changed, this, [this](double v) {
@@ -99,7 +93,7 @@ QWidget* Board::buildPalette() {
   column->setSpacing(5);
   auto* row = new QHBoxLayout;
   row->setSpacing(0);
-  row->addWidget(quiet(tr("Palette")));
+  row->addWidget(quietLabel(tr("Palette")));
   row->addStretch();
   auto* take = flat(tr("from board"), tr("Takes the colours the pictures are made of"));
   take->setObjectName("palette from board");
@@ -196,7 +190,7 @@ void Board::refresh() {
       });
       connect(view, &PictureView::menuWanted, this, &Board::menu);
       pictures_->addWidget(view);
-      pictures_->addWidget(quiet(QString::fromStdString(p.name)));
+      pictures_->addWidget(quietLabel(QString::fromStdString(p.name)));
       views_.push_back(view);
     }
     pictures_->addStretch();

@@ -11,14 +11,31 @@
 #include "app/layer_card/layer_card.h"
 
 namespace juvenor::app {
+namespace {
 
-bool askColorRange(QWidget* parent, Session& session, uint32_t mask, ColorRange& range) {
-  QDialog dialog(parent);
-  dialog.setObjectName("color range");
-  dialog.setWindowTitle(QObject::tr("Mask from a colour range"));
+// A dialog with a column, and what closes it.
+QVBoxLayout* begin(QDialog& dialog, const char* name, const QString& title) {
+  dialog.setObjectName(name);
+  dialog.setWindowTitle(title);
   auto* column = new QVBoxLayout(&dialog);
   column->setContentsMargins(20, 16, 20, 14);
   column->setSpacing(8);
+  return column;
+}
+
+void addButtons(QDialog& dialog, QVBoxLayout* column) {
+  auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
+  buttons->button(QDialogButtonBox::Ok)->setText(QObject::tr("Make the mask"));
+  column->addWidget(buttons);
+  QObject::connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);
+  QObject::connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
+}
+
+}  // namespace
+
+bool askColorRange(QWidget* parent, Session& session, uint32_t mask, ColorRange& range) {
+  QDialog dialog(parent);
+  auto* column = begin(dialog, "color range", QObject::tr("Mask from a colour range"));
   column->addWidget(new QLabel(
       QObject::tr("Shows where the sculpt has one of these colours. Take the mixer's colour, or")));
   column->addWidget(new QLabel(QObject::tr("click a well to add it; click a colour here to drop it.")));
@@ -45,9 +62,7 @@ bool askColorRange(QWidget* parent, Session& session, uint32_t mask, ColorRange&
   column->addWidget(wells);
   column->addWidget(tolerance);
   column->addWidget(fade);
-  auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
-  buttons->button(QDialogButtonBox::Ok)->setText(QObject::tr("Make the mask"));
-  column->addWidget(buttons);
+  addButtons(dialog, column);
   const auto look = [&] {
     range.tolerance = static_cast<float>(tolerance->value());
     range.fade = static_cast<float>(fade->value());
@@ -64,9 +79,37 @@ bool askColorRange(QWidget* parent, Session& session, uint32_t mask, ColorRange&
     look();
   });
   for (ValueSlider* s : {tolerance, fade}) QObject::connect(s, &ValueSlider::settled, &dialog, look);
-  QObject::connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);
-  QObject::connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
   showChosen();
+  look();
+  return dialog.exec() == QDialog::Accepted;
+}
+
+bool askBrightness(QWidget* parent, Session& session, uint32_t mask, MaskTerm& range) {
+  QDialog dialog(parent);
+  auto* column = begin(dialog, "brightness", QObject::tr("Mask from brightness"));
+  column->addWidget(
+      new QLabel(QObject::tr("Shows where the layer is as bright as this, black 0 to white 100.")));
+  range.low = 0.6f;
+  range.high = 1;
+  range.fade = 0.15f;
+  const auto look = [&] {
+    if (auto next = withMaskFromBrightness(session.document(), mask, range)) session.preview(*next);
+  };
+  const auto slider = [&](const QString& name, const QString& tip, float MaskTerm::*member) {
+    auto* s = new ValueSlider(name, {0, 1, 100, "L*", false, 0});
+    s->setMinimumWidth(280);
+    s->setToolTip(tip);
+    s->show(static_cast<double>(range.*member));
+    column->addWidget(s);
+    QObject::connect(s, &ValueSlider::changed, &dialog,
+                     [&range, member](double v) { range.*member = static_cast<float>(v); });
+    QObject::connect(s, &ValueSlider::settled, &dialog, look);
+  };
+  slider(QObject::tr("From"), QObject::tr("The darkest that shows fully"), &MaskTerm::low);
+  slider(QObject::tr("To"), QObject::tr("The brightest that shows fully"), &MaskTerm::high);
+  slider(QObject::tr("Soft edge"), QObject::tr("Over which further difference the mask fades out"),
+         &MaskTerm::fade);
+  addButtons(dialog, column);
   look();
   return dialog.exec() == QDialog::Accepted;
 }

@@ -8,23 +8,13 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
+#include "app/controls/labels.h"
 #include "app/layer_card/ramp_bar.h"
 #include "app/layer_card/term_editor.h"
 #include "app/layer_card/zone_editor.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
-namespace {
-
-QLabel* quiet(const QString& text) {
-  auto* label = new QLabel(text);
-  label->setProperty("quiet", true);
-  label->setWordWrap(true);
-  return label;
-}
-
-}  // namespace
-
 LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_(easel) {
   auto* outer = new QVBoxLayout(this);
   outer->setContentsMargins(0, 0, 0, 0);
@@ -34,7 +24,7 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   column->setSpacing(6);
   name_ = new QLabel;
   name_->setProperty("title", true);
-  kind_ = quiet({});
+  kind_ = quietLabel({});
   column->addWidget(name_);
   column->addWidget(kind_);
   zones_ = new ZoneEditor(session_);
@@ -71,10 +61,10 @@ QWidget* LayerCard::buildMaps() {
   column->setSpacing(4);
   auto* head = new QHBoxLayout;
   head->setSpacing(2);
-  mapsTitle_ = quiet({});
+  mapsTitle_ = quietLabel({});
   mapsTitle_->setWordWrap(false);
   column->addWidget(mapsTitle_);
-  head->addWidget(quiet(tr("See")));
+  head->addWidget(quietLabel(tr("See")));
   looks_ = new QButtonGroup(this);
   const QStringList names{tr("skin"), tr("grey"), tr("colour")};
   const QStringList tips{tr("Shows the skin"), tr("Shows the map as brightness"),
@@ -93,6 +83,8 @@ QWidget* LayerCard::buildMaps() {
   column->addWidget(terms_);
   connect(looks_, &QButtonGroup::idClicked, this, &LayerCard::lookAtMap);
   connect(terms_, &TermEditor::changed, this, &LayerCard::keepTerms);
+  connect(&easel_, &Easel::viewingChanged, this,
+          [this] { terms_->setViewer(easel_.viewing().camera.back()); });
   connect(terms_, &TermEditor::sliding, this, [this] {
     // only what is there already can be shown while a slider moves
     for (const MaskTerm& t : terms_->recipe())
@@ -108,7 +100,7 @@ QWidget* LayerCard::buildPainted() {
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 6, 0, 0);
   column->setSpacing(4);
-  column->addWidget(quiet(tr("Painted mask")));
+  column->addWidget(quietLabel(tr("Painted mask")));
   auto* row = new QHBoxLayout;
   row->setSpacing(3);
   maskButton_ = new QPushButton(tr("Mask …"));
@@ -225,11 +217,11 @@ void LayerCard::maskMenu() {
     session_.apply(withMaskFromColors(session_.document(), id, range.colors, range.tolerance, range.fade),
                    tr("Mask from colours"));
   });
-  act(tr("From brightness: the light half"), tr("Mask from brightness"), [](const Document& x, uint32_t i) {
-    MaskTerm term;
-    term.low = 0.6f;
-    term.fade = 0.25f;
-    return withMaskFromBrightness(x, i, term);
+  menu.addAction(tr("From brightness …"), this, [this, id] {
+    MaskTerm range;
+    if (!askBrightness(this, session_, id, range)) return session_.endPreview();
+    session_.settleStrokes();
+    session_.apply(withMaskFromBrightness(session_.document(), id, range), tr("Mask from brightness"));
   });
   if (!l->recipe.empty())
     act(tr("From its maps, laid down"), tr("Mask from maps"),

@@ -50,5 +50,7 @@ struct ColorRange {
   float tolerance = 8, fade = 4;
 };
 bool askColorRange(QWidget* parent, Session& session, uint32_t mask, ColorRange& range);
+/// Asks for the range of brightness (L* of the layer) a mask shows.
+bool askBrightness(QWidget* parent, Session& session, uint32_t mask, MaskTerm& range);
 
 }  // namespace juvenor::app

@@ -84,6 +84,7 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   direction_ = new QComboBox;
   direction_->setToolTip(tr("The direction that counts"));
   for (const NamedDirection& d : kDirections) direction_->addItem(tr(d.name));
+  direction_->addItem(tr("from the viewer now"));
   column->addWidget(direction_);
   const auto slider = [&](const QString& name, const QString& tip, const ValueSlider::Scale& scale,
                           auto member) {
@@ -126,8 +127,14 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   });
   connect(combine_, &QComboBox::activated, this,
           [this](int c) { edit([&](MaskTerm& t) { t.combine = static_cast<MaskCombine>(c); }, true); });
-  connect(direction_, &QComboBox::activated, this,
-          [this](int d) { edit([&](MaskTerm& t) { t.map.direction = kDirections[d].direction; }, true); });
+  connect(direction_, &QComboBox::activated, this, [this](int d) {
+    edit(
+        [&](MaskTerm& t) {
+          const bool named = d < static_cast<int>(std::size(kDirections));
+          t.map.direction = named ? kDirections[d].direction : viewer_;
+        },
+        true);
+  });
 }
 
 const MaskTerm* TermEditor::term() const {
@@ -188,6 +195,7 @@ void TermEditor::refresh() {
         {0.0005 * static_cast<double>(diagonal_), 0.4 * static_cast<double>(diagonal_), 1, "mm", true, 2});
     scale_->show(static_cast<double>(t->map.scale));
     direction_->setVisible(facts.hasDirection);
+    direction_->setCurrentIndex(static_cast<int>(std::size(kDirections)));
     for (int d = 0; d < static_cast<int>(std::size(kDirections)); ++d)
       if ((kDirections[d].direction - t->map.direction).norm() < 1e-3f) direction_->setCurrentIndex(d);
     blur_->setScale({0, 0.08 * static_cast<double>(diagonal_), 1, "mm", false, 1});

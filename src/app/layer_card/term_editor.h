@@ -24,6 +24,8 @@ class TermEditor : public QWidget {
   /// Shows a recipe; sizes of scales go by the surface's diagonal.
   void show(const MaskRecipe& recipe, float diagonal);
   const MaskRecipe& recipe() const { return recipe_; }
+  /// Where the viewer stands as seen from the sculpt, for “from the viewer”.
+  void setViewer(const Vec3& direction) { viewer_ = direction; }
   /// The term whose settings are shown, or null when there is none.
   const MaskTerm* term() const;
 
@@ -41,6 +43,7 @@ class TermEditor : public QWidget {
 
   MaskRecipe recipe_;
   float diagonal_ = 1;
+  Vec3 viewer_ = Vec3::UnitZ();
   int chosen_ = 0;
   bool showing_ = false;
   QHBoxLayout* numbers_;

@@ -5,24 +5,15 @@
 #include <QMenu>
 #include <QVBoxLayout>
 
+#include "app/controls/labels.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
-namespace {
-
-QLabel* titled(const QString& text) {
-  auto* label = new QLabel(text);
-  label->setProperty("title", true);
-  return label;
-}
-
-}  // namespace
-
 PartsPanel::PartsPanel(Session& session) : session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 8, 8, 4);
   column->setSpacing(6);
-  column->addWidget(titled(tr("Parts")));
+  column->addWidget(titleLabel(tr("Parts")));
   list_ = new QListWidget;
   list_->setObjectName("parts");
   list_->setContextMenuPolicy(Qt::CustomContextMenu);
@@ -106,7 +97,7 @@ HistoryPanel::HistoryPanel(Session& session) : session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 4, 8, 8);
   column->setSpacing(6);
-  column->addWidget(titled(tr("History")));
+  column->addWidget(titleLabel(tr("History")));
   list_ = new QListWidget;
   list_->setObjectName("history");
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

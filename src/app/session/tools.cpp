@@ -35,6 +35,11 @@ const ToolFacts& factsOf(Tool tool) {
   return kFacts[static_cast<size_t>(tool)];
 }
 
+int stageOf(const Layer& layer) {
+  if (zonesOf(*layer.source)) return 1;
+  return layer.stratum == Stratum::Flesh ? 0 : layer.stratum == Stratum::Pigment ? 2 : 3;
+}
+
 void Tools::setTool(Tool tool) {
   if (tool_ == tool) return;
   tool_ = tool;
@@ -61,6 +66,12 @@ void Tools::setGreyLock(bool on) {
 
 void Tools::setMasksShown(bool on) {
   masksShown_ = on;
+  emit changed();
+}
+
+void Tools::setStage(int stage) {
+  if (stage_ == stage) return;
+  stage_ = stage;
   emit changed();
 }
 

@@ -8,6 +8,7 @@
 
 #include "core/brush/brush.h"
 #include "core/color/srgb.h"
+#include "core/layers/layer.h"
 
 namespace juvenor::app {
 
@@ -21,6 +22,9 @@ struct ToolFacts {
   const char* tip;
 };
 const ToolFacts& factsOf(Tool tool);
+
+/// The stage of the course a layer belongs to.
+int stageOf(const Layer& layer);
 
 class Tools : public QObject {
   Q_OBJECT
@@ -42,6 +46,9 @@ class Tools : public QObject {
   /// Whether what masks and the guard hide is striped on the easel while their tools are in hand.
   bool masksShown() const { return masksShown_; }
   void setMasksShown(bool on);
+  /// The stage of the course one is at: 0 Base, 1 Zones, …
+  int stage() const { return stage_; }
+  void setStage(int stage);
   /// The zone of the active layer whose settings are shown, and the landmark the next click places.
   int zone() const { return zone_; }
   void setZone(int zone);
@@ -60,7 +67,7 @@ class Tools : public QObject {
   EncodedColor color_{0.66f, 0.28f, 0.23f}, previous_{0.73f, 0.52f, 0.37f};
   float fillStrength_ = 1;
   bool greyLock_ = false, masksShown_ = true;
-  int zone_ = 0;
+  int zone_ = 0, stage_ = 0;
   std::string landmark_;
   std::array<std::optional<EncodedColor>, 2> pinned_;
 };

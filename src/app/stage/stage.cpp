@@ -7,23 +7,12 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "app/controls/labels.h"
 #include "app/style/style.h"
+#include "core/color/lab.h"
 
 namespace juvenor::app {
 namespace {
-
-QLabel* quiet(const QString& text) {
-  auto* label = new QLabel(text);
-  label->setProperty("quiet", true);
-  label->setWordWrap(true);
-  return label;
-}
-
-QLabel* titled(const QString& text) {
-  auto* label = new QLabel(text);
-  label->setProperty("title", true);
-  return label;
-}
 
 QVBoxLayout* columnOf(QWidget* page) {
   auto* column = new QVBoxLayout(page);
@@ -41,8 +30,19 @@ MaskTerm termOf(MapKind kind, float scale, float low, float fade, float blur = 0
   return t;
 }
 
-bool isBase(const Layer& layer) {
-  return layer.stratum == Stratum::Flesh && !zonesOf(*layer.source);
+// Which well suits a part by its name: eyes and teeth the lightest, tongue and gills the reddest, fins and
+// claws the yellowest; everything else a middle skin tone.
+EncodedColor suggestedTone(const std::string& part, const std::vector<EncodedColor>& wells) {
+  const QString name = QString::fromStdString(part).toLower();
+  const auto has = [&](std::initializer_list<const char*> words) {
+    return std::ranges::any_of(words, [&](const char* w) { return name.contains(w); });
+  };
+  const auto best = [&](auto score) { return *std::ranges::max_element(wells, {}, score); };
+  if (has({"eye", "teeth", "tooth"})) return best([](const EncodedColor& c) { return toLab(c).l; });
+  if (has({"tongue", "gill", "gum", "lip"})) return best([](const EncodedColor& c) { return toLab(c).a; });
+  if (has({"fin", "claw", "nail", "horn", "beak", "crest"}))
+    return best([](const EncodedColor& c) { return toLab(c).b; });
+  return wells[std::min<size_t>(2, wells.size() - 1)];
 }
 
 }  // namespace
@@ -64,10 +64,11 @@ Stage::Stage(Session& session) : session_(session) {
 QWidget* Stage::buildBase() {
   auto* page = new QWidget;
   auto* column = columnOf(page);
-  column->addWidget(titled(tr("Base")));
-  shareBase_ = quiet({});
+  column->addWidget(titleLabel(tr("Base")));
+  shareBase_ = quietLabel({});
   column->addWidget(shareBase_);
-  column->addWidget(quiet(tr("One tone per part, in one go. Click a tone to give it the mixer's colour.")));
+  column->addWidget(
+      quietLabel(tr("One tone per part, in one go. Click a tone to give it the mixer's colour.")));
   parts_ = new QTableWidget(0, 2);
   parts_->setObjectName("part tones");
   parts_->horizontalHeader()->hide();
@@ -91,7 +92,7 @@ QWidget* Stage::buildBase() {
       tr("Lays every ticked part's tone at the fill strength, on the active or a new base layer"));
   column->addWidget(fill);
   connect(fill, &QPushButton::clicked, this, &Stage::fillParts);
-  column->addWidget(quiet(tr("Usual first layers")));
+  column->addWidget(quietLabel(tr("Usual first layers")));
   const auto first = [&](const QString& text, const QString& tip, auto make) {
     auto* b = new QPushButton(text);
     b->setToolTip(tip);
@@ -127,11 +128,11 @@ QWidget* Stage::buildBase() {
 QWidget* Stage::buildZones() {
   auto* page = new QWidget;
   auto* column = columnOf(page);
-  column->addWidget(titled(tr("Zones")));
-  shareZones_ = quiet({});
+  column->addWidget(titleLabel(tr("Zones")));
+  shareZones_ = quietLabel({});
   column->addWidget(shareZones_);
   column->addWidget(new LandmarkGuide(session_));
-  placed_ = quiet({});
+  placed_ = quietLabel({});
   column->addWidget(placed_);
   auto* place = new QPushButton(tr("Place landmarks"));
   place->setObjectName("place landmarks");
@@ -148,9 +149,9 @@ QWidget* Stage::buildZones() {
   empty->setObjectName("empty zones");
   empty->setToolTip(tr("For creatures: then click the skin to add zones where you want them"));
   column->addWidget(empty);
-  column->addWidget(
-      quiet(tr("Drag a zone's handle to move it. Its settings are under Layer. Paint the layer's mask to "
-               "hold it back.")));
+  column->addWidget(quietLabel(
+      tr("Drag a zone's handle to move it. Its settings are under Layer. Paint the layer's mask to "
+         "hold it back.")));
   column->addStretch();
   connect(place, &QPushButton::clicked, this, [this](bool on) {
     if (!session_.isOpen()) return;
@@ -188,27 +189,26 @@ QWidget* Stage::buildPlain(int stage) {
       QT_TR_NOOP("Squint at the values; then File ▸ Export hands the colours on.")};
   auto* page = new QWidget;
   auto* column = columnOf(page);
-  column->addWidget(titled(tr(kNames[stage - 2])));
-  column->addWidget(quiet(tr(kWords[stage - 2])));
+  column->addWidget(titleLabel(tr(kNames[stage - 2])));
+  column->addWidget(quietLabel(tr(kWords[stage - 2])));
   column->addStretch();
   return page;
 }
 
 void Stage::goTo(int stage) {
   pages_->setCurrentIndex(std::clamp(stage, 0, pages_->count() - 1));
+  session_.tools().setStage(stage);
   if (session_.isOpen()) refresh();
 }
 
 void Stage::refresh() {
   const Document& d = session_.document();
-  const auto count = [&](auto belongs) {
-    return std::ranges::count_if(d.layers, [&](const auto& l) { return belongs(*l); });
+  const auto share = [&](int stage) {
+    const auto own = std::ranges::count_if(d.layers, [&](const auto& l) { return stageOf(*l) == stage; });
+    return tr("%1 of %2 layers, marked in the Strata").arg(own).arg(d.layers.size());
   };
-  const auto all = static_cast<int>(d.layers.size());
-  shareBase_->setText(tr("%1 of %2 layers").arg(count(isBase)).arg(all));
-  shareZones_->setText(tr("%1 of %2 layers")
-                           .arg(count([](const Layer& l) { return zonesOf(*l.source) != nullptr; }))
-                           .arg(all));
+  shareBase_->setText(share(0));
+  shareZones_->setText(share(1));
   const std::string& next = session_.tools().landmark();
   const LandmarkFacts* facts = landmarkFacts(next);
   placed_->setText(
@@ -218,7 +218,6 @@ void Stage::refresh() {
   if (pages_->currentIndex() == 0) refreshParts();
 }
 
-// Suggested tones come from the wells: skin for the first part, then each further one in turn.
 void Stage::refreshParts() {
   const auto& parts = session_.document().sculpt->parts;
   const auto& wells = session_.document().wells;
@@ -226,7 +225,7 @@ void Stage::refreshParts() {
     tones_.clear();
     parts_->setRowCount(static_cast<int>(parts.size()));
     for (size_t i = 0; i < parts.size(); ++i) {
-      tones_.push_back(wells.empty() ? session_.tools().color() : wells[std::min(i + 1, wells.size() - 1)]);
+      tones_.push_back(wells.empty() ? session_.tools().color() : suggestedTone(parts[i], wells));
       auto* name = new QTableWidgetItem;
       name->setFlags(Qt::ItemIsEnabled | Qt::ItemIsUserCheckable);
       name->setCheckState(Qt::Checked);

@@ -51,6 +51,9 @@ Strata::Strata(Session& session) : session_(session) {
                    tr("Blend mode"));
   });
   connect(&session_, &Session::documentChanged, this, &Strata::refresh);
+  connect(&session_.tools(), &Tools::changed, this, [this, stage = -1]() mutable {
+    if (std::exchange(stage, session_.tools().stage()) != session_.tools().stage()) rows_->update();
+  });
 }
 
 void Strata::refresh() {
@@ -77,6 +80,22 @@ void Strata::addMenu() {
       session_.apply(withFillLayer(session_.document(), tr("Fill").toStdString(), static_cast<Stratum>(s),
                                    session_.tools().color()),
                      tr("Add fill layer"));
+    });
+  menu.addSeparator();
+  menu.addAction(tr("Hue zones in Flesh"), this, [this] {
+    session_.apply(
+        withSourceLayer(session_.document(), tr("Hue zones").toStdString(), Stratum::Flesh, zoneSource({})),
+        tr("Add layer of zones"));
+    session_.tools().setTool(Tool::Zones);
+  });
+  for (int s = 2; s >= 0; --s)
+    menu.addAction(tr("Colour ramp over a map in %1").arg(tr(names[s])), this, [this, s] {
+      MaskTerm term;
+      term.map = usualMap(MapKind::Elevation, session_.document().surface->bounds.diagonal());
+      const EncodedColor color = session_.tools().color();
+      session_.apply(withSourceLayer(session_.document(), tr("Ramp").toStdString(), static_cast<Stratum>(s),
+                                     rampSource({term}, {{0, color, 0}, {1, color, 1}})),
+                     tr("Add colour ramp"));
     });
   menu.exec(QCursor::pos());
 }

@@ -155,7 +155,8 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   p.drawImage(QRectF(r.left() + 26, r.center().y() - 12, 26, 26),
               thumbnails_.of(session_.document(), *layer));
   p.restore();
-  p.setPen(Qt::white);
+  // the layers that belong to the stage one is at stand out
+  p.setPen(stageOf(*layer) == session_.tools().stage() ? look::kAccent : QColor(Qt::white));
   const QRect text(r.left() + 60, r.top() + 3, r.width() - 60 - 74, 16);
   p.drawText(text, Qt::AlignVCenter,
              p.fontMetrics().elidedText(QString::fromStdString(layer->name), Qt::ElideRight, text.width()));
@@ -167,7 +168,9 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
       QString::fromUtf8(blendModeLabel(layer->blend).data(),
                         static_cast<int>(blendModeLabel(layer->blend).size())),
       QString::fromUtf8(layer->source->kind().data(), static_cast<int>(layer->source->kind().size()))};
-  if (layer->mask) facts << tr("mask");
+  if (const std::string remark = layer->source->remark(); !remark.empty())
+    facts.back() = QString::fromStdString(remark);
+  if (layer->mask || !layer->recipe.empty()) facts << tr("mask");
   if (layer->locked) facts << tr("locked");
   p.drawText(text.translated(0, 16), Qt::AlignVCenter,
              p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, text.width()));

@@ -60,6 +60,18 @@ class PatchGrid {
           }
     return out;
   }
+  /// Moves a sample's values toward what the grid holds at a place, `amount` (0…1) of the way.
+  void drawToward(const Place& place, WorkingField& field, uint32_t sample, float amount,
+                  float dither) const {
+    const Cell to = at(place);
+    if (to[4] <= 0) return;
+    const WorkingField::Page& page = field.page(sample);
+    const size_t i = sample % kChunkSize;
+    for (int p = 0; p < field.planes(); ++p) {
+      const float from = page.now[p][i], way = to[static_cast<size_t>(p)] / to[4] - from;
+      page.now[p][i] = static_cast<uint16_t>(std::clamp(from + way * amount + dither, 0.f, 65535.f));
+    }
+  }
   Cell& cell(int x, int y) { return cells_[index(x, y)]; }
 
  private:

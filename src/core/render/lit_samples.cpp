@@ -1,22 +1,14 @@
-#include <tbb/parallel_for.h>
-
 #include <cmath>
 
+#include "core/parallel.h"
 #include "core/render/picture.h"
 
 namespace juvenor {
 namespace {
 
-template <class F>
-void eachSample(const Surface& surface, F&& body) {
-  tbb::parallel_for(tbb::blocked_range<size_t>(0, surface.size(), 4096), [&](const auto& range) {
-    for (size_t s = range.begin(); s != range.end(); ++s) body(s);
-  });
-}
-
 std::vector<LitSample> smoothed(const Surface& surface, const std::vector<LitSample>& in) {
   std::vector<LitSample> out(in.size());
-  eachSample(surface, [&](size_t s) {
+  parallel(surface.size(), [&](size_t s) {
     std::array<uint32_t, 4> sum;
     for (size_t c = 0; c < 4; ++c) sum[c] = 2u * in[s][c];
     uint32_t weight = 2;
@@ -33,7 +25,7 @@ std::vector<LitSample> smoothed(const Surface& surface, const std::vector<LitSam
 
 std::vector<float> roughCurvature(const Surface& surface) {
   std::vector<float> raw(surface.size()), out(surface.size());
-  eachSample(surface, [&](size_t s) {
+  parallel(surface.size(), [&](size_t s) {
     float sum = 0;
     const auto around = surface.neighborsOf(s);
     for (const uint32_t n : around) {
@@ -43,7 +35,7 @@ std::vector<float> roughCurvature(const Surface& surface) {
     raw[s] = around.empty() ? 0 : sum / static_cast<float>(around.size());
   });
   for (int pass = 0; pass < 2; ++pass) {
-    eachSample(surface, [&](size_t s) {
+    parallel(surface.size(), [&](size_t s) {
       float sum = raw[s];
       const auto around = surface.neighborsOf(s);
       for (const uint32_t n : around) sum += raw[n];
@@ -61,7 +53,7 @@ std::vector<LitSample> litSamples(const Surface& surface, const LightTransfer& t
   const float head = surface.bounds.diagonal();
   const std::array<float, 4> scatter{0.0085f * head, 0.003f * head, 0.0012f * head, 0.f};
   std::vector<LitSample> out(surface.size());
-  eachSample(surface, [&](size_t s) {
+  parallel(surface.size(), [&](size_t s) {
     for (size_t c = 0; c < 4; ++c) {
       const float e =
           transfer.irradiance(s, surface.normals[s], nine, std::min(0.8f, scatter[c] * curvature[s]));

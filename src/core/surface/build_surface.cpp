@@ -1,11 +1,11 @@
 // From a sculpt to samples. The space-filling curve is Hilbert's, by John Skilling, "Programming the Hilbert
 // curve", AIP Conference Proceedings 707, 2004.
-#include <tbb/parallel_for.h>
 #include <tbb/parallel_sort.h>
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/parallel.h"
 #include "core/surface/surface.h"
 
 namespace juvenor {
@@ -43,13 +43,6 @@ struct Keyed {
   uint64_t key;
   uint32_t point;
 };
-
-template <class F>
-void parallel(size_t count, F&& body) {
-  tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 8192), [&](const auto& range) {
-    for (size_t i = range.begin(); i != range.end(); ++i) body(i);
-  });
-}
 
 // Points in the order part, curve, position; coincident points of a part become neighbours in the list.
 std::vector<Keyed> curveOrder(const TriangleSoup& soup, const Box& bounds) {

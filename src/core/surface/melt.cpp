@@ -3,22 +3,16 @@
 // moment.
 #include "core/surface/melt.h"
 
-#include <tbb/parallel_for.h>
 #include <tbb/parallel_reduce.h>
 
 #include <cmath>
+
+#include "core/parallel.h"
 
 namespace juvenor {
 namespace {
 
 using Values = std::vector<float>;
-
-template <class F>
-void parallel(size_t count, F&& body) {
-  tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 8192), [&](const auto& range) {
-    for (size_t i = range.begin(); i != range.end(); ++i) body(i);
-  });
-}
 
 // The same sum whatever the threads do.
 template <class F>

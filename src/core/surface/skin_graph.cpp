@@ -1,42 +1,14 @@
 #include "core/surface/skin_graph.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <cmath>
+
+#include "core/parallel.h"
 
 namespace juvenor {
 namespace {
 
 constexpr size_t kFewNodes = 64;
-
-template <class F>
-void parallel(size_t count, F&& body) {
-  tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 2048), [&](const auto& range) {
-    for (size_t i = range.begin(); i != range.end(); ++i) body(i);
-  });
-}
-
-// Half the sum of the cotangents of the angles across the edge a–b.
-float cotangentWeight(const Surface& surface, uint32_t a, uint32_t b) {
-  const auto left = surface.neighborsOf(a), right = surface.neighborsOf(b);
-  const Vec3 &p = surface.positions[a], &q = surface.positions[b];
-  float sum = 0;
-  for (size_t i = 0, k = 0; i < left.size() && k < right.size();) {
-    if (left[i] < right[k]) {
-      ++i;
-    } else if (left[i] > right[k]) {
-      ++k;
-    } else {
-      const Vec3 u = p - surface.positions[left[i]], v = q - surface.positions[left[i]];
-      const float sine = u.cross(v).norm();
-      if (sine > 0) sum += u.dot(v) / sine;
-      ++i;
-      ++k;
-    }
-  }
-  return std::max(0.f, 0.5f * sum);
-}
 
 float ownArea(const Surface& surface, uint32_t sample) {
   const float least = 1e-6f * surface.spacing * surface.spacing + 1e-30f;
@@ -131,6 +103,28 @@ SkinGraph merged(const SkinGraph& fine, const std::vector<uint32_t>& piece, uint
 
 }  // namespace
 
+Cotangents cotangentsAcross(const Surface& surface, uint32_t a, uint32_t b) {
+  const auto left = surface.neighborsOf(a), right = surface.neighborsOf(b);
+  const Vec3 &p = surface.positions[a], &q = surface.positions[b];
+  Cotangents out;
+  // both lists are sorted; what stands in both lies across
+  for (size_t i = 0, k = 0; i < left.size() && k < right.size();) {
+    if (left[i] < right[k]) {
+      ++i;
+    } else if (left[i] > right[k]) {
+      ++k;
+    } else {
+      const Vec3 u = p - surface.positions[left[i]], v = q - surface.positions[left[i]];
+      const float sine = u.cross(v).norm();
+      if (sine > 0) out.sum += u.dot(v) / sine;
+      ++out.sides;
+      ++i;
+      ++k;
+    }
+  }
+  return out;
+}
+
 SkinGraph skinGraph(const Surface& surface) {
   SkinGraph out;
   out.positions = surface.positions;
@@ -142,7 +136,7 @@ SkinGraph skinGraph(const Surface& surface) {
     const auto sample = static_cast<uint32_t>(s);
     out.areas[s] = ownArea(surface, sample);
     for (uint32_t e = out.start[s]; e < out.start[s + 1]; ++e)
-      out.weights[e] = cotangentWeight(surface, sample, out.neighbors[e]);
+      out.weights[e] = std::max(0.f, 0.5f * cotangentsAcross(surface, sample, out.neighbors[e]).sum);
   });
   return out;
 }
@@ -162,7 +156,8 @@ SkinGraph skinGraph(const Surface& surface, std::span<const uint32_t> samples) {
   out.weights.resize(out.neighbors.size());
   parallel(samples.size(), [&](size_t i) {
     for (uint32_t e = out.start[i]; e < out.start[i + 1]; ++e)
-      out.weights[e] = cotangentWeight(surface, samples[i], samples[out.neighbors[e]]);
+      out.weights[e] =
+          std::max(0.f, 0.5f * cotangentsAcross(surface, samples[i], samples[out.neighbors[e]]).sum);
   });
   return out;
 }

@@ -19,6 +19,13 @@ struct SkinGraph {
   size_t size() const { return positions.size(); }
 };
 
+/// The cotangents of the angles across an edge, and how many triangles lie on it.
+struct Cotangents {
+  float sum = 0;
+  int sides = 0;
+};
+Cotangents cotangentsAcross(const Surface& surface, uint32_t a, uint32_t b);
+
 /// The whole surface: node i is sample i. Edge weights are the cotangents of the angles across (Pinkall and
 /// Polthier 1993), negative ones taken as 0.
 SkinGraph skinGraph(const Surface& surface);

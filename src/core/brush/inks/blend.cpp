@@ -21,18 +21,9 @@ class Blend final : public Ink {
       grid.add(places_[k], field, s, std::max(surface.areas[s], 1e-20f));
     }
     const PatchGrid soft = grid.smoothed();
-    for (size_t k = 0; k < n; ++k) {
-      const PatchGrid::Cell to = soft.at(places_[k]);
-      if (to[4] <= 0) continue;
-      const WorkingField::Page& page = field.page(footprint.samples[k]);
-      const size_t i = footprint.samples[k] % kChunkSize;
-      const float amount = std::min(dab.flow, dab.opacity) * footprint.weights[k];
-      for (int p = 0; p < field.planes(); ++p) {
-        const float from = page.now[p][i];
-        page.now[p][i] = static_cast<uint16_t>(
-            std::clamp(from + (to[static_cast<size_t>(p)] / to[4] - from) * amount + dither_, 0.f, 65535.f));
-      }
-    }
+    const float strength = std::min(dab.flow, dab.opacity);
+    for (size_t k = 0; k < n; ++k)
+      soft.drawToward(places_[k], field, footprint.samples[k], strength * footprint.weights[k], dither_);
   }
 
  private:

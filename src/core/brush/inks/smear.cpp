@@ -19,12 +19,13 @@ class Smear final : public Ink {
         held.full ? Eigen::Quaternionf::FromTwoVectors(held.normal, normal) : Eigen::Quaternionf::Identity();
     const Vec3 u = held.full ? Vec3(turn * held.u) : Vec3(normal.unitOrthogonal()), v = normal.cross(u);
     places_.resize(n);
+    const float strength = std::min(dab.flow, dab.opacity);
     PatchGrid taken;
     for (size_t k = 0; k < n; ++k) {
       const uint32_t s = footprint.samples[k];
       const Vec3 offset = (surface.positions[s] - dab.at.position) / dab.radius;
       places_[k] = PatchGrid::placeOf({offset.dot(u), offset.dot(v)});
-      if (held.full) layDown(dab, s, footprint.weights[k], places_[k], held.grid, field);
+      if (held.full) held.grid.drawToward(places_[k], field, s, strength * footprint.weights[k], dither_);
       taken.add(places_[k], field, s, std::max(surface.areas[s], 1e-20f));
     }
     if (held.full) keepSome(held.grid, taken);
@@ -60,20 +61,6 @@ class Smear final : public Ink {
         if (held[4] <= 0) continue;
         for (size_t c = 0; c < 4; ++c) now[c] += kKept * (held[c] / held[4] * now[4] - now[c]);
       }
-  }
-
-  void layDown(const Dab& dab, uint32_t s, float weight, const PatchGrid::Place& place, const PatchGrid& grid,
-               WorkingField& field) const {
-    const PatchGrid::Cell carried = grid.at(place);
-    if (carried[4] <= 0) return;
-    const WorkingField::Page& page = field.page(s);
-    const size_t i = s % kChunkSize;
-    const float amount = std::min(dab.flow, dab.opacity) * weight;
-    for (int p = 0; p < field.planes(); ++p) {
-      const float from = page.now[p][i];
-      page.now[p][i] = static_cast<uint16_t>(std::clamp(
-          from + (carried[static_cast<size_t>(p)] / carried[4] - from) * amount + dither_, 0.f, 65535.f));
-    }
   }
 
   std::vector<Held> held_;

@@ -97,11 +97,7 @@ class TestDistanceReference : public QObject {
         d = *withLandmark(d, key, place);
       return *withUsualZones(d);
     };
-#ifdef JUVENOR_SANITIZED
-    const Document coarse = dressed(20'000), fine = dressed(60'000);  // the full sizes run without sanitizers
-#else
     const Document coarse = dressed(300'000), fine = dressed(2'000'000);
-#endif
     const ColorField a = compositeOf(coarse.layers, *coarse.maps, coarse.bare),
                      b = compositeOf(fine.layers, *fine.maps, fine.bare);
     double sum = 0, worst = 0;
