@@ -50,7 +50,7 @@ double bareRays(const Rays& rays) {
           blocked += here;
         });
       },
-      1);
+      2);
 }
 
 void benchMaps(const Document& d) {
@@ -65,15 +65,15 @@ void benchMaps(const Document& d) {
   };
   against("occlusion map",
           secondsOf(
-              "occlusion", [&] { (void)occlusion(*rays, 0.1f * diagonal); }, 1),
+              "occlusion", [&] { (void)occlusion(*rays, 0.1f * diagonal); }, 2),
           bare, "bare rays", "≤ 1.2");
   against("thickness map",
           secondsOf(
-              "thickness", [&] { (void)thickness(*rays, 0.12f * diagonal); }, 1),
+              "thickness", [&] { (void)thickness(*rays, 0.12f * diagonal); }, 2),
           bare, "bare rays", "≤ 2");
   against("exposure map",
           secondsOf(
-              "exposure", [&] { (void)exposure(*rays, Vec3::UnitY()); }, 1),
+              "exposure", [&] { (void)exposure(*rays, Vec3::UnitY()); }, 2),
           bare, "bare rays", "≤ 1.2");
   against("ladder to melt along",
           secondsOf(

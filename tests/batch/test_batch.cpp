@@ -11,6 +11,7 @@
 #include "core/document/store.h"
 #include "core/export/picture_file.h"
 #include "core/layers/composite.h"
+#include "core/photo/picture_data.h"
 #include "core/render/still.h"
 #include "demo/demo.h"
 #include "support/made.h"
@@ -162,6 +163,25 @@ class TestBatch : public QObject {
     QVERIFY(!d.guard);
     // the maps were measured and lie in the document
     QVERIFY(d.maps->has({MapKind::Occlusion, 0, Vec3::UnitY()}));
+  }
+  void shotsShowMapsAndSteps() {
+    const auto doc = text(*folder_ / "shot.juvenor");
+    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
+    const auto shot = [&](const char* name, const QStringList& more) {
+      const auto file = *folder_ / name;
+      const Answer answer = batch(QStringList{"shot", doc, "-o", text(file), "--size", "64x48"} + more);
+      if (answer.code != 0) qWarning("%s", qPrintable(answer.problem));
+      const auto picture = readPicture(file);
+      return picture ? (*picture)->pixels : std::vector<uint32_t>();
+    };
+    const auto plain = shot("a.png", {"--view", "value"}),
+               cut = shot("b.png", {"--view", "value", "--steps", "2"}),
+               map = shot("c.png", {"--map", "{\"map\": \"elevation\"}"});
+    QCOMPARE(plain.size(), size_t{64 * 48});
+    QVERIFY(cut.size() == plain.size() && cut != plain);
+    QVERIFY(map.size() == plain.size() && map != plain);
+    QCOMPARE(batch({"shot", doc, "-o", text(*folder_ / "d.png"), "--map", "{\"map\": \"shine\"}"}).code, 1);
+    QCOMPARE(batch({"shot", doc, "-o", text(*folder_ / "d.png"), "--steps", "12"}).code, 1);
   }
   void paletteAndTone() {
     const demo::DemoPicture picture = demo::boardPictures()[1];

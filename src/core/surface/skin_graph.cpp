@@ -10,6 +10,13 @@ namespace {
 
 constexpr size_t kFewNodes = 64;
 
+// Needles of triangles would give weights beyond what floats can add up; what flows this well is level
+// anyway.
+float edgeWeight(const Surface& surface, uint32_t a, uint32_t b) {
+  constexpr float kMost = 8;
+  return std::clamp(0.5f * cotangentsAcross(surface, a, b).sum, 0.f, kMost);
+}
+
 float ownArea(const Surface& surface, uint32_t sample) {
   const float least = 1e-6f * surface.spacing * surface.spacing + 1e-30f;
   return std::max(surface.areas[sample], least);
@@ -136,7 +143,7 @@ SkinGraph skinGraph(const Surface& surface) {
     const auto sample = static_cast<uint32_t>(s);
     out.areas[s] = ownArea(surface, sample);
     for (uint32_t e = out.start[s]; e < out.start[s + 1]; ++e)
-      out.weights[e] = std::max(0.f, 0.5f * cotangentsAcross(surface, sample, out.neighbors[e]).sum);
+      out.weights[e] = edgeWeight(surface, sample, out.neighbors[e]);
   });
   return out;
 }
@@ -156,8 +163,7 @@ SkinGraph skinGraph(const Surface& surface, std::span<const uint32_t> samples) {
   out.weights.resize(out.neighbors.size());
   parallel(samples.size(), [&](size_t i) {
     for (uint32_t e = out.start[i]; e < out.start[i + 1]; ++e)
-      out.weights[e] =
-          std::max(0.f, 0.5f * cotangentsAcross(surface, samples[i], samples[out.neighbors[e]]).sum);
+      out.weights[e] = edgeWeight(surface, samples[i], samples[out.neighbors[e]]);
   });
   return out;
 }

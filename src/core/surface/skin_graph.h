@@ -27,7 +27,7 @@ struct Cotangents {
 Cotangents cotangentsAcross(const Surface& surface, uint32_t a, uint32_t b);
 
 /// The whole surface: node i is sample i. Edge weights are the cotangents of the angles across (Pinkall and
-/// Polthier 1993), negative ones taken as 0.
+/// Polthier 1993), kept within 0…8.
 SkinGraph skinGraph(const Surface& surface);
 /// The piece of it over some samples (ascending); edges that leave the piece are cut.
 SkinGraph skinGraph(const Surface& surface, std::span<const uint32_t> samples);
