@@ -83,7 +83,8 @@ class TestLayerCard : public QObject {
     QCOMPARE(w.wrongPixels(), 0);
     // each is a step of its own, and goes again
     for (int i = 0; i < 5; ++i) w.window.undo();
-    QVERIFY(std::ranges::none_of(w.document().layers, [](const auto& l) { return rampContent(*l->source); }));
+    QVERIFY(std::ranges::none_of(w.document().layers,
+                                 [](const auto& l) { return rampContent(*l->source).has_value(); }));
   }
   void aRampIsChangedByItsBarAndItsTerms() {
     test::DrivenWindow w(test::sphere(48, 10));
@@ -164,6 +165,9 @@ class TestLayerCard : public QObject {
     const QPoint well(14 + 2 * span + span / 2, mixer->height() - 22);
     QMimeData data;
     data.setColorData(QColor(12, 34, 56));
+    QDragEnterEvent enter(well, Qt::CopyAction, &data, Qt::LeftButton, {});
+    QCoreApplication::sendEvent(mixer, &enter);
+    QVERIFY(enter.isAccepted());
     QDropEvent drop(well, Qt::CopyAction, &data, Qt::LeftButton, {});
     QCoreApplication::sendEvent(mixer, &drop);
     QCOMPARE(toHex(w.document().wells[2]), std::string("#0c2238"));

@@ -89,9 +89,9 @@ Result<PicturePointer> decodePicture(std::string bytes, const std::string& name)
                  name};
   OIIO::ImageBuf image(spec);
   const bool whole = input->read_image(0, 0, 0, spec.nchannels, spec.format, image.localpixels());
-  const std::string complaint = input->geterror();
-  if (!whole || spec.width < 1 || spec.height < 1)
-    return Error{fmt::format("is damaged ({})", complaint), name};
+  if (!whole || spec.width < 1 || spec.height < 1) {
+    return Error{fmt::format("is damaged ({})", input->geterror()), name};
+  }
   const OIIO::ImageBuf upright = OIIO::ImageBufAlgo::reorient(image);
   auto out = std::make_shared<PictureData>();
   out->width = upright.spec().width;
