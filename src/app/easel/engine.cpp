@@ -148,6 +148,8 @@ void Engine::handle(Document& document) {
     prepareSurface(document.surface);
     document.maps->lendRays(rays_);
   }
+  // what is still to be measured is measured before the window's questions have to wait
+  (void)prepareLayers(document.layers, *document.maps);
   const bool all = newSurface || !(document.bare == document_.bare);
   const std::vector<uint32_t> chunks =
       all ? std::vector<uint32_t>() : changedChunks(document_.layers, document.layers, *document.maps);

@@ -28,6 +28,14 @@ QString patterns(const std::vector<std::string>& endings) {
   return out.join(' ');
 }
 
+// Opened work with everything its layers need measured, so that the easel need not wait for it.
+Result<Opened> prepared(Result<Opened> opened, const Progress& progress) {
+  if (!opened) return opened;
+  const Document& shown = opened->steps[opened->current]->document;
+  if (const Outcome ready = prepareLayers(shown.layers, *shown.maps, progress); !ready) return ready.error();
+  return opened;
+}
+
 // The file a journal's work is saved in. A demo lies in the cache and is not the artist's own.
 std::filesystem::path ownFile(const LeftBehind& left) {
   const std::filesystem::path cache =
@@ -62,7 +70,8 @@ bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QStrin
       runJobFor<Opened>(this, tr("Opening %1 …").arg(title), [&](const Progress& p) -> Result<Opened> {
         auto store = Store::open(pathOf(file), true);
         if (!store) return store.error();
-        return store->read(p);
+        return prepared(store->read([&](float f) { return report(p, 0.7f * f); }),
+                        [&](float f) { return report(p, 0.7f + 0.3f * f); });
       });
   if (!opened) {
     complain(opened.error(), tr("“%1” could not be opened.").arg(title));
@@ -276,7 +285,7 @@ bool MainWindow::offerRecovery() {
     if (box.clickedButton() == drop) discard(left);
     if (box.clickedButton() != take) continue;
     auto opened = runJobFor<Opened>(this, tr("Bringing your work back …"),
-                                    [&](const Progress& p) { return recover(left, p); });
+                                    [&](const Progress& p) { return prepared(recover(left, p), p); });
     if (!opened) {
       complain(opened.error(), tr("The work could not be brought back; it stays where it is."));
       continue;
