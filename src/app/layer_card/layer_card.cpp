@@ -83,12 +83,11 @@ QWidget* LayerCard::buildMaps() {
   column->addWidget(terms_);
   connect(looks_, &QButtonGroup::idClicked, this, &LayerCard::lookAtMap);
   connect(terms_, &TermEditor::changed, this, &LayerCard::keepTerms);
-  connect(&easel_, &Easel::viewingChanged, this,
-          [this] {
-            const Viewing& v = easel_.viewing();
-            terms_->setViewer(v.camera.back());
-            looks_->button(!v.map ? 0 : v.mapLook == OverlayLook::Grey ? 1 : 2)->setChecked(true);
-          });
+  connect(&easel_, &Easel::viewingChanged, this, [this] {
+    const Viewing& v = easel_.viewing();
+    terms_->setViewer(v.camera.back());
+    looks_->button(!v.map ? 0 : v.mapLook == OverlayLook::Grey ? 1 : 2)->setChecked(true);
+  });
   connect(terms_, &TermEditor::sliding, this, [this] {
     // only what is there already can be shown while a slider moves
     for (const MaskTerm& t : terms_->recipe())

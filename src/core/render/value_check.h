@@ -16,8 +16,8 @@ struct ValueCheck {
   bool operator==(const ValueCheck&) const = default;
 };
 
-/// Blurs the sculpt's pixels among themselves, then cuts them into steps that look even (of the encoded value);
-/// pixels that show no sculpt stay, so that the outline does. 0xAARRGGBB, in place.
+/// Blurs the sculpt's pixels among themselves, then cuts them into steps that look even (of the encoded
+/// value); pixels that show no sculpt stay, so that the outline does. 0xAARRGGBB, in place.
 void checkValues(const ValueCheck& check, const VisibilityImage& visibility, std::span<uint32_t> pixels);
 
 /// How many pixels of the sculpt lie in each of 64 even steps of encoded brightness.
