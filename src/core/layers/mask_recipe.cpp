@@ -108,24 +108,22 @@ float shaped(const MaskTerm& term, float value) {
 
 Result<std::shared_ptr<const ScalarField>> maskOf(SurfaceMaps& maps, const MaskRecipe& recipe,
                                                   const Progress& progress) {
-  // maps first, each with its share of the progress; the rest is quick
-  std::vector<ReadyTerm> terms;
-  for (size_t t = 0; t < recipe.size(); ++t) {
-    auto map = softened(maps, recipe[t], [&](float f) {
-      return report(progress, (static_cast<float>(t) + f) / static_cast<float>(recipe.size()));
-    });
-    if (!map) return map.error();
-    terms.push_back({*map, {}, recipe[t].combine});
-  }
-  return maps.derived<ScalarField>(
-      "mask " + toJson(recipe).dump(), maps.size() * 2, [&]() -> Result<std::shared_ptr<const ScalarField>> {
-        for (size_t t = 0; t < recipe.size(); ++t) {
-          terms[t].table.resize(65536);
-          for (size_t v = 0; v < 65536; ++v)
-            terms[t].table[v] = to16(shaped(recipe[t], static_cast<float>(v) / 65535.f));
-        }
-        return std::make_shared<const ScalarField>(evaluated(terms, maps.size()));
+  using Mask = std::shared_ptr<const ScalarField>;
+  // every chunk under the pen asks: what is remembered must cost no more than finding it
+  return maps.derived<ScalarField>("mask " + toJson(recipe).dump(), maps.size() * 2, [&]() -> Result<Mask> {
+    std::vector<ReadyTerm> terms;
+    for (size_t t = 0; t < recipe.size(); ++t) {
+      auto map = softened(maps, recipe[t], [&](float f) {
+        return report(progress, (static_cast<float>(t) + f) / static_cast<float>(recipe.size()));
       });
+      if (!map) return map.error();
+      ReadyTerm term{*map, std::vector<uint16_t>(65536), recipe[t].combine};
+      for (size_t v = 0; v < 65536; ++v)
+        term.table[v] = to16(shaped(recipe[t], static_cast<float>(v) / 65535.f));
+      terms.push_back(std::move(term));
+    }
+    return std::make_shared<const ScalarField>(evaluated(terms, maps.size()));
+  });
 }
 
 nlohmann::json toJson(const MaskRecipe& recipe) {
