@@ -107,6 +107,12 @@ class TestSkinWindow : public QObject {
              qPrintable(QString::number(double((nose().anchor - to).norm()))));
     QVERIFY(nose().landmark.empty());
     QCOMPARE(w.wrongPixels(), 0);
+    // coming back to the stage takes the zones in hand again
+    const uint32_t zoneLayer = w.document().activeLayer;
+    w.session().chooseLayer(w.document().layers.front()->id == zoneLayer ? w.document().layers.back()->id
+                                                                         : w.document().layers.front()->id);
+    w.window.side().stage().goTo(1);
+    QCOMPARE(w.document().activeLayer, zoneLayer);
     // hold it back with the layer's mask
     const auto tinted = [&](const Vec3& p) {
       const auto s = *nearestSample(*w.document().surface, p, 1e6f);

@@ -198,7 +198,19 @@ QWidget* Stage::buildPlain(int stage) {
 void Stage::goTo(int stage) {
   pages_->setCurrentIndex(std::clamp(stage, 0, pages_->count() - 1));
   session_.tools().setStage(stage);
-  if (session_.isOpen()) refresh();
+  if (!session_.isOpen()) return;
+  // zones can be dragged at once: the topmost layer of them comes into hand
+  const LayerPointer active = layerOf(session_.document(), session_.document().activeLayer);
+  if (stage == 1 && !(active && zonesOf(*active->source))) {
+    const LayerStack layers = session_.document().layers;
+    const auto zones =
+        std::find_if(layers.rbegin(), layers.rend(), [](const auto& l) { return zonesOf(*l->source); });
+    if (zones != layers.rend()) {
+      session_.settleStrokes();
+      session_.chooseLayer((*zones)->id);
+    }
+  }
+  refresh();
 }
 
 void Stage::refresh() {
