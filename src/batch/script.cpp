@@ -128,7 +128,7 @@ Result<Document> wells(const json& step, const Document& d) {
   return out;
 }
 
-constexpr ScriptCommand kCommands[] = {
+constexpr ScriptCommand kPlainCommands[] = {
     {"add layer", addLayer},
     {"choose layer", chooseLayer},
     {"layer", changeLayer},
@@ -151,7 +151,7 @@ Outcome runStep(const json& step, const std::string& what, History& history) {
     history.goTo(history.current() + (back ? size_t(-1) : 1));
     return Done{};
   }
-  std::vector<ScriptCommand> commands(std::begin(kCommands), std::end(kCommands));
+  std::vector<ScriptCommand> commands(std::begin(kPlainCommands), std::end(kPlainCommands));
   commands.insert(commands.end(), skinCommands().begin(), skinCommands().end());
   for (const ScriptCommand& c : commands) {
     if (c.key != what) continue;

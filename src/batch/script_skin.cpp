@@ -146,7 +146,7 @@ Result<Document> picture(const json& step, const Document& d) {
   return withPicture(d, step.value("name", file.stem().string()), std::move(*data));
 }
 
-constexpr ScriptCommand kCommands[] = {
+constexpr ScriptCommand kSkinCommands[] = {
     {"add mask", addMask},
     {"remove mask", removeMask},
     {"invert mask", invertMask},
@@ -167,7 +167,7 @@ constexpr ScriptCommand kCommands[] = {
 }  // namespace
 
 std::span<const ScriptCommand> skinCommands() {
-  return kCommands;
+  return kSkinCommands;
 }
 
 }  // namespace juvenor::batch

@@ -8,6 +8,7 @@
 #include "core/layers/composite.h"
 #include "core/surface/noise.h"
 #include "demo/demo.h"
+#include "demo/mixed.h"
 #include "demo/shapes.h"
 
 namespace juvenor::demo {
@@ -35,15 +36,6 @@ ColorField painted(const Surface& surface, const Painter& painter) {
     field.setChunk(c, std::move(chunk));
   });
   return field;
-}
-
-EncodedColor hex(std::string_view text) {
-  return *fromHex(text);
-}
-
-EncodedColor mixed(const EncodedColor& a, const EncodedColor& b, float t) {
-  const float u = std::clamp(t, 0.f, 1.f);
-  return {a.r + u * (b.r - a.r), a.g + u * (b.g - a.g), a.b + u * (b.b - a.b)};
 }
 
 struct Sheet {

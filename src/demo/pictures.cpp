@@ -8,21 +8,13 @@
 #include "core/color/skin_tone.h"
 #include "core/surface/noise.h"
 #include "demo/demo.h"
+#include "demo/mixed.h"
 #include "demo/shapes.h"
 
 namespace juvenor::demo {
 namespace {
 
 constexpr ViewSize kSize{960, 720};
-
-EncodedColor hex(const char* text) {
-  return *fromHex(text);
-}
-
-EncodedColor mixed(const EncodedColor& a, const EncodedColor& b, float t) {
-  const float u = std::clamp(t, 0.f, 1.f);
-  return {a.r + u * (b.r - a.r), a.g + u * (b.g - a.g), a.b + u * (b.b - a.b)};
-}
 
 EncodedColor lit(const EncodedColor& c, float light) {
   return {c.r * light, c.g * light, c.b * light};

@@ -33,6 +33,12 @@ class DrivenWindow {
   app::Session& session() { return window.session(); }
   app::Easel& easel() { return window.easel(); }
   const Document& document() { return window.session().document(); }
+  LayerPointer active() { return layerOf(document(), document().activeLayer); }
+  /// Until maps asked for are measured.
+  void awaitBackground() {
+    for (int i = 0; i < 1000 && session().background().running(); ++i) QTest::qWait(10);
+    settle();
+  }
   const Folder& folder() const { return folder_; }
 
   void settle() {

@@ -19,15 +19,6 @@
 namespace juvenor::app {
 namespace {
 
-LayerPointer active(test::DrivenWindow& w) {
-  return layerOf(w.document(), w.document().activeLayer);
-}
-
-void awaitBackground(test::DrivenWindow& w) {
-  for (int i = 0; i < 1000 && w.session().background().running(); ++i) QTest::qWait(10);
-  w.settle();
-}
-
 ValueSlider* slider(test::DrivenWindow& w, const char* name) {
   for (auto* s : w.window.findChildren<ValueSlider*>())
     if (s->isVisible() && s->accessibleName() == name) return s;
@@ -70,13 +61,13 @@ class TestLayerCard : public QObject {
       if (!buttons.contains(b->text())) continue;
       const size_t layers = w.document().layers.size();
       b->click();
-      awaitBackground(w);
+      w.awaitBackground();
       QCOMPARE(w.document().layers.size(), layers + 1);
-      const auto ramp = rampContent(*active(w)->source);
+      const auto ramp = rampContent(*w.active()->source);
       QVERIFY(ramp && ramp->recipe.size() == 1);
       QVERIFY(w.document().maps->has(ramp->recipe.front().map));
-      QCOMPARE(stageOf(*active(w)), 0);
-      QVERIFY(active(w)->blend != BlendMode::Normal);
+      QCOMPARE(stageOf(*w.active()), 0);
+      QVERIFY(w.active()->blend != BlendMode::Normal);
       ++clicked;
     }
     QCOMPARE(clicked, 5);
@@ -104,21 +95,21 @@ class TestLayerCard : public QObject {
                      Qt::NoButton, Qt::LeftButton, {});
     QCoreApplication::sendEvent(bar, &move);
     QTest::mouseRelease(bar, Qt::LeftButton, {}, QPoint(middle, 30));
-    awaitBackground(w);
-    QVERIFY(std::abs(rampContent(*active(w)->source)->stops[0].at - 0.5f) < 0.05f);
+    w.awaitBackground();
+    QVERIFY(std::abs(rampContent(*w.active()->source)->stops[0].at - 0.5f) < 0.05f);
     // a new stop in the mixer's colour
     w.chooseColor({0.8f, 0.1f, 0.1f});
     QTest::mouseDClick(bar, Qt::LeftButton, {}, QPoint(bar->width() / 4, 8));
-    awaitBackground(w);
-    QCOMPARE(rampContent(*active(w)->source)->stops.size(), size_t{3});
-    QCOMPARE(rampContent(*active(w)->source)->stops[0].color, (EncodedColor{0.8f, 0.1f, 0.1f}));
+    w.awaitBackground();
+    QCOMPARE(rampContent(*w.active()->source)->stops.size(), size_t{3});
+    QCOMPARE(rampContent(*w.active()->source)->stops[0].color, (EncodedColor{0.8f, 0.1f, 0.1f}));
     slideTo(*slider(w, "Contrast"), 0.8);
-    awaitBackground(w);
-    QVERIFY(rampContent(*active(w)->source)->recipe[0].contrast > 0.4f);
+    w.awaitBackground();
+    QVERIFY(rampContent(*w.active()->source)->recipe[0].contrast > 0.4f);
     // a second map, subtracted
     w.named<QPushButton>("add map")->click();
-    awaitBackground(w);
-    QCOMPARE(rampContent(*active(w)->source)->recipe.size(), size_t{2});
+    w.awaitBackground();
+    QCOMPARE(rampContent(*w.active()->source)->recipe.size(), size_t{2});
     QCOMPARE(w.wrongPixels(), 0);
   }
   void theMapIsSeenInGreyAndColour() {
@@ -156,7 +147,7 @@ class TestLayerCard : public QObject {
     const Document bright = *withMaskFromBrightness(w.document(), id, range);
     QCOMPARE(maskFieldOf(bright, id)->at(5)[0], uint16_t{65535});
     // looking is no step of the work
-    QVERIFY(!active(w)->mask);
+    QVERIFY(!w.active()->mask);
   }
   void aColourIsDroppedIntoAWell() {
     test::DrivenWindow w(test::sphere(24, 10));
@@ -197,7 +188,7 @@ class TestLayerCard : public QObject {
     w.window.side().show(SideColumn::Page::Layer);
     w.session().tools().setTool(Tool::Zones);
     w.settle();
-    const auto zones = [&] { return zonesOf(*active(w)->source)->zones; };
+    const auto zones = [&] { return zonesOf(*w.active()->source)->zones; };
     auto* hue = w.named<ColorField2D>("zone hue");
     QTest::mouseClick(hue, Qt::LeftButton, {}, QPoint(hue->width() / 2, 8));
     QVERIFY(std::abs(zones()[0].tint.hue - 180) < 8);
@@ -205,7 +196,7 @@ class TestLayerCard : public QObject {
       if (box->isVisible() && box->text() == "On both sides") box->click();
     QVERIFY(!zones()[0].mirrored);
     slideTo(*slider(w, "Melt all zones"), 0.5);
-    QVERIFY(zonesOf(*active(w)->source)->melt > 1);
+    QVERIFY(zonesOf(*w.active()->source)->melt > 1);
     QCOMPARE(w.wrongPixels(), 0);
     auto* names = w.named<QComboBox>("zones");
     QCOMPARE(names->count(), 2);

@@ -24,15 +24,6 @@ Sculpt twoParts() {
   return test::together(test::sphere(96, 10), small);
 }
 
-const LayerPointer active(test::DrivenWindow& w) {
-  return layerOf(w.document(), w.document().activeLayer);
-}
-
-void awaitBackground(test::DrivenWindow& w) {
-  for (int i = 0; i < 1000 && w.session().background().running(); ++i) QTest::qWait(10);
-  w.settle();
-}
-
 }  // namespace
 
 class TestSkinWindow : public QObject {
@@ -52,7 +43,7 @@ class TestSkinWindow : public QObject {
     w.named<QPushButton>("fill parts")->click();
     w.settle();
     QCOMPARE(w.session().history().steps().size(), steps + 1);
-    QCOMPARE(active(w)->stratum, Stratum::Flesh);
+    QCOMPARE(w.active()->stratum, Stratum::Flesh);
     QCOMPARE(w.colorNear({0, 19, 0}), opaque16(crest));
     QCOMPARE(w.colorNear({0, 0, 10}), opaque16(w.document().wells[2]));
     // an unticked part stays
@@ -82,12 +73,12 @@ class TestSkinWindow : public QObject {
     for (const Landmark& l : w.document().landmarks) QVERIFY(std::abs(l.position.norm() - 100) < 1.5f);
     w.named<QPushButton>("usual zones")->click();
     w.settle();
-    const ZoneSet* zones = zonesOf(*active(w)->source);
+    const ZoneSet* zones = zonesOf(*w.active()->source);
     QVERIFY(zones && zones->zones.size() == 4);
     QCOMPARE(w.wrongPixels(), 0);
     // drag the nose's handle to the right: every frame is what the core says, one step in the end
     const auto nose = [&] {
-      return *std::ranges::find(zonesOf(*active(w)->source)->zones, "Nose tip", &HueZone::name);
+      return *std::ranges::find(zonesOf(*w.active()->source)->zones, "Nose tip", &HueZone::name);
     };
     const size_t steps = w.session().history().steps().size();
     const Vec3 to(-30, 40, 86.6f);
@@ -123,7 +114,7 @@ class TestSkinWindow : public QObject {
     w.key(Qt::Key_K);
     w.setBrush([](Brush& b) { b.radius = 40, b.flow = 1, b.hardness = 0.8f; });
     w.penStroke({{w.at(to), 1.0}, {w.at(to) + QPoint(3, 0), 1.0}});
-    QVERIFY(active(w)->mask);
+    QVERIFY(w.active()->mask);
     QVERIFY2(tinted(to) < 1, qPrintable(QString::number(tinted(to))));
     w.window.undo();
     w.settle();
@@ -136,7 +127,7 @@ class TestSkinWindow : public QObject {
     w.chooseColor({0.2f, 0.5f, 0.5f});
     w.mouseStroke({w.at({20, 30, 93})});
     w.mouseStroke({w.at({-40, -30, 86})});
-    const ZoneSet* zones = zonesOf(*active(w)->source);
+    const ZoneSet* zones = zonesOf(*w.active()->source);
     QCOMPARE(zones->zones.size(), size_t{2});
     QCOMPARE(w.session().tools().zone(), 1);
     // a slider of the chosen zone: live while it moves, one step when it rests
@@ -149,7 +140,7 @@ class TestSkinWindow : public QObject {
     QTest::mousePress(strength, Qt::LeftButton, {}, QPoint(strength->width() / 2, 27));
     QTest::mouseRelease(strength, Qt::LeftButton, {}, QPoint(strength->width() / 2, 27));
     QCOMPARE(w.session().history().steps().size(), steps + 1);
-    QVERIFY(std::abs(zonesOf(*active(w)->source)->zones[1].strength - 0.5f) < 0.05f);
+    QVERIFY(std::abs(zonesOf(*w.active()->source)->zones[1].strength - 0.5f) < 0.05f);
     QCOMPARE(w.wrongPixels(), 0);
   }
   void picksFromTheBoard() {
@@ -178,7 +169,7 @@ class TestSkinWindow : public QObject {
     w.window.undo();
     QCOMPARE(w.document().board[0].nearer, 1.f);
     board.takePalette();
-    awaitBackground(w);
+    w.awaitBackground();
     QCOMPARE(board.palette().colors().size(), size_t{12});
     // paste: a picture from the clipboard
     QImage image(30, 20, QImage::Format_RGB32);
@@ -197,14 +188,14 @@ class TestSkinWindow : public QObject {
     w.session().apply(withFillLayer(w.document(), "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f}), "fill");
     w.window.side().show(SideColumn::Page::Layer);
     w.named<QPushButton>("add map")->click();
-    awaitBackground(w);
-    QCOMPARE(active(w)->recipe.size(), size_t{1});
+    w.awaitBackground();
+    QCOMPARE(w.active()->recipe.size(), size_t{1});
     auto* kind = w.named<QComboBox>("map kind");
     kind->setCurrentIndex(static_cast<int>(MapKind::Exposure));
     emit kind->activated(static_cast<int>(MapKind::Exposure));
-    awaitBackground(w);
-    QCOMPARE(active(w)->recipe.front().map.kind, MapKind::Exposure);
-    QVERIFY(w.document().maps->has(active(w)->recipe.front().map));
+    w.awaitBackground();
+    QCOMPARE(w.active()->recipe.front().map.kind, MapKind::Exposure);
+    QVERIFY(w.document().maps->has(w.active()->recipe.front().map));
     QCOMPARE(w.wrongPixels(), 0);
     // a colour range, asked for in its dialog and seen while it is open
     w.session().chooseLayer(w.document().layers.front()->id);

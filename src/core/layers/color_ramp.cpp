@@ -34,10 +34,10 @@ nlohmann::json toJson(const ColorRamp& ramp) {
   return out;
 }
 
-Result<ColorRamp> colorRampFrom(const nlohmann::json& json) {
-  if (!json.is_array() || json.empty()) return Error{"a colour ramp needs a list of one stop at least"};
+Result<ColorRamp> colorRampFrom(const nlohmann::json& stops) {
+  if (!stops.is_array() || stops.empty()) return Error{"a colour ramp needs a list of one stop at least"};
   ColorRamp out;
-  for (const auto& j : json) {
+  for (const auto& j : stops) {
     const auto wrong = [&](const char* what) {
       return Error{fmt::format("stop {} of the colour ramp needs {}", out.size() + 1, what)};
     };

@@ -107,18 +107,18 @@ class ZoneReader {
 
 }  // namespace
 
-Result<ZoneSet> zoneSetFrom(const nlohmann::json& json) {
-  if (!json.is_object() || !json.contains("zones") || !json["zones"].is_array())
+Result<ZoneSet> zoneSetFrom(const nlohmann::json& parameters) {
+  if (!parameters.is_object() || !parameters.contains("zones") || !parameters["zones"].is_array())
     return Error{"hue zones need a list \"zones\""};
   ZoneSet out;
-  for (const auto& j : json["zones"]) {
+  for (const auto& j : parameters["zones"]) {
     auto zone = ZoneReader(j).read();
     if (!zone) return Error{fmt::format("zone {} {}", out.zones.size() + 1, zone.error().what)};
     out.zones.push_back(std::move(*zone));
   }
-  if (json.contains("melt")) {
-    if (!json["melt"].is_number()) return Error{"\"melt\" must be a number"};
-    out.melt = std::clamp(json["melt"].get<float>(), 0.f, 1e9f);
+  if (parameters.contains("melt")) {
+    if (!parameters["melt"].is_number()) return Error{"\"melt\" must be a number"};
+    out.melt = std::clamp(parameters["melt"].get<float>(), 0.f, 1e9f);
   }
   return out;
 }

@@ -8,19 +8,16 @@
 #include "core/document/edits.h"
 #include "core/document/journal.h"
 #include "core/document/paint_stroke.h"
+#include "support/history_steps.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
 namespace juvenor {
+
+using test::currentOf;
+using test::stepsOf;
+
 namespace {
-
-std::vector<StepPointer> stepsOf(const History& h) {
-  return {h.steps().begin(), h.steps().end()};
-}
-
-uint64_t currentOf(const History& h) {
-  return h.steps()[h.current()]->id;
-}
 
 Document canvas() {
   return withPaintedLayer(test::documentOf(test::plane(60, 60)), "paint", Stratum::Pigment);

@@ -9,10 +9,15 @@
 
 #include "core/document/edits.h"
 #include "core/document/journal.h"
+#include "support/history_steps.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
 namespace juvenor {
+
+using test::currentOf;
+using test::stepsOf;
+
 namespace {
 
 History someWork() {
@@ -31,14 +36,6 @@ History someWork() {
   h.push(*withFilled(h.document(), h.document().activeLayer, {0.9f, 0.2f, 0.3f}, 0.5f), "Fill");
   h.goTo(7);
   return h;
-}
-
-std::vector<StepPointer> stepsOf(const History& h) {
-  return {h.steps().begin(), h.steps().end()};
-}
-
-uint64_t currentOf(const History& h) {
-  return h.steps()[h.current()]->id;
 }
 
 std::string differenceOf(const Document& a, const Document& b) {
