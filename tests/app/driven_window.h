@@ -41,11 +41,23 @@ class DrivenWindow {
   }
   const Folder& folder() const { return folder_; }
 
+  /// Until everything asked for is done and shown, light and edges still rough.
   void settle() {
     QCoreApplication::processEvents();
     session().settleStrokes();
+    QCoreApplication::processEvents();
+    session().settleStrokes();
+    QCoreApplication::processEvents();
+  }
+  /// Until the picture no longer changes.
+  void settleFully() {
+    settle();
     session().engine().waitSettled();
     QCoreApplication::processEvents();
+  }
+  QImage picture() {
+    settleFully();
+    return easel().pictureNow();
   }
   template <class Widget>
   Widget* named(const char* name) {
@@ -102,10 +114,9 @@ class DrivenWindow {
   Rgba16 colorNear(const Vec3& p) { return colorAt(painted(), *nearestSample(*document().surface, p, 1e6f)); }
   /// How many pixels of the settled easel differ from what the core computes for the document.
   int wrongPixels() {
-    settle();
+    const QImage shown = picture();
     const app::Viewing& v = easel().viewing();
     const auto expected = stillOf(document(), {v.camera, v.size, v.view, v.light, v.background, {}, {}});
-    const QImage shown = easel().pictureNow();
     if (shown.width() != v.size.width || shown.height() != v.size.height) return -1;
     int wrong = 0;
     for (int y = 0; y < shown.height(); ++y)

@@ -121,20 +121,20 @@ class TestLayerCard : public QObject {
     w.window.side().show(SideColumn::Page::Layer);
     w.settle();
     const QPoint middle = w.at({0, 0, 10});
-    const QRgb skin = w.easel().pictureNow().pixel(middle);
+    const QRgb skin = w.picture().pixel(middle);
     const auto press = [&](const QString& text) {
       for (auto* b : w.window.findChildren<QPushButton*>())
         if (b->isVisible() && b->text() == text) b->click();
       w.settle();
     };
     press("grey");
-    const QRgb grey = w.easel().pictureNow().pixel(middle);
+    const QRgb grey = w.picture().pixel(middle);
     QVERIFY(qRed(grey) == qGreen(grey) && qGreen(grey) == qBlue(grey) && std::abs(qRed(grey) - 128) < 4);
     press("colour");
-    const QRgb colour = w.easel().pictureNow().pixel(middle);
+    const QRgb colour = w.picture().pixel(middle);
     QVERIFY(colour != grey && colour != skin);
     press("skin");
-    QCOMPARE(w.easel().pictureNow().pixel(middle), skin);
+    QCOMPARE(w.picture().pixel(middle), skin);
   }
   void masksComeFromBrightnessAndGrow() {
     test::DrivenWindow w(test::sphere(64, 10));

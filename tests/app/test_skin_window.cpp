@@ -181,7 +181,7 @@ class TestSkinWindow : public QObject {
     QCOMPARE(toHex(meanColor(*w.document().board[1].data, 5, 5, 3)), std::string("#0ac81e"));
     w.easel().setBehind(image);
     w.settle();
-    QCOMPARE(w.easel().pictureNow().pixelColor(4, w.easel().height() / 2), QColor(10, 200, 30));
+    QCOMPARE(w.picture().pixelColor(4, w.easel().height() / 2), QColor(10, 200, 30));
   }
   void masksFromMapsAndColours() {
     test::DrivenWindow w(twoParts());
@@ -213,14 +213,14 @@ class TestSkinWindow : public QObject {
     test::DrivenWindow w(test::sphere(64, 10));
     w.setBrush([](Brush& b) { b.radius = 3, b.flow = 1, b.hardness = 0.9f, b.pressureSize = false; });
     const QPoint middle = w.at({0, 0, 10});
-    const QRgb plain = w.easel().pictureNow().pixel(middle);
+    const QRgb plain = w.picture().pixel(middle);
     w.key(Qt::Key_G);
     w.penStroke({{middle, 1.0}, {middle + QPoint(2, 0), 1.0}});
     QVERIFY(w.document().guard);
-    QVERIFY(w.easel().pictureNow().pixel(middle) != plain);
+    QVERIFY(w.picture().pixel(middle) != plain);
     w.key(Qt::Key_H);
     w.settle();
-    QCOMPARE(w.easel().pictureNow().pixel(middle), plain);
+    QCOMPARE(w.picture().pixel(middle), plain);
     w.key(Qt::Key_A);
     w.chooseColor({1, 0, 0});
     w.penStroke({{middle, 1.0}, {w.at({3.6f, 0, 9.33f}), 1.0}});
@@ -249,7 +249,7 @@ class TestSkinWindow : public QObject {
     w.easel().valueBar().set({3, 4});
     w.settle();
     QTRY_VERIFY(std::ranges::any_of(w.easel().valueBar().histogram(), [](uint32_t n) { return n > 100; }));
-    const int middle = qRed(w.easel().pictureNow().pixel(w.at({0, 0, 10})));
+    const int middle = qRed(w.picture().pixel(w.at({0, 0, 10})));
     QVERIFY(middle == 0 || middle == 128 || middle == 127 || middle == 255);
     w.easel().setView(View::Skin);
     QVERIFY(!w.easel().valueBar().isVisible());

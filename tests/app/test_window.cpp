@@ -228,13 +228,13 @@ class TestWindow : public QObject {
   }
   void hiddenPartsAreGoneFromThePicture() {
     DrivenWindow w(twoParts());
-    const QImage before = w.easel().pictureNow();
+    const QImage before = w.picture();
     auto* list = w.named<QListWidget>("parts");
     QCOMPARE(list->count(), 2);
     list->item(1)->setCheckState(Qt::Unchecked);
     w.settle();
     QCOMPARE(w.document().hiddenParts, std::set<uint32_t>{1});
-    QVERIFY(w.easel().pictureNow() != before);
+    QVERIFY(w.picture() != before);
     QCOMPARE(w.wrongPixels(), 0);
   }
   void paintingWhereOneCannotSaysWhy() {
@@ -269,13 +269,13 @@ class TestWindow : public QObject {
     const QString file = DrivenWindow::path(w.folder() / "work.juvenor");
     QVERIFY(w.window.saveTo(file));
     QVERIFY(!w.session().unsaved() && !w.window.windowTitle().startsWith("•"));
-    const QImage picture = (w.settle(), w.easel().pictureNow());
+    const QImage picture = w.picture();
     const ColorField painted = w.painted();
     QVERIFY(w.window.openFile(file));
     w.settle();
     QVERIFY(test::sameValues(painted, w.painted()));
     QCOMPARE(w.session().history().steps().size(), size_t{2});
-    QCOMPARE(w.easel().pictureNow(), picture);
+    QCOMPARE(w.picture(), picture);
     QCOMPARE(w.wrongPixels(), 0);
   }
   void exportWritesTheComposite() {
