@@ -1,16 +1,17 @@
 // Where a hue zone works: distance along the skin from its anchor, bent by noise so that the edge is organic,
-// faded out, mottled by a second noise, and at last melted. Noise is Perlin's (2002) in scene units, so that
-// it is the same for every density of points.
+// faded out, mottled by a second noise, and at last melted. What it costs follows the samples it covers.
 #include <fmt/format.h>
 
+#include <tbb/parallel_invoke.h>
+
 #include <algorithm>
-#include <cmath>
 
 #include "core/layers/hue_zone.h"
-#include "core/surface/distance.h"
+#include "core/layers/zone_noise.h"
+#include "core/parallel.h"
+#include "core/surface/coarse_distance.h"
 #include "core/surface/falloff.h"
 #include "core/surface/melt.h"
-#include "core/surface/noise.h"
 #include "core/surface/search.h"
 
 namespace juvenor {
@@ -36,31 +37,66 @@ Distances nearerOf(const Distances& a, const Distances& b) {
   return out;
 }
 
-ZoneInfluencePointer workedOut(SurfaceMaps& maps, const HueZone& zone, float softening) {
-  const Surface& surface = maps.surface();
-  const float reach = zone.reach * (1 + kEdgeSwing * zone.breakUp) + 3 * softening;
-  Distances way = distancesFrom(surface, zone.anchor, kNone, reach);
-  if (zone.mirrored) {
-    const Vec3 across(-zone.anchor.x(), zone.anchor.y(), zone.anchor.z());
-    // a one-sided shape has nothing there
-    if (nearestSample(surface, across, 0.5f * zone.reach))
-      way = nearerOf(way, distancesFrom(surface, across, kNone, reach));
-  }
-  auto out = std::make_shared<ZoneInfluence>();
-  out->weights.resize(way.samples.size());
-  const float grain = std::max(zone.grain, 1e-6f);
-  for (size_t i = 0; i < way.samples.size(); ++i) {
-    const Vec3 p = surface.positions[way.samples[i]] / grain;
+// A remembered value whose making cannot fail.
+template <class T, class Make>
+std::shared_ptr<const T> kept(SurfaceMaps& maps, const std::string& key, size_t bytes, Make&& make) {
+  return *maps.derived<T>(key, bytes, [&]() -> Result<std::shared_ptr<const T>> { return make(); });
+}
+
+// Large zones are measured on a coarser skin: its cells are this part of the reach at most.
+constexpr float kCellsInReach = 40;
+
+// The skin to measure a reach on; null: the samples themselves.
+std::shared_ptr<const CoarseSkin> coarseFor(SurfaceMaps& maps, float reach) {
+  size_t level = 0;
+  for (float cell = maps.surface().spacing; cell > 0 && 2 * cell <= reach / kCellsInReach; cell *= 2) ++level;
+  if (level == 0) return nullptr;
+  return kept<CoarseSkin>(maps, fmt::format("coarse skin {}", level), 4 * maps.size(), [&] {
+    return std::make_shared<const CoarseSkin>(coarseSkin(maps.ladder(), level));
+  });
+}
+
+Distances wayFrom(SurfaceMaps& maps, const Vec3& place, float reach) {
+  const auto coarse = coarseFor(maps, reach);
+  return coarse ? distancesFrom(maps.surface(), *coarse, place, kNone, reach)
+                : distancesFrom(maps.surface(), place, kNone, reach);
+}
+
+// From the anchor, and from the one across when there is skin.
+Distances wayOf(SurfaceMaps& maps, const HueZone& zone, float reach) {
+  const Vec3 across(-zone.anchor.x(), zone.anchor.y(), zone.anchor.z());
+  if (!zone.mirrored || !nearestSample(maps.surface(), across, 0.5f * zone.reach))
+    return wayFrom(maps, zone.anchor, reach);
+  Distances here, there;
+  tbb::parallel_invoke([&] { here = wayFrom(maps, zone.anchor, reach); },
+                       [&] { there = wayFrom(maps, across, reach); });
+  return nearerOf(here, there);
+}
+
+std::vector<float> weightsOf(SurfaceMaps& maps, const HueZone& zone, const Distances& way) {
+  const auto noise = kept<ZoneNoise>(maps, fmt::format("zone noise {}", zone.grain), 4 * maps.size(), [&] {
+    return std::make_shared<const ZoneNoise>(maps.sharedSurface(), zone.grain);
+  });
+  std::vector<float> out(way.samples.size());
+  parallel(out.size(), [&](size_t i) {
     float t = way.values[i] / std::max(zone.reach, 1e-20f), keep = 1;
     if (zone.breakUp > 0) {
-      t *= 1 + kEdgeSwing * zone.breakUp * std::clamp(fractal(p, 3, 11), -1.f, 1.f);
-      keep -= kMottle * zone.breakUp * std::clamp(0.5f + 0.9f * fractal(1.7f * p, 2, 47), 0.f, 1.f);
+      const ZoneNoise::Value n = noise->at(way.samples[i]);
+      t *= 1 + kEdgeSwing * zone.breakUp * n.edge;
+      keep -= kMottle * zone.breakUp * n.mottle;
     }
-    out->weights[i] = keep * falloff(t, 1 - zone.softness);
-  }
+    out[i] = keep * falloff(t, 1 - zone.softness);
+  });
+  return out;
+}
+
+ZoneInfluencePointer workedOut(SurfaceMaps& maps, const HueZone& zone, float softening) {
+  Distances way = wayOf(maps, zone, zone.reach * (1 + kEdgeSwing * zone.breakUp) + 3 * softening);
+  auto out = std::make_shared<ZoneInfluence>();
+  out->weights = weightsOf(maps, zone, way);
   out->samples = std::move(way.samples);
   if (softening > 0 && !out->samples.empty())
-    melt(skinLadder(skinGraph(surface, out->samples), surface.spacing), out->weights, softening);
+    melt(pieceOf(*maps.ladder(), out->samples, widestMeltCell(softening)), out->weights, softening);
   return out;
 }
 
@@ -72,8 +108,7 @@ ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float s
                   zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, softening);
   // a guess at its share of the samples is enough for the budget
   const size_t bytes = 4096 + maps.size() / 4;
-  return *maps.derived<ZoneInfluence>(
-      key, bytes, [&]() -> Result<ZoneInfluencePointer> { return workedOut(maps, zone, softening); });
+  return kept<ZoneInfluence>(maps, key, bytes, [&] { return workedOut(maps, zone, softening); });
 }
 
 }  // namespace juvenor

@@ -109,7 +109,7 @@ constexpr float kCellVariance = 1.f / 12;
 void melt(const SkinLadder& ladder, std::span<float> values, float softness) {
   if (!(softness > 0) || values.empty()) return;
   size_t top = 0;
-  while (top + 1 < ladder.graphs.size() && ladder.cells[top + 1] <= softness / 1.8f) ++top;
+  while (top + 1 < ladder.graphs.size() && ladder.cells[top + 1] <= widestMeltCell(softness)) ++top;
   float variance = softness * softness;
   std::vector<Values> level(top + 1);
   for (size_t k = 0; k < top; ++k) {

@@ -29,8 +29,6 @@ Cotangents cotangentsAcross(const Surface& surface, uint32_t a, uint32_t b);
 /// The whole surface: node i is sample i. Edge weights are the cotangents of the angles across (Pinkall and
 /// Polthier 1993), kept within 0…8.
 SkinGraph skinGraph(const Surface& surface);
-/// The piece of it over some samples (ascending); edges that leave the piece are cut.
-SkinGraph skinGraph(const Surface& surface, std::span<const uint32_t> samples);
 
 struct SkinLadder {
   std::vector<SkinGraph> graphs;               ///< finest first
@@ -40,5 +38,9 @@ struct SkinLadder {
 
 /// Coarser and coarser graphs over one, each cell twice as wide, until few nodes are left.
 SkinLadder skinLadder(SkinGraph finest, float spacing);
+
+/// The part of a ladder over some nodes of its finest graph (ascending), up to cells of width `widest`. Edges
+/// that leave it are cut; nodes keep their whole area, as if what lies outside held nothing.
+SkinLadder pieceOf(const SkinLadder& whole, std::span<const uint32_t> nodes, float widest);
 
 }  // namespace juvenor
