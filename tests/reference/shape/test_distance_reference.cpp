@@ -9,7 +9,7 @@
 #include "core/color/lab.h"
 #include "core/document/edits.h"
 #include "core/layers/composite.h"
-#include "core/surface/distance.h"
+#include "core/surface/coarse_distance.h"
 #include "core/surface/search.h"
 #include "demo/demo.h"
 #include "support/made.h"
@@ -86,6 +86,32 @@ class TestDistanceReference : public QObject {
         "%.3f %%",
         count, 100 * sum / longest, worst, 100 * byHeat / longest);
     QVERIFY(count > 150);
+    QVERIFY2(sum / longest < 0.01, qPrintable(QString::number(sum / longest)));
+  }
+  // On the head: the coarser skin large zones are measured on against the samples themselves.
+  void coarseSkinAgreesWithTheSamples() {
+    const auto s = keeper(200'000);
+    const CoarseSkin coarse =
+        coarseSkin(std::make_shared<const SkinLadder>(skinLadder(skinGraph(*s), s->spacing)), 1);
+    const auto tip = std::ranges::max_element(s->positions, {}, [](const Vec3& p) { return p.z(); });
+    const std::array places{*tip};
+    const Distances fine = distancesFrom(*s, places[0], 0, 90),
+                    ours = distancesFrom(*s, coarse, places, 0, 90);
+    std::vector<float> at(s->size(), -1.f);
+    for (size_t i = 0; i < fine.samples.size(); ++i) at[fine.samples[i]] = fine.values[i];
+    double sum = 0, signedSum = 0, longest = 0;
+    size_t count = 0;
+    for (size_t i = 0; i < ours.samples.size(); ++i) {
+      const float there = at[ours.samples[i]];
+      if (there < 0) continue;
+      sum += static_cast<double>(std::abs(ours.values[i] - there));
+      signedSum += static_cast<double>(ours.values[i] - there);
+      longest += static_cast<double>(there);
+      ++count;
+    }
+    qInfo("%zu places, cells of %.2f mm: mean difference %.3f %% of the mean distance (signed %.3f %%)",
+          count, double(coarse.cell()), 100 * sum / longest, 100 * signedSum / longest);
+    QVERIFY(count > 20'000);
     QVERIFY2(sum / longest < 0.01, qPrintable(QString::number(sum / longest)));
   }
   // The same zones on 0.3 million and on 2 million points of the same head: mean ΔE2000 below 1.
