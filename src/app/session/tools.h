@@ -7,6 +7,7 @@
 #include <string>
 
 #include "core/brush/brush.h"
+#include "core/color/skin_tone.h"
 #include "core/color/srgb.h"
 #include "core/layers/layer.h"
 
@@ -64,7 +65,8 @@ class Tools : public QObject {
  private:
   Tool tool_ = Tool::Airbrush;
   Brush brush_;
-  EncodedColor color_{0.66f, 0.28f, 0.23f}, previous_{0.73f, 0.52f, 0.37f};
+  // opens with a tone the mixer knows
+  EncodedColor color_ = colorOf(SkinTone{}), previous_{0.73f, 0.52f, 0.37f};
   float fillStrength_ = 1;
   bool greyLock_ = false, masksShown_ = true;
   int zone_ = 0, stage_ = 0;

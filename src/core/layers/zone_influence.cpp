@@ -23,7 +23,7 @@ constexpr float kMottle = 0.75f;
 
 // A remembered value whose making cannot fail.
 template <class T, class Make>
-std::shared_ptr<const T> kept(SurfaceMaps& maps, const std::string& key, size_t bytes, Make&& make) {
+std::shared_ptr<const T> kept(SurfaceMaps& maps, const std::string& key, const size_t& bytes, Make&& make) {
   return *maps.derived<T>(key, bytes, [&]() -> Result<std::shared_ptr<const T>> { return make(); });
 }
 
@@ -83,9 +83,12 @@ ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float s
   const std::string key =
       fmt::format("zone {} {} {} {} {} {} {} {} {}", zone.anchor.x(), zone.anchor.y(), zone.anchor.z(),
                   zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, softening);
-  // a guess at its share of the samples is enough for the budget
-  const size_t bytes = 4096 + maps.size() / 4;
-  return kept<ZoneInfluence>(maps, key, bytes, [&] { return workedOut(maps, zone, softening); });
+  size_t bytes = 0;
+  return kept<ZoneInfluence>(maps, key, bytes, [&] {
+    auto out = workedOut(maps, zone, softening);
+    bytes = 4096 + 8 * out->samples.size();
+    return out;
+  });
 }
 
 }  // namespace juvenor

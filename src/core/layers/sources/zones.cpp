@@ -34,6 +34,9 @@ class Zones final : public LayerSource {
   const ZoneSet& set() const { return set_; }
 
   Outcome prepare(SurfaceMaps& maps, const Progress& progress) const override {
+    // what large and melted zones stand on is there before one is dragged
+    if (!set_.zones.empty()) (void)maps.ladder();
+    if (!report(progress, 0.5f)) return cancelledError();
     tbb::parallel_for(size_t{0}, set_.zones.size(),
                       [&](size_t z) { (void)influenceOf(maps, set_.zones[z], set_.melt); });
     return report(progress, 1.f) ? Outcome(Done{}) : cancelledError();

@@ -104,7 +104,7 @@ void SurfaceMaps::take(const std::string& key, MapPointer values) {
   (void)remembered("map " + key, 0, [&]() -> Result<Any> { return Any(std::move(values)); });
 }
 
-Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, size_t bytes,
+Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, const size_t& bytes,
                                                  const std::function<Result<Any>()>& make) {
   std::shared_ptr<Entry> entry;
   {

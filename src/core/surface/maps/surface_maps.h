@@ -38,9 +38,10 @@ class SurfaceMaps {
   void take(const std::string& key, MapPointer values);
 
   /// A value derived from this surface, made by `make` when it is not remembered. Derived values give way to
-  /// younger ones when they take more than 512 MB together.
+  /// younger ones when they take more than 512 MB together; `bytes`, what it takes, is read once `make` is
+  /// done.
   template <class T>
-  Result<std::shared_ptr<const T>> derived(const std::string& key, size_t bytes,
+  Result<std::shared_ptr<const T>> derived(const std::string& key, const size_t& bytes,
                                            const std::function<Result<std::shared_ptr<const T>>()>& make) {
     auto made = remembered(key, bytes, [&]() -> Result<Any> {
       auto value = make();
@@ -60,7 +61,8 @@ class SurfaceMaps {
     uint64_t used = 0;
   };
   /// `bytes` 0: kept for good.
-  Result<Any> remembered(const std::string& key, size_t bytes, const std::function<Result<Any>()>& make);
+  Result<Any> remembered(const std::string& key, const size_t& bytes,
+                         const std::function<Result<Any>()>& make);
   void keepToBudget();
 
   std::shared_ptr<const Surface> surface_;
