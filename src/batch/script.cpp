@@ -80,7 +80,11 @@ Result<Document> fill(const json& step, const Document& d) {
   if (!id) return id.error();
   if (!part) return part.error();
   if (!color) return color.error();
-  return withFilled(d, *id, *color, step.value("strength", 1.f), *part);
+  const float strength = step.value("strength", 1.f);
+  if (!step.contains("through")) return withFilled(d, *id, *color, strength, *part);
+  if (*part != kNone) return Error{"a fill goes into a \"part\" or \"through\" a mask, not both"};
+  const auto through = layerFor(step, d, "through");
+  return through ? withFilledThrough(d, *id, *color, strength, *through) : Result<Document>(through.error());
 }
 
 Result<Document> fillMask(const json& step, const Document& d) {

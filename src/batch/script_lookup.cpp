@@ -8,8 +8,8 @@ namespace juvenor::batch {
 
 using nlohmann::json;
 
-Result<uint32_t> layerFor(const json& step, const Document& d) {
-  const auto said = step.find("layer");
+Result<uint32_t> layerFor(const json& step, const Document& d, const char* key) {
+  const auto said = step.find(key);
   if (said == step.end()) {
     if (layerOf(d, d.activeLayer)) return d.activeLayer;
     return Error{"there is no layer yet"};

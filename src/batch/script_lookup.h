@@ -7,8 +7,8 @@
 
 namespace juvenor::batch {
 
-/// A layer by name (the topmost of that name), by id, or the active one when nothing is said.
-Result<uint32_t> layerFor(const nlohmann::json& step, const Document& document);
+/// The layer under a key, by name (the topmost of that name) or by id; the active one when nothing is said.
+Result<uint32_t> layerFor(const nlohmann::json& step, const Document& document, const char* key = "layer");
 Result<uint32_t> partNamed(const nlohmann::json& name, const Document& document);
 /// The part a step names, kNone when it names none.
 Result<uint32_t> partIn(const nlohmann::json& step, const Document& document);

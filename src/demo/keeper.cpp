@@ -54,7 +54,7 @@ float lidsOf(const Vec3& p) {
   const float shell = std::abs(q.norm() - kEyeRadius - 1.3f) - 1.3f;
   const float upper = q.dot(Vec3(-0.10f, -0.90f, 0.42f).normalized()) + 0.2f - 0.006f * q.x() * q.x();
   const float lower = q.dot(Vec3(0.06f, 0.86f, 0.50f).normalized()) - 2.6f - 0.008f * q.x() * q.x();
-  const float ends = std::abs(q.x() + 0.5f) - 13.5f;
+  const float ends = std::abs(q.x()) - 15.2f;
   float d = join(std::max(shell, upper), std::max(shell, lower), 1.2f);
   d = join(d, seam(q.norm() - kEyeRadius - 1.6f, upper, 1.35f), 1.5f);
   d = join(d, seam(q.norm() - kEyeRadius - 1.4f, lower, 1.15f), 1.5f);
@@ -87,7 +87,7 @@ float headOf(const Vec3& point) {
   // bags under the eyes, folds from nose to mouth, a furrow between chin and lip
   d = join(d, rod(p, {22, 46, 77}, {42, 47, 69}, 2.6f, 1.6f), 13);
   d = carve(d, rod(p, {17, 27, 98}, {35, -4, 84}, 1.5f, 1.1f), 7);
-  d = carve(d, rod(p, {0, -16, 91}, {16, -17, 84}, 2.2f, 1), 8);
+  d = carve(d, rod(p, {0, -15, 94.5f}, {24, -17, 84}, 1.6f, -3), 11);
   d = join(d, earOf(p), 4);
   // neck
   float neck = rod(p, {0, 10, -18}, {0, -110, -22}, 47, 53);

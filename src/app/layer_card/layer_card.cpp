@@ -250,10 +250,28 @@ void LayerCard::maskMenu() {
   amount(tr("Shrink mask"), tr("Along the skin, mm:"), 4 * spacing,
          [](const Document& x, uint32_t i, float v) { return withGrownMask(x, i, -v); });
   menu.addSeparator();
+  if (!onGuard && l->source->painted()) fillThroughMenu(*menu.addMenu(tr("Fill the paint through")), id);
   act(
       tr("Remove"), tr("Remove mask"), [](const Document& x, uint32_t i) { return withoutMask(x, i); },
       there);
   menu.exec(maskButton_->mapToGlobal(QPoint(0, maskButton_->height())));
+}
+
+void LayerCard::fillThroughMenu(QMenu& menu, uint32_t id) {
+  const Document& d = session_.document();
+  for (size_t i = d.layers.size(); i-- > 0;) {
+    const Layer& masked = *d.layers[i];
+    if (!masked.mask && masked.recipe.empty()) continue;
+    const QString name = QString::fromStdString(masked.name);
+    menu.addAction(tr("the mask of “%1”").arg(name), this, [this, id, through = masked.id, name] {
+      session_.settleStrokes();
+      session_.apply(withFilledThrough(session_.document(), id, session_.tools().color(),
+                                       session_.tools().fillStrength(), through),
+                     tr("Fill through the mask of %1").arg(name));
+    });
+  }
+  // a menu that cannot be entered tells what is missing
+  if (menu.isEmpty()) menu.addAction(tr("no layer has a mask yet"))->setEnabled(false);
 }
 
 }  // namespace juvenor::app

@@ -8,6 +8,7 @@
 
 class QButtonGroup;
 class QLabel;
+class QMenu;
 class QPushButton;
 
 namespace juvenor::app {
@@ -30,6 +31,7 @@ class LayerCard : public QWidget {
   void keepTerms();
   void lookAtMap();
   void maskMenu();
+  void fillThroughMenu(QMenu& menu, uint32_t id);
   void askAmount(const QString& title, const QString& label, double usual,
                  const std::function<Result<Document>(float)>& edit, const QString& step);
 

@@ -122,7 +122,7 @@ bool MainWindow::openDemo(demo::Figure figure, size_t points) {
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::CacheLocation);
   const QString title = figure == demo::Figure::Ferryman ? tr("river-ferryman") : tr("ferry-keeper");
   // the number at the end is that of the generator; another one makes the file anew
-  const QString file = QString("%1/%2-%3-2.juvenor").arg(folder, title).arg(count);
+  const QString file = QString("%1/%2-%3-3.juvenor").arg(folder, title).arg(count);
   if (!QFileInfo::exists(file)) {
     std::error_code ec;
     std::filesystem::create_directories(pathOf(folder), ec);

@@ -3,15 +3,16 @@
 #include <algorithm>
 
 #include "core/document/edits.h"
+#include "core/layers/composite.h"
 
 namespace juvenor {
 namespace {
 
 // Every value moved `strength` of the way to the target of its sample; samples without a target stay, and
-// what the guard protects moves less or not at all.
+// what the guard protects, or the mask `through` hides, moves less or not at all.
 template <int Planes, class TargetOf>
-Field<Planes> moved(const Field<Planes>& before, const Document& document, float strength,
-                    TargetOf targetOf) {
+Field<Planes> moved(const Field<Planes>& before, const Document& document, float strength, TargetOf targetOf,
+                    const ScalarField* through = nullptr) {
   Field<Planes> out = before;
   const ScalarField* guard = document.guard ? &*document.guard : nullptr;
   tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
@@ -21,7 +22,8 @@ Field<Planes> moved(const Field<Planes>& before, const Document& document, float
       const std::array<uint16_t, Planes>* target = targetOf(s);
       if (!target) continue;
       if (!chunk) chunk = before.writable(c);
-      const float way = guard ? strength * from16(guard->at(s)[0]) : strength;
+      const float way =
+          strength * (guard ? from16(guard->at(s)[0]) : 1) * (through ? from16(through->at(s)[0]) : 1);
       for (size_t p = 0; p < Planes; ++p) {
         uint16_t& v = chunk->plane[p][s - begin];
         const float from = v;
@@ -38,6 +40,18 @@ std::array<uint16_t, 4> targetOf(const EncodedColor& color) {
   return {c.r, c.g, c.b, c.a};
 }
 
+// What a layer's masks show together.
+ScalarField wholeMaskOf(const Layer& layer, SurfaceMaps& maps) {
+  ScalarField out = openMask(maps.size());
+  tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
+    auto room = std::make_shared<ScalarChunk>();
+    const ScalarChunk* mask = maskChunk(layer, maps, c, *room);
+    if (mask && mask != room.get()) *room = *mask;
+    if (mask) out.setChunk(c, std::move(room));
+  });
+  return out;
+}
+
 }  // namespace
 
 Result<Document> withFilled(const Document& document, uint32_t id, const EncodedColor& color, float strength,
@@ -50,6 +64,21 @@ Result<Document> withFilled(const Document& document, uint32_t id, const Encoded
       document, id,
       moved<4>(*layerOf(document, id)->source->painted(), document, std::clamp(strength, 0.f, 1.f),
                [&](size_t s) { return part == kNone || parts[s] == part ? &target : nullptr; }));
+}
+
+Result<Document> withFilledThrough(const Document& document, uint32_t id, const EncodedColor& color,
+                                   float strength, uint32_t through) {
+  const Outcome ok = paintable(document, id, false);
+  if (!ok) return ok.error();
+  const LayerPointer masked = layerOf(document, through);
+  if (!masked || (!masked->mask && masked->recipe.empty()))
+    return Error{"that layer has no mask to fill through"};
+  const ScalarField mask = wholeMaskOf(*masked, *document.maps);
+  const auto target = targetOf(color);
+  return withPainted(document, id,
+                     moved<4>(
+                         *layerOf(document, id)->source->painted(), document, std::clamp(strength, 0.f, 1.f),
+                         [&](size_t) { return &target; }, &mask));
 }
 
 Result<Document> withPartsFilled(const Document& document, uint32_t id,

@@ -91,10 +91,14 @@ Result<Document> withUsualZones(const Document& document);
 /// `part` kNone fills all parts. What the guard protects stays.
 Result<Document> withFilled(const Document& document, uint32_t id, const EncodedColor& color, float strength,
                             uint32_t part = kNone);
-/// Moves a mask toward `value` (0 hides, 1 shows) the same way.
+/// The same on all parts, by as much as the mask of layer `through` shows: its painted mask and its maps
+/// together. An error when that layer has neither.
+Result<Document> withFilledThrough(const Document& document, uint32_t id, const EncodedColor& color,
+                                   float strength, uint32_t through);
 /// One tone per part in one go: a painted layer gets these colours; parts that are not named stay.
 Result<Document> withPartsFilled(const Document& document, uint32_t id,
                                  const std::map<uint32_t, EncodedColor>& tones, float strength = 1);
+/// Moves a mask toward `value` (0 hides, 1 shows) by `strength` of the way.
 Result<Document> withMaskFilled(const Document& document, uint32_t id, float value, float strength,
                                 uint32_t part = kNone);
 

@@ -1,5 +1,7 @@
 #include "core/layers/blend_chunk.h"
 
+#include <cmath>
+
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/layers/blend_chunk.cpp"
 #include <hwy/foreach_target.h>
@@ -27,20 +29,21 @@ HWY_INLINE void store(V v, uint16_t* p) {
   hn::Store(hn::DemoteTo(d16, hn::NearestInt(v)), d16, p);
 }
 
-HWY_INLINE V decode(V v) {
-  const V low = hn::Mul(v, hn::Set(kF, 1.f / 12.92f));
-  const V base = hn::Mul(hn::Add(v, hn::Set(kF, 0.055f)), hn::Set(kF, 1.f / 1.055f));
-  const V high = hn::Exp(kF, hn::Mul(hn::Set(kF, 2.4f), hn::Log(kF, base)));
-  return hn::IfThenElse(hn::Le(v, hn::Set(kF, 0.04045f)), low, high);
+// The logarithm of the light an encoded value stands for (IEC 61966-2-1); black counts as 1e-9 of white.
+HWY_INLINE V logLight(V v) {
+  const auto low = hn::Le(v, hn::Set(kF, 0.04045f));
+  const V base = hn::IfThenElse(low, hn::Mul(v, hn::Set(kF, 1.f / 12.92f)),
+                                hn::Mul(hn::Add(v, hn::Set(kF, 0.055f)), hn::Set(kF, 1.f / 1.055f)));
+  const V log = hn::Log(kF, hn::Max(base, hn::Set(kF, 1e-9f)));
+  return hn::IfThenElse(low, log, hn::Mul(log, hn::Set(kF, 2.4f)));
 }
 
-HWY_INLINE V encode(V v) {
-  const V low = hn::Mul(v, hn::Set(kF, 12.92f));
-  const V safe = hn::Max(v, hn::Set(kF, 1e-9f));
-  const V high =
-      hn::MulSub(hn::Set(kF, 1.055f), hn::Exp(kF, hn::Mul(hn::Set(kF, 1 / 2.4f), hn::Log(kF, safe))),
-                 hn::Set(kF, 0.055f));
-  return hn::IfThenElse(hn::Le(v, hn::Set(kF, 0.0031308f)), low, high);
+// The encoded value of light given by its logarithm.
+HWY_INLINE V encodeLog(V log) {
+  const auto low = hn::Le(log, hn::Set(kF, -5.766466f));  // ln 0.0031308
+  const V light = hn::Exp(kF, hn::IfThenElse(low, log, hn::Mul(log, hn::Set(kF, 1 / 2.4f))));
+  return hn::IfThenElse(low, hn::Mul(light, hn::Set(kF, 12.92f)),
+                        hn::MulSub(light, hn::Set(kF, 1.055f), hn::Set(kF, 0.055f)));
 }
 
 HWY_INLINE V hardLight(V b, V s) {
@@ -96,6 +99,7 @@ void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, fl
     if (mask) scale = hn::Mul(scale, hn::Mul(load(&mask->plane[0][i]), unit));
     const V sourceAlpha = load(&source.plane[3][i]);
     const V as = hn::Mul(hn::Mul(sourceAlpha, unit), scale);
+    if (hn::AllFalse(kF, hn::Gt(as, hn::Zero(kF)))) continue;
     const V backAlpha = load(&back.plane[3][i]);
     const V keep = hn::Sub(one, as);
     if constexpr (M == BlendMode::Normal) {
@@ -112,8 +116,8 @@ void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, fl
         const V b = hn::Min(one, hn::Mul(load(&back.plane[c][i]), overBack));
         V out;
         if constexpr (M == BlendMode::Stain) {
-          const V density = hn::Log(kF, hn::Max(decode(s), hn::Set(kF, kDarkestFilm)));
-          const V film = encode(hn::Mul(decode(b), hn::Exp(kF, hn::Mul(as, density))));
+          const V density = hn::Max(logLight(s), hn::Set(kF, std::log(kDarkestFilm)));
+          const V film = encodeLog(hn::MulAdd(as, density, logLight(b)));
           out = hn::MulAdd(ab, hn::IfThenElse(hn::Gt(as, hn::Zero(kF)), film, b),
                            hn::Mul(hn::Mul(bare, as), s));
         } else {

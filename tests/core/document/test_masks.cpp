@@ -83,6 +83,41 @@ class TestMasks : public QObject {
     QVERIFY(!withSoftenedMask(d, d.activeLayer, 0));
     QVERIFY(!withSoftenedMask(withPaintedLayer(d, "bare", Stratum::Flesh), d.nextLayer, 1));
   }
+  // The mask of one layer says where another is filled; its maps count too, and the guard holds.
+  void fillsThroughTheMaskOfALayer() {
+    Document d = withDisc();
+    const uint32_t disc = d.activeLayer;
+    d = withPaintedLayer(d, "Filled", Stratum::Pigment);
+    const uint32_t id = d.activeLayer;
+    const EncodedColor red{1, 0, 0};
+    QVERIFY(!withFilledThrough(d, id, red, 1, id));
+    const auto alphaAt = [&](const Document& x, size_t s) {
+      return layerOf(x, id)->source->painted()->at(s)[3];
+    };
+    const Document filled = *withFilledThrough(d, id, red, 0.5f, disc);
+    QVERIFY(!maskFieldOf(filled, id));
+    size_t inside = 0;
+    for (size_t s = 0; s < d.surface->size(); ++s) {
+      const bool shown = maskFieldOf(d, disc)->at(s)[0] > 0;
+      inside += shown;
+      QVERIFY(std::abs(alphaAt(filled, s) - (shown ? 32768 : 0)) <= 1);
+    }
+    QVERIFY(inside > 100);
+    // half of the disc by a map, and a guard over the rest
+    MaskTerm right;
+    right.map = {MapKind::Elevation, 0, Vec3::UnitX()};
+    right.low = 0.5f;
+    right.fade = 0;
+    const Document halved = *withMaskRecipe(d, disc, {right});
+    const Document half = *withFilledThrough(halved, id, red, 1, disc);
+    for (size_t s = 0; s < d.surface->size(); ++s)
+      if (std::abs(d.surface->positions[s].x()) > 0.3f)
+        QCOMPARE(alphaAt(half, s) > 0, alphaAt(filled, s) > 0 && d.surface->positions[s].x() > 0);
+    ScalarField closed(d.surface->size());
+    const Document guarded = withMaskField(d, kGuard, std::move(closed));
+    const Document held = *withFilledThrough(guarded, id, red, 1, disc);
+    for (size_t s = 0; s < d.surface->size(); s += 7) QCOMPARE(alphaAt(held, s), uint16_t{0});
+  }
   void fromPartsColoursAndBrightness() {
     Document d = withDisc();
     const uint32_t id = d.activeLayer;
