@@ -250,10 +250,13 @@ void LayerCard::maskMenu() {
   amount(tr("Shrink mask"), tr("Along the skin, mm:"), 4 * spacing,
          [](const Document& x, uint32_t i, float v) { return withGrownMask(x, i, -v); });
   menu.addSeparator();
-  if (!onGuard && l->source->painted()) fillThroughMenu(*menu.addMenu(tr("Fill the paint through")), id);
   act(
       tr("Remove"), tr("Remove mask"), [](const Document& x, uint32_t i) { return withoutMask(x, i); },
       there);
+  if (!onGuard && l->source->painted()) {
+    menu.addSeparator();
+    fillThroughMenu(*menu.addMenu(tr("Fill the paint through")), id);
+  }
   menu.exec(maskButton_->mapToGlobal(QPoint(0, maskButton_->height())));
 }
 
