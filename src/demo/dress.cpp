@@ -7,8 +7,8 @@
 #include "core/export/picture_file.h"
 #include "core/layers/composite.h"
 #include "core/surface/noise.h"
+#include "demo/colors.h"
 #include "demo/demo.h"
-#include "demo/mixed.h"
 #include "demo/shapes.h"
 
 namespace juvenor::demo {

@@ -7,8 +7,8 @@
 
 #include "core/color/skin_tone.h"
 #include "core/surface/noise.h"
+#include "demo/colors.h"
 #include "demo/demo.h"
-#include "demo/mixed.h"
 #include "demo/shapes.h"
 
 namespace juvenor::demo {
