@@ -29,6 +29,7 @@ void benchPainting();
 void benchComposite();
 void benchEasel();
 void benchSurface();
+void benchZones();
 void benchFiles();
 void benchMemory();
 

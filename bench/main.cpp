@@ -1,6 +1,6 @@
 // Runs every benchmark and prints the table of docs/performance.md: `juvenor-bench
-// [painting|composite|easel|files|memory]`. Figures in seconds are for people; the ratios, taken in the same
-// run, are for decisions.
+// [painting|composite|easel|surface|zones|files|memory]`. Figures in seconds are for people; the ratios,
+// taken in the same run, are for decisions.
 #include <benchmark/benchmark.h>
 #include <fmt/format.h>
 
@@ -80,7 +80,8 @@ int main(int argc, char** argv) {
   benchmark::Initialize(&argc, argv);
   const std::pair<std::string, void (*)()> all[] = {
       {"painting", benchPainting}, {"composite", benchComposite}, {"easel", benchEasel},
-      {"surface", benchSurface},   {"files", benchFiles},         {"memory", benchMemory}};
+      {"surface", benchSurface},   {"zones", benchZones},         {"files", benchFiles},
+      {"memory", benchMemory}};
   for (const auto& [name, run] : all)
     if (argc < 2 || name == argv[1]) run();
   fmt::print("| What | Measured | Limit, same run | Ratio | Aim |\n|---|---|---|---|---|\n");

@@ -1,5 +1,5 @@
 // What is measured on a surface and derived from it: each map against bare rays or one pass over the samples,
-// a zone dragged, palettes of large pictures.
+// palettes of large pictures.
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
 
@@ -104,34 +104,6 @@ void benchMaps(const Document& d) {
   against("melt by 64 spacings", melted(64), narrow, "by 4 spacings", "≤ 1");
 }
 
-// A zone carried over the cheek: from the place of the handle to the composite, as the easel does it.
-void benchZoneDrag(const Document& ferrymanOf, float reach, float melt) {
-  HueZone zone;
-  zone.anchor = {66, 44, 78};
-  zone.reach = reach;
-  zone.grain = 5;
-  Document d = withSourceLayer(ferrymanOf, "Zones", Stratum::Flesh, zoneSource({{zone}, melt}));
-  ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
-  size_t touched = 0;
-  int step = 0;
-  const auto drag = [&] {
-    HueZone moved = zone;
-    moved.anchor.y() += 0.37f * static_cast<float>(++step);
-    const Document next = *withSource(d, d.activeLayer, zoneSource({{moved}, melt}));
-    const auto chunks = changedChunks(d.layers, next.layers, *d.maps);
-    updateComposite(composite, next.layers, *next.maps, next.bare, chunks);
-    touched = chunks.size();
-    d = next;
-  };
-  const double seconds = secondsOf("zone drag", drag, 7);
-  const double whole = secondsOf(
-      "whole composite", [&] { (void)compositeOf(d.layers, *d.maps, d.bare); }, 3);
-  add({fmt::format("a zone of {} mm{} dragged, 2 M points ({} of {} chunks)", reach,
-                   melt > 0 ? fmt::format(" melted by {} mm", melt) : "", touched, composite.chunkCount()),
-       milliseconds(seconds), fmt::format("whole composite: {}", milliseconds(whole)),
-       fmt::format("{:.2f}", seconds / whole), "≤ 100 ms"});
-}
-
 void benchPalette() {
   // 24 million pixels of the demo's pictures, as a large camera makes them
   std::vector<uint32_t> pixels;
@@ -150,10 +122,7 @@ void benchPalette() {
 }  // namespace
 
 void benchSurface() {
-  const Document& d = ferryman(kPoints);
-  benchMaps(d);
-  for (const float melt : {0.f, 1.5f, 6.f})
-    for (const float reach : {30.f, 90.f, 180.f}) benchZoneDrag(d, reach, melt);
+  benchMaps(ferryman(kPoints));
   benchPalette();
 }
 

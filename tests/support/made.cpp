@@ -9,6 +9,8 @@
 #include <numbers>
 #include <numeric>
 
+#include "core/surface/search.h"
+
 namespace juvenor::test {
 namespace {
 
@@ -223,6 +225,12 @@ Sculpt soup(const Sculpt& sculpt) {
     }
   }
   return s;
+}
+
+std::vector<DistanceSource> sourcesOn(const Surface& surface, std::span<const Vec3> places) {
+  std::vector<DistanceSource> out;
+  for (const Vec3& p : places) out.push_back({p, nearestSample(surface, p, 1).value()});
+  return out;
 }
 
 std::shared_ptr<const Surface> surfaceOf(const Sculpt& sculpt) {

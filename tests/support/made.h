@@ -6,6 +6,7 @@
 
 #include "core/document/document.h"
 #include "core/sculpt/formats.h"
+#include "core/surface/distance.h"
 #include "core/surface/surface.h"
 
 namespace juvenor::test {
@@ -29,6 +30,8 @@ Sculpt oddities(uint32_t seed);
 /// Every triangle with three vertices of its own.
 Sculpt soup(const Sculpt& sculpt);
 
+/// Places tied to their nearest samples (within 1), to measure distance from.
+std::vector<DistanceSource> sourcesOn(const Surface& surface, std::span<const Vec3> places);
 std::shared_ptr<const Surface> surfaceOf(const Sculpt& sculpt);
 Document documentOf(const Sculpt& sculpt);
 

@@ -6,45 +6,13 @@
 #define HWY_TARGET_INCLUDE "core/layers/blend_chunk.cpp"
 #include <hwy/foreach_target.h>
 // foreach_target must come before highway
-#include <hwy/contrib/math/math-inl.h>
 #include <hwy/highway.h>
+
+#include "core/color/srgb-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace juvenor {
 namespace HWY_NAMESPACE {
-namespace hn = hwy::HWY_NAMESPACE;
-
-using F = hn::ScalableTag<float>;
-using V = hn::Vec<F>;
-const F kF;
-
-HWY_INLINE V load(const uint16_t* p) {
-  const hn::Rebind<uint16_t, F> d16;
-  const hn::RebindToSigned<F> di;
-  return hn::ConvertTo(kF, hn::PromoteTo(di, hn::Load(d16, p)));
-}
-
-HWY_INLINE void store(V v, uint16_t* p) {
-  const hn::Rebind<uint16_t, F> d16;
-  hn::Store(hn::DemoteTo(d16, hn::NearestInt(v)), d16, p);
-}
-
-// The logarithm of the light an encoded value stands for (IEC 61966-2-1); black counts as 1e-9 of white.
-HWY_INLINE V logLight(V v) {
-  const auto low = hn::Le(v, hn::Set(kF, 0.04045f));
-  const V base = hn::IfThenElse(low, hn::Mul(v, hn::Set(kF, 1.f / 12.92f)),
-                                hn::Mul(hn::Add(v, hn::Set(kF, 0.055f)), hn::Set(kF, 1.f / 1.055f)));
-  const V log = hn::Log(kF, hn::Max(base, hn::Set(kF, 1e-9f)));
-  return hn::IfThenElse(low, log, hn::Mul(log, hn::Set(kF, 2.4f)));
-}
-
-// The encoded value of light given by its logarithm.
-HWY_INLINE V encodeLog(V log) {
-  const auto low = hn::Le(log, hn::Set(kF, -5.766466f));  // ln 0.0031308
-  const V light = hn::Exp(kF, hn::IfThenElse(low, log, hn::Mul(log, hn::Set(kF, 1 / 2.4f))));
-  return hn::IfThenElse(low, hn::Mul(light, hn::Set(kF, 12.92f)),
-                        hn::MulSub(light, hn::Set(kF, 1.055f), hn::Set(kF, 0.055f)));
-}
 
 HWY_INLINE V hardLight(V b, V s) {
   const V two = hn::Add(s, s), one = hn::Set(kF, 1.f);

@@ -8,6 +8,7 @@
 
 #include "core/color/srgb.h"
 #include "core/surface/maps/surface_maps.h"
+#include "core/surface/sparse_values.h"
 
 namespace juvenor {
 
@@ -43,11 +44,8 @@ struct ZoneSet {
   bool operator==(const ZoneSet&) const = default;
 };
 
-/// How strongly a zone works (0…1, its strength aside) at the samples it reaches, ascending.
-struct ZoneInfluence {
-  std::vector<uint32_t> samples;
-  std::vector<float> weights;
-};
+/// How strongly a zone works (0…1, its strength aside) at the samples it reaches.
+using ZoneInfluence = SparseValues;
 using ZoneInfluencePointer = std::shared_ptr<const ZoneInfluence>;
 
 /// Depends on the anchor, mirror, reach, softness, break-up and melt alone; remembered by `maps`.

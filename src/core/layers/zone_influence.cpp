@@ -3,13 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/layers/hue_zone.h"
 #include "core/layers/zone_noise.h"
 #include "core/parallel.h"
 #include "core/surface/coarse_distance.h"
 #include "core/surface/falloff.h"
-#include "core/surface/ladder_piece.h"
+#include "core/surface/graph_piece.h"
 #include "core/surface/melt.h"
 #include "core/surface/search.h"
 
@@ -28,53 +29,147 @@ std::shared_ptr<const T> kept(SurfaceMaps& maps, const std::string& key, const s
 }
 
 // Large zones are measured on a coarser skin: its cells are this part of the reach at most.
-constexpr float kCellsInReach = 40;
+constexpr float kCellsInReach = 25;
+// And no wider than where the front near the anchor, which runs this many cells over the finer skin, would
+// take longer than the one over the coarser skin.
+constexpr float kCellsNear = 6;
+// Weights that 16 bits cannot hold are none.
+constexpr float kLeast = 0.5f / 65535;
 
-// The skin to measure a reach on; null: the samples themselves.
-std::shared_ptr<const CoarseSkin> coarseFor(SurfaceMaps& maps, float reach) {
+// The widest cells to measure a reach on, over a skin with cells so wide.
+float widestFor(float reach, float finer) {
+  return std::min(reach / kCellsInReach, std::sqrt(reach * finer / kCellsNear));
+}
+
+// The coarsest level of the ladder with cells no wider than `widest`; 0: the samples.
+size_t levelFor(const Surface& surface, float widest) {
   size_t level = 0;
-  for (float cell = maps.surface().spacing; cell > 0 && 2 * cell <= reach / kCellsInReach; cell *= 2) ++level;
-  if (level == 0) return nullptr;
-  return kept<CoarseSkin>(maps, fmt::format("coarse skin {}", level), 4 * maps.size(), [&] {
-    return std::make_shared<const CoarseSkin>(coarseSkin(maps.ladder(), level));
-  });
+  for (float cell = surface.spacing; cell > 0 && 2 * cell <= widest; cell *= 2) ++level;
+  return level;
 }
 
-// From the anchor, and from the one across when there is skin.
-Distances wayOf(SurfaceMaps& maps, const HueZone& zone, float reach) {
-  std::vector<Vec3> anchors{zone.anchor};
-  const Vec3 across(-zone.anchor.x(), zone.anchor.y(), zone.anchor.z());
-  if (zone.mirrored && nearestSample(maps.surface(), across, 0.5f * zone.reach)) anchors.push_back(across);
-  const auto coarse = coarseFor(maps, reach);
-  return coarse ? distancesFrom(maps.surface(), *coarse, anchors, kNone, reach)
-                : distancesFrom(maps.surface(), anchors, kNone, reach);
+std::shared_ptr<const CoarseSkin> coarseOver(SurfaceMaps& maps, size_t fine, size_t level) {
+  return kept<CoarseSkin>(
+      maps, fmt::format("coarse skin {} {}", fine, level), 8 * maps.size() >> (2 * fine),
+      [&] { return std::make_shared<const CoarseSkin>(coarseSkin(maps.ladder(), level, fine)); });
 }
 
-std::vector<float> weightsOf(SurfaceMaps& maps, const HueZone& zone, const Distances& way) {
-  const auto noise = kept<ZoneNoise>(maps, fmt::format("zone noise {}", zone.grain), 4 * maps.size(), [&] {
-    return std::make_shared<const ZoneNoise>(maps.sharedSurface(), zone.grain);
-  });
+// The skin a zone is worked out on: the samples, or nodes over them where melting leaves nothing finer.
+struct Ground {
+  size_t level = 0;
+  std::shared_ptr<const CoarseSkin> nodes;  // null: the samples themselves
+  std::shared_ptr<const std::vector<Vec3>> places;
+
+  // No coarser than what the reach is measured on.
+  Ground(SurfaceMaps& maps, float reach, float softening)
+      : level(levelFor(maps.surface(),
+                       std::min(widestMeltCell(softening), widestFor(reach, maps.surface().spacing)))) {
+    if (level > 0) nodes = coarseOver(maps, 0, level);
+    places = nodes
+                 ? std::shared_ptr<const std::vector<Vec3>>(nodes->ladder, &nodes->graph().positions)
+                 : std::shared_ptr<const std::vector<Vec3>>(maps.sharedSurface(), &maps.surface().positions);
+  }
+  SkinEdges edges(const SurfaceMaps& maps) const {
+    return nodes ? edgesOf(nodes->graph()) : edgesOf(maps.surface());
+  }
+  float cell(const SurfaceMaps& maps) const { return nodes ? nodes->cell() : maps.surface().spacing; }
+  uint32_t over(uint32_t sample) const { return nodes ? nodes->nodeOf[sample] : sample; }
+};
+
+// The anchor, and the one across when there is skin.
+std::vector<DistanceSource> sourcesOf(const Surface& surface, const HueZone& zone, const Ground& ground,
+                                      float reach) {
+  std::vector<DistanceSource> out;
+  const auto tie = [&](const Vec3& place, float within) {
+    if (const auto nearest = nearestSample(surface, place, within))
+      out.push_back({place, ground.over(*nearest)});
+  };
+  tie(zone.anchor, reach);
+  if (zone.mirrored && !out.empty())
+    tie({-zone.anchor.x(), zone.anchor.y(), zone.anchor.z()}, 0.5f * zone.reach);
+  return out;
+}
+
+Distances wayOf(SurfaceMaps& maps, const HueZone& zone, const Ground& ground, float reach) {
+  const auto sources = sourcesOf(maps.surface(), zone, ground, reach);
+  const size_t level = levelFor(maps.surface(), widestFor(reach, ground.cell(maps)));
+  return level > ground.level
+             ? distancesFrom(ground.edges(maps), *coarseOver(maps, ground.level, level), sources, reach)
+             : distancesFrom(ground.edges(maps), sources, reach);
+}
+
+// The falloff around a part `t` of the reach, as the mean over a cell so wide, so that a hard edge lies where
+// it should and not where the nodes do.
+float fallen(float t, float hardness, float width) {
+  if (width == 0) return falloff(t, hardness);
+  float sum = 0;
+  for (const float step : {-0.375f, -0.125f, 0.125f, 0.375f})
+    sum += falloff(std::max(0.f, t + step * width), hardness);
+  return sum / 4;
+}
+
+std::vector<float> weightsOf(SurfaceMaps& maps, const HueZone& zone, const Ground& ground,
+                             const Distances& way) {
+  const size_t bytes = 4 * ground.places->size();
+  const auto noise =
+      kept<ZoneNoise>(maps, fmt::format("zone noise {} {}", ground.level, zone.grain), bytes,
+                      [&] { return std::make_shared<const ZoneNoise>(ground.places, zone.grain); });
+  const float reach = std::max(zone.reach, 1e-20f), width = ground.nodes ? ground.nodes->cell() / reach : 0;
   std::vector<float> out(way.samples.size());
-  parallel(out.size(), [&](size_t i) {
-    float t = way.values[i] / std::max(zone.reach, 1e-20f), keep = 1;
-    if (zone.breakUp > 0) {
-      const ZoneNoise::Value n = noise->at(way.samples[i]);
-      t *= 1 + kEdgeSwing * zone.breakUp * n.edge;
-      keep -= kMottle * zone.breakUp * n.mottle;
+  tbb::parallel_for(tbb::blocked_range<size_t>(0, out.size(), 8192), [&](const auto& range) {
+    ZoneNoise::Reader read(*noise);
+    for (size_t i = range.begin(); i != range.end(); ++i) {
+      float t = way.values[i] / reach, keep = 1;
+      if (zone.breakUp > 0) {
+        const ZoneNoise::Value n = read.at(way.samples[i]);
+        t *= 1 + kEdgeSwing * zone.breakUp * n.edge;
+        keep -= kMottle * zone.breakUp * n.mottle;
+      }
+      out[i] = keep * fallen(t, 1 - zone.softness, width);
     }
-    out[i] = keep * falloff(t, 1 - zone.softness);
   });
   return out;
 }
 
-ZoneInfluencePointer workedOut(SurfaceMaps& maps, const HueZone& zone, float softening) {
-  Distances way = wayOf(maps, zone, zone.reach * (1 + kEdgeSwing * zone.breakUp) + 3 * softening);
-  auto out = std::make_shared<ZoneInfluence>();
-  out->weights = weightsOf(maps, zone, way);
-  out->samples = std::move(way.samples);
-  if (softening > 0 && !out->samples.empty())
-    melt(pieceOf(*maps.ladder(), out->samples, widestMeltCell(softening)), out->weights, softening);
-  return out;
+// The weights of the samples over some nodes, from planes over these.
+ZoneInfluence broughtDown(const Surface& surface, const CellMembers& members, std::span<const uint32_t> nodes,
+                          const BlendedPlanes& planes) {
+  std::vector<float> weights(surface.size(), 0.f);
+  parallel(
+      nodes.size(),
+      [&](size_t i) {
+        planes.at(static_cast<uint32_t>(i), members.of(nodes[i]), surface.positions, weights);
+      },
+      256);
+  constexpr size_t kStretch = 16384;
+  std::vector<ZoneInfluence> pieces((weights.size() + kStretch - 1) / kStretch);
+  parallel(
+      pieces.size(),
+      [&](size_t k) {
+        for (size_t s = k * kStretch; s < std::min(weights.size(), (k + 1) * kStretch); ++s) {
+          if (!(weights[s] > kLeast)) continue;
+          pieces[k].samples.push_back(static_cast<uint32_t>(s));
+          pieces[k].values.push_back(std::min(1.f, weights[s]));
+        }
+      },
+      1);
+  return joined(pieces);
+}
+
+ZoneInfluence workedOut(SurfaceMaps& maps, const HueZone& zone, float softening) {
+  const float reach = zone.reach * (1 + kEdgeSwing * zone.breakUp) + 3 * softening;
+  const Ground ground(maps, reach, softening);
+  Distances way = wayOf(maps, zone, ground, reach);
+  std::vector<float> weights = weightsOf(maps, zone, ground, way);
+  if (!(softening > 0) || way.samples.empty()) return {std::move(way.samples), std::move(weights)};
+  const SkinGraph& whole = ground.nodes ? ground.nodes->graph() : maps.ladder()->graphs.front();
+  const std::vector<uint32_t> numbers = numbersOf(way.samples, whole.size());
+  const SkinGraph piece = pieceOf(whole, way.samples, numbers);
+  if (ground.nodes)
+    return broughtDown(maps.surface(), ground.nodes->members, way.samples,
+                       meltedPlanes(piece, ground.nodes->cell(), std::move(weights), softening));
+  melt(piece, weights, softening);
+  return {std::move(way.samples), std::move(weights)};
 }
 
 }  // namespace
@@ -85,7 +180,7 @@ ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float s
                   zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, softening);
   size_t bytes = 0;
   return kept<ZoneInfluence>(maps, key, bytes, [&] {
-    auto out = workedOut(maps, zone, softening);
+    auto out = std::make_shared<const ZoneInfluence>(workedOut(maps, zone, softening));
     bytes = 4096 + 8 * out->samples.size();
     return out;
   });

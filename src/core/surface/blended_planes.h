@@ -4,6 +4,7 @@
 #pragma once
 
 #include <limits>
+#include <span>
 
 #include "core/surface/skin_graph.h"
 
@@ -17,20 +18,27 @@ class BlendedPlanes {
   /// Stands for no value.
   static constexpr float kNothing = std::numeric_limits<float>::infinity();
 
+  struct Plane {
+    Vec3 position, slope;
+    float value;
+  };
+
   /// `values`: one per node of `graph`, which must outlive this; `cell`: width of its cells; no plane is
   /// steeper than `steepest` (per scene unit).
-  BlendedPlanes(const SkinGraph& graph, float cell, std::vector<float> values,
+  BlendedPlanes(const SkinGraph& graph, float cell, std::span<const float> values,
                 float steepest = std::numeric_limits<float>::max());
 
-  /// The value at a place that belongs to `node`; kNothing where the node has none.
-  float at(uint32_t node, const Vec3& place) const;
+  bool has(uint32_t node) const { return planes_[node].value != kNothing; }
+  /// The values at those of `places` that `members` lists, all of them over `node`, which has a value; into
+  /// the same numbers of `out`.
+  void at(uint32_t node, std::span<const uint32_t> members, std::span<const Vec3> places,
+          std::span<float> out) const;
 
  private:
   Vec3 slopeAt(size_t node) const;
 
   const SkinGraph& graph_;
-  std::vector<float> values_;
-  std::vector<Vec3> slopes_;
+  std::vector<Plane> planes_;
   float narrow_;
 };
 

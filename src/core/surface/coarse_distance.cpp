@@ -24,28 +24,28 @@ std::vector<float> nodeDistances(const CoarseSkin& coarse, const Distances& near
     sums[node] += near.values[i];
     ++met[node];
   }
-  WaveFront front({graph.positions, graph.start, graph.neighbors}, reach, WaveFront::Wave::Circles);
+  WaveFront front(edgesOf(graph), reach, WaveFront::Wave::Circles);
   for (uint32_t n = 0; n < graph.size(); ++n)
-    if (met[n] > 0 && met[n] == coarse.members[n]) front.seed(n, sums[n] / static_cast<float>(met[n]));
+    if (met[n] > 0 && met[n] == coarse.members.of(n).size())
+      front.seed(n, sums[n] / static_cast<float>(met[n]));
   const Distances reached = front.run();
   std::vector<float> out(graph.size(), kFar);
   for (size_t i = 0; i < reached.samples.size(); ++i) out[reached.samples[i]] = reached.values[i];
   return out;
 }
 
-// One stretch of samples.
-Distances stretch(const Surface& surface, const CoarseSkin& coarse, const BlendedPlanes& planes,
-                  const Distances& near, float reach, uint32_t first, uint32_t end) {
-  const float cell = coarse.cell();
+// Near ones, and beyond them those brought down from the coarse skin, as far as the reach.
+Distances stretch(const Distances& near, std::span<const float> broughtDown, float cell, float reach,
+                  uint32_t first, uint32_t end) {
   Distances out;
   size_t k = static_cast<size_t>(std::ranges::lower_bound(near.samples, first) - near.samples.begin());
   for (uint32_t s = first; s < end; ++s) {
-    float distance = planes.at(coarse.nodeOf[s], surface.positions[s]);
+    float distance = broughtDown[s];
     if (k < near.samples.size() && near.samples[k] == s) {
-      const float fine = near.values[k++];
+      const float close = near.values[k++];
       const float t =
-          distance == kFar ? 0.f : std::clamp((fine / cell - kMixed) / (kFine - kMixed), 0.f, 1.f);
-      distance = t > 0 ? fine + t * t * (3 - 2 * t) * (distance - fine) : fine;
+          distance == kFar ? 0.f : std::clamp((close / cell - kMixed) / (kFine - kMixed), 0.f, 1.f);
+      distance = t > 0 ? close + t * t * (3 - 2 * t) * (distance - close) : close;
     }
     if (!(distance <= reach)) continue;
     out.samples.push_back(s);
@@ -56,45 +56,58 @@ Distances stretch(const Surface& surface, const CoarseSkin& coarse, const Blende
 
 }  // namespace
 
-CoarseSkin coarseSkin(std::shared_ptr<const SkinLadder> ladder, size_t level) {
+CoarseSkin coarseSkin(std::shared_ptr<const SkinLadder> ladder, size_t level, size_t fine) {
   CoarseSkin out;
   out.level = std::min(level, ladder->graphs.size() - 1);
-  const size_t samples = ladder->graphs.front().size();
-  out.nodeOf.resize(samples);
-  parallel(samples, [&](size_t s) {
+  const size_t lowest = std::min(fine, out.level);
+  out.nodeOf.resize(ladder->graphs[lowest].size());
+  parallel(out.nodeOf.size(), [&](size_t s) {
     auto node = static_cast<uint32_t>(s);
-    for (size_t k = 0; k < out.level; ++k) node = ladder->coarser[k][node];
+    for (size_t k = lowest; k < out.level; ++k) node = ladder->coarser[k][node];
     out.nodeOf[s] = node;
   });
-  out.members.assign(ladder->graphs[out.level].size(), 0);
-  for (const uint32_t n : out.nodeOf) ++out.members[n];
+  out.members = CellMembers(out.nodeOf, ladder->graphs[out.level].size());
   out.ladder = std::move(ladder);
   return out;
 }
 
-Distances distancesFrom(const Surface& surface, const CoarseSkin& coarse, std::span<const Vec3> places,
-                        uint32_t part, float reach) {
+Distances distancesFrom(const SkinEdges& fine, const CoarseSkin& coarse,
+                        std::span<const DistanceSource> sources, float reach) {
   const float cell = coarse.cell();
-  Distances near = distancesFrom(surface, places, part, std::min(reach, kFine * cell));
-  if (near.samples.empty() || reach <= kFine * cell) return near;
+  if (reach <= kFine * cell) return distancesFrom(fine, sources, reach);
+  // each source has a front of its own, so that they run side by side
+  std::vector<Distances> nearEach(sources.size());
+  std::vector<std::vector<float>> nodesEach(sources.size());
+  parallel(
+      sources.size(),
+      [&](size_t i) {
+        nearEach[i] = distancesFrom(fine, sources.subspan(i, 1), kFine * cell);
+        nodesEach[i] = nodeDistances(coarse, nearEach[i], reach + kPlaneReach * cell);
+      },
+      1);
+  std::vector<float> nodes(coarse.graph().size(), kFar), broughtDown(fine.positions.size(), kFar);
+  for (const auto& each : nodesEach)
+    for (size_t n = 0; n < nodes.size(); ++n) nodes[n] = std::min(nodes[n], each[n]);
   // no distance grows faster than the way
-  const BlendedPlanes planes(coarse.graph(), cell, nodeDistances(coarse, near, reach + kPlaneReach * cell),
-                             1);
+  const BlendedPlanes planes(coarse.graph(), cell, nodes, 1);
+  parallel(
+      nodes.size(),
+      [&](size_t n) {
+        const auto node = static_cast<uint32_t>(n);
+        if (planes.has(node)) planes.at(node, coarse.members.of(n), fine.positions, broughtDown);
+      },
+      256);
+  const Distances near = nearest(std::move(nearEach));
   constexpr size_t kStretch = 16384;
-  std::vector<Distances> pieces((surface.size() + kStretch - 1) / kStretch);
+  std::vector<Distances> pieces((broughtDown.size() + kStretch - 1) / kStretch);
   parallel(
       pieces.size(),
       [&](size_t i) {
-        pieces[i] = stretch(surface, coarse, planes, near, reach, static_cast<uint32_t>(i * kStretch),
-                            static_cast<uint32_t>(std::min(surface.size(), (i + 1) * kStretch)));
+        pieces[i] = stretch(near, broughtDown, cell, reach, static_cast<uint32_t>(i * kStretch),
+                            static_cast<uint32_t>(std::min(broughtDown.size(), (i + 1) * kStretch)));
       },
       1);
-  Distances out;
-  for (const Distances& p : pieces) {
-    out.samples.insert(out.samples.end(), p.samples.begin(), p.samples.end());
-    out.values.insert(out.values.end(), p.values.begin(), p.values.end());
-  }
-  return out;
+  return joined(pieces);
 }
 
 }  // namespace juvenor

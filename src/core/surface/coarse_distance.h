@@ -6,27 +6,29 @@
 
 #include <memory>
 
+#include "core/surface/cell_members.h"
 #include "core/surface/distance.h"
 #include "core/surface/skin_graph.h"
 
 namespace juvenor {
 
-/// One level of a ladder as a skin of its own.
+/// One level of a ladder as a coarser skin over a finer one.
 struct CoarseSkin {
   std::shared_ptr<const SkinLadder> ladder;
   size_t level = 0;
-  std::vector<uint32_t> nodeOf;   ///< the node over each sample
-  std::vector<uint32_t> members;  ///< how many samples each node stands for
+  std::vector<uint32_t> nodeOf;  ///< the node over each sample, or over each node of the finer level
+  CellMembers members;           ///< the other way round
 
   const SkinGraph& graph() const { return ladder->graphs[level]; }
   float cell() const { return ladder->cells[level]; }  ///< width of a node's cell, scene units
 };
 
-CoarseSkin coarseSkin(std::shared_ptr<const SkinLadder> ladder, size_t level);
+/// `level` above `fine`; either is lowered to the ladder's coarsest.
+CoarseSkin coarseSkin(std::shared_ptr<const SkinLadder> ladder, size_t level, size_t fine = 0);
 
-/// As `distancesFrom` the nearest of the places over the surface alone; the mean error grows by about a
-/// hundredth of a cell and 0.5 % of the distance.
-Distances distancesFrom(const Surface& surface, const CoarseSkin& coarse, std::span<const Vec3> places,
-                        uint32_t part, float reach);
+/// As `distancesFrom` the sources over the fine skin alone; the mean error grows by about a hundredth of a
+/// cell and 0.5 % of the distance.
+Distances distancesFrom(const SkinEdges& fine, const CoarseSkin& coarse,
+                        std::span<const DistanceSource> sources, float reach);
 
 }  // namespace juvenor

@@ -7,10 +7,6 @@
 namespace juvenor {
 namespace {
 
-SkinEdges edgesOf(const Surface& surface) {
-  return {surface.positions, surface.neighborStart, surface.neighbors};
-}
-
 Distances nearerOf(const Distances& a, const Distances& b) {
   Distances out;
   size_t i = 0, k = 0;
@@ -26,25 +22,32 @@ Distances nearerOf(const Distances& a, const Distances& b) {
   return out;
 }
 
-}  // namespace
-
-Distances distancesFrom(const Surface& surface, const Vec3& place, uint32_t part, float reach) {
-  const auto nearest = nearestSample(surface, place, reach, part);
-  if (!nearest) return {};
-  WaveFront front(edgesOf(surface), reach, WaveFront::Wave::Circles);
-  const auto straight = [&](uint32_t s) { return (surface.positions[s] - place).norm(); };
-  front.seed(*nearest, straight(*nearest));
-  for (const uint32_t n : surface.neighborsOf(*nearest)) front.seed(n, straight(n));
+Distances distancesFrom(const SkinEdges& skin, const DistanceSource& source, float reach) {
+  WaveFront front(skin, reach, WaveFront::Wave::Circles);
+  const auto straight = [&](uint32_t s) { return (skin.positions[s] - source.place).norm(); };
+  front.seed(source.nearest, straight(source.nearest));
+  for (const uint32_t n : skin.neighborsOf(source.nearest)) front.seed(n, straight(n));
   return front.run();
 }
 
-Distances distancesFrom(const Surface& surface, std::span<const Vec3> places, uint32_t part, float reach) {
-  std::vector<Distances> each(places.size());
-  parallel(
-      places.size(), [&](size_t i) { each[i] = distancesFrom(surface, places[i], part, reach); }, 1);
+}  // namespace
+
+Distances nearest(std::vector<Distances> several) {
   Distances out;
-  for (Distances& d : each) out = out.samples.empty() ? std::move(d) : nearerOf(out, d);
+  for (Distances& d : several) out = out.samples.empty() ? std::move(d) : nearerOf(out, d);
   return out;
+}
+
+Distances distancesFrom(const Surface& surface, const Vec3& place, uint32_t part, float reach) {
+  const auto nearest = nearestSample(surface, place, reach, part);
+  return nearest ? distancesFrom(edgesOf(surface), DistanceSource{place, *nearest}, reach) : Distances{};
+}
+
+Distances distancesFrom(const SkinEdges& skin, std::span<const DistanceSource> sources, float reach) {
+  std::vector<Distances> each(sources.size());
+  parallel(
+      sources.size(), [&](size_t i) { each[i] = distancesFrom(skin, sources[i], reach); }, 1);
+  return nearest(std::move(each));
 }
 
 Distances distancesFrom(const Surface& surface, std::span<const DistanceSeed> seeds, float reach) {

@@ -8,22 +8,28 @@
 #include <span>
 #include <vector>
 
-#include "core/surface/surface.h"
+#include "core/surface/skin_edges.h"
+#include "core/surface/sparse_values.h"
 
 namespace juvenor {
 
-/// Samples within a reach, ascending, and how far each is (scene units).
-struct Distances {
-  std::vector<uint32_t> samples;
-  std::vector<float> values;
-};
+/// Samples within a reach, and how far each is (scene units).
+using Distances = SparseValues;
 
 /// From a place on or near the surface, as far as `reach`. The place is tied to the nearest sample of `part`
 /// (kNone: of any part) within `reach`; nothing when there is none.
 Distances distancesFrom(const Surface& surface, const Vec3& place, uint32_t part, float reach);
 
-/// From the nearest of several places, each as above.
-Distances distancesFrom(const Surface& surface, std::span<const Vec3> places, uint32_t part, float reach);
+/// The nearest where several overlap.
+Distances nearest(std::vector<Distances> several);
+
+/// A place on or near the skin to measure from, and the sample or node it is tied to.
+struct DistanceSource {
+  Vec3 place;
+  uint32_t nearest = 0;
+};
+/// From the nearest of several sources, as far as `reach`.
+Distances distancesFrom(const SkinEdges& skin, std::span<const DistanceSource> sources, float reach);
 
 /// A sample the front starts from, and how far it is already (scene units).
 struct DistanceSeed {

@@ -9,14 +9,14 @@
 #include <cmath>
 
 #include "core/parallel.h"
-#include "core/surface/blended_planes.h"
+#include "core/surface/cell_members.h"
 
 namespace juvenor {
 namespace {
 
 using Values = std::vector<float>;
 
-// The same sum whatever the threads do.
+// The same sum whatever the threads do; terms may be worked out and kept on the way.
 template <class F>
 double sum(size_t count, F&& term) {
   return tbb::parallel_deterministic_reduce(
@@ -31,7 +31,8 @@ double sum(size_t count, F&& term) {
 // One step of heat over time t: (A + tL) x = A b.
 class HeatStep {
  public:
-  HeatStep(const SkinGraph& graph, float t) : graph_(graph), t_(t), diagonal_(graph.size()) {
+  HeatStep(const SkinGraph& graph, float t, double tolerance)
+      : graph_(graph), t_(t), tolerance_(tolerance), diagonal_(graph.size()) {
     parallel(graph.size(), [&](size_t i) {
       float w = 0;
       for (uint32_t e = graph.start[i]; e < graph.start[i + 1]; ++e) w += graph.weights[e];
@@ -41,53 +42,55 @@ class HeatStep {
 
   void apply(std::span<float> x) const {
     const size_t n = graph_.size();
-    Values r(n), z(n), p(n), q(n);
-    multiply(x, q);
-    parallel(n, [&](size_t i) {
-      r[i] = graph_.areas[i] * x[i] - q[i];
-      p[i] = z[i] = r[i] / diagonal_[i];
+    Values r(n), p(n), q(n);
+    const double size = sum(n, [&](size_t i) { return graph_.areas[i] * x[i] * x[i]; });
+    double rz = sum(n, [&](size_t i) {
+      r[i] = graph_.areas[i] * x[i] - product(x, i);
+      p[i] = r[i] / diagonal_[i];
+      return r[i] * p[i];
     });
-    double rz = sum(n, [&](size_t i) { return r[i] * z[i]; });
-    const double enough =
-        kTolerance * kTolerance * sum(n, [&](size_t i) { return graph_.areas[i] * x[i] * x[i]; });
-    for (int k = 0; k < kMostRounds && rz > enough; ++k) {
-      multiply(p, q);
-      const double pq = sum(n, [&](size_t i) { return p[i] * q[i]; });
+    for (int k = 0; k < kMostRounds && rz > tolerance_ * tolerance_ * size; ++k) {
+      const double pq = sum(n, [&](size_t i) {
+        q[i] = product(p, i);
+        return p[i] * q[i];
+      });
       if (!(pq > 0)) break;
       const auto alpha = static_cast<float>(rz / pq);
-      parallel(n, [&](size_t i) {
+      const double next = sum(n, [&](size_t i) {
         x[i] += alpha * p[i];
         r[i] -= alpha * q[i];
-        z[i] = r[i] / diagonal_[i];
+        return r[i] * r[i] / diagonal_[i];
       });
-      const double next = sum(n, [&](size_t i) { return r[i] * z[i]; });
       const auto beta = static_cast<float>(next / rz);
       rz = next;
-      parallel(n, [&](size_t i) { p[i] = z[i] + beta * p[i]; });
+      parallel(n, [&](size_t i) { p[i] = r[i] / diagonal_[i] + beta * p[i]; });
     }
   }
 
  private:
-  static constexpr double kTolerance = 1e-4;
   static constexpr int kMostRounds = 400;
 
-  void multiply(std::span<const float> x, Values& out) const {
-    parallel(graph_.size(), [&](size_t i) {
-      float flow = 0;
-      for (uint32_t e = graph_.start[i]; e < graph_.start[i + 1]; ++e)
-        flow += graph_.weights[e] * x[graph_.neighbors[e]];
-      out[i] = diagonal_[i] * x[i] - t_ * flow;
-    });
+  // One row of (A + tL) x.
+  float product(std::span<const float> x, size_t i) const {
+    float flow = 0;
+    for (uint32_t e = graph_.start[i]; e < graph_.start[i + 1]; ++e)
+      flow += graph_.weights[e] * x[graph_.neighbors[e]];
+    return diagonal_[i] * x[i] - t_ * flow;
   }
 
   const SkinGraph& graph_;
   float t_;
+  double tolerance_;
   Values diagonal_;
 };
 
-void heat(const SkinGraph& graph, std::span<float> values, float variance, int steps) {
+// Of the solver, as a part of the values' root mean square: for good, and for what is dragged.
+constexpr double kTolerance = 1e-4, kLiveTolerance = 1e-3;
+
+void heat(const SkinGraph& graph, std::span<float> values, float variance, int steps,
+          double tolerance = kTolerance) {
   if (!(variance > 0)) return;
-  const HeatStep step(graph, variance / (2 * static_cast<float>(steps)));
+  const HeatStep step(graph, variance / (2 * static_cast<float>(steps)), tolerance);
   for (int i = 0; i < steps; ++i) step.apply(values);
 }
 
@@ -110,20 +113,35 @@ constexpr float kCellVariance = 1.f / 12;
 constexpr float kPlaneVariance = 1.f / 12 - kPlaneReach * kPlaneReach / 8;
 
 // From the nodes of the second graph to those of the finest.
-void spread(const SkinLadder& ladder, Values from, std::span<float> to) {
-  const BlendedPlanes planes(ladder.graphs[1], ladder.cells[1], std::move(from));
-  parallel(to.size(),
-           [&](size_t i) { to[i] = planes.at(ladder.coarser[0][i], ladder.graphs[0].positions[i]); });
+void spread(const SkinLadder& ladder, std::span<const float> from, std::span<float> to) {
+  const BlendedPlanes planes(ladder.graphs[1], ladder.cells[1], from);
+  const CellMembers members(ladder.coarser[0], from.size());
+  parallel(
+      from.size(),
+      [&](size_t n) { planes.at(static_cast<uint32_t>(n), members.of(n), ladder.graphs[0].positions, to); },
+      256);
 }
 
 }  // namespace
+
+void melt(const SkinGraph& graph, std::span<float> values, float softness) {
+  if (values.empty()) return;
+  const auto [low, high] = std::ranges::minmax(values);
+  heat(graph, values, softness * softness, 2);
+  for (float& v : values) v = std::clamp(v, low, high);
+}
+
+BlendedPlanes meltedPlanes(const SkinGraph& graph, float cell, std::vector<float> values, float softness) {
+  heat(graph, values, softness * softness - kPlaneVariance * cell * cell, 2, kLiveTolerance);
+  return {graph, cell, values};
+}
 
 void melt(const SkinLadder& ladder, std::span<float> values, float softness) {
   if (!(softness > 0) || values.empty()) return;
   size_t top = 0;
   while (top + 1 < ladder.graphs.size() && ladder.cells[top + 1] <= widestMeltCell(softness)) ++top;
   float variance = softness * softness;
-  if (top == 0) return heat(ladder.graphs[0], values, variance, 2);
+  if (top == 0) return melt(ladder.graphs[0], values, softness);
   const auto [low, high] = std::ranges::minmax(values);
   std::vector<Values> level(top + 1);
   for (size_t k = 0; k < top; ++k) {
@@ -140,7 +158,7 @@ void melt(const SkinLadder& ladder, std::span<float> values, float softness) {
     const float width = ladder.cells[k + 1];
     heat(ladder.graphs[k], level[k], kDownSoftness * kDownSoftness * width * width, 1);
   }
-  spread(ladder, std::move(level[1]), values);
+  spread(ladder, level[1], values);
   for (float& v : values) v = std::clamp(v, low, high);
 }
 

@@ -3,7 +3,7 @@
 // down again, so that the time does not grow with it.
 #pragma once
 
-#include "core/surface/skin_graph.h"
+#include "core/surface/blended_planes.h"
 
 namespace juvenor {
 
@@ -13,8 +13,15 @@ inline float widestMeltCell(float softness) {
 }
 
 /// Softens `values` (one per node of the finest graph) so that a single spot becomes a bell of standard
-/// deviation `softness` (scene units). The mean over the area is kept (a lone spot's within 2 %); values
-/// leave their range by the solver's tolerance of 1e-4 at most.
+/// deviation `softness` (scene units). The mean over the area is kept (a lone spot's within 2 %),
+/// and values stay in their range.
 void melt(const SkinLadder& ladder, std::span<float> values, float softness);
+
+/// The same over one graph.
+void melt(const SkinGraph& graph, std::span<float> values, float softness);
+
+/// The same for means over the cells of a coarser graph, whose cells are no wider than `widestMeltCell`,
+/// and read anywhere over it. `graph` must outlive what is returned.
+BlendedPlanes meltedPlanes(const SkinGraph& graph, float cell, std::vector<float> values, float softness);
 
 }  // namespace juvenor

@@ -13,17 +13,6 @@
 
 namespace juvenor {
 
-/// Places and the edges between them; the neighbours of each place are ascending.
-struct SkinEdges {
-  std::span<const Vec3> positions;
-  std::span<const uint32_t> start;  ///< places + 1 offsets into `neighbors`
-  std::span<const uint32_t> neighbors;
-
-  std::span<const uint32_t> neighborsOf(size_t place) const {
-    return neighbors.subspan(start[place], start[place + 1] - start[place]);
-  }
-};
-
 class WaveFront {
  public:
   /// What a front looks like from close by: circles around a place, or straight lines along a rim.
@@ -114,7 +103,7 @@ class WaveFront {
     const float sy = std::sqrt(std::max(0.f, da * da - sx * sx));
     if (!(sy + to.y() > 0)) return kFar;
     const float crossing = sx + (to.x() - sx) * sy / (sy + to.y());
-    return crossing >= 0 && crossing <= length ? std::hypot(to.x() - sx, sy + to.y()) : kFar;
+    return crossing >= 0 && crossing <= length ? Vec2(to.x() - sx, sy + to.y()).norm() : kFar;
   }
 
   SkinEdges skin_;

@@ -1,8 +1,12 @@
 // Masks from maps, colour ramps and hue zones.
+#include <random>
+
 #include "core/color/lab.h"
 #include "core/color/oklab.h"
 #include "core/document/edits.h"
 #include "core/layers/composite.h"
+#include "core/layers/zone_mix.h"
+#include "core/surface/melt.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -166,6 +170,48 @@ class TestZones : public QObject {
     }
     QVERIFY(moved > 100);
   }
+  // Colours mixed many at a time are those of Oklab one at a time, for push and plain tints that overlap.
+  void mixedColoursAreOklabs() {
+    ColorChunk below;
+    std::mt19937 random(7);
+    std::uniform_real_distribution<float> any(0, 1);
+    for (size_t i = 0; i < kChunkSize; ++i)
+      setSample(below, i, opaque16({any(random), any(random), any(random)}));
+    setSample(below, 1, opaque16({0, 0, 0}));
+    setSample(below, 2, opaque16({1, 1, 1}));
+    const ZoneTint push{false, 20, 0.05f, {}}, plain{true, 0, 0, {0.3f, 0.1f, 0.4f}};
+    std::vector<uint32_t> samples;
+    std::vector<float> first, second;
+    for (uint32_t i = 0; i < kChunkSize; ++i) {
+      if (i % 5 == 4) continue;
+      samples.push_back(3 * kChunkSize + i);
+      first.push_back(i % 3 == 0 ? 0 : any(random));
+      second.push_back(any(random));
+    }
+    ZoneMix mix;
+    addZone(mix, push, 0.9f, samples, first);
+    addZone(mix, plain, 0.7f, samples, second);
+    ColorChunk out;
+    mixedColors(mix, below, out);
+    const Oklab shift = fromOklch({0, push.chroma, push.hue}), color = toOklab(decode(plain.color));
+    for (size_t k = 0; k < samples.size(); ++k) {
+      const size_t i = samples[k] % kChunkSize;
+      const float v = 0.9f * first[k], w = 0.7f * second[k], alpha = 1 - (1 - v) * (1 - w);
+      const Oklab b = toOklab(decode(straight(sampleOf(below, i))));
+      const auto mixed = [&](float at, float by, float plainly) {
+        return (v * (at + by) + w * plainly) / (v + w);
+      };
+      const LinearColor c =
+          fromOklab({mixed(b.l, 0, color.l), mixed(b.a, shift.a, color.a), mixed(b.b, shift.b, color.b)});
+      const auto near = [&](uint16_t found, float linear) {
+        return std::abs(from16(found) - std::clamp(encodeSrgb(linear), 0.f, 1.f) * alpha) < 2e-4f;
+      };
+      const Rgba16 found = sampleOf(out, i);
+      QVERIFY(near(found.r, c.r) && near(found.g, c.g) && near(found.b, c.b));
+      QVERIFY(std::abs(from16(found.a) - alpha) < 2e-5f);
+    }
+    for (size_t i = 4; i < kChunkSize; i += 5) QCOMPARE(sampleOf(out, i), Rgba16{});
+  }
   void aPlainColourCovers() {
     Document d = test::documentOf(test::plane(40, 20));
     HueZone z = zoneAt({1, 1, 0}, 5);
@@ -194,6 +240,33 @@ class TestZones : public QObject {
     for (size_t s = 0; s < d.surface->size(); s += 7)
       if (d.surface->parts[s] == 1) QCOMPARE(compositeAt(zoned, s), opaque16(d.bare));
   }
+  // Melted on a coarser skin as on the samples themselves: edges wide and narrow, smooth and ragged.
+  void meltedOnNodesAsOnSamples() {
+    SurfaceMaps maps(test::surfaceOf(test::plane(400, 40)));
+    for (const float softness : {1.f, 0.1f})
+      for (const float breakUp : {0.f, 0.8f})
+        for (const float melted : {0.6f, 1.5f}) {
+          HueZone z = zoneAt({1.3f, -0.7f, 0}, 8);
+          z.softness = softness;
+          z.breakUp = breakUp;
+          z.grain = 3;
+          const ZoneInfluencePointer sharp = influenceOf(maps, z, 0), found = influenceOf(maps, z, melted);
+          std::vector<float> wanted(maps.size(), 0.f), at(maps.size(), 0.f);
+          for (size_t i = 0; i < sharp->samples.size(); ++i) wanted[sharp->samples[i]] = sharp->values[i];
+          for (size_t i = 0; i < found->samples.size(); ++i) at[found->samples[i]] = found->values[i];
+          melt(maps.ladder()->graphs.front(), wanted, melted);
+          float worst = 0;
+          double sum = 0;
+          for (size_t i = 0; i < wanted.size(); ++i) {
+            worst = std::max(worst, std::abs(wanted[i] - at[i]));
+            sum += static_cast<double>(std::abs(wanted[i] - at[i]));
+          }
+          const double mean = sum / static_cast<double>(found->samples.size());
+          qInfo("softness %.1f, break-up %.1f, melted by %.1f: worst %.4f, mean %.5f", double(softness),
+                double(breakUp), double(melted), double(worst), mean);
+          QVERIFY(worst < 0.03f && mean < 0.002);
+        }
+  }
   void bothSidesWhenMirrored() {
     SurfaceMaps maps(test::surfaceOf(test::sphere(48, 5)));
     HueZone z = zoneAt({4, 0, 3}, 2);
@@ -204,7 +277,7 @@ class TestZones : public QObject {
     double left = 0, right = 0;
     for (size_t i = 0; i < both->samples.size(); ++i)
       (maps.surface().positions[both->samples[i]].x() < 0 ? left : right) +=
-          static_cast<double>(both->weights[i]);
+          static_cast<double>(both->values[i]);
     QVERIFY(std::abs(left / right - 1) < 1e-3);
   }
   void breakingUpBendsTheEdgeAndMottlesTheInside() {
@@ -216,7 +289,7 @@ class TestZones : public QObject {
     const ZoneInfluencePointer broken = influenceOf(maps, z, 0);
     float nearEdge = 9, farEdge = 0, least = 1, most = 0;
     for (size_t i = 0; i < broken->samples.size(); ++i) {
-      const float away = maps.surface().positions[broken->samples[i]].norm(), w = broken->weights[i];
+      const float away = maps.surface().positions[broken->samples[i]].norm(), w = broken->values[i];
       if (w <= 0) nearEdge = std::min(nearEdge, away);
       if (w > 0) farEdge = std::max(farEdge, away);
       if (away < 3) {

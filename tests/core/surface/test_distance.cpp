@@ -67,7 +67,7 @@ class TestDistance : public QObject {
     QVERIFY(coarse.graph().size() < s->size() / 8);
     const std::array places{Vec3(Vec3(1, 0.4f, 0.7f).normalized() * 2)};
     const Distances fine = distancesFrom(*s, places[0], kNone, 4),
-                    d = distancesFrom(*s, coarse, places, kNone, 4);
+                    d = distancesFrom(edgesOf(*s), coarse, test::sourcesOn(*s, places), 4);
     QVERIFY(std::ranges::is_sorted(d.samples));
     QVERIFY(std::abs(static_cast<double>(d.samples.size()) / static_cast<double>(fine.samples.size()) - 1) <
             0.01);
@@ -103,7 +103,7 @@ class TestDistance : public QObject {
     const CoarseSkin coarse =
         coarseSkin(std::make_shared<const SkinLadder>(skinLadder(skinGraph(*s), s->spacing)), 2);
     const std::array places{Vec3(-2, 0, 0), Vec3(3, 1, 0)};
-    const Distances d = distancesFrom(*s, coarse, places, 0, 9);
+    const Distances d = distancesFrom(edgesOf(*s), coarse, test::sourcesOn(*s, places), 9);
     QVERIFY(d.samples.size() > 2000);
     for (size_t i = 0; i < d.samples.size(); ++i) {
       QCOMPARE(s->parts[d.samples[i]], 0u);

@@ -96,7 +96,7 @@ class TestDistanceReference : public QObject {
     const auto tip = std::ranges::max_element(s->positions, {}, [](const Vec3& p) { return p.z(); });
     const std::array places{*tip};
     const Distances fine = distancesFrom(*s, places[0], 0, 90),
-                    ours = distancesFrom(*s, coarse, places, 0, 90);
+                    ours = distancesFrom(edgesOf(*s), coarse, test::sourcesOn(*s, places), 90);
     std::vector<float> at(s->size(), -1.f);
     for (size_t i = 0; i < fine.samples.size(); ++i) at[fine.samples[i]] = fine.values[i];
     double sum = 0, signedSum = 0, longest = 0;

@@ -1,6 +1,5 @@
 // Each zone names a target for the colour below: the same lightness pushed toward a hue in Oklab, or a plain
-// colour. Where zones meet, targets are mixed by their weights and the weights join as coverages do, so that
-// the order of zones does not matter and no place is pushed further than its strongest zone asks.
+// colour.
 #include "core/layers/sources/zones.h"
 
 #include <fmt/format.h>
@@ -8,18 +7,10 @@
 
 #include <algorithm>
 
-#include "core/color/oklab.h"
+#include "core/layers/zone_mix.h"
 
 namespace juvenor {
 namespace {
-
-// Sums over the zones at the samples of one chunk.
-struct Mixed {
-  std::array<float, kChunkSize> weight{}, open;  // open: the part no zone covers
-  std::array<Oklab, kChunkSize> target{}, below;
-
-  Mixed() { open.fill(1); }
-};
 
 class Zones final : public LayerSource {
  public:
@@ -43,17 +34,22 @@ class Zones final : public LayerSource {
   }
 
   ColorField::Pointer chunk(SurfaceMaps& maps, size_t index, const ColorChunk& below) const override {
-    std::unique_ptr<Mixed> mixed;
+    std::unique_ptr<ZoneMix> mix;
     for (const HueZone& zone : set_.zones) {
       const ZoneInfluencePointer influence = influenceOf(maps, zone, set_.melt);
       const auto first = std::ranges::lower_bound(influence->samples, index * kChunkSize);
       const auto last = std::lower_bound(first, influence->samples.end(), (index + 1) * kChunkSize);
       if (first == last) continue;
-      if (!mixed) mixed = std::make_unique<Mixed>();
-      add(zone, *influence, static_cast<size_t>(first - influence->samples.begin()),
-          static_cast<size_t>(last - first), below, *mixed);
+      if (!mix) mix = std::make_unique<ZoneMix>();
+      addZone(*mix, zone.tint, zone.strength, {first, last},
+              std::span(influence->values)
+                  .subspan(static_cast<size_t>(first - influence->samples.begin()),
+                           static_cast<size_t>(last - first)));
     }
-    return mixed ? colored(*mixed) : nullptr;
+    if (!mix) return nullptr;
+    auto out = std::make_shared<ColorChunk>();
+    mixedColors(*mix, below, *out);
+    return out;
   }
 
   bool markChanges(SurfaceMaps& maps, const LayerSource& before, std::vector<char>& marks) const override {
@@ -75,42 +71,6 @@ class Zones final : public LayerSource {
  private:
   static void mark(const ZoneInfluence& influence, std::vector<char>& marks) {
     for (const uint32_t s : influence.samples) marks[s / kChunkSize] = 1;
-  }
-
-  static void add(const HueZone& zone, const ZoneInfluence& influence, size_t first, size_t count,
-                  const ColorChunk& below, Mixed& mixed) {
-    const Oklab push = fromOklch({0, zone.tint.chroma, zone.tint.hue}),
-                plain = toOklab(decode(zone.tint.color));
-    for (size_t k = first; k < first + count; ++k) {
-      const float w = influence.weights[k] * zone.strength;
-      if (!(w > 0)) continue;
-      const size_t i = influence.samples[k] % kChunkSize;
-      if (mixed.weight[i] == 0)
-        mixed.below[i] = toOklab({decodeSrgb16(below.plane[0][i]), decodeSrgb16(below.plane[1][i]),
-                                  decodeSrgb16(below.plane[2][i])});
-      const Oklab& b = mixed.below[i];
-      const Oklab target = zone.tint.plain ? plain : Oklab{b.l, b.a + push.a, b.b + push.b};
-      mixed.target[i].l += w * target.l;
-      mixed.target[i].a += w * target.a;
-      mixed.target[i].b += w * target.b;
-      mixed.weight[i] += w;
-      mixed.open[i] *= 1 - w;
-    }
-  }
-
-  static ColorField::Pointer colored(const Mixed& mixed) {
-    auto out = std::make_shared<ColorChunk>();
-    for (size_t i = 0; i < kChunkSize; ++i) {
-      if (mixed.weight[i] == 0) continue;
-      const float part = 1 / mixed.weight[i], alpha = 1 - mixed.open[i];
-      const Oklab& t = mixed.target[i];
-      const LinearColor c = fromOklab({part * t.l, part * t.a, part * t.b});
-      const auto channel = [&](float linear) {
-        return static_cast<uint16_t>(static_cast<float>(encodeSrgb16(linear)) * alpha + 0.5f);
-      };
-      setSample(*out, i, {channel(c.r), channel(c.g), channel(c.b), to16(alpha)});
-    }
-    return out;
   }
 
   ZoneSet set_;
