@@ -9,64 +9,80 @@
 namespace juvenor::bench {
 namespace {
 
-struct Cost {
-  double perDab, perSample;
-};
-
-Cost dabCost(size_t points, const char* ink) {
-  const Document& d = ferryman(points);
-  StrokeSetting setting;
-  setting.ink = inkKind(ink);
-  setting.layer = d.activeLayer;
-  setting.color = {0.7f, 0.3f, 0.2f};
-  setting.brush.radius = 25 * d.surface->spacing;
-  setting.brush.flow = 0.02f;
-  setting.brush.frontOnly = false;
-  setting.brush.pressureSize = setting.brush.pressureFlow = false;
-  Flood flood;
-  // one short stretch of skin, as a hand stays on it: 16 places near each other on the brow
-  std::vector<SurfacePoint> places;
-  const Vec3 brow(0, 70, 86);
-  std::vector<std::pair<float, uint32_t>> near;
-  for (uint32_t s = 0; s < d.surface->size(); ++s)
-    if (d.surface->parts[s] == 0) near.emplace_back((d.surface->positions[s] - brow).norm(), s);
-  std::sort(near.begin(), near.end());
-  for (size_t i = 0; i < 16; ++i) {
-    const uint32_t s = near[i * 40].second;
-    SurfacePoint p;
-    p.position = d.surface->positions[s];
-    p.normal = p.toViewer = d.surface->normals[s];
-    for (uint32_t t = 0; t < d.surface->triangles.size() && p.triangle == kNone; ++t)
-      for (const uint32_t c : d.surface->triangles[t])
-        if (c == s) p.triangle = t;
-    places.push_back(p);
+// A stroke of 64 dabs on one short stretch of skin, as a hand stays on it: 16 places near each other on the
+// brow.
+class Stretch {
+ public:
+  Stretch(size_t points, const char* ink) : document_(ferryman(points)) {
+    const Surface& surface = *document_.surface;
+    setting_.ink = inkKind(ink);
+    setting_.layer = document_.activeLayer;
+    setting_.color = {0.7f, 0.3f, 0.2f};
+    setting_.brush.radius = 25 * surface.spacing;
+    setting_.brush.flow = 0.02f;  // thin, so that no dab finds the skin covered already
+    setting_.brush.frontOnly = false;
+    setting_.brush.pressureSize = setting_.brush.pressureFlow = false;
+    const Vec3 brow(0, 70, 86);
+    std::vector<std::pair<float, uint32_t>> near;
+    for (uint32_t s = 0; s < surface.size(); ++s)
+      if (surface.parts[s] == 0) near.emplace_back((surface.positions[s] - brow).norm(), s);
+    std::sort(near.begin(), near.end());
+    for (size_t i = 0; i < 16; ++i) places_.push_back(placeOn(near[i * 40].second));
   }
-  // a stroke of 64 dabs, as a hand makes them: thin, so that none finds the skin covered already
-  size_t reached = 0, dabs = 0;
-  const double seconds = secondsOf(fmt::format("{} dab, {} points", ink, points), [&] {
-    auto stroke = PaintStroke::begin(d, setting, flood);
-    for (int i = 0; i < 64; ++i) {
+
+  void stroke() {
+    auto stroke = PaintStroke::begin(document_, setting_, flood_);
+    for (size_t i = 0; i < kDabs; ++i) {
       (*stroke)->stroke().lift();
-      (*stroke)->stroke().moveTo(places[static_cast<size_t>(i) % places.size()], 1);
-      ++dabs;
+      (*stroke)->stroke().moveTo(places_[i % places_.size()], 1);
     }
-    reached += (*stroke)->stroke().reached();
-  });
-  return {seconds / 64, seconds / 64 / (static_cast<double>(reached) / static_cast<double>(dabs))};
-}
+    reached_ = (*stroke)->stroke().reached();
+  }
+  /// Seconds a sample under a dab, the least of the times it was measured.
+  void measure(const char* ink) {
+    const double seconds = secondsOf(
+        fmt::format("{} dab, {} points", ink, document_.surface->size()), [&] { stroke(); }, 5);
+    least_ = std::min(least_, seconds / static_cast<double>(reached_));
+  }
+  double least() const { return least_; }
+
+ private:
+  static constexpr size_t kDabs = 64;
+
+  SurfacePoint placeOn(uint32_t sample) const {
+    const Surface& surface = *document_.surface;
+    SurfacePoint out;
+    out.position = surface.positions[sample];
+    out.normal = out.toViewer = surface.normals[sample];
+    const auto around = std::ranges::find_if(
+        surface.triangles, [&](const auto& corners) { return std::ranges::count(corners, sample) > 0; });
+    out.triangle = static_cast<uint32_t>(around - surface.triangles.begin());
+    return out;
+  }
+
+  const Document& document_;
+  StrokeSetting setting_;
+  std::vector<SurfacePoint> places_;
+  Flood flood_;
+  size_t reached_ = 1;
+  double least_ = 1e9;
+};
 
 }  // namespace
 
 void benchPainting() {
   for (const char* ink : {"lay", "blend", "smear"}) {
-    const Cost small = dabCost(250'000, ink), middle = dabCost(2'000'000, ink),
-               large = dabCost(8'000'000, ink);
-    add({fmt::format("{} dab, a sample, 2 M points", ink), fmt::format("{:.1f} ns", middle.perSample * 1e9),
-         fmt::format("0.25 M: {:.1f} ns", small.perSample * 1e9),
-         fmt::format("{:.2f}", middle.perSample / small.perSample), "≤ 1.2"});
-    add({fmt::format("{} dab, a sample, 8 M points", ink), fmt::format("{:.1f} ns", large.perSample * 1e9),
-         fmt::format("0.25 M: {:.1f} ns", small.perSample * 1e9),
-         fmt::format("{:.2f}", large.perSample / small.perSample), "≤ 1.2"});
+    Stretch small(250'000, ink), middle(2'000'000, ink), large(8'000'000, ink);
+    // in turns, so that what else the machine does meets all of them
+    for (int round = 0; round < 5; ++round)
+      for (Stretch* s : {&small, &middle, &large}) s->measure(ink);
+    const auto row = [&](const char* points, const Stretch& s) {
+      add({fmt::format("{} dab, a sample, {} points", ink, points), fmt::format("{:.1f} ns", s.least() * 1e9),
+           fmt::format("0.25 M: {:.1f} ns", small.least() * 1e9),
+           fmt::format("{:.2f}", s.least() / small.least()), "≤ 1.2"});
+    };
+    row("2 M", middle);
+    row("8 M", large);
   }
 }
 

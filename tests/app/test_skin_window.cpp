@@ -237,6 +237,11 @@ class TestSkinWindow : public QObject {
     // a skin colour from elsewhere moves the marker to its nearest tone
     w.chooseColor(colorOf({0.6f, 0.3f, 0.2f}));
     QVERIFY(std::abs(field->tone().melanin - 0.6f) < 0.06f);
+    // one that is no skin stays beside the field, which does not turn yellow after it
+    const float yellow = field->tone().yellow;
+    QVERIFY(nearestTone({0.64f, 0.29f, 0.24f}).tone.yellow > yellow + 0.3f);
+    w.chooseColor({0.64f, 0.29f, 0.24f});
+    QCOMPARE(field->tone().yellow, yellow);
     w.session().tools().setGreyLock(true);
     w.chooseColor({0.9f, 0.3f, 0.1f});
     const EncodedColor c = w.session().tools().color();

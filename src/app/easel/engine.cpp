@@ -3,6 +3,7 @@
 #include <QElapsedTimer>
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "core/document/edits.h"
 #include "core/render/still.h"
@@ -12,6 +13,13 @@ namespace {
 
 // What a new surface is first lit with; the rest follows in two more rounds.
 constexpr int kFirstLightRays = 4;
+
+// The layer of that id when maps take part in its mask.
+const Layer* layerWithMaps(const LayerStack& layers, std::optional<uint32_t> id) {
+  if (!id) return nullptr;
+  const auto layer = std::ranges::find_if(layers, [&](const auto& l) { return l->id == *id; });
+  return layer != layers.end() && !(*layer)->recipe.empty() ? layer->get() : nullptr;
+}
 
 }  // namespace
 
@@ -225,7 +233,10 @@ void Engine::handle(End&) {
 void Engine::refreshTouched(std::span<const uint32_t> chunks, const LayerStack& layers) {
   const std::lock_guard hold(state_);
   updateComposite(composite_, layers, *document_.maps, document_.bare, chunks);
-  if (overlay_ || viewing_.masked)
+  const Layer* masked = layerWithMaps(layers, viewing_.map ? std::nullopt : viewing_.masked);
+  if (overlay_ && masked)
+    refreshOverlayChunks(*masked, chunks);
+  else if (overlay_ || viewing_.masked)
     refreshOverlay(layers, stroke_ && !stroke_->field().isColor() ? std::optional(stroke_->field().scalar())
                                                                   : document_.guard);
   dirty_ = dirty_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
@@ -268,14 +279,20 @@ void Engine::refreshOverlay(const LayerStack& layers, const std::optional<Scalar
     overlay_ = (*layer)->mask;
     return;
   }
-  ScalarField both(document_.maps->size(), {65535});
-  for (size_t c = 0; c < both.chunkCount(); ++c) {
+  overlay_ = ScalarField(document_.maps->size(), {65535});
+  std::vector<uint32_t> all(overlay_->chunkCount());
+  std::iota(all.begin(), all.end(), 0);
+  refreshOverlayChunks(**layer, all);
+}
+
+// What the maps and the paint of a layer's mask hide together, in some chunks.
+void Engine::refreshOverlayChunks(const Layer& layer, std::span<const uint32_t> chunks) {
+  for (const uint32_t c : chunks) {
     auto room = std::make_shared<ScalarChunk>();
-    if (const ScalarChunk* mask = maskChunk(**layer, *document_.maps, c, *room); mask && mask != room.get())
+    if (const ScalarChunk* mask = maskChunk(layer, *document_.maps, c, *room); mask && mask != room.get())
       *room = *mask;
-    both.setChunk(c, std::move(room));
+    overlay_->setChunk(c, std::move(room));
   }
-  overlay_ = std::move(both);
 }
 
 void Engine::emitFrame(const PixelRect& rect) {

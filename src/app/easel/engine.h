@@ -108,6 +108,7 @@ class Engine : public QObject {
   bool settleEdges();
   ShadeInput shadeInput() const;
   void refreshOverlay(const LayerStack& layers, const std::optional<ScalarField>& guard);
+  void refreshOverlayChunks(const Layer& layer, std::span<const uint32_t> chunks);
   void emitFrame(const PixelRect& rect);
 
   // posted by the window

@@ -173,7 +173,10 @@ void Mixer::refresh() {
     const NearestTone nearest = nearestTone(c);
     toneColor_ = c;
     toneDifference_ = nearest.difference;
-    tones_->show(nearest.tone);
+    if (isOffSkin())
+      tones_->showNearest(nearest.tone, c);
+    else
+      tones_->show(nearest.tone);
   }
   yellow_->show(static_cast<double>(tones_->tone().yellow));
   field_->show(color_);
@@ -273,8 +276,8 @@ void Mixer::drawReadings(QPainter& p) const {
       tr("L* %1\na* %2\nb* %3\n").arg(lab.l, 0, 'f', 1).arg(lab.a, 0, 'f', 1).arg(lab.b, 0, 'f', 1);
   if (ways_->currentIndex() == 1)
     text += tr("C %1 h %2°").arg(color_.c, 0, 'f', 3).arg(color_.h, 0, 'f', 0);
-  else if (toneDifference_ > 6)
-    text += tr("no skin tone,\nΔE %1").arg(toneDifference_, 0, 'f', 0);
+  else if (isOffSkin())
+    text += tr("off skin by\nΔE %1").arg(toneDifference_, 0, 'f', 0);
   else
     text += tr("ITA %1°\n%2")
                 .arg(angle, 0, 'f', 0)

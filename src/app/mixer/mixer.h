@@ -32,6 +32,7 @@ class Mixer : public QWidget {
   bool event(QEvent* event) override;
 
  private:
+  bool isOffSkin() const { return toneDifference_ > 6; }
   QWidget* buildHead();
   QWidget* buildFields();
   QWidget* buildNumbers();
@@ -54,8 +55,8 @@ class Mixer : public QWidget {
   ColorField2D *field_, *hue_;
   QLineEdit *hex_, *rgb_[3];
   Oklch color_;
-  EncodedColor toneColor_;  ///< the colour the tone field stands for; another one moves its marker
-  double toneDifference_ = 0;
+  EncodedColor toneColor_;     ///< the colour the tone field stands for; another one moves its marker
+  double toneDifference_ = 0;  ///< ΔE2000 from the colour in hand to the nearest tone
 };
 
 }  // namespace juvenor::app

@@ -3,6 +3,7 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <algorithm>
 
 #include "app/style/style.h"
 
@@ -17,6 +18,14 @@ ToneField::ToneField() {
 
 void ToneField::show(const SkinTone& tone) {
   tone_ = tone;
+  beside_.reset();
+  update();
+}
+
+void ToneField::showNearest(const SkinTone& tone, const EncodedColor& color) {
+  tone_.melanin = tone.melanin;
+  tone_.blood = tone.blood;
+  beside_ = color;
   update();
 }
 
@@ -39,10 +48,21 @@ void ToneField::paintEvent(QPaintEvent*) {
   p.drawImage(0, 0, image_);
   p.setRenderHint(QPainter::Antialiasing);
   const QPointF at(static_cast<double>(tone_.blood) * width(), static_cast<double>(tone_.melanin) * height());
-  p.setPen(QPen(QColor(20, 20, 20, 180), 3.2));
-  p.drawEllipse(at, 6, 6);
-  p.setPen(QPen(Qt::white, 1.8));
-  p.drawEllipse(at, 6, 6);
+  if (beside_) {
+    // a colour that is no skin lies beside the field: filled with itself, its ring open
+    const QPointF inside(std::clamp(at.x(), 9.0, width() - 9.0), std::clamp(at.y(), 9.0, height() - 9.0));
+    p.setPen(QPen(QColor(20, 20, 20, 180), 3.2));
+    p.setBrush(toQColor(*beside_));
+    p.drawEllipse(inside, 6, 6);
+    p.setPen(QPen(Qt::white, 1.8, Qt::DotLine));
+    p.drawEllipse(inside, 6, 6);
+  } else {
+    p.setPen(QPen(QColor(20, 20, 20, 180), 3.2));
+    p.drawEllipse(at, 6, 6);
+    p.setPen(QPen(Qt::white, 1.8));
+    p.drawEllipse(at, 6, 6);
+  }
+  p.setBrush(Qt::NoBrush);
   if (hasFocus()) {
     p.setPen(QPen(look::kAccent, 2));
     p.drawRect(rect().adjusted(1, 1, -1, -1));
@@ -53,6 +73,7 @@ void ToneField::mousePressEvent(QMouseEvent* event) {
   if (!(event->buttons() & Qt::LeftButton)) return;
   tone_.blood = std::clamp(static_cast<float>(event->position().x() / width()), 0.f, 1.f);
   tone_.melanin = std::clamp(static_cast<float>(event->position().y() / height()), 0.f, 1.f);
+  beside_.reset();
   emit chosen(tone_);
   update();
 }
@@ -63,6 +84,7 @@ void ToneField::keyPressEvent(QKeyEvent* event) {
   if (across == 0 && down == 0) return QWidget::keyPressEvent(event);
   tone_.blood = std::clamp(tone_.blood + 0.01f * static_cast<float>(across), 0.f, 1.f);
   tone_.melanin = std::clamp(tone_.melanin + 0.01f * static_cast<float>(down), 0.f, 1.f);
+  beside_.reset();
   emit chosen(tone_);
   update();
 }

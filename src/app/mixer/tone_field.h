@@ -3,6 +3,7 @@
 
 #include <QImage>
 #include <QWidget>
+#include <optional>
 
 #include "core/color/skin_tone.h"
 
@@ -13,6 +14,8 @@ class ToneField : public QWidget {
  public:
   ToneField();
   void show(const SkinTone& tone);
+  /// Marks the tone nearest to a colour that is not skin; the field itself stays as it is.
+  void showNearest(const SkinTone& tone, const EncodedColor& color);
   const SkinTone& tone() const { return tone_; }
 
  signals:
@@ -28,6 +31,7 @@ class ToneField : public QWidget {
   void redraw();
 
   SkinTone tone_;
+  std::optional<EncodedColor> beside_;  // the colour in hand when it is no tone of the field
   QImage image_;
   float drawnYellow_ = -1;
 };

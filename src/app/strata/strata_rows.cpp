@@ -164,12 +164,14 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   small.setPixelSize(11);
   p.setFont(small);
   p.setPen(QColor(0xdc, 0xdc, 0xdc));
-  QStringList facts{
-      QString::fromUtf8(blendModeLabel(layer->blend).data(),
-                        static_cast<int>(blendModeLabel(layer->blend).size())),
-      QString::fromUtf8(layer->source->kind().data(), static_cast<int>(layer->source->kind().size()))};
-  if (const std::string remark = layer->source->remark(); !remark.empty())
-    facts.back() = QString::fromStdString(remark);
+  const auto text8 = [](std::string_view t) {
+    return QString::fromUtf8(t.data(), static_cast<qsizetype>(t.size()));
+  };
+  const std::string remark = layer->source->remark();
+  // the usual way to blend goes without saying: the line is short
+  QStringList facts;
+  if (layer->blend != BlendMode::Normal) facts << text8(blendModeLabel(layer->blend));
+  facts << (remark.empty() ? text8(layer->source->kind()) : text8(remark));
   if (layer->mask || !layer->recipe.empty()) facts << tr("mask");
   if (layer->locked) facts << tr("locked");
   p.drawText(text.translated(0, 16), Qt::AlignVCenter,

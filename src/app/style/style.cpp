@@ -7,13 +7,38 @@
 #include <QMimeData>
 #include <QPainter>
 #include <QPalette>
+#include <QProxyStyle>
 #include <QStyleFactory>
 #include <QSvgRenderer>
+#include <map>
 
 namespace juvenor::app {
+namespace {
+
+// The usual style, with icons of ours where the desktop may have none that can be seen on grey.
+class Style : public QProxyStyle {
+ public:
+  Style() : QProxyStyle(QStyleFactory::create("Fusion")) {}
+
+  QIcon standardIcon(StandardPixmap which, const QStyleOption* option, const QWidget* widget) const override {
+    static const std::map<StandardPixmap, const char*> ours{{SP_ArrowBack, "dialog-back"},
+                                                            {SP_FileDialogBack, "dialog-back"},
+                                                            {SP_ArrowForward, "dialog-forward"},
+                                                            {SP_FileDialogToParent, "dialog-parent"},
+                                                            {SP_FileDialogNewFolder, "dialog-new-folder"},
+                                                            {SP_FileDialogListView, "dialog-list"},
+                                                            {SP_FileDialogDetailedView, "dialog-details"},
+                                                            {SP_DirIcon, "dialog-folder"},
+                                                            {SP_FileIcon, "dialog-file"}};
+    const auto found = ours.find(which);
+    return found == ours.end() ? QProxyStyle::standardIcon(which, option, widget) : icon(found->second);
+  }
+};
+
+}  // namespace
 
 void applyStyle(QApplication& application) {
-  application.setStyle(QStyleFactory::create("Fusion"));
+  application.setStyle(new Style);
   for (const char* file :
        {":/fonts/Inter-Regular.otf", ":/fonts/Inter-Medium.otf", ":/fonts/Inter-SemiBold.otf"})
     QFontDatabase::addApplicationFont(file);
