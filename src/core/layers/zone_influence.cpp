@@ -54,20 +54,25 @@ std::shared_ptr<const CoarseSkin> coarseOver(SurfaceMaps& maps, size_t fine, siz
       [&] { return std::make_shared<const CoarseSkin>(coarseSkin(maps.ladder(), level, fine)); });
 }
 
+// About how wide the steepest slopes of a zone are (scene units): its fade, made steeper where noise bends
+// it.
+float steepestFade(const HueZone& zone) {
+  return zone.softness * zone.reach /
+         (1 + 2 * kEdgeSwing * zone.breakUp * zone.reach / std::max(zone.grain, 1e-6f));
+}
+
 // The skin a zone is worked out on: the samples, or nodes over them where melting leaves nothing finer.
 struct Ground {
   size_t level = 0;
   std::shared_ptr<const CoarseSkin> nodes;  // null: the samples themselves
-  std::shared_ptr<const std::vector<Vec3>> places;
 
-  // No coarser than what the reach is measured on.
-  Ground(SurfaceMaps& maps, float reach, float softening)
-      : level(levelFor(maps.surface(),
-                       std::min(widestMeltCell(softening), widestFor(reach, maps.surface().spacing)))) {
+  // Cells as wide as melting allows, wider where the zone has nothing narrow to begin with; no coarser than
+  // what the reach is measured on.
+  Ground(SurfaceMaps& maps, const HueZone& zone, float reach, float softening) {
+    if (!(softening > 0)) return;
+    const float narrow = widestMeltCell(softening), cell = std::clamp(steepestFade(zone), narrow, 2 * narrow);
+    level = levelFor(maps.surface(), std::min(cell, widestFor(reach, maps.surface().spacing)));
     if (level > 0) nodes = coarseOver(maps, 0, level);
-    places = nodes
-                 ? std::shared_ptr<const std::vector<Vec3>>(nodes->ladder, &nodes->graph().positions)
-                 : std::shared_ptr<const std::vector<Vec3>>(maps.sharedSurface(), &maps.surface().positions);
   }
   SkinEdges edges(const SurfaceMaps& maps) const {
     return nodes ? edgesOf(nodes->graph()) : edgesOf(maps.surface());
@@ -110,10 +115,10 @@ float fallen(float t, float hardness, float width) {
 
 std::vector<float> weightsOf(SurfaceMaps& maps, const HueZone& zone, const Ground& ground,
                              const Distances& way) {
-  const size_t bytes = 4 * ground.places->size();
-  const auto noise =
-      kept<ZoneNoise>(maps, fmt::format("zone noise {} {}", ground.level, zone.grain), bytes,
-                      [&] { return std::make_shared<const ZoneNoise>(ground.places, zone.grain); });
+  const size_t bytes = 4 * maps.size() >> (2 * ground.level);
+  const auto noise = kept<ZoneNoise>(
+      maps, fmt::format("zone noise {} {}", ground.level, zone.grain), bytes,
+      [&] { return std::make_shared<const ZoneNoise>(maps.sharedSurface(), ground.nodes, zone.grain); });
   const float reach = std::max(zone.reach, 1e-20f), width = ground.nodes ? ground.nodes->cell() / reach : 0;
   std::vector<float> out(way.samples.size());
   tbb::parallel_for(tbb::blocked_range<size_t>(0, out.size(), 8192), [&](const auto& range) {
@@ -158,7 +163,7 @@ ZoneInfluence broughtDown(const Surface& surface, const CellMembers& members, st
 
 ZoneInfluence workedOut(SurfaceMaps& maps, const HueZone& zone, float softening) {
   const float reach = zone.reach * (1 + kEdgeSwing * zone.breakUp) + 3 * softening;
-  const Ground ground(maps, reach, softening);
+  const Ground ground(maps, zone, reach, softening);
   Distances way = wayOf(maps, zone, ground, reach);
   std::vector<float> weights = weightsOf(maps, zone, ground, way);
   if (!(softening > 0) || way.samples.empty()) return {std::move(way.samples), std::move(weights)};

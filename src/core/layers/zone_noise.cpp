@@ -7,10 +7,29 @@
 
 namespace juvenor {
 
-ZoneNoise::ZoneNoise(std::shared_ptr<const std::vector<Vec3>> places, float grain)
-    : places_(std::move(places)),
+namespace {
+
+// As many members of a node are enough for its mean.
+constexpr size_t kMembers = 8;
+
+struct Noise {
+  float edge = 0, mottle = 0;
+};
+
+Noise noiseAt(const Vec3& place, float grain) {
+  const Vec3 p = place / grain;
+  return {std::clamp(fractal(p, 3, 11), -1.f, 1.f),
+          std::clamp(0.5f + 0.9f * fractal(1.7f * p, 2, 47), 0.f, 1.f)};
+}
+
+}  // namespace
+
+ZoneNoise::ZoneNoise(std::shared_ptr<const Surface> surface, std::shared_ptr<const CoarseSkin> nodes,
+                     float grain)
+    : surface_(std::move(surface)),
+      nodes_(std::move(nodes)),
       grain_(std::max(grain, 1e-6f)),
-      asked_(chunkCount(places_->size())),
+      asked_(chunkCount(size())),
       chunks_(asked_.size()) {}
 
 const ZoneNoise::Chunk& ZoneNoise::chunk(size_t index) const {
@@ -20,13 +39,19 @@ const ZoneNoise::Chunk& ZoneNoise::chunk(size_t index) const {
 
 std::unique_ptr<const ZoneNoise::Chunk> ZoneNoise::workedOut(size_t chunk) const {
   auto out = std::make_unique<Chunk>();
-  const size_t first = chunk * kChunkSize, end = std::min(places_->size(), first + kChunkSize);
-  for (size_t s = first; s < end; ++s) {
-    const Vec3 p = (*places_)[s] / grain_;
-    const float edge = std::clamp(fractal(p, 3, 11), -1.f, 1.f),
-                mottle = std::clamp(0.5f + 0.9f * fractal(1.7f * p, 2, 47), 0.f, 1.f);
-    out->edge[s - first] = static_cast<int16_t>(std::lround(32767.f * edge));
-    out->mottle[s - first] = static_cast<uint16_t>(65535.f * mottle + 0.5f);
+  const size_t first = chunk * kChunkSize, end = std::min(size(), first + kChunkSize);
+  for (size_t place = first; place < end; ++place) {
+    const auto self = static_cast<uint32_t>(place);
+    const auto members = nodes_ ? nodes_->members.of(place) : std::span(&self, 1);
+    const size_t count = std::min(kMembers, members.size());
+    Noise sum;
+    for (size_t k = 0; k < count; ++k) {
+      const Noise n = noiseAt(surface_->positions[members[k * members.size() / count]], grain_);
+      sum.edge += n.edge / static_cast<float>(count);
+      sum.mottle += n.mottle / static_cast<float>(count);
+    }
+    out->edge[place - first] = static_cast<int16_t>(std::lround(32767.f * sum.edge));
+    out->mottle[place - first] = static_cast<uint16_t>(65535.f * sum.mottle + 0.5f);
   }
   return out;
 }

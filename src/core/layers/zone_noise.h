@@ -7,14 +7,15 @@
 #include <vector>
 
 #include "core/layers/field.h"
-#include "core/vec.h"
+#include "core/surface/coarse_distance.h"
 
 namespace juvenor {
 
 class ZoneNoise {
  public:
-  /// At these places of a skin. `grain`: the size of the largest features, scene units.
-  ZoneNoise(std::shared_ptr<const std::vector<Vec3>> places, float grain);
+  /// At the samples, or as means over the nodes of a coarser skin. `grain`: the size of the largest
+  /// features, scene units.
+  ZoneNoise(std::shared_ptr<const Surface> surface, std::shared_ptr<const CoarseSkin> nodes, float grain);
 
   struct Value {
     float edge;    ///< −1…1, moves the edge in and out
@@ -50,8 +51,10 @@ class ZoneNoise {
  private:
   const Chunk& chunk(size_t index) const;
   std::unique_ptr<const Chunk> workedOut(size_t chunk) const;
+  size_t size() const { return nodes_ ? nodes_->graph().size() : surface_->size(); }
 
-  std::shared_ptr<const std::vector<Vec3>> places_;
+  std::shared_ptr<const Surface> surface_;
+  std::shared_ptr<const CoarseSkin> nodes_;  // null: the samples
   float grain_;
   mutable std::vector<std::once_flag> asked_;
   mutable std::vector<std::unique_ptr<const Chunk>> chunks_;
