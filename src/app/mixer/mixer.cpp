@@ -174,7 +174,7 @@ void Mixer::refresh() {
     toneColor_ = c;
     toneDifference_ = nearest.difference;
     if (isOffSkin())
-      tones_->showNearest(nearest.tone, c);
+      tones_->showNearest(nearestTone(c, tones_->tone().yellow).tone, c);
     else
       tones_->show(nearest.tone);
   }

@@ -101,7 +101,7 @@ EncodedColor colorOf(const SkinTone& tone) {
   return {unit(c.r), unit(c.g), unit(c.b)};
 }
 
-NearestTone nearestTone(const EncodedColor& color) {
+NearestTone nearestTone(const EncodedColor& color, std::optional<float> yellow) {
   const Lab wanted = toLab(color);
   NearestTone best{{}, 1e9};
   const auto look = [&](const SkinTone& tone) {
@@ -114,12 +114,14 @@ NearestTone nearestTone(const EncodedColor& color) {
   const auto at = [](int i) { return static_cast<float>(i) / (kSteps - 1); };
   for (int m = 0; m < kSteps; ++m)
     for (int b = 0; b < kSteps; ++b)
-      for (int y = 0; y < 4; ++y) look({at(m), at(b), static_cast<float>(y) / 3});
+      for (int y = 0; y < (yellow ? 1 : 4); ++y)
+        look({at(m), at(b), yellow.value_or(static_cast<float>(y) / 3)});
   // from the best of the grid downhill, ever shorter steps along each control
   for (float step = 0.06f; step > 0.0004f;) {
     bool better = false;
     for (float SkinTone::*control : {&SkinTone::melanin, &SkinTone::blood, &SkinTone::yellow})
       for (const float way : {-step, step}) {
+        if (yellow && control == &SkinTone::yellow) continue;
         SkinTone next = best.tone;
         next.*control = std::clamp(next.*control + way, 0.f, 1.f);
         better |= look(next);

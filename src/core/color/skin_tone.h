@@ -2,6 +2,8 @@
 // one below, worked out band by band of the spectrum.
 #pragma once
 
+#include <optional>
+
 #include "core/color/lab.h"
 #include "core/color/spectra.h"
 
@@ -28,12 +30,12 @@ Lab labOf(const SkinTone& tone);
 /// The tone as a colour; all tones lie inside sRGB.
 EncodedColor colorOf(const SkinTone& tone);
 
-/// The tone nearest to a colour (ΔE2000), and how far it is.
+/// The tone nearest to a colour (ΔE2000), and how far it is; with `yellow`, of those with that much of it.
 struct NearestTone {
   SkinTone tone;
   double difference = 0;
 };
-NearestTone nearestTone(const EncodedColor& color);
+NearestTone nearestTone(const EncodedColor& color, std::optional<float> yellow = {});
 
 /// The published class of a typology angle: very light, light, intermediate, tan, brown, dark.
 std::string_view typologyClass(double degrees);

@@ -52,6 +52,10 @@ class TestSkinTone : public QObject {
       const NearestTone found = nearestTone(colorOf(tone));
       QVERIFY2(found.difference < 0.25, qPrintable(QString::number(found.difference)));
       QVERIFY(std::abs(found.tone.melanin - tone.melanin) < 0.08f);
+      // with no yellow to turn to, it is as near as melanin and blood allow
+      const NearestTone without = nearestTone(colorOf(tone), 0.f);
+      QCOMPARE(without.tone.yellow, 0.f);
+      QVERIFY(without.difference >= found.difference - 0.25);
     }
     // what is no skin at all says how far away it is
     QVERIFY(nearestTone({0.1f, 0.3f, 0.9f}).difference > 20);
