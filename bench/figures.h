@@ -15,6 +15,8 @@ const Document& ferryman(size_t points);
 
 /// Seconds of one call of `work`, the median of `repetitions` measured by Google Benchmark.
 double secondsOf(const std::string& name, const std::function<void()>& work, int repetitions = 7);
+/// The same, but the least of them: what the work takes when nothing else runs meanwhile.
+double leastSecondsOf(const std::string& name, const std::function<void()>& work, int repetitions = 15);
 
 /// One row of the table: what was measured, against what limit, and how the two compare.
 struct Row {

@@ -27,17 +27,14 @@ void benchZoneDrag(const Document& bare, float reach, float melt) {
     touched = chunks.size();
     d = next;
   };
-  const double seconds = secondsOf("zone drag", drag, 7);
-  const double influence = secondsOf(
-      "its influence",
-      [&] {
-        HueZone moved = zone;
-        moved.anchor.y() += 0.37f * static_cast<float>(++step);
-        (void)influenceOf(*d.maps, moved, melt);
-      },
-      7);
-  const double whole = secondsOf(
-      "whole composite", [&] { (void)compositeOf(d.layers, *d.maps, d.bare); }, 3);
+  const double seconds = leastSecondsOf("zone drag", drag);
+  const double influence = leastSecondsOf("its influence", [&] {
+    HueZone moved = zone;
+    moved.anchor.y() += 0.37f * static_cast<float>(++step);
+    (void)influenceOf(*d.maps, moved, melt);
+  });
+  const double whole =
+      leastSecondsOf("whole composite", [&] { (void)compositeOf(d.layers, *d.maps, d.bare); });
   add({fmt::format("a zone of {} mm{} dragged, 2 M points ({} of {} chunks; influence alone {})", reach,
                    melt > 0 ? fmt::format(" melted by {} mm", melt) : "", touched, composite.chunkCount(),
                    milliseconds(influence)),

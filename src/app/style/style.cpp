@@ -29,9 +29,22 @@ class Style : public QProxyStyle {
                                                             {SP_FileDialogListView, "dialog-list"},
                                                             {SP_FileDialogDetailedView, "dialog-details"},
                                                             {SP_DirIcon, "dialog-folder"},
+                                                            {SP_DirOpenIcon, "dialog-folder"},
+                                                            {SP_DirClosedIcon, "dialog-folder"},
+                                                            {SP_DirLinkIcon, "dialog-folder"},
+                                                            {SP_DirHomeIcon, "dialog-folder"},
+                                                            {SP_DesktopIcon, "dialog-folder"},
+                                                            {SP_ComputerIcon, "dialog-computer"},
+                                                            {SP_DriveHDIcon, "dialog-computer"},
                                                             {SP_FileIcon, "dialog-file"}};
     const auto found = ours.find(which);
     return found == ours.end() ? QProxyStyle::standardIcon(which, option, widget) : icon(found->second);
+  }
+  int styleHint(StyleHint hint, const QStyleOption* option, const QWidget* widget,
+                QStyleHintReturn* data) const override {
+    // coloured icons have no place beside skin
+    return hint == SH_DialogButtonBox_ButtonsHaveIcons ? 0
+                                                       : QProxyStyle::styleHint(hint, option, widget, data);
   }
 };
 
