@@ -18,6 +18,7 @@ class BlendedPlanes {
   /// Stands for no value.
   static constexpr float kNothing = std::numeric_limits<float>::infinity();
 
+  /// The plane over one node: its value there, and how it rises from there.
   struct Plane {
     Vec3 position, slope;
     float value;
