@@ -81,13 +81,17 @@ struct Ground {
   uint32_t over(uint32_t sample) const { return nodes ? nodes->nodeOf[sample] : sample; }
 };
 
-// The anchor, and the one across when there is skin.
+// The anchor, and the one across when there is skin. A place off the skin, as across a sculpt that is not
+// quite the same on both sides, stands for the skin nearest to it.
 std::vector<DistanceSource> sourcesOf(const Surface& surface, const HueZone& zone, const Ground& ground,
                                       float reach) {
   std::vector<DistanceSource> out;
   const auto tie = [&](const Vec3& place, float within) {
-    if (const auto nearest = nearestSample(surface, place, within))
-      out.push_back({place, ground.over(*nearest)});
+    const auto nearest = nearestSample(surface, place, within);
+    if (!nearest) return;
+    const Vec3& skin = surface.positions[*nearest];
+    const bool off = (skin - place).norm() > 2 * surface.spacing;
+    out.push_back({off ? skin : place, ground.over(*nearest)});
   };
   tie(zone.anchor, reach);
   if (zone.mirrored && !out.empty())

@@ -7,6 +7,7 @@
 #include "core/layers/composite.h"
 #include "core/layers/zone_mix.h"
 #include "core/surface/melt.h"
+#include "core/surface/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -279,6 +280,21 @@ class TestZones : public QObject {
       (maps.surface().positions[both->samples[i]].x() < 0 ? left : right) +=
           static_cast<double>(both->values[i]);
     QVERIFY(std::abs(left / right - 1) < 1e-3);
+  }
+  // An anchor in the air, as across a sculpt that is not quite the same on both sides, works from the skin
+  // below it: zones small and large, melted or not.
+  void anAnchorOffTheSkinWorksFromTheSkinNearest() {
+    SurfaceMaps maps(test::surfaceOf(test::plane(200, 40)));
+    for (const float reach : {1.5f, 9.f})
+      for (const float melted : {0.f, 0.7f}) {
+        const Vec3 below = maps.surface().positions[*nearestSample(maps.surface(), {1, 2, 0}, 1)];
+        const HueZone on = zoneAt(below, reach), off = zoneAt(below + 0.6f * reach * Vec3::UnitZ(), reach);
+        const ZoneInfluencePointer wanted = influenceOf(maps, on, melted),
+                                   found = influenceOf(maps, off, melted);
+        QVERIFY(!wanted->samples.empty());
+        QCOMPARE(found->samples, wanted->samples);
+        QCOMPARE(found->values, wanted->values);
+      }
   }
   void breakingUpBendsTheEdgeAndMottlesTheInside() {
     SurfaceMaps maps(test::surfaceOf(test::plane(160, 20)));
