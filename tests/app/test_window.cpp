@@ -286,7 +286,11 @@ class TestWindow : public QObject {
     const auto back = readSculpt(file.toStdString());
     QVERIFY(back);
     QCOMPARE(toHex(straight(back->colors[0])), toHex(w.session().tools().color()));
-    app::ExportDialog dialog(w.document(), "river", nullptr);
+    const test::Folder folder;
+    QCOMPARE(app::ExportDialog(w.document(), "river", folder / "mine.juvenor", nullptr).file().toStdString(),
+             (folder / "river.ply").string());
+    app::ExportDialog dialog(w.document(), "river", {}, nullptr);
+    QVERIFY(QFileInfo(QFileInfo(dialog.file()).path()).isDir());
     QVERIFY(dialog.file().endsWith("river.ply"));
     dialog.findChildren<QAbstractButton*>();
     for (QAbstractButton* b : dialog.findChildren<QAbstractButton*>())

@@ -174,7 +174,7 @@ int main(int argc, char** argv) {
   w.settle();
   keep(w.window, folder.filePath("history.png"));
   w.session().goTo(w.session().history().steps().size() - 1);
-  app::ExportDialog dialog(w.document(), w.session().title(), &w.window);
+  app::ExportDialog dialog(w.document(), w.session().title(), w.session().path(), &w.window);
   dialog.show();
   w.easel().setView(View::Skin);
   w.settle();

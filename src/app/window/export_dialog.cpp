@@ -29,9 +29,18 @@ constexpr Target kTargets[] = {
      "Triangles; a node a part; vertices are split where UVs part"},
 };
 
+// A folder that is there: the document's, or the one documents go to, or home.
+QString folderFor(const std::filesystem::path& saved) {
+  const QString documents = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
+  for (const QString& folder : {QString::fromStdString(saved.parent_path().string()), documents})
+    if (!folder.isEmpty() && QFileInfo(folder).isDir()) return folder;
+  return QDir::homePath();
+}
+
 }  // namespace
 
-ExportDialog::ExportDialog(const Document& document, const QString& title, QWidget* parent)
+ExportDialog::ExportDialog(const Document& document, const QString& title, const std::filesystem::path& saved,
+                           QWidget* parent)
     : QDialog(parent) {
   setWindowTitle(tr("Export coloured sculpt"));
   setMinimumWidth(560);
@@ -61,8 +70,7 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, QWidg
     grid->addWidget(keeps, row + 1, 1, 1, 2);
     row += 2;
   }
-  path_ = new QLineEdit(
-      QDir(QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)).filePath(title + ".ply"));
+  path_ = new QLineEdit(QDir(folderFor(saved)).filePath(title + ".ply"));
   path_->setAccessibleName(tr("File"));
   auto* look = new QPushButton(tr("Browse …"));
   grid->addWidget(new QLabel(tr("File")), row, 0);

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QDialog>
+#include <filesystem>
 
 #include "core/document/document.h"
 
@@ -13,7 +14,9 @@ namespace juvenor::app {
 class ExportDialog : public QDialog {
   Q_OBJECT
  public:
-  ExportDialog(const Document& document, const QString& title, QWidget* parent);
+  /// Suggests a file named `title` beside `saved`, the document's own file, if it has one.
+  ExportDialog(const Document& document, const QString& title, const std::filesystem::path& saved,
+               QWidget* parent);
   /// The chosen file, with the ending of the chosen format.
   QString file() const;
 

@@ -204,7 +204,7 @@ void MainWindow::saveAs() {
 
 void MainWindow::exportFile() {
   if (!session_->isOpen()) return;
-  ExportDialog dialog(session_->document(), session_->title(), this);
+  ExportDialog dialog(session_->document(), session_->title(), session_->path(), this);
   if (dialog.exec() == QDialog::Accepted) exportTo(dialog.file());
 }
 
