@@ -43,6 +43,7 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
   connect(session_.get(), &Session::savedStateChanged, this, &MainWindow::showSaved);
   connect(session_.get(), &Session::documentChanged, this, &MainWindow::showSaved);
   connect(session_.get(), &Session::opened, this, [this] {
+    message_->clear();  // what was said of other work
     pages_->setCurrentIndex(1);
     easel_->setFocus();
     showSaved();
