@@ -12,11 +12,7 @@ namespace {
 // As many members of a node are enough for its mean.
 constexpr size_t kMembers = 8;
 
-struct Noise {
-  float edge = 0, mottle = 0;
-};
-
-Noise noiseAt(const Vec3& place, float grain) {
+ZoneNoise::Value noiseAt(const Vec3& place, float grain) {
   const Vec3 p = place / grain;
   return {std::clamp(fractal(p, 3, 11), -1.f, 1.f),
           std::clamp(0.5f + 0.9f * fractal(1.7f * p, 2, 47), 0.f, 1.f)};
@@ -44,9 +40,9 @@ std::unique_ptr<const ZoneNoise::Chunk> ZoneNoise::workedOut(size_t chunk) const
     const auto self = static_cast<uint32_t>(place);
     const auto members = nodes_ ? nodes_->members.of(place) : std::span(&self, 1);
     const size_t count = std::min(kMembers, members.size());
-    Noise sum;
+    Value sum{};
     for (size_t k = 0; k < count; ++k) {
-      const Noise n = noiseAt(surface_->positions[members[k * members.size() / count]], grain_);
+      const Value n = noiseAt(surface_->positions[members[k * members.size() / count]], grain_);
       sum.edge += n.edge / static_cast<float>(count);
       sum.mottle += n.mottle / static_cast<float>(count);
     }
