@@ -5,6 +5,7 @@
 #include <assimp/Importer.hpp>
 #include <filesystem>
 
+#include "core/files.h"
 #include "core/sculpt/formats.h"
 #include "figures.h"
 

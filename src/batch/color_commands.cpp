@@ -6,6 +6,7 @@
 #include "batch/commands.h"
 #include "core/color/palette.h"
 #include "core/color/skin_tone.h"
+#include "core/files.h"
 #include "core/photo/picture_data.h"
 #include "core/sculpt/formats.h"
 

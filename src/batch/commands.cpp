@@ -6,8 +6,11 @@
 #include <map>
 
 #include "batch/script.h"
+#include "core/document/in_use.h"
 #include "core/document/store.h"
 #include "core/export/picture_file.h"
+#include "core/export/vertex_finish.h"
+#include "core/files.h"
 #include "core/layers/composite.h"
 #include "core/sculpt/formats.h"
 
@@ -53,7 +56,7 @@ json layersJson(const Document& d) {
     out.push_back({{"id", l->id},
                    {"name", l->name},
                    {"stratum", stratumKey(l->stratum)},
-                   {"kind", l->source->kind()},
+                   {"kind", l->source->kind().key},
                    {"blend", blendModeKey(l->blend)},
                    {"opacity", l->opacity},
                    {"visible", l->visible},
@@ -113,7 +116,10 @@ Outcome newDocumentFile(const fs::path& file, const fs::path& document) {
   return saveNew(document, newDocument(shared, *surface), "Open " + file.filename().string());
 }
 
-Outcome run(const fs::path& script, const fs::path& document) {
+Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen) {
+  if (const auto user = userOf(document); user && !evenIfOpen)
+    return Error{fmt::format("is open in process {}; save and close it there, or say --even-if-open", *user),
+                 document.string()};
   const auto text = readBytes(script);
   if (!text) return text.error();
   json parsed;
@@ -128,7 +134,7 @@ Outcome run(const fs::path& script, const fs::path& document) {
   if (!done) return Error{done.error().what + "; the document is as it was", script.string()};
   // maps and zones are worked out here, so that they lie in the document
   const Document& now = work->history.document();
-  if (const Outcome ready = prepareLayers(now.layers, *now.maps); !ready) return ready;
+  if (const auto ready = prepared(now.layers, *now.maps); !ready) return ready.error();
   const std::vector<StepPointer> steps(work->history.steps().begin(), work->history.steps().end());
   return work->store.write(steps, steps[work->history.current()]->id);
 }
@@ -136,7 +142,9 @@ Outcome run(const fs::path& script, const fs::path& document) {
 Outcome exportDocument(const fs::path& document, const fs::path& out) {
   const auto d = documentIn(document);
   if (!d) return d.error();
-  return writeSculpt(out, *d->sculpt, finishOf(*d, compositeOf(d->layers, *d->maps, d->bare)));
+  const auto composite = compositeOf(d->layers, *d->maps, d->bare);
+  if (!composite) return composite.error();
+  return writeSculpt(out, *d->sculpt, finishOf(*d, *composite));
 }
 
 Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting) {
@@ -171,9 +179,9 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
     return Error{"--steps goes from 2 to 9"};
   still.check = {setting.steps, std::clamp(setting.squint, 0.f, 200.f)};
   if (!setting.map.empty()) {
-    auto recipe = maskRecipeFrom(nlohmann::json::array({nlohmann::json::parse(setting.map, nullptr, false)}));
-    if (!recipe) return Error{"--map: " + recipe.error().what};
-    still.map = recipe->front();
+    auto terms = maskTermsFrom(nlohmann::json::array({nlohmann::json::parse(setting.map, nullptr, false)}));
+    if (!terms) return Error{"--map: " + terms.error().what};
+    still.map = terms->front();
   }
   const auto grey = static_cast<uint32_t>(std::clamp(setting.background, 0, 255));
   still.background = 0xff000000u | grey * 0x010101u;
@@ -199,7 +207,9 @@ Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out) {
   if (!dressed) return dressed.error();
   const Document& d = *dressed;
   if (isDocument(out)) return saveNew(out, d, "Demo sculpt with its first layers");
-  return writeSculpt(out, *shared, finishOf(d, compositeOf(d.layers, *d.maps, d.bare)));
+  const auto composite = compositeOf(d.layers, *d.maps, d.bare);
+  if (!composite) return composite.error();
+  return writeSculpt(out, *shared, finishOf(d, *composite));
 }
 
 }  // namespace juvenor::batch

@@ -14,7 +14,8 @@ Outcome info(const fs::path& file);
 /// A new document over a sculpt.
 Outcome newDocumentFile(const fs::path& sculpt, const fs::path& document);
 /// Runs a script of edits on a document and saves it.
-Outcome run(const fs::path& script, const fs::path& document);
+/// A document that is open elsewhere is left alone unless `evenIfOpen`.
+Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen);
 /// The coloured sculpt of a document.
 Outcome exportDocument(const fs::path& document, const fs::path& out);
 

@@ -28,7 +28,10 @@ int main(int argc, char** argv) {
       app.add_subcommand("run", "Runs a script of edits on a document and saves it (docs/scripts.md)");
   run->add_option("SCRIPT", input, "The script, JSON")->required();
   run->add_option("DOC", document, "The document")->required();
-  run->callback([&] { done = batch::run(input, document); });
+  bool evenIfOpen = false;
+  run->add_flag("--even-if-open", evenIfOpen,
+                "Changes a document that is open elsewhere too; who saves there is asked what to do");
+  run->callback([&] { done = batch::run(input, document, evenIfOpen); });
 
   auto* exporting = app.add_subcommand(
       "export", "Writes the coloured sculpt: ply and obj hold sRGB-encoded colours, glb linear ones");
@@ -88,6 +91,8 @@ int main(int argc, char** argv) {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {
     return app.exit(e) == 0 ? 0 : 2;
+  } catch (const std::exception& e) {
+    done = Error{e.what()};
   }
   if (done) return 0;
   std::cerr << "juvenor-batch: " << done.error().message() << "\n";

@@ -6,7 +6,7 @@
 #include "batch/script_skin.h"
 #include "batch/script_stroke.h"
 #include "core/document/edits.h"
-#include "core/document/state_json.h"
+#include "core/json_fields.h"
 
 namespace juvenor::batch {
 namespace {
@@ -14,19 +14,18 @@ namespace {
 using nlohmann::json;
 
 Result<Document> addLayer(const json& step, const Document& d) {
+  const std::string key = step.value("kind", "painted");
+  const SourceKind* kind = sourceKind(key);
+  std::vector<std::string_view> kinds, known{"kind", "name", "stratum"};
+  for (const SourceKind* k : sourceKinds()) kinds.push_back(k->key);
+  if (!kind) return Error{fmt::format("there is no kind of layer '{}'{}", key, nearestWord(key, kinds))};
+  known.insert(known.end(), kind->keys.begin(), kind->keys.end());
+  if (const Outcome ok = onlyKnownKeys(step, known); !ok) return ok.error();
   const auto stratum = stratumFromKey(step.value("stratum", "pigment"));
   if (!stratum) return Error{"\"stratum\" is flesh, pigment or surface"};
-  const std::string kind = step.value("kind", "painted"), name = step.value("name", "Paint");
-  if (kind == "painted") return withPaintedLayer(d, name, *stratum);
-  if (kind == "zones" || kind == "ramp") {
-    auto source = makeSource(kind, step, d.surface->size());
-    if (!source) return source.error();
-    return withSourceLayer(d, name, *stratum, std::move(*source));
-  }
-  if (kind != "fill") return Error{"\"kind\" is painted, fill, zones or ramp"};
-  const auto color = colorIn(step);
-  if (!color) return color.error();
-  return withFillLayer(d, name, *stratum, *color);
+  auto source = sourceIn(step, *kind, d);
+  if (!source) return source.error();
+  return withSourceLayer(d, step.value("name", "Paint"), *stratum, std::move(*source));
 }
 
 Result<Document> chooseLayer(const json& step, const Document& d) {
@@ -132,41 +131,56 @@ Result<Document> wells(const json& step, const Document& d) {
   return out;
 }
 
-constexpr ScriptCommand kPlainCommands[] = {
-    {"add layer", addLayer},
-    {"choose layer", chooseLayer},
-    {"layer", changeLayer},
-    {"duplicate layer", onLayer<withDuplicate>},
-    {"merge down", onLayer<withMergedDown>},
-    {"delete layer", onLayer<withoutLayer>},
-    {"move layer", moveLayer},
-    {"fill mask", fillMask},
-    {"fill", fill},
-    {"stroke", stroke},
-    {"refine", refine},
-    {"parts", parts},
-    {"wells", wells},
+// The keys of "add layer" depend on the kind; it looks at them itself.
+const ScriptCommand kPlainCommands[] = {
+    {"add layer", {}, addLayer},
+    {"choose layer", {"layer"}, chooseLayer},
+    {"layer", {"layer", "rename", "blend", "opacity", "visible", "locked", "color"}, changeLayer},
+    {"duplicate layer", {"layer"}, onLayer<withDuplicate>},
+    {"merge down", {"layer"}, onLayer<withMergedDown>},
+    {"delete layer", {"layer"}, onLayer<withoutLayer>},
+    {"move layer", {"layer", "stratum", "above"}, moveLayer},
+    {"fill mask", {"layer", "part", "value", "strength"}, fillMask},
+    {"fill", {"layer", "part", "color", "strength", "through"}, fill},
+    {"stroke", {"layer", "part", "ink", "color", "points", "on mask", "brush"}, stroke},
+    {"refine", {"spacing"}, refine},
+    {"parts", {"hide", "show"}, parts},
+    {"wells", {"colors"}, wells},
 };
+
+std::vector<const ScriptCommand*> allCommands() {
+  std::vector<const ScriptCommand*> out;
+  for (const ScriptCommand& c : kPlainCommands) out.push_back(&c);
+  for (const ScriptCommand& c : skinCommands()) out.push_back(&c);
+  return out;
+}
 
 Outcome runStep(const json& step, const std::string& what, History& history) {
   if (what == "undo" || what == "redo") {
     const bool back = what == "undo";
+    if (const Outcome ok = onlyKnownKeys(step, {}); !ok) return ok;
     if (back ? !history.canUndo() : !history.canRedo()) return Error{"there is nothing to " + what};
     history.goTo(history.current() + (back ? size_t(-1) : 1));
     return Done{};
   }
-  std::vector<ScriptCommand> commands(std::begin(kPlainCommands), std::end(kPlainCommands));
-  commands.insert(commands.end(), skinCommands().begin(), skinCommands().end());
-  for (const ScriptCommand& c : commands) {
-    if (c.key != what) continue;
-    auto next = c.run(step, history.document());
+  std::vector<std::string_view> known{"undo", "redo"};
+  for (const ScriptCommand* c : allCommands()) {
+    known.push_back(c->key);
+    if (c->key != what) continue;
+    if (c->run != addLayer)
+      if (const Outcome ok = onlyKnownKeys(step, c->keys); !ok) return ok;
+    auto next = caught([&]() -> Result<Document> {
+      try {
+        return c->run(step, history.document());
+      } catch (const json::exception& e) {
+        return Error{fmt::format("holds a value of the wrong kind ({})", e.what())};
+      }
+    });
     if (!next) return next.error();
     history.push(std::move(*next), what);
     return Done{};
   }
-  std::vector<std::string_view> known{"undo", "redo"};
-  for (const ScriptCommand& c : commands) known.push_back(c.key);
-  return Error{fmt::format("is not known; known are {}", fmt::join(known, ", "))};
+  return Error{"is not known" + nearestWord(what, known)};
 }
 
 }  // namespace
@@ -180,11 +194,7 @@ Outcome runScript(const json& script, History& history) {
                                  ? step["do"].get<std::string>()
                                  : "";
     Outcome done = Error{"needs \"do\": what to do"};
-    try {
-      if (!what.empty()) done = runStep(step, what, history);
-    } catch (const json::exception& e) {
-      done = Error{fmt::format("holds a value of the wrong kind ({})", e.what())};
-    }
+    if (!what.empty()) done = runStep(step, what, history);
     if (!done)
       return Error{fmt::format("step {} ({}): {}", i + 1, what.empty() ? "?" : what, done.error().message())};
   }

@@ -2,7 +2,9 @@
 
 #include <fmt/format.h>
 
-#include "core/document/state_json.h"
+#include <algorithm>
+
+#include "core/json_fields.h"
 
 namespace juvenor::batch {
 
@@ -34,6 +36,20 @@ Result<EncodedColor> colorIn(const json& step) {
   if (said != step.end())
     if (const auto color = colorFromJson(*said)) return *color;
   return Error{"needs \"color\": \"#rrggbb\" or [red, green, blue] from 0 to 1"};
+}
+
+Result<SourcePointer> sourceIn(const json& step, const SourceKind& kind, const Document& d) {
+  json parameters = json::object();
+  for (const std::string_view key : kind.keys)
+    if (step.contains(key)) parameters[std::string(key)] = step[key];
+  return kind.read(parameters, d.surface->size());
+}
+
+Outcome onlyKnownKeys(const json& step, std::span<const std::string_view> known) {
+  for (const auto& [key, value] : step.items())
+    if (key != "do" && std::ranges::find(known, key) == known.end())
+      return Error{fmt::format("has an unknown key \"{}\"{}", key, nearestWord(key, known))};
+  return Done{};
 }
 
 Result<uint32_t> partIn(const json& step, const Document& d) {

@@ -12,7 +12,11 @@ Result<uint32_t> layerFor(const nlohmann::json& step, const Document& document, 
 Result<uint32_t> partNamed(const nlohmann::json& name, const Document& document);
 /// The part a step names, kNone when it names none.
 Result<uint32_t> partIn(const nlohmann::json& step, const Document& document);
+/// A source of a kind from those of the step's keys that are its parameters.
+Result<SourcePointer> sourceIn(const nlohmann::json& step, const SourceKind& kind, const Document& document);
 /// The colour under "color".
 Result<EncodedColor> colorIn(const nlohmann::json& step);
+/// An error for a key of the step, "do" aside, that is not among these.
+Outcome onlyKnownKeys(const nlohmann::json& step, std::span<const std::string_view> known);
 
 }  // namespace juvenor::batch

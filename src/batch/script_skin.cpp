@@ -4,7 +4,7 @@
 
 #include "batch/script_lookup.h"
 #include "core/document/edits.h"
-#include "core/document/state_json.h"
+#include "core/json_fields.h"
 
 namespace juvenor::batch {
 namespace {
@@ -42,9 +42,9 @@ Result<Document> invertMask(const json& step, const Document& d) {
   return id ? withInvertedMask(d, *id) : id.error();
 }
 
-Result<Document> softenMask(const json& step, const Document& d) {
+Result<Document> meltMask(const json& step, const Document& d) {
   const auto id = maskFor(step, d);
-  return id ? withSoftenedMask(d, *id, step.at("softness").get<float>()) : id.error();
+  return id ? withMeltedMask(d, *id, step.at("melt").get<float>()) : id.error();
 }
 
 Result<Document> growMask(const json& step, const Document& d) {
@@ -86,28 +86,28 @@ Result<Document> maskFromBrightness(const json& step, const Document& d) {
 
 Result<Document> maskFromMaps(const json& step, const Document& d) {
   const auto id = maskFor(step, d);
-  auto recipe = maskRecipeFrom(step.value("maps", json()));
+  auto terms = maskTermsFrom(step.value("maps", json()));
   if (!id) return id.error();
-  if (!recipe) return recipe.error();
-  // as a recipe it stays live; laid down it can be painted
-  if (step.value("paint", false) || *id == kGuard) return withMaskFromMaps(d, *id, *recipe);
-  return withMaskRecipe(d, *id, std::move(*recipe));
+  if (!terms) return terms.error();
+  // as terms it stays live; laid down it can be painted
+  if (step.value("paint", false) || *id == kGuard) return withMaskFromMaps(d, *id, *terms);
+  return withMaskTerms(d, *id, std::move(*terms));
 }
 
-Result<Document> changedSource(const json& step, const Document& d, std::string_view kind) {
+// A kind's key as an argument of a template.
+template <size_t N>
+struct Key {
+  char text[N];
+  constexpr Key(const char (&from)[N]) { std::copy_n(from, N, text); }
+};
+
+template <Key Kind>
+Result<Document> changedSource(const json& step, const Document& d) {
   const auto id = layerFor(step, d);
   if (!id) return id.error();
-  auto source = makeSource(kind, step, d.surface->size());
+  auto source = sourceIn(step, *sourceKind(Kind.text), d);
   if (!source) return source.error();
   return withSource(d, *id, std::move(*source));
-}
-
-Result<Document> zones(const json& step, const Document& d) {
-  return changedSource(step, d, "zones");
-}
-
-Result<Document> ramp(const json& step, const Document& d) {
-  return changedSource(step, d, "ramp");
 }
 
 Result<Document> landmarks(const json& step, const Document& d) {
@@ -146,22 +146,24 @@ Result<Document> picture(const json& step, const Document& d) {
   return withPicture(d, step.value("name", file.stem().string()), std::move(*data));
 }
 
-constexpr ScriptCommand kSkinCommands[] = {
-    {"add mask", addMask},
-    {"remove mask", removeMask},
-    {"invert mask", invertMask},
-    {"soften mask", softenMask},
-    {"grow mask", growMask},
-    {"mask from parts", maskFromParts},
-    {"mask from colors", maskFromColors},
-    {"mask from brightness", maskFromBrightness},
-    {"mask from maps", maskFromMaps},
-    {"zones", zones},
-    {"ramp", ramp},
-    {"landmarks", landmarks},
-    {"usual zones", usualZonesOf},
-    {"fill parts", fillParts},
-    {"picture", picture},
+const ScriptCommand kSkinCommands[] = {
+    {"add mask", {"layer", "guard"}, addMask},
+    {"remove mask", {"layer", "guard"}, removeMask},
+    {"invert mask", {"layer", "guard"}, invertMask},
+    {"melt mask", {"layer", "guard", "melt"}, meltMask},
+    {"grow mask", {"layer", "guard", "way"}, growMask},
+    {"mask from parts", {"layer", "guard", "parts"}, maskFromParts},
+    {"mask from colors", {"layer", "guard", "colors", "tolerance", "fade"}, maskFromColors},
+    {"mask from brightness",
+     {"layer", "guard", "low", "high", "fade", "contrast", "invert"},
+     maskFromBrightness},
+    {"mask from maps", {"layer", "guard", "maps", "paint"}, maskFromMaps},
+    {"zones", {"layer", "zones", "melt"}, changedSource<"zones">},
+    {"ramp", {"layer", "maps", "stops"}, changedSource<"ramp">},
+    {"landmarks", {"places"}, landmarks},
+    {"usual zones", {}, usualZonesOf},
+    {"fill parts", {"layer", "tones", "strength"}, fillParts},
+    {"picture", {"file", "name"}, picture},
 };
 
 }  // namespace

@@ -9,6 +9,7 @@ namespace juvenor::batch {
 
 struct ScriptCommand {
   std::string_view key;
+  std::initializer_list<std::string_view> keys;  ///< that a step may have beside "do"
   Result<Document> (*run)(const nlohmann::json& step, const Document& document);
 };
 std::span<const ScriptCommand> skinCommands();

@@ -2,8 +2,10 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/document/paint_stroke.h"
-#include "core/document/state_json.h"
+#include "core/json_fields.h"
 #include "core/surface/rays.h"
 
 namespace juvenor::batch {
@@ -11,42 +13,56 @@ namespace {
 
 using nlohmann::json;
 
-// The ray structure of the last surface: a script lays many strokes on one.
-const Rays& raysOver(const std::shared_ptr<const Surface>& surface) {
-  static std::unique_ptr<Rays> rays;
-  if (!rays || rays->sharedSurface() != surface) rays = std::make_unique<Rays>(surface, Rays::Quality::Quick);
-  return *rays;
-}
-
-Result<Brush> brushFrom(const json& step, float usualRadius) {
-  const json j = step.value("brush", json::object());
+Result<Brush> brushFrom(const json& said, float usualRadius) {
   Brush b;
-  b.radius = j.value("size", usualRadius);
-  b.hardness = j.value("hardness", b.hardness);
-  b.opacity = j.value("opacity", b.opacity);
-  b.flow = j.value("flow", b.flow);
-  b.spacing = j.value("spacing", b.spacing);
-  b.frontOnly = j.value("front only", b.frontOnly);
-  b.allParts = j.value("all parts", b.allParts);
-  b.mirrorTolerance = j.value("mirror tolerance", b.mirrorTolerance);
-  for (const char axis : j.value("mirror", std::string())) {
+  b.radius = usualRadius;
+  std::string mirror;
+  const json* pressure = nullptr;
+  const Outcome ok = JsonFields(said)
+                         .number("size", b.radius, 0, 1e9f)
+                         .number("hardness", b.hardness, 0, 1)
+                         .number("opacity", b.opacity, 0, 1)
+                         .number("flow", b.flow, 0, 1)
+                         .number("step", b.step, 0, 10)
+                         .flag("front only", b.frontOnly)
+                         .flag("all parts", b.allParts)
+                         .number("mirror tolerance", b.mirrorTolerance, 0, 1e9f)
+                         .text("mirror", mirror)
+                         .list("pressure", pressure)
+                         .done();
+  if (!ok) return Error{"the brush " + ok.error().what};
+  for (const char axis : mirror) {
     if (axis < 'x' || axis > 'z') return Error{"\"mirror\" is made of the letters x, y and z"};
     b.mirror[static_cast<size_t>(axis - 'x')] = true;
   }
-  const auto drives = j.value("pressure", std::vector<std::string>{"size", "flow"});
-  const auto has = [&](const char* what) { return std::ranges::find(drives, what) != drives.end(); };
-  b.pressureSize = has("size");
-  b.pressureOpacity = has("opacity");
-  b.pressureFlow = has("flow");
-  if (!(b.radius > 0) || !(b.spacing > 0)) return Error{"the brush needs a size and a spacing above zero"};
+  const auto drives = [&](const char* what) {
+    return !pressure || std::ranges::find(*pressure, json(what)) != pressure->end();
+  };
+  b.pressureSize = drives("size");
+  b.pressureOpacity = pressure && drives("opacity");
+  b.pressureFlow = drives("flow");
+  if (!(b.radius > 0) || !(b.step > 0)) return Error{"the brush needs a size and a step above zero"};
   return b;
+}
+
+// [x, y, z] and perhaps the pressure.
+Result<std::pair<Vec3, float>> pointFrom(const json& j) {
+  const auto wrong = [&] {
+    return Error{fmt::format("{} is no point; expected [x, y, z, pressure]", j.dump())};
+  };
+  if (!j.is_array() || j.size() < 3 || j.size() > 4) return wrong();
+  const auto at = vectorFromJson({j[0], j[1], j[2]});
+  const auto pressure = j.size() > 3 ? numberFromJson(j[3]) : std::optional(1.f);
+  if (!at || !pressure || *pressure < 0 || *pressure > 1) return wrong();
+  return std::pair(*at, *pressure);
 }
 
 }  // namespace
 
 Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_t layer,
                                     uint32_t activePart) {
-  auto brush = brushFrom(step, 0.035f * d.surface->bounds.diagonal());
+  const json said = step.value("brush", json::object());
+  auto brush = brushFrom(said, 0.035f * d.surface->bounds.diagonal());
   if (!brush) return brush.error();
   StrokeSetting setting;
   setting.brush = *brush;
@@ -62,18 +78,19 @@ Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_
     setting.color = *color;
   }
   const json points = step.value("points", json::array());
-  if (points.empty()) return Error{"needs \"points\": [[x, y, z, pressure], …]"};
+  if (!points.is_array() || points.empty()) return Error{"needs \"points\": [[x, y, z, pressure], …]"};
   Flood flood;
   auto stroke = PaintStroke::begin(d, setting, flood);
   if (!stroke) return stroke.error();
-  const Rays& rays = raysOver(d.surface);
+  const auto built = d.maps->rays();
+  if (!built) return built.error();
+  const Rays& rays = **built;
   for (const json& p : points) {
-    if (!p.is_array() || p.size() < 3)
-      return Error{fmt::format("{} is no point; expected [x, y, z, pressure]", p.dump())};
-    const Vec3 at(p[0].get<float>(), p[1].get<float>(), p[2].get<float>());
-    const auto place = rays.nearest(at, 2 * setting.brush.radius);
+    const auto point = pointFrom(p);
+    if (!point) return point.error();
+    const auto place = rays.nearest(point->first, 2 * setting.brush.radius);
     if (place)
-      (*stroke)->stroke().moveTo(*place, p.size() > 3 ? p[3].get<float>() : 1.f);
+      (*stroke)->stroke().moveTo(*place, point->second);
     else
       (*stroke)->stroke().lift();
   }

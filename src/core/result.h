@@ -1,6 +1,8 @@
 // Errors as values: what went wrong, where (file, line, byte), and what was expected instead.
 #pragma once
 
+#include <exception>
+#include <new>
 #include <string>
 #include <utility>
 #include <variant>
@@ -36,5 +38,18 @@ class [[nodiscard]] Result {
 
 struct Done {};
 using Outcome = Result<Done>;
+
+/// What `work` gives; an exception of a library on the way, or memory that does not suffice, becomes its
+/// error.
+template <class Work>
+auto caught(Work&& work) -> decltype(work()) {
+  try {
+    return work();
+  } catch (const std::bad_alloc&) {
+    return Error{"there is not enough memory for it; everything is as it was"};
+  } catch (const std::exception& e) {
+    return Error{std::string("a library gave up: ") + e.what()};
+  }
+}
 
 }  // namespace juvenor

@@ -50,11 +50,10 @@ Document laid(Document d, const std::vector<Sheet>& sheets) {
   for (const Sheet& s : sheets) {
     d = withPaintedLayer(d, s.name, s.stratum);
     const uint32_t id = d.activeLayer;
-    d = withPainted(d, id, painted(*d.surface, s.painter));
     LayerChange change;
     change.blend = s.blend;
     change.opacity = s.opacity;
-    d = *withLayerChanged(d, id, change);
+    d = *withLayerChanged(*withPainted(d, id, painted(*d.surface, s.painter)), id, change);
   }
   return d;
 }
@@ -146,22 +145,22 @@ std::vector<Sheet> keeperSheets() {
   return {{"Base tone", Stratum::Flesh, BlendMode::Normal, 1, base}};
 }
 
-MaskTerm term(MapKind kind, float scale, float low, float high, float fade, float blur = 0) {
+MaskTerm term(MapKind kind, float scale, float low, float high, float fade, float melt = 0) {
   MaskTerm out;
   out.map = usualMap(kind, 0);
   out.map.scale = scale;
   out.low = low;
   out.high = high;
   out.fade = fade;
-  out.blur = blur;
+  out.melt = melt;
   return out;
 }
 
-// One colour where the recipe says, nothing elsewhere.
+// One colour where the terms say, nothing elsewhere.
 Document shaded(const Document& document, const char* name, Stratum stratum, BlendMode blend, float opacity,
-                MaskRecipe recipe, const EncodedColor& color) {
+                MaskTerms terms, const EncodedColor& color) {
   Document d =
-      withSourceLayer(document, name, stratum, rampSource(std::move(recipe), {{0, color, 0}, {1, color, 1}}));
+      withSourceLayer(document, name, stratum, rampSource(std::move(terms), {{0, color, 0}, {1, color, 1}}));
   LayerChange change;
   change.blend = blend;
   change.opacity = opacity;
@@ -211,7 +210,7 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
   const bool keeper = figure == Figure::Keeper;
   d = laid(std::move(d), keeper ? keeperSheets() : ferrymanSheets());
   d = keeper ? keeperZones(keeperForm(std::move(d))) : ferrymanForm(std::move(d));
-  const Outcome ready = prepareLayers(d.layers, *d.maps, progress);
+  const auto ready = prepared(d.layers, *d.maps, progress);
   if (!ready) return ready.error();
   for (const DemoPicture& picture : boardPictures()) {
     auto png = encodePng(picture.size, picture.pixels);

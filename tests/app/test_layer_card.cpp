@@ -64,8 +64,8 @@ class TestLayerCard : public QObject {
       w.awaitBackground();
       QCOMPARE(w.document().layers.size(), layers + 1);
       const auto ramp = rampContent(*w.active()->source);
-      QVERIFY(ramp && ramp->recipe.size() == 1);
-      QVERIFY(w.document().maps->has(ramp->recipe.front().map));
+      QVERIFY(ramp && ramp->terms.size() == 1);
+      QVERIFY(w.document().maps->has(ramp->terms.front().map));
       QCOMPARE(stageOf(*w.active()), 0);
       QVERIFY(w.active()->blend != BlendMode::Normal);
       ++clicked;
@@ -105,11 +105,11 @@ class TestLayerCard : public QObject {
     QCOMPARE(rampContent(*w.active()->source)->stops[0].color, (EncodedColor{0.8f, 0.1f, 0.1f}));
     slideTo(*slider(w, "Contrast"), 0.8);
     w.awaitBackground();
-    QVERIFY(rampContent(*w.active()->source)->recipe[0].contrast > 0.4f);
+    QVERIFY(rampContent(*w.active()->source)->terms[0].contrast > 0.4f);
     // a second map, subtracted
     w.named<QPushButton>("add map")->click();
     w.awaitBackground();
-    QCOMPARE(rampContent(*w.active()->source)->recipe.size(), size_t{2});
+    QCOMPARE(rampContent(*w.active()->source)->terms.size(), size_t{2});
     QCOMPARE(w.wrongPixels(), 0);
   }
   void theMapIsSeenInGreyAndColour() {
@@ -117,7 +117,7 @@ class TestLayerCard : public QObject {
     w.session().apply(withFillLayer(w.document(), "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f}), "fill");
     MaskTerm up;
     up.map = {MapKind::Elevation, 0, Vec3::UnitY()};
-    w.session().apply(withMaskRecipe(w.document(), w.document().activeLayer, {up}), "mask");
+    w.session().apply(withMaskTerms(w.document(), w.document().activeLayer, {up}), "mask");
     w.window.side().show(SideColumn::Page::Layer);
     w.settle();
     const QPoint middle = w.at({0, 0, 10});

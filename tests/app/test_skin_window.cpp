@@ -189,13 +189,13 @@ class TestSkinWindow : public QObject {
     w.window.side().show(SideColumn::Page::Layer);
     w.named<QPushButton>("add map")->click();
     w.awaitBackground();
-    QCOMPARE(w.active()->recipe.size(), size_t{1});
+    QCOMPARE(w.active()->terms.size(), size_t{1});
     auto* kind = w.named<QComboBox>("map kind");
     kind->setCurrentIndex(static_cast<int>(MapKind::Exposure));
     emit kind->activated(static_cast<int>(MapKind::Exposure));
     w.awaitBackground();
-    QCOMPARE(w.active()->recipe.front().map.kind, MapKind::Exposure);
-    QVERIFY(w.document().maps->has(w.active()->recipe.front().map));
+    QCOMPARE(w.active()->terms.front().map.kind, MapKind::Exposure);
+    QVERIFY(w.document().maps->has(w.active()->terms.front().map));
     QCOMPARE(w.wrongPixels(), 0);
     // a colour range, asked for in its dialog and seen while it is open
     w.session().chooseLayer(w.document().layers.front()->id);

@@ -13,6 +13,7 @@
 #include "app/window/export_dialog.h"
 #include "app/window/key_map.h"
 #include "core/document/journal.h"
+#include "core/files.h"
 #include "driven_window.h"
 
 namespace juvenor {

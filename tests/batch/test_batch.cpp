@@ -10,6 +10,8 @@
 #include "core/document/edits.h"
 #include "core/document/store.h"
 #include "core/export/picture_file.h"
+#include "core/export/vertex_finish.h"
+#include "core/files.h"
 #include "core/layers/composite.h"
 #include "core/photo/picture_data.h"
 #include "core/render/still.h"
@@ -155,10 +157,10 @@ class TestBatch : public QObject {
     const Document d = documentIn(*folder_ / "skin.juvenor");
     QCOMPARE(d.board.size(), size_t{1});
     QCOMPARE(d.layers.size(), size_t{3});
-    QCOMPARE(d.layers[0]->recipe.size(), size_t{2});
+    QCOMPARE(d.layers[0]->terms.size(), size_t{2});
     QVERIFY(d.layers[0]->mask);
     QCOMPARE(zonesOf(*d.layers[1]->source)->zones.front().name, std::string("Cheek"));
-    QCOMPARE(rampContent(*d.layers[2]->source)->recipe.front().map.kind, MapKind::Occlusion);
+    QCOMPARE(rampContent(*d.layers[2]->source)->terms.front().map.kind, MapKind::Occlusion);
     QCOMPARE(d.landmarks.size(), size_t{2});
     QVERIFY(!d.guard);
     // the maps were measured and lie in the document

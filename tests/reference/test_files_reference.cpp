@@ -13,6 +13,8 @@
 
 #include "core/document/edits.h"
 #include "core/document/paint_stroke.h"
+#include "core/export/vertex_finish.h"
+#include "core/files.h"
 #include "core/layers/composite.h"
 #include "demo/demo.h"
 #include "support/made.h"

@@ -18,6 +18,7 @@
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
 #include "app/style/style.h"
+#include "core/files.h"
 #include "core/sculpt/formats.h"
 
 namespace juvenor::app {

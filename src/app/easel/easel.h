@@ -28,7 +28,7 @@ class Easel : public QWidget {
   void look(Side side);
   void setParallel(bool parallel);
   /// A map in place of the skin's colours; nothing shows them again.
-  void setMap(const std::optional<MaskTerm>& map, OverlayLook look = OverlayLook::FalseColour);
+  void setMap(const std::optional<MaskTerm>& map, OverlayLook look = OverlayLook::FalseColor);
   /// A picture behind the sculpt, as large as fits; a null image takes it away.
   void setBehind(const QImage& picture);
   bool hasBehind() const { return !behindPicture_.isNull(); }

@@ -18,7 +18,7 @@ constexpr int kFirstLightRays = 4;
 const Layer* layerWithMaps(const LayerStack& layers, std::optional<uint32_t> id) {
   if (!id) return nullptr;
   const auto layer = std::ranges::find_if(layers, [&](const auto& l) { return l->id == *id; });
-  return layer != layers.end() && !(*layer)->recipe.empty() ? layer->get() : nullptr;
+  return layer != layers.end() && !(*layer)->terms.empty() ? layer->get() : nullptr;
 }
 
 }  // namespace
@@ -275,7 +275,7 @@ void Engine::refreshOverlay(const LayerStack& layers, const std::optional<Scalar
   }
   const auto layer = std::ranges::find_if(layers, [&](const auto& l) { return l->id == *viewing_.masked; });
   if (layer == layers.end()) return;
-  if ((*layer)->recipe.empty()) {
+  if ((*layer)->terms.empty()) {
     overlay_ = (*layer)->mask;
     return;
   }
@@ -288,10 +288,11 @@ void Engine::refreshOverlay(const LayerStack& layers, const std::optional<Scalar
 // What the maps and the paint of a layer's mask hide together, in some chunks.
 void Engine::refreshOverlayChunks(const Layer& layer, std::span<const uint32_t> chunks) {
   for (const uint32_t c : chunks) {
-    auto room = std::make_shared<ScalarChunk>();
-    if (const ScalarChunk* mask = maskChunk(layer, *document_.maps, c, *room); mask && mask != room.get())
-      *room = *mask;
-    overlay_->setChunk(c, std::move(room));
+    auto scratch = std::make_shared<ScalarChunk>();
+    if (const ScalarChunk* mask = maskChunk(layer, *document_.maps, c, *scratch);
+        mask && mask != scratch.get())
+      *scratch = *mask;
+    overlay_->setChunk(c, std::move(scratch));
   }
 }
 

@@ -13,7 +13,7 @@
 
 #include "core/document/paint_stroke.h"
 #include "core/layers/composite.h"
-#include "core/render/pen_path.h"
+#include "core/pen/pen_path.h"
 #include "core/render/picture.h"
 #include "core/render/value_check.h"
 
@@ -31,7 +31,7 @@ struct Viewing {
   /// What is shown on the skin in place of its colours: a map, or what the mask of `masked` (a layer, or
   /// kGuard) hides.
   std::optional<MaskTerm> map;
-  OverlayLook mapLook = OverlayLook::FalseColour;
+  OverlayLook mapLook = OverlayLook::FalseColor;
   std::optional<uint32_t> masked;
   std::shared_ptr<const std::vector<uint32_t>> behind;  ///< a picture of the view's size, or null
 };

@@ -4,7 +4,7 @@
 
 #include <QPointF>
 
-#include "core/render/pen_recording.h"
+#include "core/pen/pen_recording.h"
 
 namespace juvenor::app {
 

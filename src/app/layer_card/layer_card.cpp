@@ -90,7 +90,7 @@ QWidget* LayerCard::buildMaps() {
   });
   connect(terms_, &TermEditor::sliding, this, [this] {
     // only what is there already can be shown while a slider moves
-    for (const MaskTerm& t : terms_->recipe())
+    for (const MaskTerm& t : terms_->terms())
       if (!session_.document().maps->has(t.map)) return;
     if (looks_->checkedId() > 0) return lookAtMap();
     if (auto next = withTerms(true)) session_.preview(*next);
@@ -109,7 +109,7 @@ QWidget* LayerCard::buildPainted() {
   maskButton_ = new QPushButton(tr("Mask …"));
   maskButton_->setObjectName("mask menu");
   maskButton_->setToolTip(
-      tr("Makes a mask from parts, colours, brightness or maps; inverts, softens, grows it"));
+      tr("Makes a mask from parts, colours, brightness or maps; inverts, melts, grows it"));
   shown_ = new QPushButton(tr("Show"));
   shown_->setObjectName("show masks");
   shown_->setCheckable(true);
@@ -133,17 +133,17 @@ Result<Document> LayerCard::withTerms(bool) const {
   const LayerPointer l = layer();
   if (!l) return Error{tr("There is no layer.").toStdString()};
   if (rampContent(*l->source)) {
-    if (terms_->recipe().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
-    return withSource(d, l->id, rampSource(terms_->recipe(), ramp_->ramp()));
+    if (terms_->terms().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
+    return withSource(d, l->id, rampSource(terms_->terms(), ramp_->ramp()));
   }
-  return withMaskRecipe(d, l->id, terms_->recipe());
+  return withMaskTerms(d, l->id, terms_->terms());
 }
 
 void LayerCard::keepTerms() {
   const LayerPointer before = layer();
   if (!before) return;
   const bool ramp = rampContent(*before->source).has_value();
-  session_.measured(terms_->recipe(), [this, ramp, id = before->id] {
+  session_.measured(terms_->terms(), [this, ramp, id = before->id] {
     if (session_.document().activeLayer != id) return;
     session_.settleStrokes();
     session_.apply(withTerms(false), ramp ? tr("Change ramp") : tr("Mask from maps"));
@@ -160,7 +160,7 @@ void LayerCard::lookAtMap() {
   }
   const MaskTerm shown = *term;
   session_.measured({shown}, [this, shown, look] {
-    easel_.setMap(shown, look == 1 ? OverlayLook::Grey : OverlayLook::FalseColour);
+    easel_.setMap(shown, look == 1 ? OverlayLook::Grey : OverlayLook::FalseColor);
   });
 }
 
@@ -178,7 +178,7 @@ void LayerCard::refresh() {
   ramp_->setVisible(content.has_value());
   if (content) ramp_->show(content->stops);
   mapsTitle_->setText(content ? tr("Ramp over maps") : tr("Mask from maps"));
-  terms_->show(content ? content->recipe : l->recipe, session_.document().surface->bounds.diagonal());
+  terms_->show(content ? content->terms : l->terms, session_.document().surface->bounds.diagonal());
 }
 
 void LayerCard::askAmount(const QString& title, const QString& label, double usual,
@@ -226,9 +226,9 @@ void LayerCard::maskMenu() {
     session_.settleStrokes();
     session_.apply(withMaskFromBrightness(session_.document(), id, range), tr("Mask from brightness"));
   });
-  if (!l->recipe.empty())
+  if (!l->terms.empty())
     act(tr("From its maps, laid down"), tr("Mask from maps"),
-        [recipe = l->recipe](const Document& x, uint32_t i) { return withMaskFromMaps(x, i, recipe); });
+        [terms = l->terms](const Document& x, uint32_t i) { return withMaskFromMaps(x, i, terms); });
   menu.addSeparator();
   act(
       tr("Invert"), tr("Invert mask"), [](const Document& x, uint32_t i) { return withInvertedMask(x, i); },
@@ -243,8 +243,8 @@ void LayerCard::maskMenu() {
                    })
         ->setEnabled(there);
   };
-  amount(tr("Soften mask"), tr("Along the skin, mm:"), 6 * spacing,
-         [](const Document& x, uint32_t i, float v) { return withSoftenedMask(x, i, v); });
+  amount(tr("Melt mask"), tr("Along the skin, mm:"), 6 * spacing,
+         [](const Document& x, uint32_t i, float v) { return withMeltedMask(x, i, v); });
   amount(tr("Grow mask"), tr("Along the skin, mm:"), 4 * spacing,
          [](const Document& x, uint32_t i, float v) { return withGrownMask(x, i, v); });
   amount(tr("Shrink mask"), tr("Along the skin, mm:"), 4 * spacing,
@@ -264,7 +264,7 @@ void LayerCard::fillThroughMenu(QMenu& menu, uint32_t id) {
   const Document& d = session_.document();
   for (size_t i = d.layers.size(); i-- > 0;) {
     const Layer& masked = *d.layers[i];
-    if (!masked.mask && masked.recipe.empty()) continue;
+    if (!masked.mask && masked.terms.empty()) continue;
     const QString name = QString::fromStdString(masked.name);
     menu.addAction(tr("the mask of “%1”").arg(name), this, [this, id, through = masked.id, name] {
       session_.settleStrokes();

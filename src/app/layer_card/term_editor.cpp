@@ -55,13 +55,13 @@ TermEditor::TermEditor() {
   connect(adding, &QPushButton::clicked, this, [this] {
     MaskTerm term;
     term.map = usualMap(MapKind::Cavity, diagonal_);
-    recipe_.push_back(term);
-    chosen_ = static_cast<int>(recipe_.size()) - 1;
+    terms_.push_back(term);
+    chosen_ = static_cast<int>(terms_.size()) - 1;
     refresh();
     emit changed();
   });
   connect(remove_, &QPushButton::clicked, this, [this] {
-    recipe_.erase(recipe_.begin() + chosen_);
+    terms_.erase(terms_.begin() + chosen_);
     chosen_ = std::max(0, chosen_ - 1);
     refresh();
     emit changed();
@@ -105,7 +105,7 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   column->addWidget(scale_);
   // another scale is another map: it is measured when the slider comes to rest
   connect(scale_, &ValueSlider::changed, this, [this](double v) {
-    if (!showing_ && term()) recipe_[static_cast<size_t>(chosen_)].map.scale = static_cast<float>(v);
+    if (!showing_ && term()) terms_[static_cast<size_t>(chosen_)].map.scale = static_cast<float>(v);
   });
   connect(scale_, &ValueSlider::settled, this, [this] {
     if (!showing_) emit changed();
@@ -115,8 +115,8 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   fade_ = slider(tr("Fade"), tr("Over how much of the map it fades in and out"), percent, &MaskTerm::fade);
   contrast_ = slider(tr("Contrast"), tr("Harder or softer around the middle"),
                      {-0.95, 0.95, 100, "%", false, 0}, &MaskTerm::contrast);
-  blur_ = slider(tr("Blur"), tr("Melts the map along the skin first"), {0, 50, 1, "mm", false, 1},
-                 &MaskTerm::blur);
+  melt_ = slider(tr("Melt"), tr("Melts the map along the skin first"), {0, 50, 1, "mm", false, 1},
+                 &MaskTerm::melt);
   invert_ = new QCheckBox(tr("Invert"));
   invert_->setToolTip(tr("Shows what was hidden, and hides what was shown"));
   column->addWidget(invert_);
@@ -138,12 +138,12 @@ void TermEditor::buildRange(QVBoxLayout* column) {
 }
 
 const MaskTerm* TermEditor::term() const {
-  return chosen_ < static_cast<int>(recipe_.size()) ? &recipe_[static_cast<size_t>(chosen_)] : nullptr;
+  return chosen_ < static_cast<int>(terms_.size()) ? &terms_[static_cast<size_t>(chosen_)] : nullptr;
 }
 
 void TermEditor::edit(const std::function<void(MaskTerm&)>& change, bool final) {
   if (showing_ || !term()) return;
-  change(recipe_[static_cast<size_t>(chosen_)]);
+  change(terms_[static_cast<size_t>(chosen_)]);
   if (final) {
     refresh();
     emit changed();
@@ -152,10 +152,10 @@ void TermEditor::edit(const std::function<void(MaskTerm&)>& change, bool final) 
   }
 }
 
-void TermEditor::show(const MaskRecipe& recipe, float diagonal) {
-  recipe_ = recipe;
+void TermEditor::show(const MaskTerms& terms, float diagonal) {
+  terms_ = terms;
   diagonal_ = diagonal;
-  chosen_ = std::clamp(chosen_, 0, std::max(0, static_cast<int>(recipe.size()) - 1));
+  chosen_ = std::clamp(chosen_, 0, std::max(0, static_cast<int>(terms.size()) - 1));
   refresh();
 }
 
@@ -171,13 +171,13 @@ void TermEditor::refresh() {
     item->widget()->deleteLater();
     delete item;
   }
-  for (int i = 0; i < static_cast<int>(recipe_.size()); ++i) {
+  for (int i = 0; i < static_cast<int>(terms_.size()); ++i) {
     auto* b = new QPushButton(QString::number(i + 1));
     b->setCheckable(true);
     b->setChecked(i == chosen_);
     b->setFixedSize(22, 20);
     b->setStyleSheet("padding: 0;");
-    b->setToolTip(textOf(factsOf(recipe_[static_cast<size_t>(i)].map.kind).label));
+    b->setToolTip(textOf(factsOf(terms_[static_cast<size_t>(i)].map.kind).label));
     connect(b, &QPushButton::clicked, this, [this, i] { choose(i); });
     numbers_->addWidget(b);
   }
@@ -198,12 +198,12 @@ void TermEditor::refresh() {
     direction_->setCurrentIndex(static_cast<int>(std::size(kDirections)));
     for (int d = 0; d < static_cast<int>(std::size(kDirections)); ++d)
       if ((kDirections[d].direction - t->map.direction).norm() < 1e-3f) direction_->setCurrentIndex(d);
-    blur_->setScale({0, 0.08 * static_cast<double>(diagonal_), 1, "mm", false, 1});
+    melt_->setScale({0, 0.08 * static_cast<double>(diagonal_), 1, "mm", false, 1});
     for (const auto& [slider, value] : {std::pair(low_, t->low),
                                         {high_, t->high},
                                         {fade_, t->fade},
                                         {contrast_, t->contrast},
-                                        {blur_, t->blur}})
+                                        {melt_, t->melt}})
       slider->show(static_cast<double>(value));
     invert_->setChecked(t->invert);
   }

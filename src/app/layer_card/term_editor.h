@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "core/layers/mask_recipe.h"
+#include "core/layers/mask_terms.h"
 
 class QButtonGroup;
 class QCheckBox;
@@ -21,9 +21,9 @@ class TermEditor : public QWidget {
   Q_OBJECT
  public:
   TermEditor();
-  /// Shows a recipe; sizes of scales go by the surface's diagonal.
-  void show(const MaskRecipe& recipe, float diagonal);
-  const MaskRecipe& recipe() const { return recipe_; }
+  /// Shows terms; sizes of scales go by the surface's diagonal.
+  void show(const MaskTerms& terms, float diagonal);
+  const MaskTerms& terms() const { return terms_; }
   /// Where the viewer stands as seen from the sculpt, for “from the viewer”.
   void setViewer(const Vec3& direction) { viewer_ = direction; }
   /// The term whose settings are shown, or null when there is none.
@@ -32,7 +32,7 @@ class TermEditor : public QWidget {
  signals:
   /// While a slider is dragged.
   void sliding();
-  /// Something came to its end: the recipe is what the artist wants.
+  /// Something came to its end: the terms are what the artist wants.
   void changed();
 
  private:
@@ -41,7 +41,7 @@ class TermEditor : public QWidget {
   void choose(int term);
   void edit(const std::function<void(MaskTerm&)>& change, bool final);
 
-  MaskRecipe recipe_;
+  MaskTerms terms_;
   float diagonal_ = 1;
   Vec3 viewer_ = Vec3::UnitZ();
   int chosen_ = 0;
@@ -49,7 +49,7 @@ class TermEditor : public QWidget {
   QHBoxLayout* numbers_;
   QWidget* settings_;
   QComboBox *kind_, *direction_, *combine_;
-  ValueSlider *scale_, *blur_, *low_, *high_, *fade_, *contrast_;
+  ValueSlider *scale_, *melt_, *low_, *high_, *fade_, *contrast_;
   QCheckBox* invert_;
   QPushButton* remove_;
 };

@@ -94,14 +94,14 @@ bool Session::apply(Result<Document> result, const QString& name) {
   return true;
 }
 
-void Session::measured(const MaskRecipe& recipe, std::function<void()> then) {
+void Session::measured(const MaskTerms& terms, std::function<void()> then) {
   const SurfaceMapsPointer maps = document().maps;
-  const bool ready = std::ranges::all_of(recipe, [&](const MaskTerm& t) { return maps->has(t.map); });
+  const bool ready = std::ranges::all_of(terms, [&](const MaskTerm& t) { return maps->has(t.map); });
   if (ready) return then();
   background_.start(
       tr("Measuring the surface"),
-      [maps, recipe](const Progress& p) -> Outcome {
-        const auto mask = maskOf(*maps, recipe, p);
+      [maps, terms](const Progress& p) -> Outcome {
+        const auto mask = maskOf(*maps, terms, p);
         return mask ? Outcome(Done{}) : mask.error();
       },
       [this, maps, then](const Outcome& done) {

@@ -42,8 +42,8 @@ class Session : public QObject {
   /// apply, or showing the current document again, ends it.
   void preview(const Document& document) { engine_.setDocument(document); }
   void endPreview() { engine_.setDocument(now_); }
-  /// Measures what a recipe needs, beside the painting when it takes long, then calls `then`.
-  void measured(const MaskRecipe& recipe, std::function<void()> then);
+  /// Measures what a terms needs, beside the painting when it takes long, then calls `then`.
+  void measured(const MaskTerms& terms, std::function<void()> then);
   Background& background() { return background_; }
   void goTo(size_t step);
   /// Makes a layer the active one. Choosing is no step of the work.

@@ -21,12 +21,12 @@ QVBoxLayout* columnOf(QWidget* page) {
   return column;
 }
 
-MaskTerm termOf(MapKind kind, float scale, float low, float fade, float blur = 0) {
+MaskTerm termOf(MapKind kind, float scale, float low, float fade, float melt = 0) {
   MaskTerm t;
   t.map = {kind, scale, Vec3::UnitY()};
   t.low = low;
   t.fade = fade;
-  t.blur = blur;
+  t.melt = melt;
   return t;
 }
 

@@ -172,7 +172,7 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   QStringList facts;
   if (layer->blend != BlendMode::Normal) facts << text8(blendModeLabel(layer->blend));
   facts << (remark.empty() ? text8(layer->source->kind()) : text8(remark));
-  if (layer->mask || !layer->recipe.empty()) facts << tr("mask");
+  if (layer->mask || !layer->terms.empty()) facts << tr("mask");
   if (layer->locked) facts << tr("locked");
   p.drawText(text.translated(0, 16), Qt::AlignVCenter,
              p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, text.width()));

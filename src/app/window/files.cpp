@@ -13,6 +13,8 @@
 #include "app/window/job.h"
 #include "app/window/main_window.h"
 #include "core/export/picture_file.h"
+#include "core/export/vertex_finish.h"
+#include "core/files.h"
 #include "core/sculpt/formats.h"
 
 namespace juvenor::app {
@@ -275,9 +277,9 @@ bool MainWindow::offerRecovery() {
                     tr("“%1” was not closed properly.").arg(QString::fromStdString(left.title)),
                     QMessageBox::NoButton, this);
     box.setObjectName("recovery");
-    box.setInformativeText(
-        tr("Steps of work that are in no saved file: %1. Everything up to the last finished stroke is here.")
-            .arg(left.steps));
+    box.setInformativeText(tr("Steps of work that are in no saved file: %1. Everything up to the last "
+                              "finished stroke is here.")
+                               .arg(left.steps));
     auto* take = box.addButton(tr("Take it up again"), QMessageBox::AcceptRole);
     auto* drop = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
     box.addButton(tr("Ask me next time"), QMessageBox::RejectRole);

@@ -24,7 +24,7 @@ struct Brush {
   float hardness = 0.2f;  ///< 0…1: the part of the radius at full strength
   float opacity = 1;      ///< 0…1: what one stroke can reach at most
   float flow = 0.1f;      ///< 0…1: what one dab adds
-  float spacing = 0.2f;   ///< distance of dabs as a part of the radius
+  float step = 0.2f;      ///< distance of dabs as a part of the radius
   float steady = 0;       ///< seconds by which the path trails the hand, smoothing it
   bool pressureSize = true;
   bool pressureOpacity = false;

@@ -7,16 +7,19 @@
 #include <vector>
 
 #include "core/brush/footprint.h"
-#include "core/layers/field.h"
+#include "core/surface/field.h"
 
 namespace juvenor {
 
 /// The field a stroke is working on: chunks are copied on first touch, the values before the stroke stay at
-/// hand, and each sample remembers how far the stroke has covered it.
+/// hand, and each sample remembers how far the stroke has covered it. A guard lets its share of the stroke
+/// through, whatever the ink: where it is half open every value ends half way between what it was and what
+/// the ink made of it, however often the pen passes.
 class WorkingField {
  public:
-  explicit WorkingField(ColorField field);
-  explicit WorkingField(ScalarField field);
+  /// `guard` (65535 free, 0 protected) must outlive this; null: all free.
+  explicit WorkingField(ColorField field, const ScalarField* guard = nullptr);
+  explicit WorkingField(ScalarField field, const ScalarField* guard = nullptr);
 
   int planes() const { return isColor_ ? 4 : 1; }
   bool isColor() const { return isColor_; }
@@ -24,25 +27,29 @@ class WorkingField {
   /// One chunk in work; `before` and `now` have planes() entries of 4,096 values.
   struct Page {
     std::array<const uint16_t*, 4> before{};
-    std::array<uint16_t*, 4> now{};
+    std::array<uint16_t*, 4> now{};  ///< as if there were no guard
     float* coverage = nullptr;
+    const uint16_t* guard = nullptr;   ///< null: all of the chunk is free
+    std::array<uint16_t*, 4> shown{};  ///< what the guard lets through, up to date after takeTouched
   };
   /// The page of a sample's chunk, copied on first use.
   const Page& page(uint32_t sample);
-  /// The value now, without touching the chunk.
+  /// The value one sees now, without touching the chunk.
   uint16_t value(uint32_t sample, int plane) const;
 
-  /// Chunks touched since the last call, ascending; for the composite.
+  /// Chunks touched since the last call, ascending; for the composite. Brings the field up to date.
   std::vector<uint32_t> takeTouched();
-  /// The field as it stands. Pages stay writable until finish.
+  /// The field as it stood at the last takeTouched. Pages stay writable until finish.
   const ColorField& color() const { return color_; }
   const ScalarField& scalar() const { return scalar_; }
 
  private:
   template <int P>
   void open(Field<P>& field, const Field<P>& before, size_t chunk, Page& page);
+  void letThrough(const Page& page) const;
 
   bool isColor_;
+  const ScalarField* guard_;
   ColorField color_, colorBefore_;
   ScalarField scalar_, scalarBefore_;
   std::vector<Page> pages_;

@@ -5,20 +5,17 @@
 namespace juvenor {
 
 Stroke::Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::unique_ptr<Ink> ink,
-               WorkingField& field, Flood& flood, const ScalarField* guard)
+               WorkingField& field, Flood& flood)
     : surface_(surface),
       brush_(brush),
       activePart_(activePart),
       ink_(std::move(ink)),
       field_(field),
-      flood_(flood),
-      guard_(guard) {}
+      flood_(flood) {}
 
 void Stroke::moveTo(const SurfacePoint& point, float pressure) {
-  const float smallest = 0.02f * brush_.radius * brush_.spacing;
-  const auto step = [&](float p) {
-    return std::max(smallest, brush_.spacing * strengthAt(brush_, p).radius);
-  };
+  const float smallest = 0.02f * brush_.radius * brush_.step;
+  const auto step = [&](float p) { return std::max(smallest, brush_.step * strengthAt(brush_, p).radius); };
   if (!last_) {
     dab(point, pressure);
     last_ = {point, pressure};
@@ -47,9 +44,6 @@ void Stroke::dabOnce(const Dab& dab) {
   if (!dab.allParts && activePart_ != kNone && dab.at.part != activePart_) return;
   flood_.find(surface_, dab, footprint_);
   reached_ += footprint_.samples.size();
-  if (guard_)
-    for (size_t k = 0; k < footprint_.samples.size(); ++k)
-      footprint_.weights[k] *= from16(guard_->at(footprint_.samples[k])[0]);
   ink_->apply(surface_, dab, footprint_, field_);
 }
 

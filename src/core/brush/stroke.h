@@ -9,10 +9,9 @@ namespace juvenor {
 class Stroke {
  public:
   /// `activePart` is the only part that takes paint unless the brush says all parts; kNone: the one under the
-  /// pen. Where `guard` (may be null) reads 0 nothing is changed. Surface, field and flood must outlive the
-  /// stroke.
+  /// pen. Surface, field and flood must outlive the stroke.
   Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::unique_ptr<Ink> ink,
-         WorkingField& field, Flood& flood, const ScalarField* guard = nullptr);
+         WorkingField& field, Flood& flood);
 
   /// The pen moved over the surface to here. Points may come at any distance; a straight way between is
   /// assumed.
@@ -35,7 +34,6 @@ class Stroke {
   std::unique_ptr<Ink> ink_;
   WorkingField& field_;
   Flood& flood_;
-  const ScalarField* guard_;
   struct Trace {
     SurfacePoint point;
     float pressure;

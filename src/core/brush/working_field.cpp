@@ -4,16 +4,31 @@
 
 namespace juvenor {
 
-WorkingField::WorkingField(ColorField field)
+namespace {
+
+bool holdsBack(const ScalarChunk& guard) {
+  return std::ranges::any_of(guard.plane[0], [](uint16_t g) { return g < 65535; });
+}
+
+uint16_t through(uint16_t before, uint16_t now, uint16_t guard) {
+  const int64_t way = int64_t{now} - before;
+  return static_cast<uint16_t>(before + (way * guard + (way < 0 ? -32767 : 32767)) / 65535);
+}
+
+}  // namespace
+
+WorkingField::WorkingField(ColorField field, const ScalarField* guard)
     : isColor_(true),
+      guard_(guard),
       color_(field),
       colorBefore_(std::move(field)),
       pages_(color_.chunkCount()),
       coverage_(color_.chunkCount()),
       touched_(color_.chunkCount(), 0) {}
 
-WorkingField::WorkingField(ScalarField field)
+WorkingField::WorkingField(ScalarField field, const ScalarField* guard)
     : isColor_(false),
+      guard_(guard),
       scalar_(field),
       scalarBefore_(std::move(field)),
       pages_(scalar_.chunkCount()),
@@ -26,10 +41,16 @@ void WorkingField::open(Field<P>& field, const Field<P>& before, size_t chunk, P
   std::shared_ptr<const Chunk<P>> old = before.chunk(chunk);
   if (!old) old = before.writable(chunk);
   for (int p = 0; p < P; ++p) {
-    page.now[p] = now->plane[p].data();
+    page.shown[p] = page.now[p] = now->plane[p].data();
     page.before[p] = old->plane[p].data();
   }
   kept_.push_back(old);
+  if (guard_ && guard_->chunk(chunk) && holdsBack(*guard_->chunk(chunk))) {
+    page.guard = guard_->chunk(chunk)->plane[0].data();
+    auto free = std::make_shared<Chunk<P>>(*now);
+    for (int p = 0; p < P; ++p) page.now[p] = free->plane[p].data();
+    kept_.push_back(free);
+  }
   field.setChunk(chunk, std::move(now));
 }
 
@@ -50,14 +71,27 @@ const WorkingField::Page& WorkingField::page(uint32_t sample) {
 
 uint16_t WorkingField::value(uint32_t sample, int plane) const {
   const size_t chunk = sample / kChunkSize;
-  if (pages_[chunk].coverage) return pages_[chunk].now[plane][sample % kChunkSize];
+  if (const Page& page = pages_[chunk]; page.coverage) {
+    const size_t i = sample % kChunkSize;
+    return page.guard ? through(page.before[plane][i], page.now[plane][i], page.guard[i])
+                      : page.now[plane][i];
+  }
   return isColor_ ? color_.at(sample)[plane] : scalar_.at(sample)[0];
+}
+
+void WorkingField::letThrough(const Page& page) const {
+  for (int p = 0; p < planes(); ++p)
+    for (size_t i = 0; i < kChunkSize; ++i)
+      page.shown[p][i] = through(page.before[p][i], page.now[p][i], page.guard[i]);
 }
 
 std::vector<uint32_t> WorkingField::takeTouched() {
   std::vector<uint32_t> out;
-  for (uint32_t i = 0; i < touched_.size(); ++i)
-    if (touched_[i]) out.push_back(i);
+  for (uint32_t i = 0; i < touched_.size(); ++i) {
+    if (!touched_[i]) continue;
+    out.push_back(i);
+    if (pages_[i].guard) letThrough(pages_[i]);
+  }
   std::fill(touched_.begin(), touched_.end(), 0);
   return out;
 }

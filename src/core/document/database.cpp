@@ -19,8 +19,19 @@ std::string_view SqlRow::blob(int column) const {
            : std::string_view();
 }
 
-bool SqlRow::isNull(int column) const {
-  return sqlite3_column_type(statement_, column) == SQLITE_NULL;
+SqlRow::Kind SqlRow::kind(int column) const {
+  switch (sqlite3_column_type(statement_, column)) {
+    case SQLITE_INTEGER:
+      return Kind::Integer;
+    case SQLITE_FLOAT:
+      return Kind::Real;
+    case SQLITE_TEXT:
+      return Kind::Text;
+    case SQLITE_BLOB:
+      return Kind::Bytes;
+    default:
+      return Kind::Null;
+  }
 }
 
 void Database::Close::operator()(sqlite3* db) const {
@@ -52,6 +63,12 @@ Error Database::error() const {
     case SQLITE_LOCKED:
       what = "is in use by another program";
       break;
+    case SQLITE_TOOBIG:
+      what = "holds more than a document can: one array is larger than a thousand megabytes";
+      break;
+    case SQLITE_NOMEM:
+      what = "there is not enough memory";
+      break;
     case SQLITE_IOERR:
       what = "could not be read or written; the disk may be full or gone";
       break;
@@ -73,6 +90,11 @@ Result<Database> Database::open(const std::filesystem::path& path, Mode mode) {
   if (code != SQLITE_OK) return out.error();
   sqlite3_busy_timeout(db, 2000);
   sqlite3_extended_result_codes(db, 1);
+  // what a file holds beside our tables (views, triggers, functions in its schema) must not run
+  sqlite3_db_config(db, SQLITE_DBCONFIG_TRUSTED_SCHEMA, 0, nullptr);
+  sqlite3_db_config(db, SQLITE_DBCONFIG_ENABLE_TRIGGER, 0, nullptr);
+  sqlite3_db_config(db, SQLITE_DBCONFIG_ENABLE_VIEW, 0, nullptr);
+  sqlite3_db_config(db, SQLITE_DBCONFIG_DEFENSIVE, 1, nullptr);
   return out;
 }
 
@@ -81,22 +103,26 @@ Outcome Database::run(const char* sql) {
   return Done{};
 }
 
+namespace {
+
+int bind(sqlite3_stmt* statement, int place, const SqlValue& value) {
+  if (const auto* n = std::get_if<int64_t>(&value)) return sqlite3_bind_int64(statement, place, *n);
+  if (const auto* t = std::get_if<std::string_view>(&value))
+    return sqlite3_bind_text64(statement, place, t->data(), t->size(), SQLITE_STATIC, SQLITE_UTF8);
+  if (const auto* b = std::get_if<const Blob*>(&value))
+    return sqlite3_bind_blob64(statement, place, (*b)->data(), (*b)->size(), SQLITE_STATIC);
+  return sqlite3_bind_null(statement, place);
+}
+
+}  // namespace
+
 Outcome Database::query(const char* sql, std::span<const SqlValue> values,
                         const std::function<bool(const SqlRow&)>& row) {
   sqlite3_stmt* raw = nullptr;
   if (sqlite3_prepare_v2(db_.get(), sql, -1, &raw, nullptr) != SQLITE_OK) return error();
   const std::unique_ptr<sqlite3_stmt, int (*)(sqlite3_stmt*)> statement(raw, sqlite3_finalize);
-  for (int i = 0; i < static_cast<int>(values.size()); ++i) {
-    const SqlValue& v = values[static_cast<size_t>(i)];
-    if (const auto* n = std::get_if<int64_t>(&v))
-      sqlite3_bind_int64(raw, i + 1, *n);
-    else if (const auto* t = std::get_if<std::string_view>(&v))
-      sqlite3_bind_text(raw, i + 1, t->data(), static_cast<int>(t->size()), SQLITE_STATIC);
-    else if (const auto* b = std::get_if<const Blob*>(&v))
-      sqlite3_bind_blob64(raw, i + 1, (*b)->data(), (*b)->size(), SQLITE_STATIC);
-    else
-      sqlite3_bind_null(raw, i + 1);
-  }
+  for (size_t i = 0; i < values.size(); ++i)
+    if (bind(raw, static_cast<int>(i) + 1, values[i]) != SQLITE_OK) return error();
   for (;;) {
     const int code = sqlite3_step(raw);
     if (code == SQLITE_DONE) return Done{};

@@ -26,10 +26,12 @@ using SqlValue = std::variant<Null, int64_t, std::string_view, const Blob*>;
 class SqlRow {
  public:
   explicit SqlRow(sqlite3_stmt* statement) : statement_(statement) {}
+  enum class Kind { Integer, Real, Text, Bytes, Null };
+  /// What a column really holds; the others convert in silence.
+  Kind kind(int column) const;
   int64_t integer(int column) const;
   std::string text(int column) const;
   std::string_view blob(int column) const;
-  bool isNull(int column) const;
 
  private:
   sqlite3_stmt* statement_;

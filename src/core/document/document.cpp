@@ -1,7 +1,5 @@
 #include "core/document/document.h"
 
-#include "core/sculpt/formats.h"
-
 namespace juvenor {
 
 std::vector<EncodedColor> defaultWells() {
@@ -51,16 +49,6 @@ size_t placeOf(const Document& document, uint32_t id) {
   size_t i = 0;
   while (i < document.layers.size() && document.layers[i]->id != id) ++i;
   return i;
-}
-
-VertexFinish finishOf(const Document& document, const ColorField& composite) {
-  VertexFinish out;
-  const Surface& surface = *document.surface;
-  for (const uint32_t s : surface.sampleOfVertex) {
-    out.normals.push_back(surface.normals[s]);
-    out.colors.push_back(colorAt(composite, s));
-  }
-  return out;
 }
 
 }  // namespace juvenor

@@ -51,8 +51,4 @@ size_t placeOf(const Document& document, uint32_t id);
 /// The eight or so skin colours a new document starts with.
 std::vector<EncodedColor> defaultWells();
 
-/// The composite at every vertex of the sculpt, with the surface's normals: what exports carry.
-struct VertexFinish;
-VertexFinish finishOf(const Document& document, const ColorField& composite);
-
 }  // namespace juvenor

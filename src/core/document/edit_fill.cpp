@@ -41,13 +41,16 @@ std::array<uint16_t, 4> targetOf(const EncodedColor& color) {
 }
 
 // What a layer's masks show together.
-ScalarField wholeMaskOf(const Layer& layer, SurfaceMaps& maps) {
+Result<ScalarField> wholeMaskOf(const LayerPointer& layer, SurfaceMaps& maps) {
+  const auto stack = prepared({layer}, maps, {}, {}, layer->id);
+  if (!stack) return stack.error();
+  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
   ScalarField out = openMask(maps.size());
   tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
-    auto room = std::make_shared<ScalarChunk>();
-    const ScalarChunk* mask = maskChunk(layer, maps, c, *room);
-    if (mask && mask != room.get()) *room = *mask;
-    if (mask) out.setChunk(c, std::move(room));
+    auto scratch = std::make_shared<ScalarChunk>();
+    const ScalarChunk* mask = maskChunk(stack->front(), c, *scratch);
+    if (mask && mask != scratch.get()) *scratch = *mask;
+    if (mask) out.setChunk(c, std::move(scratch));
   });
   return out;
 }
@@ -71,14 +74,15 @@ Result<Document> withFilledThrough(const Document& document, uint32_t id, const 
   const Outcome ok = paintable(document, id, false);
   if (!ok) return ok.error();
   const LayerPointer masked = layerOf(document, through);
-  if (!masked || (!masked->mask && masked->recipe.empty()))
+  if (!masked || (!masked->mask && masked->terms.empty()))
     return Error{"that layer has no mask to fill through"};
-  const ScalarField mask = wholeMaskOf(*masked, *document.maps);
+  const auto mask = wholeMaskOf(masked, *document.maps);
+  if (!mask) return mask.error();
   const auto target = targetOf(color);
   return withPainted(document, id,
                      moved<4>(
                          *layerOf(document, id)->source->painted(), document, std::clamp(strength, 0.f, 1.f),
-                         [&](size_t) { return &target; }, &mask));
+                         [&](size_t) { return &target; }, &*mask));
 }
 
 Result<Document> withPartsFilled(const Document& document, uint32_t id,

@@ -37,8 +37,8 @@ Result<Document> withLayerChanged(const Document& document, uint32_t id, const L
   });
 }
 
-Document withPainted(const Document& document, uint32_t id, ColorField field) {
-  return *edited(document, id, [&](Layer& layer) -> Outcome {
+Result<Document> withPainted(const Document& document, uint32_t id, ColorField field) {
+  return edited(document, id, [&](Layer& layer) -> Outcome {
     layer.source = paintedSource(std::move(field));
     return Done{};
   });
@@ -46,20 +46,20 @@ Document withPainted(const Document& document, uint32_t id, ColorField field) {
 
 Result<Document> withSource(const Document& document, uint32_t id, SourcePointer source) {
   return edited(document, id, [&](Layer& layer) -> Outcome {
-    if (layer.source->kind() != source->kind())
-      return Error{
-          fmt::format("'{}' is a {} layer, not one of {}", layer.name, layer.source->kind(), source->kind())};
+    if (&layer.source->kind() != &source->kind())
+      return Error{fmt::format("'{}' is a {} layer, not one of {}", layer.name, layer.source->kind().key,
+                               source->kind().key)};
     layer.source = std::move(source);
     return Done{};
   });
 }
 
-Result<Document> withMaskRecipe(const Document& document, uint32_t id, MaskRecipe recipe,
-                                const Progress& progress) {
-  if (!recipe.empty())
-    if (const auto ready = maskOf(*document.maps, recipe, progress); !ready) return ready.error();
+Result<Document> withMaskTerms(const Document& document, uint32_t id, MaskTerms terms,
+                               const Progress& progress) {
+  if (!terms.empty())
+    if (const auto ready = maskOf(*document.maps, terms, progress); !ready) return ready.error();
   return edited(document, id, [&](Layer& layer) -> Outcome {
-    layer.recipe = std::move(recipe);
+    layer.terms = std::move(terms);
     return Done{};
   });
 }
@@ -73,7 +73,7 @@ Outcome paintable(const Document& document, uint32_t id, bool onMask) {
   if (!onMask && !layer->source->painted())
     return Error{
         fmt::format("“{}” is a {} layer: its colours are worked out. Paint its mask, or add a painted layer.",
-                    layer->name, layer->source->kind())};
+                    layer->name, layer->source->kind().key)};
   return Done{};
 }
 

@@ -72,8 +72,8 @@ Result<ScalarField> maskFieldOf(const Document& document, uint32_t id) {
   return *layer->mask;
 }
 
-Document withMaskField(const Document& document, uint32_t id, ScalarField field) {
-  if (id != kGuard) return *withLayerMask(document, id, std::move(field));
+Result<Document> withMaskField(const Document& document, uint32_t id, ScalarField field) {
+  if (id != kGuard) return withLayerMask(document, id, std::move(field));
   Document out = document;
   out.guard = std::move(field);
   return out;
@@ -105,13 +105,13 @@ Result<Document> withInvertedMask(const Document& document, uint32_t id) {
   return withMaskField(document, id, std::move(out));
 }
 
-Result<Document> withSoftenedMask(const Document& document, uint32_t id, float softness) {
+Result<Document> withMeltedMask(const Document& document, uint32_t id, float deviation) {
   const auto mask = maskFieldOf(document, id);
   if (!mask) return mask.error();
-  if (!(softness > 0)) return Error{"the softness must be above 0"};
+  if (!(deviation > 0)) return Error{"what a mask melts by must be above 0"};
   std::vector<float> values(mask->size());
   for (size_t s = 0; s < values.size(); ++s) values[s] = from16(mask->at(s)[0]);
-  melt(*document.maps->ladder(), values, softness);
+  melt(*document.maps->ladder(), values, deviation);
   return withMaskField(document, id, fieldOf(values.size(), [&](size_t s) { return values[s]; }));
 }
 
@@ -133,20 +133,21 @@ Result<Document> withGrownMask(const Document& document, uint32_t id, float way)
   return withMaskField(document, id, fieldOf(values.size(), [&](size_t s) { return values[s]; }));
 }
 
-Document withMaskFromParts(const Document& document, uint32_t id, const std::set<uint32_t>& parts) {
+Result<Document> withMaskFromParts(const Document& document, uint32_t id, const std::set<uint32_t>& parts) {
   const Surface& surface = *document.surface;
   return withMaskField(document, id, fieldOf(surface.size(), [&](size_t s) {
                          return parts.contains(surface.parts[s]) ? 1.f : 0.f;
                        }));
 }
 
-Document withMaskFromColors(const Document& document, uint32_t id, std::span<const EncodedColor> colors,
-                            float tolerance, float fade) {
-  const ColorField composite = compositeOf(document.layers, *document.maps, document.bare);
+Result<Document> withMaskFromColors(const Document& document, uint32_t id,
+                                    std::span<const EncodedColor> colors, float tolerance, float fade) {
+  const auto composite = compositeOf(document.layers, *document.maps, document.bare);
+  if (!composite) return composite.error();
   std::vector<Lab> wanted;
   for (const EncodedColor& c : colors) wanted.push_back(toLab(c));
-  return withMaskField(document, id, fieldOf(composite.size(), [&](size_t s) {
-                         const Lab here = toLab(straight(colorAt(composite, s)));
+  return withMaskField(document, id, fieldOf(composite->size(), [&](size_t s) {
+                         const Lab here = toLab(straight(colorAt(*composite, s)));
                          double nearest = 1e9;
                          for (const Lab& w : wanted) nearest = std::min(nearest, deltaE2000(here, w));
                          const auto beyond = static_cast<float>(nearest) - tolerance;
@@ -157,10 +158,13 @@ Document withMaskFromColors(const Document& document, uint32_t id, std::span<con
 Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, const MaskTerm& term) {
   const LayerPointer layer = layerOf(document, id);
   if (id != kGuard && !layer) return Error{fmt::format("there is no layer {}", id)};
+  const auto stack = prepared(document.layers, *document.maps, {}, {}, id);
+  if (!stack) return stack.error();
+  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
   ScalarField out(document.surface->size(), {65535});
   tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
-    const auto colors = layer ? ownChunk(document.layers, id, *document.maps, document.bare, c)
-                              : compositeChunk(document.layers, *document.maps, document.bare, c);
+    const auto colors =
+        layer ? ownChunk(*stack, id, document.bare, c) : compositeChunk(*stack, document.bare, c);
     auto chunk = out.writable(c);
     for (size_t i = 0; i < kChunkSize; ++i) {
       // where the layer has no colour there is nothing to hide or show
@@ -173,10 +177,10 @@ Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, c
   return withMaskField(document, id, std::move(out));
 }
 
-Result<Document> withMaskFromMaps(const Document& document, uint32_t id, const MaskRecipe& recipe,
+Result<Document> withMaskFromMaps(const Document& document, uint32_t id, const MaskTerms& terms,
                                   const Progress& progress) {
   if (id != kGuard && !layerOf(document, id)) return Error{fmt::format("there is no layer {}", id)};
-  const auto mask = maskOf(*document.maps, recipe, progress);
+  const auto mask = maskOf(*document.maps, terms, progress);
   if (!mask) return mask.error();
   return withMaskField(document, id, **mask);
 }

@@ -1,4 +1,5 @@
 #include <fmt/format.h>
+#include <tbb/parallel_for.h>
 
 #include <algorithm>
 
@@ -97,27 +98,27 @@ Result<Document> withMergedDown(const Document& document, uint32_t id) {
   if (!upper.visible || !lower.visible)
     return Error{"one of the two layers is hidden; show both, then merge"};
   if (lower.locked || upper.locked) return Error{"one of the two layers is locked"};
+  const auto stack = prepared(document.layers, *document.maps);
+  if (!stack) return stack.error();
+  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
   ColorField merged(document.surface->size());
-  for (size_t i = 0; i < merged.chunkCount(); ++i) {
-    const ColorField::Pointer below = ownChunk(document.layers, lower.id, *document.maps, document.bare, i),
-                              over = ownChunk(document.layers, upper.id, *document.maps, document.bare, i);
-    if (!below && !over) continue;
+  tbb::parallel_for(size_t{0}, merged.chunkCount(), [&](size_t i) {
+    const ColorField::Pointer below = ownChunk(*stack, lower.id, document.bare, i),
+                              over = ownChunk(*stack, upper.id, document.bare, i);
+    if (!below && !over) return;
     auto out = std::make_shared<ColorChunk>();
-    ScalarChunk room;
+    ScalarChunk scratch;
     // The lower layer's own mask and opacity are put into its colours first; its blend mode stays with the
     // result.
-    if (below) {
-      blendChunk(BlendMode::Normal, *out, *below, maskChunk(lower, *document.maps, i, room), lower.opacity);
-    }
-    if (over) {
-      blendChunk(upper.blend, *out, *over, maskChunk(upper, *document.maps, i, room), upper.opacity);
-    }
+    if (below)
+      blendChunk(BlendMode::Normal, *out, *below, maskChunk((*stack)[at - 1], i, scratch), lower.opacity);
+    if (over) blendChunk(upper.blend, *out, *over, maskChunk((*stack)[at], i, scratch), upper.opacity);
     merged.setChunk(i, std::move(out));
-  }
+  });
   Layer result = lower;
   result.source = paintedSource(std::move(merged));
   result.mask.reset();
-  result.recipe.clear();
+  result.terms.clear();
   result.opacity = 1;
   Document out = document;
   out.layers[at - 1] = std::make_shared<Layer>(std::move(result));

@@ -1,11 +1,12 @@
 #include "core/document/edits.h"
-#include "core/layers/composite.h"
+#include "core/layers/prepared_layer.h"
 
 namespace juvenor {
 namespace {
 
 Result<Refined> refinedBy(const Surface& surface, Refinement refinement, const Progress& progress) {
-  return refinement > 0 ? refineTo(surface, refinement, 40'000'000, progress) : refineOnce(surface, progress);
+  return refinement > 0 ? refineTo(surface, refinement, kMostSamples, progress)
+                        : refineOnce(surface, kMostSamples, progress);
 }
 
 }  // namespace
@@ -24,7 +25,7 @@ Result<Document> withRefinement(const Document& document, Refinement refinement,
   }
   if (out.guard) out.guard = refinedField(*out.guard, refined->origins);
   // what layers derive from the shape is measured anew on the finer surface
-  const Outcome ready = prepareLayers(out.layers, *out.maps, progress);
+  const auto ready = prepared(out.layers, *out.maps, progress);
   if (!ready) return ready.error();
   return out;
 }

@@ -39,12 +39,12 @@ struct LayerChange {
 };
 Result<Document> withLayerChanged(const Document& document, uint32_t id, const LayerChange& change);
 /// Puts another field in place of a painted layer's colour.
-Document withPainted(const Document& document, uint32_t id, ColorField field);
+Result<Document> withPainted(const Document& document, uint32_t id, ColorField field);
 /// Another source of the same kind: zones or a ramp that were changed.
 Result<Document> withSource(const Document& document, uint32_t id, SourcePointer source);
-/// The mask from surface maps under the painted one; an empty recipe takes it away.
-Result<Document> withMaskRecipe(const Document& document, uint32_t id, MaskRecipe recipe,
-                                const Progress& progress = {});
+/// The mask from surface maps under the painted one; an empty terms takes it away.
+Result<Document> withMaskTerms(const Document& document, uint32_t id, MaskTerms terms,
+                               const Progress& progress = {});
 
 // ---- painted masks (edit_mask.cpp): of a layer, or with `id` kGuard the guard of the whole document, where
 // 0 protects as on a layer it hides
@@ -55,23 +55,23 @@ Result<Document> withoutMask(const Document& document, uint32_t id);
 /// The field of a mask that is there; the error says how to get one.
 Result<ScalarField> maskFieldOf(const Document& document, uint32_t id);
 /// Puts another field in place of a mask, or gives the layer one.
-Document withMaskField(const Document& document, uint32_t id, ScalarField field);
+Result<Document> withMaskField(const Document& document, uint32_t id, ScalarField field);
 Result<Document> withInvertedMask(const Document& document, uint32_t id);
-/// Softened along the skin by scene units, as melt() does.
-Result<Document> withSoftenedMask(const Document& document, uint32_t id, float softness);
+/// Melted along the skin, as melt() does it by this deviation in scene units.
+Result<Document> withMeltedMask(const Document& document, uint32_t id, float deviation);
 /// What shows grows by a way along the skin (scene units), or shrinks when it is below 0.
 Result<Document> withGrownMask(const Document& document, uint32_t id, float way);
 /// Shows these parts and hides the others.
-Document withMaskFromParts(const Document& document, uint32_t id, const std::set<uint32_t>& parts);
+Result<Document> withMaskFromParts(const Document& document, uint32_t id, const std::set<uint32_t>& parts);
 /// Shows where the composite is within `tolerance` (ΔE2000) of one of the colours, fading over `fade` beyond
 /// it.
-Document withMaskFromColors(const Document& document, uint32_t id, std::span<const EncodedColor> colors,
-                            float tolerance, float fade);
+Result<Document> withMaskFromColors(const Document& document, uint32_t id,
+                                    std::span<const EncodedColor> colors, float tolerance, float fade);
 /// Shows where the layer (for the guard: the composite) is as bright (CIE L*, 0…1) as the term's low to high
 /// say; its map means nothing here.
 Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, const MaskTerm& term);
-/// What a recipe gives, laid down as a painted mask.
-Result<Document> withMaskFromMaps(const Document& document, uint32_t id, const MaskRecipe& recipe,
+/// What a terms gives, laid down as a painted mask.
+Result<Document> withMaskFromMaps(const Document& document, uint32_t id, const MaskTerms& terms,
                                   const Progress& progress = {});
 
 // ---- landmarks and hue zones (edit_zones.cpp)

@@ -1,6 +1,8 @@
 #include "core/document/history.h"
 
 #include <algorithm>
+#include <mutex>
+#include <random>
 
 namespace juvenor {
 namespace {
@@ -16,8 +18,24 @@ size_t fieldBytes(const Field<P>* before, const Field<P>& after) {
 
 }  // namespace
 
+uint64_t freshStepId() {
+  static std::mt19937_64 numbers = [] {
+    std::random_device device;
+    std::seed_seq seed{device(), device(), device(), device()};
+    return std::mt19937_64(seed);
+  }();
+  static std::mutex one;
+  const std::lock_guard hold(one);
+  return std::max<uint64_t>(1, numbers() >> 1);
+}
+
 size_t newBytes(const Document& before, const Document& after) {
   size_t bytes = 0;
+  if (after.surface != before.surface) bytes += bytesOf(*after.surface);
+  for (const BoardPicture& picture : after.board)
+    if (picture.data &&
+        std::ranges::find(before.board, picture.data, &BoardPicture::data) == before.board.end())
+      bytes += picture.data->file.size() + 4 * picture.data->pixels.size();
   if (after.guard) bytes += fieldBytes(before.guard ? &*before.guard : nullptr, *after.guard);
   for (const LayerPointer& layer : after.layers) {
     const LayerPointer old = layerOf(before, layer->id);
@@ -31,7 +49,7 @@ size_t newBytes(const Document& before, const Document& after) {
 
 History::History(Document document, std::string name, size_t memoryBudget) : budget_(memoryBudget) {
   auto step = std::make_shared<Step>();
-  step->id = nextId_++;
+  step->id = freshStepId();
   step->name = std::move(name);
   step->document = std::move(document);
   steps_.push_back(std::move(step));
@@ -42,7 +60,6 @@ History::History(std::vector<StepPointer> steps, size_t current, size_t memoryBu
       current_(std::min(current, steps.size() - 1)),
       budget_(memoryBudget) {
   for (const StepPointer& s : steps_) {
-    nextId_ = std::max(nextId_, s->id + 1);
     bytes_ += s->bytes;
   }
 }
@@ -53,7 +70,7 @@ void History::push(Document document, std::string name) {
     steps_.pop_back();
   }
   auto step = std::make_shared<Step>();
-  step->id = nextId_++;
+  step->id = freshStepId();
   step->name = std::move(name);
   step->bytes = newBytes(steps_.back()->document, document);
   step->document = std::move(document);

@@ -10,7 +10,7 @@ namespace juvenor {
 
 /// One finished edit. Immutable and shared: the saving thread holds the same steps.
 struct Step {
-  uint64_t id = 0;  ///< never used twice in a document's life
+  uint64_t id = 0;  ///< at random, so that two programs never give one to different steps; 1…2⁶³−1
   std::string name;
   Document document;
   size_t bytes = 0;  ///< chunks that this step does not share with the one before
@@ -43,8 +43,10 @@ class History {
   size_t current_ = 0;
   size_t budget_;
   size_t bytes_ = 0;
-  uint64_t nextId_ = 1;
 };
+
+/// A number for a new step.
+uint64_t freshStepId();
 
 /// Memory of the chunks `after` holds and `before` does not.
 size_t newBytes(const Document& before, const Document& after);

@@ -1,14 +1,13 @@
 #include "core/document/journal.h"
 
-#include <fcntl.h>
 #include <fmt/format.h>
-#include <sys/file.h>
 #include <unistd.h>
 
 #include <algorithm>
-#include <cstdlib>
 #include <random>
 #include <set>
+
+#include "core/document/in_use.h"
 
 namespace juvenor {
 namespace fs = std::filesystem;
@@ -16,15 +15,6 @@ namespace {
 
 fs::path lockOf(const fs::path& journal) {
   return journal.string() + ".lock";
-}
-
-int lockFile(const fs::path& path) {
-  const int fd = ::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0600);
-  if (fd >= 0 && ::flock(fd, LOCK_EX | LOCK_NB) != 0) {
-    ::close(fd);
-    return -1;
-  }
-  return fd;
 }
 
 void removeAll(const fs::path& journal) {
@@ -36,15 +26,11 @@ void removeAll(const fs::path& journal) {
 }  // namespace
 
 fs::path journalFolder() {
-  const char* state = std::getenv("XDG_STATE_HOME");
-  const char* home = std::getenv("HOME");
-  const fs::path root =
-      state && *state ? fs::path(state) : fs::path(home ? home : "/tmp") / ".local" / "state";
-  return root / "juvenor" / "journals";
+  return stateFolder() / "journals";
 }
 
-Journal::Journal(fs::path folder, fs::path saved, std::string title)
-    : saved_(std::move(saved)), title_(std::move(title)) {
+Journal::Journal(fs::path folder, Ground ground, std::string title)
+    : ground_(std::move(ground)), title_(std::move(title)) {
   std::error_code ec;
   fs::create_directories(folder, ec);
   std::random_device device;
@@ -79,20 +65,25 @@ Outcome Journal::flush() {
   return last_;
 }
 
+bool Journal::flushWithin(std::chrono::milliseconds time) {
+  std::unique_lock hold(mutex_);
+  return idle_.wait_for(hold, time, [&] { return !waiting_ && !busy_; });
+}
+
 Outcome Journal::state() {
   const std::lock_guard hold(mutex_);
   return last_;
 }
 
-void Journal::restartFrom(const fs::path& saved) {
+void Journal::restartFrom(Ground ground) {
   std::unique_lock hold(mutex_);
   idle_.wait(hold, [&] { return !busy_; });
   waiting_.reset();
   store_.reset();
   std::error_code ec;
   for (const char* ending : {"", "-wal", "-shm"}) fs::remove(path_.string() + ending, ec);
-  saved_ = saved;
-  title_ = saved.stem().string();
+  ground_ = std::move(ground);
+  title_ = ground_.path.stem().string();
   last_ = Done{};
 }
 
@@ -105,7 +96,7 @@ void Journal::work() {
     waiting_.reset();
     busy_ = true;
     hold.unlock();
-    Outcome result = writeNow(job.steps, job.current);
+    Outcome result = caught([&] { return writeNow(job.steps, job.current); });
     hold.lock();
     last_ = std::move(result);
     busy_ = false;
@@ -113,24 +104,31 @@ void Journal::work() {
   }
 }
 
+Result<Store> Journal::begun(const std::vector<StepPointer>& steps) {
+  std::error_code ec;
+  for (const char* ending : {"", "-wal", "-shm"}) fs::remove(path_.string() + ending, ec);
+  fs::path base = ground_.path;
+  auto fresh = [&]() -> Result<Store> {
+    if (!base.empty()) {
+      auto store = Store::open(base, true);
+      if (store && store->save() == ground_.save) return Store::createBeside(path_, *store);
+      base.clear();
+    }
+    return Store::create(path_, *steps.front()->document.sculpt);
+  }();
+  if (!fresh) return fresh;
+  Outcome ok = fresh->setMeta("base", base.string());
+  if (ok) ok = fresh->setMeta("base save", base.empty() ? "" : ground_.save);
+  if (ok) ok = fresh->setMeta("title", title_);
+  if (ok) ok = fresh->useWriteAhead();
+  if (!ok) return ok.error();
+  return fresh;
+}
+
 Outcome Journal::writeNow(const std::vector<StepPointer>& steps, uint64_t currentStep) {
   if (!store_) {
-    std::error_code ec;
-    for (const char* ending : {"", "-wal", "-shm"}) fs::remove(path_.string() + ending, ec);
-    std::string save;
-    auto fresh = [&]() -> Result<Store> {
-      if (saved_.empty()) return Store::create(path_, *steps.front()->document.sculpt);
-      auto base = Store::open(saved_, true);
-      if (!base) return base;
-      if (auto id = base->meta("save")) save = *id;
-      return Store::createBeside(path_, *base);
-    }();
+    auto fresh = begun(steps);
     if (!fresh) return fresh.error();
-    Outcome ok = fresh->setMeta("base", saved_.string());
-    if (ok) ok = fresh->setMeta("base save", save);
-    if (ok) ok = fresh->setMeta("title", title_);
-    if (ok) ok = fresh->useWriteAhead();
-    if (!ok) return ok;
     store_ = std::make_unique<Store>(std::move(*fresh));
   }
   return store_->write(steps, currentStep);
@@ -138,46 +136,57 @@ Outcome Journal::writeNow(const std::vector<StepPointer>& steps, uint64_t curren
 
 namespace {
 
-// What a journal says of itself, or nothing when all its steps are safe elsewhere or it is unreadable.
-std::optional<LeftBehind> described(const fs::path& path) {
+// What a journal says of itself; nothing when all its steps are safe elsewhere.
+Result<std::optional<LeftBehind>> described(const fs::path& path) {
+  std::error_code ec;
+  if (fs::file_size(path, ec) == 0 && !ec) return std::optional<LeftBehind>();
   auto store = Store::open(path);
-  if (!store) return std::nullopt;
+  if (!store) return store.error();
   LeftBehind out;
   out.journal = path;
   const auto base = store->meta("base"), title = store->meta("title");
-  const auto order = store->stepIds();
-  if (!base || !title || !order) return std::nullopt;
+  const auto stored = store->storedSteps();
+  if (!base) return base.error();
+  if (!title) return title.error();
+  if (!stored) return stored.error();
   out.saved = *base;
   out.title = *title;
   std::set<uint64_t> safe;
-  if (!out.saved.empty())
-    if (auto saved = Store::open(out.saved, true))
-      if (const auto ids = saved->stepIds()) safe.insert(ids->begin(), ids->end());
-  for (const uint64_t id : *order) out.steps += !safe.contains(id);
+  if (!out.saved.empty() && fs::exists(out.saved, ec)) {
+    auto saved = Store::open(out.saved, true);
+    if (!saved) return saved.error();
+    const auto ids = saved->stepIds();
+    if (!ids) return ids.error();
+    safe.insert(ids->begin(), ids->end());
+  }
+  for (const uint64_t id : *stored) out.steps += !safe.contains(id);
   // the one step of work never saved is just the sculpt as it was opened
   if (out.saved.empty() && out.steps > 0) --out.steps;
-  if (out.steps == 0) return std::nullopt;
-  return out;
+  if (out.steps == 0) return std::optional<LeftBehind>();
+  return std::optional(std::move(out));
 }
 
 }  // namespace
 
-std::vector<LeftBehind> leftBehind(const fs::path& folder) {
+LeftBehindList leftBehind(const fs::path& folder) {
   std::vector<std::pair<fs::file_time_type, LeftBehind>> found;
+  LeftBehindList out;
   std::error_code ec;
   for (const auto& entry : fs::directory_iterator(folder, ec)) {
     if (entry.path().extension() != ".journal") continue;
     const int lock = lockFile(lockOf(entry.path()));
     if (lock < 0) continue;  // somebody paints there right now
-    if (auto journal = described(entry.path()))
-      found.emplace_back(fs::last_write_time(entry.path(), ec), std::move(*journal));
+    auto journal = caught([&] { return described(entry.path()); });
+    if (!journal)
+      out.unreadable.push_back({journal.error().message(), entry.path().string()});
+    else if (*journal)
+      found.emplace_back(fs::last_write_time(entry.path(), ec), std::move(**journal));
     else
       removeAll(entry.path());
     ::close(lock);
   }
   std::ranges::sort(found, {}, [](const auto& f) { return f.first; });
-  std::vector<LeftBehind> out;
-  for (auto& f : found) out.push_back(std::move(f.second));
+  for (auto& f : found) out.journals.push_back(std::move(f.second));
   return out;
 }
 
@@ -187,9 +196,9 @@ Result<Opened> recover(const LeftBehind& journal, const Progress& progress) {
   if (journal.saved.empty()) return store->read(progress);
   auto base = Store::open(journal.saved, true);
   if (!base) return base.error();
-  const auto save = base->meta("save"), expected = store->meta("base save");
-  if (!save || !expected) return Error{"is damaged", journal.saved.string()};
-  if (*save != *expected)
+  const auto expected = store->meta("base save");
+  if (!expected) return expected.error();
+  if (base->save() != *expected)
     return Error{"was changed since these strokes were made; they cannot be joined to it",
                  journal.saved.string()};
   return store->readOver(*base, progress);

@@ -4,6 +4,7 @@
 // back at the next start.
 #pragma once
 
+#include <chrono>
 #include <condition_variable>
 #include <mutex>
 #include <thread>
@@ -18,10 +19,15 @@ std::filesystem::path journalFolder();
 
 class Journal {
  public:
-  /// Begins a journal in `folder`. `saved` names the document file whose steps are the ground, or is empty
-  /// when the work was never saved; the journal then holds the sculpt too. `title` is what the work is called
-  /// meanwhile.
-  Journal(std::filesystem::path folder, std::filesystem::path saved, std::string title);
+  /// The document file whose steps are the ground, as it was at one save; no path when the work was never
+  /// saved. When the file is another by the time of the first step, the journal stands by itself.
+  struct Ground {
+    std::filesystem::path path;
+    std::string save;
+  };
+  /// Begins a journal in `folder`. One without ground holds the sculpt too. `title` is what the work is
+  /// called meanwhile.
+  Journal(std::filesystem::path folder, Ground ground, std::string title);
   /// Removes the journal: the work was saved, or given up on purpose. A crash never comes here.
   ~Journal();
 
@@ -29,16 +35,20 @@ class Journal {
   void keep(std::vector<StepPointer> steps, uint64_t currentStep);
   /// Waits until all that was handed over is on disk; the error of the last write, if there was one.
   Outcome flush();
+  /// The same, but no longer than this; false when it was too short.
+  bool flushWithin(std::chrono::milliseconds time);
   /// The error of the last write without waiting.
   Outcome state();
-  /// Everything is in `saved` now; the journal begins anew from there.
-  void restartFrom(const std::filesystem::path& saved);
+  /// Everything is in this file now; the journal begins anew from there.
+  void restartFrom(Ground ground);
 
  private:
   void work();
   Outcome writeNow(const std::vector<StepPointer>& steps, uint64_t currentStep);
+  Result<Store> begun(const std::vector<StepPointer>& steps);
 
-  std::filesystem::path path_, saved_;
+  std::filesystem::path path_;
+  Ground ground_;
   std::string title_;
   int lock_ = -1;
   std::mutex mutex_;
@@ -61,9 +71,14 @@ struct LeftBehind {
   std::string title;
   size_t steps = 0;  ///< how many steps are in no saved file
 };
+/// What lies in the folder: journals of processes that are gone, oldest first, and those that cannot be read
+/// now, with the reason. Only what was read and holds no step is cleared away.
+struct LeftBehindList {
+  std::vector<LeftBehind> journals;
+  std::vector<Error> unreadable;  ///< `where` is the journal's path
+};
 
-/// Journals of processes that are gone, oldest first; empty ones are cleared away.
-std::vector<LeftBehind> leftBehind(const std::filesystem::path& folder);
+LeftBehindList leftBehind(const std::filesystem::path& folder);
 /// The work of a journal.
 Result<Opened> recover(const LeftBehind& journal, const Progress& progress = {});
 void discard(const LeftBehind& journal);

@@ -3,21 +3,34 @@
 #include <fmt/format.h>
 #include <zstd.h>
 
+#include <algorithm>
 #include <cstring>
-#include <nlohmann/json.hpp>
+
+#include "core/json_fields.h"
 
 namespace juvenor {
 
-std::string packed(std::string_view bytes, int level) {
+namespace {
+
+// What a frame can grow by at most: a block of 128 KiB takes four bytes (RFC 8878).
+constexpr size_t kMostGrowth = (size_t{128} << 10) / 4;
+constexpr size_t kMostBytes = size_t{1} << 32;
+
+}  // namespace
+
+Result<std::string> packed(std::string_view bytes, int level) {
   std::string out(ZSTD_compressBound(bytes.size()), '\0');
   const size_t size = ZSTD_compress(out.data(), out.size(), bytes.data(), bytes.size(), level);
+  if (ZSTD_isError(size)) return Error{std::string("an array cannot be packed: ") + ZSTD_getErrorName(size)};
   out.resize(size);
   return out;
 }
 
 Result<std::string> unpacked(std::string_view bytes, size_t most) {
   const unsigned long long size = ZSTD_getFrameContentSize(bytes.data(), bytes.size());
-  if (size == ZSTD_CONTENTSIZE_ERROR || size == ZSTD_CONTENTSIZE_UNKNOWN || size > most)
+  // a length that was made up must not cost memory
+  if (size == ZSTD_CONTENTSIZE_ERROR || size == ZSTD_CONTENTSIZE_UNKNOWN || size > most ||
+      size / kMostGrowth > bytes.size())
     return Error{"a stored array is damaged"};
   std::string out(size, '\0');
   const size_t got = ZSTD_decompress(out.data(), out.size(), bytes.data(), bytes.size());
@@ -36,8 +49,6 @@ template Result<std::shared_ptr<const Chunk<1>>> unpackedChunk<1>(std::string_vi
 template Result<std::shared_ptr<const Chunk<4>>> unpackedChunk<4>(std::string_view);
 
 namespace {
-
-constexpr size_t kMostBytes = size_t{1} << 33;
 
 template <class T>
 std::string_view bytesOf(const std::vector<T>& values) {
@@ -73,12 +84,13 @@ Outcome packSculpt(const Sculpt& s,
     arrays.emplace_back(fmt::format("uv{}_corner", i), bytesOf(s.uvSets[i].corner));
   }
   const std::string text = names.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-  Outcome ok = write("names", packed(text));
+  arrays.emplace_back("names", text);
   for (const auto& [name, bytes] : arrays) {
-    if (!ok) return ok;
-    ok = write(name, packed(bytes));
+    const auto array = packed(bytes);
+    if (!array) return array.error();
+    if (const Outcome ok = write(name, *array); !ok) return ok;
   }
-  return ok;
+  return Done{};
 }
 
 Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& read,
@@ -88,13 +100,19 @@ Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& 
   if (!text) return Error{"holds no sculpt, or a damaged one", where};
   const auto names = nlohmann::json::parse(*text, nullptr, false);
   if (!names.is_object()) return Error{"the names of the sculpt are damaged", where};
-  try {
-    s.name = names.at("name").get<std::string>();
-    s.parts = names.at("parts").get<std::vector<std::string>>();
-    for (const auto& uv : names.at("uvs")) s.uvSets.push_back({uv.get<std::string>(), {}, {}});
-  } catch (const nlohmann::json::exception&) {
+  const nlohmann::json *parts = nullptr, *uvs = nullptr;
+  const Outcome named = JsonFields(names)
+                            .text("name", s.name)
+                            .list("parts", parts)
+                            .list("uvs", uvs)
+                            .needs({"name", "parts", "uvs"})
+                            .done();
+  if (!named) return Error{"the names of the sculpt are damaged: it " + named.error().what, where};
+  const auto text8 = [](const nlohmann::json& j) { return j.is_string(); };
+  if (!std::ranges::all_of(*parts, text8) || !std::ranges::all_of(*uvs, text8))
     return Error{"the names of the sculpt are damaged", where};
-  }
+  s.parts = parts->get<std::vector<std::string>>();
+  for (const auto& uv : *uvs) s.uvSets.push_back({uv.get<std::string>(), {}, {}});
   std::vector<Outcome> results{fetch(read, "vertices", s.vertices),
                                fetch(read, "polygon_start", s.polygonStart),
                                fetch(read, "corners", s.corners), fetch(read, "polygon_part", s.polygonPart),

@@ -6,18 +6,18 @@
 #include <string>
 #include <string_view>
 
-#include "core/layers/field.h"
 #include "core/sculpt/sculpt.h"
+#include "core/surface/field.h"
 
 namespace juvenor {
 
-std::string packed(std::string_view bytes, int level = 1);
+Result<std::string> packed(std::string_view bytes, int level = 1);
 /// Fails on damage, and on more than `most` bytes.
 Result<std::string> unpacked(std::string_view bytes, size_t most);
 
 /// Planes one after another, each 4,096 values of 16 bits little endian.
 template <int P>
-std::string packedChunk(const Chunk<P>& chunk) {
+Result<std::string> packedChunk(const Chunk<P>& chunk) {
   return packed({reinterpret_cast<const char*>(chunk.plane.data()), sizeof(chunk.plane)});
 }
 template <int P>

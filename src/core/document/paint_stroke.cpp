@@ -22,17 +22,18 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
   if (!setting.ink) return Error{"no ink is chosen"};
   std::unique_ptr<PaintStroke> out(new PaintStroke(document, setting));
   const LayerPointer layer = layerOf(document, setting.layer);
+  // the copy in `out` lives as long as the field
+  const ScalarField* guard = out->document_.guard ? &*out->document_.guard : nullptr;
   if (setting.onGuard)
     out->field_ = std::make_unique<WorkingField>(document.guard.value_or(openMask(document.surface->size())));
   else if (setting.onMask)
-    out->field_ = std::make_unique<WorkingField>(*layer->mask);
+    out->field_ = std::make_unique<WorkingField>(*layer->mask, guard);
   else
-    out->field_ = std::make_unique<WorkingField>(*layer->source->painted());
-  const ScalarField* guard = setting.onGuard || !out->document_.guard ? nullptr : &*out->document_.guard;
+    out->field_ = std::make_unique<WorkingField>(*layer->source->painted(), guard);
   out->stroke_ = std::make_unique<Stroke>(
       *document.surface, setting.brush, setting.activePart,
       setting.ink->make({setting.color, setting.onMask || setting.onGuard, ditherOf(document.strokeCount)}),
-      *out->field_, flood, guard);
+      *out->field_, flood);
   return out;
 }
 
@@ -49,12 +50,13 @@ LayerStack PaintStroke::layersNow() const {
   return layers;
 }
 
-Document PaintStroke::finish() {
+Result<Document> PaintStroke::finish() {
   stroke_.reset();
-  Document out = setting_.onGuard  ? withMaskField(document_, kGuard, field_->scalar())
-                 : setting_.onMask ? withMaskField(document_, setting_.layer, field_->scalar())
-                                   : withPainted(document_, setting_.layer, field_->color());
-  ++out.strokeCount;
+  (void)field_->takeTouched();
+  auto out = setting_.onGuard  ? withMaskField(document_, kGuard, field_->scalar())
+             : setting_.onMask ? withMaskField(document_, setting_.layer, field_->scalar())
+                               : withPainted(document_, setting_.layer, field_->color());
+  if (out) ++out->strokeCount;
   return out;
 }
 

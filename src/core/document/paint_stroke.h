@@ -29,7 +29,7 @@ class PaintStroke {
   /// The layer stack as it looks now, sharing the field in work.
   LayerStack layersNow() const;
   /// The document with the stroke on it. The stroke takes no more points afterwards.
-  Document finish();
+  Result<Document> finish();
 
  private:
   PaintStroke(const Document& document, const StrokeSetting& setting)

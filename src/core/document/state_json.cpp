@@ -2,21 +2,13 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
+#include "core/json_fields.h"
+
 namespace juvenor {
 
 using nlohmann::json;
-
-json toJson(const EncodedColor& c) {
-  return {c.r, c.g, c.b};
-}
-
-std::optional<EncodedColor> colorFromJson(const json& j) {
-  if (j.is_string()) return fromHex(j.get<std::string>());
-  if (!j.is_array() || j.size() != 3) return std::nullopt;
-  for (const json& v : j)
-    if (!v.is_number()) return std::nullopt;
-  return EncodedColor{j[0].get<float>(), j[1].get<float>(), j[2].get<float>()};
-}
 
 json stateOf(const Document& d) {
   json layers = json::array();
@@ -24,14 +16,14 @@ json stateOf(const Document& d) {
     layers.push_back({{"id", l->id},
                       {"name", l->name},
                       {"stratum", stratumKey(l->stratum)},
-                      {"kind", l->source->kind()},
+                      {"kind", l->source->kind().key},
                       {"parameters", l->source->parameters()},
                       {"blend", blendModeKey(l->blend)},
                       {"opacity", l->opacity},
                       {"visible", l->visible},
                       {"locked", l->locked},
                       {"mask", l->mask.has_value()},
-                      {"recipe", toJson(l->recipe)}});
+                      {"maps", toJson(l->terms)}});
   json landmarks = json::array(), board = json::array();
   for (const Landmark& m : d.landmarks)
     landmarks.push_back({{"key", m.key}, {"position", {m.position.x(), m.position.y(), m.position.z()}}});
@@ -57,80 +49,194 @@ json stateOf(const Document& d) {
           {"next-picture", d.nextPicture}};
 }
 
-std::vector<Refinement> refinementsOfState(const json& state) {
+Result<std::vector<Refinement>> refinementsOfState(const json& state) {
   std::vector<Refinement> out;
-  if (const auto found = state.find("refinements"); found != state.end() && found->is_array())
-    for (const json& r : *found)
-      if (r.is_number()) out.push_back(r.get<float>());
+  const auto found = state.find("refinements");
+  if (found == state.end()) return out;
+  if (!found->is_array()) return Error{"needs a list as \"refinements\""};
+  for (const json& j : *found) {
+    const auto spacing = numberFromJson(j);
+    if (!spacing || *spacing < 0) return Error{"has a refinement that is no spacing"};
+    out.push_back(*spacing);
+  }
   return out;
+}
+
+// Formats 1 and 2 called a mask from maps a recipe, and its melting a blur.
+json broughtUpToDate(json state, int format) {
+  if (format >= 3) return state;
+  const auto renamed = [](json& j, const char* before, const char* now) {
+    if (!j.is_object() || !j.contains(before)) return;
+    j[now] = std::move(j[before]);
+    j.erase(before);
+  };
+  const auto melted = [&](json& maps) {
+    if (!maps.is_array()) return;
+    for (json& term : maps) renamed(term, "blur", "melt");
+  };
+  if (!state.is_object() || !state.contains("layers") || !state["layers"].is_array()) return state;
+  for (json& layer : state["layers"]) {
+    renamed(layer, "recipe", "maps");
+    if (!layer.is_object()) continue;
+    if (layer.contains("maps")) melted(layer["maps"]);
+    if (layer.contains("parameters") && layer["parameters"].is_object() &&
+        layer["parameters"].contains("maps"))
+      melted(layer["parameters"]["maps"]);
+  }
+  return state;
 }
 
 namespace {
 
 Result<LayerPointer> layerFrom(const json& j, size_t samples) {
   Layer layer;
-  layer.id = j.at("id").get<uint32_t>();
-  layer.name = j.at("name").get<std::string>();
-  const auto stratum = stratumFromKey(j.at("stratum").get<std::string>());
-  const auto blend = blendModeFromKey(j.at("blend").get<std::string>());
-  if (!stratum || !blend)
-    return Error{fmt::format("layer '{}' has an unknown stratum or blend mode", layer.name)};
-  auto source = makeSource(j.at("kind").get<std::string>(), j.at("parameters"), samples);
-  if (!source) return Error{fmt::format("layer '{}': {}", layer.name, source.error().what)};
-  layer.stratum = *stratum;
-  layer.blend = *blend;
+  std::string stratum, kind, blend;
+  bool mask = false;
+  const json *parameters = nullptr, *maps = nullptr;
+  const Outcome ok = JsonFields(j)
+                         .whole("id", layer.id)
+                         .text("name", layer.name)
+                         .text("stratum", stratum)
+                         .text("kind", kind)
+                         .any("parameters", parameters)
+                         .text("blend", blend)
+                         .number("opacity", layer.opacity, 0, 1)
+                         .flag("visible", layer.visible)
+                         .flag("locked", layer.locked)
+                         .flag("mask", mask)
+                         .any("maps", maps)
+                         .needs({"id", "name", "stratum", "kind", "parameters", "blend", "opacity", "visible",
+                                 "locked", "mask"})
+                         .done();
+  const auto wrong = [&](const std::string& what) {
+    return Error{fmt::format("layer '{}' {}", layer.name, what)};
+  };
+  if (!ok) return wrong(ok.error().what);
+  const auto knownStratum = stratumFromKey(stratum);
+  const auto knownBlend = blendModeFromKey(blend);
+  if (!knownStratum || !knownBlend) return wrong("has an unknown stratum or blend mode");
+  if (layer.id == 0) return wrong("has no number of its own");
+  auto source = makeSource(kind, *parameters, samples);
+  if (!source) return wrong("is not understood: " + source.error().what);
+  layer.stratum = *knownStratum;
+  layer.blend = *knownBlend;
   layer.source = *source;
-  layer.opacity = std::clamp(j.at("opacity").get<float>(), 0.f, 1.f);
-  layer.visible = j.at("visible").get<bool>();
-  layer.locked = j.at("locked").get<bool>();
-  if (j.at("mask").get<bool>()) layer.mask = openMask(samples);
-  if (const auto found = j.find("recipe"); found != j.end()) {
-    auto recipe = maskRecipeFrom(*found);
-    if (!recipe) return Error{fmt::format("layer '{}': {}", layer.name, recipe.error().what)};
-    layer.recipe = std::move(*recipe);
+  if (mask) layer.mask = openMask(samples);
+  if (maps) {
+    auto terms = maskTermsFrom(*maps);
+    if (!terms) return wrong("is not understood: " + terms.error().what);
+    layer.terms = std::move(*terms);
   }
   return LayerPointer(std::make_shared<Layer>(std::move(layer)));
 }
 
-// What documents of the first version do not have yet.
-void readSince(const json& state, size_t samples, Document& d) {
-  if (state.value("guard", false)) d.guard = openMask(samples);
-  for (const json& j : state.value("landmarks", json::array())) {
-    const auto p = j.at("position").get<std::array<float, 3>>();
-    d.landmarks.push_back({j.at("key").get<std::string>(), {p[0], p[1], p[2]}});
+Outcome readLayers(const json& layers, size_t samples, Document& d) {
+  std::set<uint32_t> ids;
+  for (const json& j : layers) {
+    auto layer = layerFrom(j, samples);
+    if (!layer) return layer.error();
+    if (!ids.insert((*layer)->id).second)
+      return Error{fmt::format("two layers have the number {}", (*layer)->id)};
+    if (!d.layers.empty() && (*layer)->stratum < d.layers.back()->stratum)
+      return Error{fmt::format("layer '{}' lies in a wrong stratum", (*layer)->name)};
+    d.layers.push_back(std::move(*layer));
   }
-  for (const json& j : state.value("board", json::array())) {
-    const auto center = j.at("center").get<std::array<float, 2>>();
-    d.board.push_back({j.at("id").get<uint32_t>(), j.at("name").get<std::string>(),
-                       j.at("data").get<uint64_t>(), nullptr, center[0], center[1],
-                       j.at("nearer").get<float>()});
+  if (!ids.empty() && d.nextLayer <= *ids.rbegin()) return Error{"the next layer's number is taken already"};
+  if (d.activeLayer != 0 && !ids.contains(d.activeLayer)) return Error{"the active layer is not there"};
+  return Done{};
+}
+
+Outcome readLandmarks(const json& landmarks, Document& d) {
+  for (const json& j : landmarks) {
+    Landmark m;
+    const Outcome ok =
+        JsonFields(j).text("key", m.key).vector("position", m.position).needs({"key", "position"}).done();
+    if (!ok) return Error{"a landmark " + ok.error().what};
+    if (!landmarkFacts(m.key)) return Error{fmt::format("there is no landmark '{}'", m.key)};
+    if (std::ranges::find(d.landmarks, m.key, &Landmark::key) != d.landmarks.end())
+      return Error{fmt::format("the landmark '{}' is there twice", m.key)};
+    d.landmarks.push_back(std::move(m));
   }
-  d.nextPicture = state.value("next-picture", 1u);
+  return Done{};
+}
+
+Outcome readBoard(const json& board, Document& d) {
+  for (const json& j : board) {
+    BoardPicture b;
+    const json* center = nullptr;
+    const Outcome ok = JsonFields(j)
+                           .whole("id", b.id)
+                           .text("name", b.name)
+                           .whole("data", b.fingerprint)
+                           .list("center", center)
+                           .number("nearer", b.nearer, 0.01f, 1000)
+                           .needs({"id", "name", "data", "center", "nearer"})
+                           .done();
+    if (!ok) return Error{"a picture of the board " + ok.error().what};
+    const auto x = center->size() == 2 ? numberFromJson((*center)[0]) : std::nullopt,
+               y = center->size() == 2 ? numberFromJson((*center)[1]) : std::nullopt;
+    if (!x || !y) return Error{"a picture of the board has no middle"};
+    b.centerX = std::clamp(*x, 0.f, 1.f);
+    b.centerY = std::clamp(*y, 0.f, 1.f);
+    if (b.id >= d.nextPicture || std::ranges::find(d.board, b.id, &BoardPicture::id) != d.board.end())
+      return Error{"two pictures of the board have one number"};
+    d.board.push_back(std::move(b));
+  }
+  return Done{};
+}
+
+Outcome readLists(const json& wells, const json& hidden, Document& d) {
+  for (const json& j : wells) {
+    const auto color = colorFromJson(j);
+    if (!color) return Error{"a well holds no colour"};
+    d.wells.push_back(*color);
+  }
+  for (const json& j : hidden) {
+    if (!j.is_number_unsigned() || j.get<uint64_t>() >= kNone) return Error{"a hidden part has no number"};
+    d.hiddenParts.insert(j.get<uint32_t>());
+  }
+  return Done{};
+}
+
+Result<Document> currentFrom(const json& state, size_t samples) {
+  Document d;
+  const json none = json::array();
+  const json *layers, *wells, *hidden, *refinements, *landmarks = &none, *board = &none;
+  bool guard = false;
+  Outcome ok = JsonFields(state)
+                   .list("layers", layers)
+                   .whole("active", d.activeLayer)
+                   .whole("next", d.nextLayer)
+                   .color("bare", d.bare)
+                   .list("wells", wells)
+                   .list("hidden", hidden)
+                   .whole("strokes", d.strokeCount)
+                   .list("refinements", refinements)
+                   .flag("guard", guard)
+                   .list("landmarks", landmarks)
+                   .list("board", board)
+                   .whole("next-picture", d.nextPicture)
+                   .needs({"layers", "active", "next", "bare", "wells", "hidden", "strokes"})
+                   .done();
+  if (!ok) return ok.error();
+  const auto spacings = refinementsOfState(state);
+  if (!spacings) return spacings.error();
+  d.refinements = *spacings;
+  if (guard) d.guard = openMask(samples);
+  ok = readLayers(*layers, samples, d);
+  if (ok) ok = readLists(*wells, *hidden, d);
+  if (ok && landmarks) ok = readLandmarks(*landmarks, d);
+  if (ok && board) ok = readBoard(*board, d);
+  if (!ok) return ok.error();
+  return d;
 }
 
 }  // namespace
 
-Result<Document> documentFromState(const json& state, size_t samples) {
-  Document d;
-  try {
-    for (const json& j : state.at("layers")) {
-      auto layer = layerFrom(j, samples);
-      if (!layer) return layer.error();
-      d.layers.push_back(std::move(*layer));
-    }
-    d.activeLayer = state.at("active").get<uint32_t>();
-    d.nextLayer = state.at("next").get<uint32_t>();
-    d.bare = colorFromJson(state.at("bare")).value_or(d.bare);
-    for (const json& j : state.at("wells"))
-      if (const auto c = colorFromJson(j)) d.wells.push_back(*c);
-    d.hiddenParts = state.at("hidden").get<std::set<uint32_t>>();
-    d.strokeCount = state.at("strokes").get<uint32_t>();
-    d.refinements = refinementsOfState(state);
-    readSince(state, samples, d);
-  } catch (const json::exception& e) {
-    return Error{std::string("a step of the history is damaged (") + e.what() + ")"};
-  }
-  return d;
+Result<Document> documentFromState(const json& state, size_t samples, int format) {
+  auto document = currentFrom(broughtUpToDate(state, format), samples);
+  if (!document) return Error{"a step of the history is damaged: " + document.error().what};
+  return document;
 }
 
 }  // namespace juvenor

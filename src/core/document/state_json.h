@@ -8,16 +8,20 @@
 
 namespace juvenor {
 
+/// The format of documents this version writes; docs/file-format.md tells what each brought.
+inline constexpr int kDocumentFormat = 3;
+
 nlohmann::json stateOf(const Document& document);
 
-/// Layers get empty fields; the reader of the file fills in the chunks. Board pictures get no data yet.
-/// `sculpt`, `surface` and `maps` are left unset, sizes are taken from `samples`.
-Result<Document> documentFromState(const nlohmann::json& state, size_t samples);
+/// Every value is checked: what comes back keeps all rules of a document. Layers get empty fields; the reader
+/// of the file fills in the chunks. Board pictures get no data yet. `sculpt`, `surface` and `maps` are left
+/// unset, sizes are taken from `samples`. States of older formats are brought up to date.
+Result<Document> documentFromState(const nlohmann::json& state, size_t samples, int format = kDocumentFormat);
+
+/// The state of an older format as this version would have written it.
+nlohmann::json broughtUpToDate(nlohmann::json state, int format);
 
 /// The refinements alone, which the reader needs before it knows the number of samples.
-std::vector<Refinement> refinementsOfState(const nlohmann::json& state);
-
-nlohmann::json toJson(const EncodedColor& color);
-std::optional<EncodedColor> colorFromJson(const nlohmann::json& json);
+Result<std::vector<Refinement>> refinementsOfState(const nlohmann::json& state);
 
 }  // namespace juvenor

@@ -4,10 +4,12 @@
 #pragma once
 
 #include <map>
+#include <set>
 #include <unordered_map>
 
 #include "core/document/database.h"
 #include "core/document/history.h"
+#include "core/document/state_json.h"
 
 namespace juvenor {
 
@@ -25,18 +27,21 @@ class Store {
   static Result<Store> createBeside(const std::filesystem::path& path, Store& base);
   static Result<Store> open(const std::filesystem::path& path, bool readOnly = false);
 
-  /// Makes the file hold exactly these steps. On an error the file is what it was.
+  /// Makes the file hold exactly these steps. On an error the file is what it was; the one of
+  /// `isChangedElsewhere` when another program has saved it since this store opened or wrote it.
   Outcome write(std::span<const StepPointer> steps, uint64_t currentStep);
   /// All steps, sculpt and surface.
   Result<Opened> read(const Progress& progress = {});
   /// The same for a journal whose first steps lie in `base`.
   Result<Opened> readOver(Store& base, const Progress& progress = {});
 
-  /// The format this version writes; it reads older ones. 2 added maps and pictures.
-  static constexpr int kFormat = 2;
-
   /// Commits append to a log and are flushed to the disk one by one: for journals.
   Outcome useWriteAhead() { return db_.run("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL"); }
+
+  /// The name of the save this store knows; another one with every save.
+  const std::string& save() const { return save_; }
+  /// The steps that lie in this file itself; a journal's others lie in the file it goes on from.
+  Result<std::set<uint64_t>> storedSteps();
 
   Result<std::string> meta(std::string_view key);
   Outcome setMeta(std::string_view key, std::string_view value);
@@ -48,9 +53,14 @@ class Store {
 
   struct Change {
     uint32_t layer;
-    int field;
+    int planes;  ///< of the field it belongs to: 4 for colour, 1 for a mask
     uint32_t chunk;
     int64_t data;  ///< 0: the default again
+  };
+  /// A chunk this connection has written or read.
+  struct Known {
+    std::shared_ptr<const void> pointer;
+    int planes;
   };
   struct Row {
     uint64_t id = 0;
@@ -58,17 +68,26 @@ class Store {
     std::vector<Change> changes;
     Store* store = nullptr;
   };
-  Outcome writeAll(std::span<const StepPointer> steps, uint64_t currentStep);
+  Outcome writeAll(std::span<const StepPointer> steps, uint64_t currentStep, std::vector<uint64_t>& order);
+  Outcome writeNow(std::span<const StepPointer> steps, uint64_t currentStep);
+  /// An error when the file is not the one this store knows.
+  Outcome unchangedElsewhere();
+  Error damaged(std::string_view what) const;
+  Outcome bringUpToDate();
+  Outcome writeOrder(const std::vector<uint64_t>& order);
   Outcome insertStep(const Step& step, const Document* before);
   Outcome insertChanges(const Step& step, const Document* before);
   template <int P>
   Outcome insertField(uint64_t step, uint32_t layer, const Field<P>* before, const Field<P>& after);
-  Result<int64_t> chunkId(const std::shared_ptr<const void>& pointer,
-                          const std::function<std::string()>& bytes);
+  template <int P>
+  Result<int64_t> chunkId(const std::shared_ptr<const Chunk<P>>& chunk);
+  template <int P>
+  Result<std::shared_ptr<const Chunk<P>>> chunkOf(int64_t id);
   Outcome dropSteps(const std::vector<uint64_t>& ids);
   /// The sculpt of one store, the rows of several (later ones win), in this one's order.
   Result<Opened> readFrom(Store& shapes, const std::vector<Store*>& stores, const Progress& progress);
   Outcome readRows(std::map<uint64_t, Row>& rows);
+  Outcome readChanges(std::map<uint64_t, Row>& rows);
   Result<Sculpt> readSculpt();
   template <int P>
   Outcome loadField(const Row& row, uint32_t layer, Field<P>& field);
@@ -78,18 +97,24 @@ class Store {
   Result<PicturePointer> loadPicture(const BoardPicture& picture);
   /// Maps and pictures the steps have and the file has not; those no step needs any more go.
   Outcome writeMaps(std::span<const StepPointer> steps);
-  Outcome writePictures(std::span<const StepPointer> steps);
+  Result<std::set<std::pair<std::string, std::string>>> mapsHere();
+  Outcome writePictures(std::span<const StepPointer> steps, bool dropped);
   Result<Document> documentOf(const Row& row, const Document* before, size_t samples);
 
   Database db_;
   std::filesystem::path path_;
-  /// Chunks this connection has written or read, by pointer; holding them keeps the pointers unique.
+  /// By pointer, and the other way round; holding them keeps the pointers unique.
   std::unordered_map<std::shared_ptr<const void>, int64_t> idOfChunk_;
-  std::unordered_map<int64_t, std::shared_ptr<const void>> chunkOfId_;
+  std::unordered_map<int64_t, Known> chunkOfId_;
   std::map<uint64_t, PicturePointer> pictures_;  ///< read so far
-  int format_ = kFormat;
+  int format_ = kDocumentFormat;
+  std::string save_;                 ///< the name of the save this store knows
+  std::vector<uint64_t> order_;      ///< the steps of the file as this store knows it
   std::vector<uint64_t> baseSteps_;  ///< of a journal: steps that lie in the file it goes on from
 };
+
+/// Whether an error of Store::write says that another program has saved the file.
+bool isChangedElsewhere(const Error& error);
 
 /// Saves to a new place: writes beside the target and renames. An existing file stays as it was on any error.
 Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps,

@@ -6,20 +6,20 @@
 
 #include "core/document/edits.h"
 #include "core/document/packing.h"
-#include "core/document/state_json.h"
 #include "core/document/store.h"
 
 namespace juvenor {
 namespace {
 
-std::vector<uint64_t> idsFrom(const std::string& text) {
+// Numbers joined by commas; nothing when anything else stands among them.
+std::optional<std::vector<uint64_t>> idsFrom(const std::string& text) {
   std::vector<uint64_t> out;
   const char* at = text.data();
   const char* end = at + text.size();
   while (at < end) {
     uint64_t id = 0;
     const auto [next, ec] = std::from_chars(at, end, id);
-    if (ec != std::errc()) break;
+    if (ec != std::errc() || (next < end && *next != ',')) return std::nullopt;
     out.push_back(id);
     at = next < end ? next + 1 : end;
   }
@@ -41,13 +41,20 @@ Result<Store> Store::open(const std::filesystem::path& path, bool readOnly) {
     ok = db->query("PRAGMA user_version", {}, [&](const SqlRow& r) { return version = r.integer(0), true; });
   if (!ok) return ok.error();
   if (application != 1247106638) return Error{"is not a Juvenor document", path.string()};
-  if (version > kFormat)
+  if (version > kDocumentFormat)
     return Error{
         fmt::format("was saved by a newer version of Juvenor (format {}); this one reads up to format {}",
-                    version, kFormat),
+                    version, kDocumentFormat),
         path.string()};
+  if (version < 1) return Error{"is no Juvenor document of any format", path.string()};
   Store store(std::move(*db), path);
   store.format_ = static_cast<int>(version);
+  auto save = store.meta("save");
+  if (!save) return save.error();
+  store.save_ = std::move(*save);
+  auto order = store.stepIds();
+  if (!order) return order.error();
+  store.order_ = std::move(*order);
   return store;
 }
 
@@ -61,68 +68,122 @@ Result<std::string> Store::meta(std::string_view key) {
   return value;
 }
 
+Result<std::set<uint64_t>> Store::storedSteps() {
+  std::set<uint64_t> out;
+  const Outcome ok = db_.query("SELECT id FROM step", {}, [&](const SqlRow& r) {
+    out.insert(static_cast<uint64_t>(r.integer(0)));
+    return true;
+  });
+  if (!ok) return ok.error();
+  return out;
+}
+
 Result<std::vector<uint64_t>> Store::stepIds() {
-  auto order = meta("order");
-  if (!order) return order.error();
-  return idsFrom(*order);
+  std::vector<uint64_t> ids;
+  if (format_ < 3) {
+    const auto order = meta("order");
+    if (!order) return order.error();
+    const auto read = idsFrom(*order);
+    if (!read) return damaged("the order of its steps cannot be read");
+    ids = *read;
+  } else {
+    bool sound = true;
+    const Outcome ok = db_.query("SELECT step FROM sequence ORDER BY place", {}, [&](const SqlRow& r) {
+      sound &= r.kind(0) == SqlRow::Kind::Integer && r.integer(0) > 0;
+      ids.push_back(static_cast<uint64_t>(r.integer(0)));
+      return true;
+    });
+    if (!ok) return ok.error();
+    if (!sound) return damaged("the order of its steps cannot be read");
+  }
+  const std::set<uint64_t> different(ids.begin(), ids.end());
+  if (different.size() != ids.size()) return damaged("a step is listed twice");
+  return ids;
+}
+
+Error Store::damaged(std::string_view what) const {
+  return {fmt::format("is damaged: {}", what), path_.string()};
 }
 
 Outcome Store::readRows(std::map<uint64_t, Row>& rows) {
-  Outcome ok = db_.query("SELECT id, name, state FROM step", {}, [&](const SqlRow& r) {
+  using Kind = SqlRow::Kind;
+  bool sound = true;
+  const Outcome asked = db_.query("SELECT id, name, state FROM step", {}, [&](const SqlRow& r) {
+    sound =
+        r.kind(0) == Kind::Integer && r.integer(0) > 0 && r.kind(1) == Kind::Text && r.kind(2) == Kind::Text;
     const auto id = static_cast<uint64_t>(r.integer(0));
-    rows[id] = {id, r.text(1), r.text(2), {}, this};
-    return true;
+    if (sound) rows[id] = {id, r.text(1), r.text(2), {}, this};
+    return sound;
   });
-  if (!ok) return ok;
-  return db_.query("SELECT step, layer, field, chunk, data FROM change", {}, [&](const SqlRow& r) {
-    const auto found = rows.find(static_cast<uint64_t>(r.integer(0)));
-    if (found != rows.end())
-      found->second.changes.push_back({static_cast<uint32_t>(r.integer(1)), static_cast<int>(r.integer(2)),
-                                       static_cast<uint32_t>(r.integer(3)), r.integer(4)});
-    return true;
-  });
+  if (!asked) return asked;
+  return sound ? readChanges(rows) : damaged("a step of the history is no step");
+}
+
+Outcome Store::readChanges(std::map<uint64_t, Row>& rows) {
+  using Kind = SqlRow::Kind;
+  bool sound = true;
+  const Outcome asked =
+      db_.query("SELECT step, layer, field, chunk, data FROM change", {}, [&](const SqlRow& r) {
+        for (int c = 0; c < 4; ++c) sound &= r.kind(c) == Kind::Integer && r.integer(c) >= 0;
+        sound &= r.integer(1) < kNone && r.integer(2) <= 1 && r.integer(3) < kNone;
+        sound &= r.kind(4) == Kind::Null || (r.kind(4) == Kind::Integer && r.integer(4) > 0);
+        const auto row = rows.find(static_cast<uint64_t>(r.integer(0)));
+        if (sound && row != rows.end())
+          row->second.changes.push_back({static_cast<uint32_t>(r.integer(1)), r.integer(2) == 0 ? 4 : 1,
+                                         static_cast<uint32_t>(r.integer(3)), r.integer(4)});
+        return sound;
+      });
+  if (!asked) return asked;
+  return sound ? Outcome(Done{}) : damaged("a change of the history is no change");
 }
 
 Result<Sculpt> Store::readSculpt() {
-  return unpackSculpt(
+  Outcome asked = Done{};
+  auto sculpt = unpackSculpt(
       [&](std::string_view name) {
         std::string data;
-        (void)db_.query("SELECT data FROM shape WHERE name = ?", {name}, [&](const SqlRow& row) {
+        const Outcome ok = db_.query("SELECT data FROM shape WHERE name = ?", {name}, [&](const SqlRow& row) {
           data = row.blob(0);
           return true;
         });
+        if (!ok && asked) asked = ok;
         return data;
       },
       path_.string());
+  if (!asked) return asked.error();
+  return sculpt;
+}
+
+template <int P>
+Result<std::shared_ptr<const Chunk<P>>> Store::chunkOf(int64_t id) {
+  if (const auto known = chunkOfId_.find(id); known != chunkOfId_.end()) {
+    if (known->second.planes != P) return damaged("a mask is named where colour should be, or the other way");
+    return std::static_pointer_cast<const Chunk<P>>(known->second.pointer);
+  }
+  Result<std::shared_ptr<const Chunk<P>>> chunk = damaged("a chunk of colour is missing");
+  const Outcome asked = db_.query("SELECT data FROM chunk WHERE id = ?", {id}, [&](const SqlRow& r) {
+    chunk = unpackedChunk<P>(r.blob(0));
+    return false;
+  });
+  if (!asked) return asked.error();
+  if (!chunk) return Error{chunk.error().what, path_.string()};
+  idOfChunk_[*chunk] = id;
+  chunkOfId_[id] = {*chunk, P};
+  return chunk;
 }
 
 template <int P>
 Outcome Store::loadField(const Row& row, uint32_t layer, Field<P>& field) {
   for (const Change& c : row.changes) {
-    if (c.layer != layer || c.field != (P == 4 ? 0 : 1)) continue;
-    if (c.chunk >= field.chunkCount()) return Error{"a chunk lies outside the surface", path_.string()};
+    if (c.layer != layer || c.planes != P) continue;
+    if (c.chunk >= field.chunkCount()) return damaged("a chunk lies outside the surface");
     if (c.data == 0) {
       field.setChunk(c.chunk, nullptr);
       continue;
     }
-    auto& known = chunkOfId_[c.data];
-    if (!known) {
-      Outcome ok = Error{"a chunk of colour is missing", path_.string()};
-      const Outcome asked = db_.query("SELECT data FROM chunk WHERE id = ?", {c.data}, [&](const SqlRow& r) {
-        auto chunk = unpackedChunk<P>(r.blob(0));
-        if (chunk) {
-          known = *chunk;
-          idOfChunk_[known] = c.data;
-          ok = Done{};
-        } else {
-          ok = Error{chunk.error().what, path_.string()};
-        }
-        return false;
-      });
-      if (!asked) return asked;
-      if (!ok) return ok;
-    }
-    field.setChunk(c.chunk, std::static_pointer_cast<const Chunk<P>>(known));
+    auto chunk = chunkOf<P>(c.data);
+    if (!chunk) return chunk.error();
+    field.setChunk(c.chunk, std::move(*chunk));
   }
   return Done{};
 }
@@ -159,10 +220,9 @@ Result<PicturePointer> Store::loadPicture(const BoardPicture& picture) {
 }
 
 Result<Document> Store::documentOf(const Row& row, const Document* before, size_t samples) {
-  const auto state = nlohmann::json::parse(row.state, nullptr, false);
-  if (state.is_discarded()) return Error{"a step of the history is damaged", path_.string()};
-  auto document = documentFromState(state, samples);
-  if (!document) return document;
+  auto document =
+      documentFromState(nlohmann::json::parse(row.state, nullptr, false), samples, row.store->format_);
+  if (!document) return Error{document.error().what, path_.string()};
   if (document->guard) {
     const bool known = before && before->guard && before->guard->size() == samples;
     ScalarField field = known ? *before->guard : openMask(samples);
@@ -206,15 +266,15 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
     const auto row = rows.find(order[i]);
     if (row == rows.end())
       return Error{fmt::format("step {} of the history is missing", order[i]), path_.string()};
-    const auto state = nlohmann::json::parse(row->second.state, nullptr, false);
-    if (state.is_discarded()) return Error{"a step of the history is damaged", path_.string()};
-    auto& maps = surfaces[refinementsOfState(state)];
+    const auto refinements = refinementsOfState(nlohmann::json::parse(row->second.state, nullptr, false));
+    if (!refinements) return damaged("a step of the history " + refinements.error().what);
+    auto& maps = surfaces[*refinements];
     if (!maps) {
-      auto built = surfaceAfter(sculpt, refinementsOfState(state),
-                                [&](float f) { return report(progress, 0.2f + 0.6f * f); });
-      if (!built) return built.error();
+      auto built =
+          surfaceAfter(sculpt, *refinements, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
+      if (!built) return Error{built.error().what, path_.string()};
       maps = std::make_shared<SurfaceMaps>(*built);
-      const Outcome ok = row->second.store->loadMaps(refinementsOfState(state), *maps);
+      const Outcome ok = row->second.store->loadMaps(*refinements, *maps);
       if (!ok) return ok.error();
     }
     const Document* before = out.steps.empty() ? nullptr : &out.steps.back()->document;
@@ -246,18 +306,21 @@ Result<Opened> Store::readFrom(Store& shapes, const std::vector<Store*>& stores,
     if (!ok) return ok.error();
   }
   const auto order = stepIds();
+  if (!order) return order.error();
   const auto current = meta("current");
-  if (!order || !current) return Error{"is damaged", path_.string()};
-  const auto id = idsFrom(*current);
-  return assemble(*order, rows, id.empty() ? 0 : id.front(), *sculpt, progress);
+  if (!current) return current.error();
+  const auto shown = idsFrom(*current);
+  if (!shown || shown->size() != 1 || std::ranges::find(*order, shown->front()) == order->end())
+    return damaged("it does not say which step is shown");
+  return assemble(*order, rows, shown->front(), *sculpt, progress);
 }
 
 Result<Opened> Store::read(const Progress& progress) {
-  return readFrom(*this, {this}, progress);
+  return caught([&] { return readFrom(*this, {this}, progress); });
 }
 
 Result<Opened> Store::readOver(Store& base, const Progress& progress) {
-  return readFrom(base, {&base, this}, progress);
+  return caught([&] { return readFrom(base, {&base, this}, progress); });
 }
 
 }  // namespace juvenor

@@ -7,18 +7,23 @@
 
 #include "core/document/edits.h"
 #include "core/document/packing.h"
-#include "core/document/state_json.h"
 #include "core/document/store.h"
+#include "core/layers/prepared_layer.h"
 
 namespace juvenor {
 namespace {
 
+constexpr std::string_view kChangedElsewhere = "was saved by another program since it was opened here";
+
 // What format 2 has beyond format 1.
-#define JUVENOR_FORMAT_2                                                                   \
-  "PRAGMA user_version = 2;"                                                               \
+#define JUVENOR_SINCE_2                                                                    \
   "CREATE TABLE map(refinements TEXT NOT NULL, setting TEXT NOT NULL, data BLOB NOT NULL," \
   " PRIMARY KEY(refinements, setting));"                                                   \
   "CREATE TABLE picture(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);"
+// What format 3 has beyond format 2; it also calls masks from maps "maps" in the states of steps.
+#define JUVENOR_SINCE_3      \
+  "PRAGMA user_version = 3;" \
+  "CREATE TABLE sequence(place INTEGER PRIMARY KEY, step INTEGER NOT NULL);"
 
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
@@ -28,16 +33,13 @@ constexpr const char* kSchema =
     "CREATE TABLE step(id INTEGER PRIMARY KEY, name TEXT NOT NULL, state TEXT NOT NULL);"
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
-    "ROWID;" JUVENOR_FORMAT_2;
-constexpr const char* kUpgrade = JUVENOR_FORMAT_2;
+    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3;
+constexpr const char* kSince2 = JUVENOR_SINCE_2;
+constexpr const char* kSince3 = JUVENOR_SINCE_3;
 
 std::string randomName() {
   std::random_device device;
   return fmt::format("{:08x}{:08x}", device(), device());
-}
-
-std::string joined(const std::vector<uint64_t>& ids) {
-  return fmt::format("{}", fmt::join(ids, ","));
 }
 
 }  // namespace
@@ -61,7 +63,9 @@ Result<Store> Store::createBeside(const std::filesystem::path& path, Store& base
   auto db = Database::open(path, Database::Mode::Create);
   if (!db) return db.error();
   Store store(std::move(*db), path);
-  const Outcome ok = store.db_.run(kSchema);
+  Outcome ok = store.db_.run("BEGIN IMMEDIATE");
+  if (ok) ok = store.db_.run(kSchema);
+  if (ok) ok = store.db_.run("COMMIT");
   if (!ok) return ok.error();
   auto ids = base.stepIds();
   if (!ids) return ids.error();
@@ -73,15 +77,16 @@ Outcome Store::setMeta(std::string_view key, std::string_view value) {
   return db_.query("INSERT OR REPLACE INTO meta VALUES(?, ?)", {key, value});
 }
 
-Result<int64_t> Store::chunkId(const std::shared_ptr<const void>& pointer,
-                               const std::function<std::string()>& bytes) {
-  if (const auto known = idOfChunk_.find(pointer); known != idOfChunk_.end()) return known->second;
-  const std::string data = bytes();
-  const Outcome ok = db_.query("INSERT INTO chunk(data) VALUES(?)", {&data});
+template <int P>
+Result<int64_t> Store::chunkId(const std::shared_ptr<const Chunk<P>>& chunk) {
+  if (const auto known = idOfChunk_.find(chunk); known != idOfChunk_.end()) return known->second;
+  const auto data = packedChunk<P>(*chunk);
+  if (!data) return data.error();
+  const Outcome ok = db_.query("INSERT INTO chunk(data) VALUES(?)", {&*data});
   if (!ok) return ok.error();
   const int64_t id = db_.lastInsertId();
-  idOfChunk_.emplace(pointer, id);
-  chunkOfId_[id] = pointer;
+  idOfChunk_.emplace(chunk, id);
+  chunkOfId_[id] = {chunk, P};
   return id;
 }
 
@@ -93,7 +98,7 @@ Outcome Store::insertField(uint64_t step, uint32_t layer, const Field<P>* before
     if (comparable ? before->chunk(i) == chunk : !chunk) continue;
     SqlValue data = Null{};
     if (chunk) {
-      const auto id = chunkId(chunk, [&] { return packedChunk<P>(*chunk); });
+      const auto id = chunkId<P>(chunk);
       if (!id) return id.error();
       data = *id;
     }
@@ -122,6 +127,26 @@ Outcome Store::insertChanges(const Step& step, const Document* before) {
     if (!ok) return ok;
   }
   return Done{};
+}
+
+// Brings the tables, and the states of the steps, to the form this version writes.
+Outcome Store::bringUpToDate() {
+  Outcome ok = format_ < 2 ? db_.run(kSince2) : Done{};
+  if (ok) ok = db_.run(kSince3);
+  for (size_t i = 0; ok && i < order_.size(); ++i)
+    ok = db_.query("INSERT INTO sequence VALUES(?, ?)",
+                   {static_cast<int64_t>(i), static_cast<int64_t>(order_[i])});
+  if (ok) ok = db_.run("DELETE FROM meta WHERE key = 'order'");
+  std::map<uint64_t, Row> rows;
+  if (ok) ok = readRows(rows);
+  for (const auto& [id, row] : rows) {
+    if (!ok) return ok;
+    const std::string state = broughtUpToDate(nlohmann::json::parse(row.state, nullptr, false), format_)
+                                  .dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+    ok = db_.query("UPDATE step SET state = ? WHERE id = ?",
+                   {std::string_view(state), static_cast<int64_t>(id)});
+  }
+  return ok;
 }
 
 Outcome Store::insertStep(const Step& step, const Document* before) {
@@ -153,32 +178,51 @@ Outcome Store::dropSteps(const std::vector<uint64_t>& ids) {
   return listed;
 }
 
+Result<std::set<std::pair<std::string, std::string>>> Store::mapsHere() {
+  std::set<std::pair<std::string, std::string>> out;
+  const Outcome ok = db_.query("SELECT refinements, setting FROM map", {}, [&](const SqlRow& r) {
+    out.emplace(r.text(0), r.text(1));
+    return true;
+  });
+  if (!ok) return ok.error();
+  return out;
+}
+
+// Only maps that some step's layers are made from: what was measured while a slider moved goes again.
 Outcome Store::writeMaps(std::span<const StepPointer> steps) {
-  std::map<std::string, SurfaceMaps*> wanted;
-  for (const StepPointer& step : steps)
-    wanted[nlohmann::json(step->document.refinements).dump()] = step->document.maps.get();
-  for (const auto& [surface, maps] : wanted)
-    for (const auto& [setting, values] : maps->measured()) {
-      bool there = false;
-      Outcome ok = db_.query("SELECT 1 FROM map WHERE refinements = ? AND setting = ?",
-                             {std::string_view(surface), std::string_view(setting)},
-                             [&](const SqlRow&) { return there = true; });
-      if (!ok) return ok;
-      if (there) continue;
-      const std::string data =
-          packed({reinterpret_cast<const char*>(values->data()), values->size() * sizeof(uint16_t)});
-      ok = db_.query("INSERT INTO map VALUES(?, ?, ?)",
-                     {std::string_view(surface), std::string_view(setting), &data});
-      if (!ok) return ok;
-    }
+  std::map<std::pair<std::string, std::string>, MapPointer> wanted;
+  for (const StepPointer& step : steps) {
+    const std::string surface = nlohmann::json(step->document.refinements).dump();
+    for (const MapSetting& setting : mapsNeeded(step->document.layers))
+      if (const MapPointer values = step->document.maps->known(setting))
+        wanted[{surface, toJson(setting).dump()}] = values;
+  }
+  const auto here = mapsHere();
+  if (!here) return here.error();
+  for (const auto& [key, values] : wanted) {
+    if (here->contains(key)) continue;
+    const auto data =
+        packed({reinterpret_cast<const char*>(values->data()), values->size() * sizeof(uint16_t)});
+    if (!data) return data.error();
+    const Outcome ok = db_.query("INSERT INTO map VALUES(?, ?, ?)",
+                                 {std::string_view(key.first), std::string_view(key.second), &*data});
+    if (!ok) return ok;
+  }
+  for (const auto& key : *here) {
+    if (wanted.contains(key)) continue;
+    const Outcome ok = db_.query("DELETE FROM map WHERE refinements = ? AND setting = ?",
+                                 {std::string_view(key.first), std::string_view(key.second)});
+    if (!ok) return ok;
+  }
   return Done{};
 }
 
-Outcome Store::writePictures(std::span<const StepPointer> steps) {
+Outcome Store::writePictures(std::span<const StepPointer> steps, bool dropped) {
   std::map<std::string, const BoardPicture*> wanted;
   for (const StepPointer& step : steps)
     for (const BoardPicture& picture : step->document.board)
       wanted[fmt::format("{:016x}", picture.fingerprint)] = &picture;
+  if (wanted.empty() && !dropped) return Done{};
   std::set<std::string> here;
   Outcome ok = db_.query("SELECT fingerprint FROM picture", {}, [&](const SqlRow& r) {
     here.insert(r.text(0));
@@ -190,80 +234,111 @@ Outcome Store::writePictures(std::span<const StepPointer> steps) {
       ok = db_.query("INSERT INTO picture VALUES(?, ?)", {std::string_view(key), &picture->data->file});
   }
   for (const std::string& key : here)
-    if (ok && !wanted.contains(key))
+    if (ok && dropped && !wanted.contains(key))
       ok = db_.query("DELETE FROM picture WHERE fingerprint = ?", {std::string_view(key)});
   return ok;
 }
 
-Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep) {
-  std::set<uint64_t> here;
-  Outcome ok = db_.query("SELECT id FROM step", {}, [&](const SqlRow& row) {
-    here.insert(static_cast<uint64_t>(row.integer(0)));
-    return true;
-  });
-  if (!ok) return ok;
+namespace {
+
+// The steps that lie before `first` in what a file or its base holds, none when it does not hold `first`.
+std::vector<uint64_t> olderThan(uint64_t first, const std::vector<uint64_t>& known) {
+  const auto at = std::ranges::find(known, first);
+  return at == known.end() ? std::vector<uint64_t>() : std::vector<uint64_t>(known.begin(), at);
+}
+
+}  // namespace
+
+Outcome Store::writeOrder(const std::vector<uint64_t>& order) {
+  const auto same = static_cast<size_t>(std::ranges::mismatch(order_, order).in1 - order_.begin());
+  Outcome ok = Done{};
+  if (same < order_.size())
+    ok = db_.query("DELETE FROM sequence WHERE place >= ?", {static_cast<int64_t>(same)});
+  for (size_t i = same; ok && i < order.size(); ++i)
+    ok = db_.query("INSERT INTO sequence VALUES(?, ?)",
+                   {static_cast<int64_t>(i), static_cast<int64_t>(order[i])});
+  return ok;
+}
+
+// Work in the database follows what is new, not how many steps there are.
+Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep,
+                        std::vector<uint64_t>& order) {
+  const bool journal = !baseSteps_.empty();
   const std::set<uint64_t> base(baseSteps_.begin(), baseSteps_.end());
+  const std::set<uint64_t> known(order_.begin(), order_.end());
   const uint64_t first = steps.front()->id;
+  Outcome ok = Done{};
 
   // A file whose oldest steps gave way to the memory budget needs its first step written in full; a journal
   // keeps them.
-  const bool journal = !baseSteps_.empty();
-  const bool trimmed = !journal && here.contains(first) && *here.begin() < first;
-  if (trimmed) {
+  order = olderThan(first, order_.empty() ? baseSteps_ : order_);
+  if (!journal && !order.empty()) {
     ok = db_.query("DELETE FROM change WHERE step = ?", {static_cast<int64_t>(first)});
     if (ok) ok = insertChanges(*steps.front(), nullptr);
+    order.clear();
   }
-  std::vector<uint64_t> order;
+  size_t fresh = steps.size();
   for (size_t i = 0; ok && i < steps.size(); ++i) {
     order.push_back(steps[i]->id);
-    if (here.contains(steps[i]->id) || base.contains(steps[i]->id)) continue;
+    if (known.contains(steps[i]->id) || base.contains(steps[i]->id)) continue;
+    fresh = std::min(fresh, i);
     ok = insertStep(*steps[i], i > 0 ? &steps[i - 1]->document : nullptr);
   }
   if (!ok) return ok;
-
+  const std::set<uint64_t> kept(order.begin(), order.end());
   std::vector<uint64_t> gone;
-  for (const uint64_t id : here)
-    if (std::ranges::find(order, id) == order.end() && !(journal && id < first)) gone.push_back(id);
+  for (const uint64_t id : order_)
+    if (!kept.contains(id)) gone.push_back(id);
   ok = dropSteps(gone);
-  if (journal) {
-    std::vector<uint64_t> older;
-    for (const uint64_t id : baseSteps_)
-      if (id < first) older.push_back(id);
-    for (const uint64_t id : here)
-      if (id < first && !base.contains(id)) older.push_back(id);
-    order.insert(order.begin(), older.begin(), older.end());
-  }
   if (ok && !journal) ok = writeMaps(steps);
-  if (ok) ok = writePictures(steps);
-  if (ok) ok = setMeta("order", joined(order));
+  if (ok) ok = writePictures(gone.empty() ? steps.subspan(fresh) : steps, !gone.empty());
+  if (ok) ok = writeOrder(order);
   if (ok) ok = setMeta("current", std::to_string(currentStep));
-  if (ok) ok = setMeta("save", randomName());
+  return ok;
+}
+
+Outcome Store::unchangedElsewhere() {
+  const auto save = meta("save");
+  if (!save) return save.error();
+  if (*save == save_) return Done{};
+  return Error{std::string(kChangedElsewhere), path_.string()};
+}
+
+Outcome Store::writeNow(std::span<const StepPointer> steps, uint64_t currentStep) {
+  Outcome ok = unchangedElsewhere();
+  if (ok && format_ < kDocumentFormat) ok = bringUpToDate();
+  std::vector<uint64_t> order;
+  if (ok) ok = writeAll(steps, currentStep, order);
+  const std::string save = randomName();
+  if (ok) ok = setMeta("save", save);
+  if (ok) ok = db_.run("COMMIT");
+  if (!ok) return ok;
+  format_ = kDocumentFormat;
+  save_ = save;
+  order_ = std::move(order);
   return ok;
 }
 
 Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep) {
   Outcome ok = db_.run("BEGIN IMMEDIATE");
   if (!ok) return ok;
-  const int formatBefore = format_;
-  if (format_ < kFormat) ok = db_.run(kUpgrade);
-  if (ok) format_ = kFormat;
   int64_t lastChunk = 0;
   ok = db_.query("SELECT coalesce(max(id), 0) FROM chunk", {}, [&](const SqlRow& row) {
     lastChunk = row.integer(0);
     return true;
   });
-  if (ok) ok = writeAll(steps, currentStep);
-  if (ok) ok = db_.run("COMMIT");
-  if (!ok) {
-    (void)db_.run("ROLLBACK");
-    format_ = formatBefore;
-  }
+  if (ok) ok = caught([&] { return writeNow(steps, currentStep); });
+  if (!ok) (void)db_.run("ROLLBACK");
   // Known are chunks that are in the file and that some document still holds beside the two lists here.
   std::erase_if(chunkOfId_, [&](const auto& entry) {
-    return ok ? entry.second.use_count() <= 2 : entry.first > lastChunk;
+    return ok ? entry.second.pointer.use_count() <= 2 : entry.first > lastChunk;
   });
   std::erase_if(idOfChunk_, [&](const auto& entry) { return !chunkOfId_.contains(entry.second); });
   return ok;
+}
+
+bool isChangedElsewhere(const Error& error) {
+  return error.what == kChangedElsewhere;
 }
 
 Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps,

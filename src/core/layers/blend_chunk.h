@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/color/blending.h"
-#include "core/layers/field.h"
+#include "core/surface/field.h"
 
 namespace juvenor {
 

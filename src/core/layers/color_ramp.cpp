@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/color/oklab.h"
+#include "core/json_fields.h"
 
 namespace juvenor {
 
@@ -30,7 +31,7 @@ std::vector<Rgba16> rampTable(const ColorRamp& ramp, size_t steps) {
 nlohmann::json toJson(const ColorRamp& ramp) {
   nlohmann::json out = nlohmann::json::array();
   for (const RampStop& s : ramp)
-    out.push_back({{"at", s.at}, {"color", {s.color.r, s.color.g, s.color.b}}, {"alpha", s.alpha}});
+    out.push_back({{"at", s.at}, {"color", toJson(s.color)}, {"alpha", s.alpha}});
   return out;
 }
 
@@ -38,28 +39,14 @@ Result<ColorRamp> colorRampFrom(const nlohmann::json& stops) {
   if (!stops.is_array() || stops.empty()) return Error{"a colour ramp needs a list of one stop at least"};
   ColorRamp out;
   for (const auto& j : stops) {
-    const auto wrong = [&](const char* what) {
-      return Error{fmt::format("stop {} of the colour ramp needs {}", out.size() + 1, what)};
-    };
     RampStop stop;
-    if (!j.is_object() || !j.contains("at") || !j["at"].is_number()) return wrong("\"at\", 0 to 1");
-    stop.at = std::clamp(j["at"].get<float>(), 0.f, 1.f);
-    const auto color = j.find("color");
-    if (color == j.end()) return wrong("a \"color\"");
-    if (color->is_string()) {
-      const auto read = fromHex(color->get<std::string>());
-      if (!read) return wrong("a colour like \"#a34b3d\"");
-      stop.color = *read;
-    } else if (color->is_array() && color->size() == 3 && (*color)[0].is_number() &&
-               (*color)[1].is_number() && (*color)[2].is_number()) {
-      stop.color = {(*color)[0].get<float>(), (*color)[1].get<float>(), (*color)[2].get<float>()};
-    } else {
-      return wrong("three numbers or a text as its colour");
-    }
-    if (const auto alpha = j.find("alpha"); alpha != j.end()) {
-      if (!alpha->is_number()) return wrong("a number as its alpha");
-      stop.alpha = std::clamp(alpha->get<float>(), 0.f, 1.f);
-    }
+    const Outcome ok = JsonFields(j)
+                           .number("at", stop.at, 0, 1)
+                           .color("color", stop.color)
+                           .number("alpha", stop.alpha, 0, 1)
+                           .needs({"at", "color"})
+                           .done();
+    if (!ok) return Error{fmt::format("stop {} of the colour ramp {}", out.size() + 1, ok.error().what)};
     out.push_back(stop);
   }
   std::ranges::stable_sort(out, {}, &RampStop::at);

@@ -9,10 +9,6 @@
 namespace juvenor {
 namespace {
 
-bool contributes(const Layer& layer) {
-  return layer.visible && layer.opacity > 0;
-}
-
 ColorChunk bareChunk(const EncodedColor& bare) {
   ColorChunk out;
   const Rgba16 tone = opaque16(bare);
@@ -23,122 +19,105 @@ ColorChunk bareChunk(const EncodedColor& bare) {
   return out;
 }
 
-void putOn(const Layer& layer, SurfaceMaps& maps, size_t index, ColorChunk& out) {
-  if (!contributes(layer)) return;
-  const ColorField::Pointer source = layer.source->chunk(maps, index, out);
+bool shows(const PreparedLayer& p) {
+  return p.source && contributes(*p.layer);
+}
+
+void putOn(const PreparedLayer& p, size_t index, ColorChunk& out) {
+  if (!shows(p)) return;
+  const ColorField::Pointer source = p.source->chunk(index, out);
   if (!source) return;
-  ScalarChunk room;
-  blendChunk(layer.blend, out, *source, maskChunk(layer, maps, index, room), layer.opacity);
+  ScalarChunk scratch;
+  blendChunk(p.layer->blend, out, *source, maskChunk(p, index, scratch), p.layer->opacity);
 }
 
 // Whether a property that works everywhere differs.
-bool changedThroughout(const Layer& a, const Layer& b) {
-  return contributes(a) != contributes(b) || a.blend != b.blend || a.opacity != b.opacity ||
-         a.mask.has_value() != b.mask.has_value() || a.recipe != b.recipe;
+bool changedThroughout(const PreparedLayer& a, const PreparedLayer& b) {
+  return shows(a) != shows(b) || a.layer->blend != b.layer->blend || a.layer->opacity != b.layer->opacity ||
+         a.layer->mask.has_value() != b.layer->mask.has_value() || a.maps != b.maps;
 }
 
-void markContent(const Layer& layer, SurfaceMaps& maps, std::vector<char>& marks) {
-  if (contributes(layer)) layer.source->markContent(maps, marks);
+void markContent(const PreparedLayer& p, std::vector<char>& marks) {
+  if (shows(p)) p.source->markContent(marks);
 }
 
-void markDifference(const Layer& a, const Layer& b, SurfaceMaps& maps, std::vector<char>& marks) {
-  const bool told = !changedThroughout(a, b) &&
-                    (a.source == b.source || !contributes(b) ||
-                     (a.source->kind() == b.source->kind() && b.source->markChanges(maps, *a.source, marks)));
-  if (!told) {
-    markContent(a, maps, marks);
-    markContent(b, maps, marks);
+bool markSource(const PreparedLayer& a, const PreparedLayer& b, std::vector<char>& marks) {
+  if (a.source == b.source || !shows(b)) return true;
+  return &a.layer->source->kind() == &b.layer->source->kind() && b.source->markChanges(*a.source, marks);
+}
+
+void markDifference(const PreparedLayer& a, const PreparedLayer& b, std::vector<char>& marks) {
+  if (changedThroughout(a, b) || !markSource(a, b, marks)) {
+    markContent(a, marks);
+    markContent(b, marks);
     return;
   }
-  if (!contributes(a) || !a.mask || !b.mask) return;
+  if (!shows(a) || !a.layer->mask || !b.layer->mask) return;
   for (size_t i = 0; i < marks.size(); ++i)
-    if (a.mask->chunk(i) != b.mask->chunk(i)) marks[i] = 1;
+    if (a.layer->mask->chunk(i) != b.layer->mask->chunk(i)) marks[i] = 1;
 }
 
 }  // namespace
 
-const ScalarChunk* maskChunk(const Layer& layer, SurfaceMaps& maps, size_t index, ScalarChunk& room) {
-  const ScalarChunk* painted = layer.mask ? layer.mask->chunk(index).get() : nullptr;
-  if (layer.recipe.empty()) return painted;
-  const auto worked = maskOf(maps, layer.recipe);
-  if (!worked) return painted;
-  // the field is kept alive by its product only
-  room = *(*worked)->chunk(index);
-  if (painted)
-    for (size_t i = 0; i < kChunkSize; ++i)
-      room.plane[0][i] =
-          static_cast<uint16_t>((uint32_t{room.plane[0][i]} * painted->plane[0][i] + 32767) / 65535);
-  return &room;
-}
-
-ColorField::Pointer compositeChunk(const LayerStack& layers, SurfaceMaps& maps, const EncodedColor& bare,
-                                   size_t index) {
+ColorField::Pointer compositeChunk(const PreparedStack& stack, const EncodedColor& bare, size_t index) {
   auto out = std::make_shared<ColorChunk>(bareChunk(bare));
-  for (const LayerPointer& layer : layers) putOn(*layer, maps, index, *out);
+  for (const PreparedLayer& p : stack) putOn(p, index, *out);
   return out;
 }
 
-ColorField::Pointer ownChunk(const LayerStack& layers, uint32_t layer, SurfaceMaps& maps,
-                             const EncodedColor& bare, size_t index) {
+ColorField::Pointer ownChunk(const PreparedStack& stack, uint32_t layer, const EncodedColor& bare,
+                             size_t index) {
   ColorChunk below = bareChunk(bare);
-  for (const LayerPointer& l : layers) {
-    if (l->id == layer) return l->source->chunk(maps, index, below);
-    putOn(*l, maps, index, below);
+  for (const PreparedLayer& p : stack) {
+    if (p.layer->id == layer) return p.source ? p.source->chunk(index, below) : nullptr;
+    putOn(p, index, below);
   }
   return nullptr;
 }
 
-Outcome prepareLayers(const LayerStack& layers, SurfaceMaps& maps, const Progress& progress) {
-  for (size_t i = 0; i < layers.size(); ++i) {
-    if (!contributes(*layers[i])) continue;
-    const auto share = [&](float f) {
-      return report(progress, (static_cast<float>(i) + f) / static_cast<float>(layers.size()));
-    };
-    Outcome ready = layers[i]->source->prepare(maps, share);
-    if (ready && !layers[i]->recipe.empty())
-      if (const auto mask = maskOf(maps, layers[i]->recipe, share); !mask) ready = mask.error();
-    if (!ready) return ready;
-  }
-  return Done{};
-}
-
-std::vector<uint32_t> changedChunks(const LayerStack& before, const LayerStack& after, SurfaceMaps& maps) {
-  std::vector<char> marks(chunkCount(maps.size()), 0);
+std::vector<uint32_t> changedChunks(const PreparedStack& before, const PreparedStack& after, size_t samples) {
+  std::vector<char> marks(chunkCount(samples), 0);
   // The same layers in the same order can be compared one by one; otherwise the ends that agree are left out.
   size_t head = 0;
-  while (head < before.size() && head < after.size() && before[head]->id == after[head]->id) {
-    if (before[head] != after[head]) markDifference(*before[head], *after[head], maps, marks);
+  while (head < before.size() && head < after.size() && before[head].layer->id == after[head].layer->id) {
+    if (before[head].layer != after[head].layer) markDifference(before[head], after[head], marks);
     ++head;
   }
   size_t tail = 0;
   while (tail + head < before.size() && tail + head < after.size() &&
-         before[before.size() - 1 - tail]->id == after[after.size() - 1 - tail]->id) {
-    const Layer &a = *before[before.size() - 1 - tail], &b = *after[after.size() - 1 - tail];
-    if (&a != &b) markDifference(a, b, maps, marks);
+         before[before.size() - 1 - tail].layer->id == after[after.size() - 1 - tail].layer->id) {
+    const PreparedLayer &a = before[before.size() - 1 - tail], &b = after[after.size() - 1 - tail];
+    if (a.layer != b.layer) markDifference(a, b, marks);
     ++tail;
   }
-  for (size_t i = head; i + tail < before.size(); ++i) markContent(*before[i], maps, marks);
-  for (size_t i = head; i + tail < after.size(); ++i) markContent(*after[i], maps, marks);
+  for (size_t i = head; i + tail < before.size(); ++i) markContent(before[i], marks);
+  for (size_t i = head; i + tail < after.size(); ++i) markContent(after[i], marks);
   std::vector<uint32_t> chunks;
   for (uint32_t i = 0; i < marks.size(); ++i)
     if (marks[i]) chunks.push_back(i);
   return chunks;
 }
 
-void updateComposite(ColorField& composite, const LayerStack& layers, SurfaceMaps& maps,
-                     const EncodedColor& bare, std::span<const uint32_t> chunks) {
-  (void)prepareLayers(layers, maps);
-  tbb::parallel_for(size_t{0}, chunks.size(), [&](size_t i) {
-    composite.setChunk(chunks[i], compositeChunk(layers, maps, bare, chunks[i]));
-  });
+void updateComposite(ColorField& composite, const PreparedStack& stack, const EncodedColor& bare,
+                     std::span<const uint32_t> chunks) {
+  tbb::parallel_for(size_t{0}, chunks.size(),
+                    [&](size_t i) { composite.setChunk(chunks[i], compositeChunk(stack, bare, chunks[i])); });
 }
 
-ColorField compositeOf(const LayerStack& layers, SurfaceMaps& maps, const EncodedColor& bare) {
-  ColorField composite(maps.size());
+ColorField compositeOf(const PreparedStack& stack, size_t samples, const EncodedColor& bare) {
+  ColorField composite(samples);
   std::vector<uint32_t> all(composite.chunkCount());
   std::iota(all.begin(), all.end(), 0);
-  updateComposite(composite, layers, maps, bare, all);
+  updateComposite(composite, stack, bare, all);
   return composite;
+}
+
+Result<ColorField> compositeOf(const LayerStack& layers, SurfaceMaps& maps, const EncodedColor& bare,
+                               const Progress& progress) {
+  const auto stack = prepared(layers, maps, progress);
+  if (!stack) return stack.error();
+  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
+  return compositeOf(*stack, maps.size(), bare);
 }
 
 }  // namespace juvenor

@@ -3,36 +3,32 @@
 // alike.
 #pragma once
 
+#include <span>
 #include <vector>
 
-#include "core/layers/layer.h"
+#include "core/layers/prepared_layer.h"
 
 namespace juvenor {
 
 /// One chunk of the composite.
-ColorField::Pointer compositeChunk(const LayerStack& layers, SurfaceMaps& maps, const EncodedColor& bare,
-                                   size_t index);
+ColorField::Pointer compositeChunk(const PreparedStack& stack, const EncodedColor& bare, size_t index);
 
 /// What one layer of the stack puts in a chunk by itself (premultiplied; null: nothing), over what lies below
 /// it.
-ColorField::Pointer ownChunk(const LayerStack& layers, uint32_t layer, SurfaceMaps& maps,
-                             const EncodedColor& bare, size_t index);
-
-/// Maps, masks and zones the visible layers need, worked out now with progress; else the composite does it.
-Outcome prepareLayers(const LayerStack& layers, SurfaceMaps& maps, const Progress& progress = {});
+ColorField::Pointer ownChunk(const PreparedStack& stack, uint32_t layer, const EncodedColor& bare,
+                             size_t index);
 
 /// The chunks whose composite may differ between two stacks on the same surface, ascending.
-std::vector<uint32_t> changedChunks(const LayerStack& before, const LayerStack& after, SurfaceMaps& maps);
+std::vector<uint32_t> changedChunks(const PreparedStack& before, const PreparedStack& after, size_t samples);
 
 /// Works the listed chunks out again, on all cores.
-void updateComposite(ColorField& composite, const LayerStack& layers, SurfaceMaps& maps,
-                     const EncodedColor& bare, std::span<const uint32_t> chunks);
+void updateComposite(ColorField& composite, const PreparedStack& stack, const EncodedColor& bare,
+                     std::span<const uint32_t> chunks);
 
-/// The whole composite.
-ColorField compositeOf(const LayerStack& layers, SurfaceMaps& maps, const EncodedColor& bare);
-
-/// A layer's painted mask and its mask from maps in one for a chunk; null where both show everything.
-/// `room` holds the product when there are both.
-const ScalarChunk* maskChunk(const Layer& layer, SurfaceMaps& maps, size_t index, ScalarChunk& room);
+/// The whole composite of a stack on a surface with so many samples.
+ColorField compositeOf(const PreparedStack& stack, size_t samples, const EncodedColor& bare);
+/// The same of layers worked out now; an error when one cannot be.
+Result<ColorField> compositeOf(const LayerStack& layers, SurfaceMaps& maps, const EncodedColor& bare,
+                               const Progress& progress = {});
 
 }  // namespace juvenor

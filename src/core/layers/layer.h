@@ -11,19 +11,13 @@
 
 namespace juvenor {
 
-/// From deep to outermost; layers of a higher stratum always lie above those of a lower one.
-enum class Stratum { Flesh, Pigment, Surface };
-
-std::string_view stratumKey(Stratum stratum);
-std::optional<Stratum> stratumFromKey(std::string_view key);
-
 struct Layer {
   uint32_t id = 0;
   std::string name;
   Stratum stratum = Stratum::Pigment;
   SourcePointer source;
   std::optional<ScalarField> mask;  ///< 65535 shows, 0 hides; reads as 65535 where never painted
-  MaskRecipe recipe;                ///< a mask from surface maps under the painted one; empty: none
+  MaskTerms terms;                  ///< a mask from surface maps under the painted one; empty: none
   BlendMode blend = BlendMode::Normal;
   float opacity = 1;  ///< 0…1
   bool visible = true;

@@ -1,40 +1,66 @@
-// What a layer is made of. A source gives colour chunk by chunk; painted sources are edited, all others are
-// worked out from parameters and the surface. A new kind is one file in sources/ and one line in
-// sources/registry.cpp.
+// What a layer is made of. A source is settings only; prepared on a surface it gives colour chunk by chunk.
+// Painted sources are edited, all others are worked out from parameters and the surface. A new kind is one
+// file in sources/ and one line in sources/registry.cpp.
 #pragma once
 
+#include <algorithm>
 #include <memory>
 #include <nlohmann/json.hpp>
+#include <span>
 #include <string_view>
 
 #include "core/layers/color_ramp.h"
-#include "core/layers/field.h"
 #include "core/layers/hue_zone.h"
-#include "core/layers/mask_recipe.h"
-#include "core/surface/refine.h"
+#include "core/layers/mask_terms.h"
+#include "core/layers/stratum.h"
+#include "core/surface/field.h"
+#include "core/surface/refined_field.h"
 
 namespace juvenor {
+
+/// A source worked out on one surface: its chunks cannot fail any more. Immutable, safe from any thread.
+class PreparedSource {
+ public:
+  virtual ~PreparedSource() = default;
+
+  /// Colours of a chunk (premultiplied, encoded), or null where there is nothing at all. `below` is what the
+  /// layers underneath come to, opaque; some kinds shift its colours instead of covering them.
+  virtual ColorField::Pointer chunk(size_t index, const ColorChunk& below) const = 0;
+  /// Sets the marks of chunks whose colours may differ between this one and an earlier one of the same kind;
+  /// false when it cannot tell.
+  virtual bool markChanges(const PreparedSource& /*before*/, std::vector<char>& /*marks*/) const {
+    return false;
+  }
+  /// Sets the marks of chunks that hold anything.
+  virtual void markContent(std::vector<char>& marks) const { std::fill(marks.begin(), marks.end(), 1); }
+};
+using PreparedSourcePointer = std::shared_ptr<const PreparedSource>;
+
+class LayerSource;
+using SourcePointer = std::shared_ptr<const LayerSource>;
+
+/// What everyone else needs to know of a kind of layer. It lives in the kind's own file.
+struct SourceKind {
+  std::string_view key;                    ///< in files and scripts: "painted", "fill", …
+  std::string_view label;                  ///< in the window: "Painted"
+  std::string_view does;                   ///< one line on what it brings to the skin
+  Stratum stratum;                         ///< where such layers usually lie
+  int stage;                               ///< of the course, 0 Base … 5 Finish; -1: that of its stratum
+  std::span<const std::string_view> keys;  ///< of its parameters
+  /// From the parameters a file or script gave; `samples` is the size of the surface.
+  Result<SourcePointer> (*read)(const nlohmann::json& parameters, size_t samples);
+};
 
 class LayerSource {
  public:
   virtual ~LayerSource() = default;
 
-  /// The kind's key in files: "painted", "fill", …
-  virtual std::string_view kind() const = 0;
-  /// Colours of a chunk (premultiplied, encoded), or null where there is nothing at all. `below` is what the
-  /// layers underneath come to, opaque; some kinds shift its colours instead of covering them.
-  virtual ColorField::Pointer chunk(SurfaceMaps& maps, size_t index, const ColorChunk& below) const = 0;
-  /// Works out ahead what chunks will ask for, with progress; without it the first chunk takes long.
-  virtual Outcome prepare(SurfaceMaps&, const Progress& = {}) const { return Done{}; }
-  /// Sets the marks of chunks whose colours may differ between this source and an earlier one of the same
-  /// kind; false when it cannot tell.
-  virtual bool markChanges(SurfaceMaps&, const LayerSource& /*before*/, std::vector<char>& /*marks*/) const {
-    return false;
-  }
-  /// Sets the marks of chunks that hold anything.
-  virtual void markContent(SurfaceMaps&, std::vector<char>& marks) const {
-    std::fill(marks.begin(), marks.end(), 1);
-  }
+  virtual const SourceKind& kind() const = 0;
+  /// Works out on a surface what chunks are made from; may take long, and be cancelled. The error says why it
+  /// cannot be.
+  virtual Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress = {}) const = 0;
+  /// The maps it needs, for who has to know which are in use.
+  virtual std::vector<MapSetting> mapsNeeded() const { return {}; }
   /// Everything but painted chunks, for the file.
   virtual nlohmann::json parameters() const = 0;
   /// What one says of it in a row of the strata, when its kind alone does not say enough.
@@ -42,12 +68,14 @@ class LayerSource {
   /// The painted field, or null for kinds that are worked out.
   virtual const ColorField* painted() const { return nullptr; }
   /// The same source on a refined surface.
-  virtual std::shared_ptr<const LayerSource> refined(const Refined& refined) const = 0;
+  virtual SourcePointer refined(const Refined& refined) const = 0;
 };
 
-using SourcePointer = std::shared_ptr<const LayerSource>;
+/// The kinds this program knows, in the order they are offered.
+std::span<const SourceKind* const> sourceKinds();
+const SourceKind* sourceKind(std::string_view key);
 
-/// A source of the kind with the parameters a file gave; `samples` is the size of the surface.
+/// A source of the kind with the parameters a file gave.
 Result<SourcePointer> makeSource(std::string_view kind, const nlohmann::json& parameters, size_t samples);
 
 /// A sheet one can paint on.
@@ -58,9 +86,9 @@ SourcePointer fillSource(const EncodedColor& color);
 std::optional<EncodedColor> fillColor(const LayerSource& source);
 
 /// Surface maps through a row of colours.
-SourcePointer rampSource(MaskRecipe recipe, ColorRamp stops);
+SourcePointer rampSource(MaskTerms terms, ColorRamp stops);
 struct RampContent {
-  MaskRecipe recipe;
+  MaskTerms terms;
   ColorRamp stops;
 };
 /// What a ramp source is made of, or nothing for other kinds.
@@ -70,28 +98,5 @@ std::optional<RampContent> rampContent(const LayerSource& source);
 SourcePointer zoneSource(ZoneSet zones);
 /// The zones of a zone source, or nothing for other kinds.
 const ZoneSet* zonesOf(const LayerSource& source);
-
-/// A field carried over to a refined surface: each new sample is the mix its origin names.
-template <int Planes>
-Field<Planes> refinedField(const Field<Planes>& before, const std::vector<Origin>& origins) {
-  Field<Planes> after(origins.size(), before.fallback());
-  for (size_t chunk = 0; chunk < after.chunkCount(); ++chunk) {
-    const size_t begin = chunk * kChunkSize, end = std::min(origins.size(), begin + kChunkSize);
-    bool any = false;
-    for (size_t s = begin; s < end && !any; ++s)
-      for (const uint32_t o : origins[s].sample) any |= before.chunk(o / kChunkSize) != nullptr;
-    if (!any) continue;
-    auto fresh = after.writable(chunk);
-    for (size_t s = begin; s < end; ++s)
-      for (int p = 0; p < Planes; ++p) {
-        float sum = 0;
-        for (int k = 0; k < 3; ++k)
-          if (origins[s].weight[k] > 0) sum += origins[s].weight[k] * before.at(origins[s].sample[k])[p];
-        fresh->plane[p][s - begin] = static_cast<uint16_t>(sum + 0.5f);
-      }
-    after.setChunk(chunk, std::move(fresh));
-  }
-  return after;
-}
 
 }  // namespace juvenor

@@ -68,9 +68,9 @@ struct Ground {
 
   // Cells as wide as melting allows, wider where the zone has nothing narrow to begin with; no coarser than
   // what the reach is measured on.
-  Ground(SurfaceMaps& maps, const HueZone& zone, float reach, float softening) {
-    if (!(softening > 0)) return;
-    const float narrow = widestMeltCell(softening), cell = std::clamp(steepestFade(zone), narrow, 2 * narrow);
+  Ground(SurfaceMaps& maps, const HueZone& zone, float reach, float melt) {
+    if (!(melt > 0)) return;
+    const float narrow = widestMeltCell(melt), cell = std::clamp(steepestFade(zone), narrow, 2 * narrow);
     level = levelFor(maps.surface(), std::min(cell, widestFor(reach, maps.surface().spacing)));
     if (level > 0) nodes = coarseOver(maps, 0, level);
   }
@@ -165,31 +165,31 @@ ZoneInfluence broughtDown(const Surface& surface, const CellMembers& members, st
   return joined(pieces);
 }
 
-ZoneInfluence workedOut(SurfaceMaps& maps, const HueZone& zone, float softening) {
-  const float reach = zone.reach * (1 + kEdgeSwing * zone.breakUp) + 3 * softening;
-  const Ground ground(maps, zone, reach, softening);
+ZoneInfluence workedOut(SurfaceMaps& maps, const HueZone& zone, float melt) {
+  const float reach = zone.reach * (1 + kEdgeSwing * zone.breakUp) + 3 * melt;
+  const Ground ground(maps, zone, reach, melt);
   Distances way = wayOf(maps, zone, ground, reach);
   std::vector<float> weights = weightsOf(maps, zone, ground, way);
-  if (!(softening > 0) || way.samples.empty()) return {std::move(way.samples), std::move(weights)};
+  if (!(melt > 0) || way.samples.empty()) return {std::move(way.samples), std::move(weights)};
   const SkinGraph& whole = ground.nodes ? ground.nodes->graph() : maps.ladder()->graphs.front();
   const std::vector<uint32_t> numbers = numbersOf(way.samples, whole.size());
   const SkinGraph piece = pieceOf(whole, way.samples, numbers);
   if (ground.nodes)
     return broughtDown(maps.surface(), ground.nodes->members, way.samples,
-                       meltedPlanes(piece, ground.nodes->cell(), std::move(weights), softening));
-  melt(piece, weights, softening);
+                       meltedPlanes(piece, ground.nodes->cell(), std::move(weights), melt));
+  juvenor::melt(piece, weights, melt);
   return {std::move(way.samples), std::move(weights)};
 }
 
 }  // namespace
 
-ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float softening) {
+ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float melt) {
   const std::string key =
       fmt::format("zone {} {} {} {} {} {} {} {} {}", zone.anchor.x(), zone.anchor.y(), zone.anchor.z(),
-                  zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, softening);
+                  zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, melt);
   size_t bytes = 0;
   return kept<ZoneInfluence>(maps, key, bytes, [&] {
-    auto out = std::make_shared<const ZoneInfluence>(workedOut(maps, zone, softening));
+    auto out = std::make_shared<const ZoneInfluence>(workedOut(maps, zone, melt));
     bytes = 4096 + 8 * out->samples.size();
     return out;
   });

@@ -4,8 +4,8 @@
 
 #include <span>
 
-#include "core/layers/field.h"
 #include "core/layers/hue_zone.h"
+#include "core/surface/field.h"
 
 namespace juvenor {
 

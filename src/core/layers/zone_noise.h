@@ -6,8 +6,8 @@
 #include <mutex>
 #include <vector>
 
-#include "core/layers/field.h"
 #include "core/surface/coarse_distance.h"
+#include "core/surface/field.h"
 
 namespace juvenor {
 

@@ -7,6 +7,7 @@
 
 #include <algorithm>
 
+#include "core/files.h"
 #include "core/photo/picture_data.h"
 #include "core/sculpt/formats.h"
 

@@ -6,9 +6,9 @@
 #include <memory>
 #include <vector>
 
-#include "core/layers/field.h"
 #include "core/render/camera.h"
 #include "core/render/light_transfer.h"
+#include "core/surface/field.h"
 #include "core/surface/rays.h"
 
 namespace juvenor {
@@ -53,9 +53,9 @@ std::vector<LitSample> litSamples(const Surface& surface, const LightTransfer& t
 
 /// Values shown on the skin in place of, or over, its colours.
 enum class OverlayLook {
-  Grey,         ///< a map as brightness
-  FalseColour,  ///< a map from blue over green to yellow
-  Mask,         ///< neutral stripes where a mask hides
+  Grey,        ///< a map as brightness
+  FalseColor,  ///< a map from blue over green to yellow
+  Mask,        ///< neutral stripes where a mask hides
 };
 
 struct ShadeInput {

@@ -7,10 +7,12 @@ namespace juvenor {
 Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
                                       const Progress& progress) {
   const Surface& surface = *document.surface;
-  const std::shared_ptr<const Rays> shared = document.maps->rays();
-  const Rays& rays = *shared;
+  const auto shared = document.maps->rays(progress);
+  if (!shared) return shared.error();
+  const Rays& rays = **shared;
   if (!report(progress, 0.2f)) return cancelledError();
-  const ColorField composite = compositeOf(document.layers, *document.maps, document.bare);
+  const auto composite = compositeOf(document.layers, *document.maps, document.bare);
+  if (!composite) return composite.error();
   std::vector<LitSample> lit;
   if (setting.view == View::Clay || setting.view == View::Skin) {
     LightTransfer transfer(surface.size());
@@ -20,7 +22,7 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
   if (!report(progress, 0.8f)) return cancelledError();
   ShadeInput input;
   input.surface = &surface;
-  input.composite = &composite;
+  input.composite = &*composite;
   input.lit = &lit;
   input.camera = setting.camera;
   input.light = setting.light;
@@ -32,7 +34,7 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
     if (!map) return map.error();
     shown = *map;
     input.overlay = shown.get();
-    input.overlayLook = OverlayLook::FalseColour;
+    input.overlayLook = OverlayLook::FalseColor;
   }
   auto pixels = picture(rays, input, setting.size, document.hiddenParts, kSettledEdgeRays);
   if (setting.view == View::Value && setting.check.active()) {

@@ -1,12 +1,9 @@
 #include "core/sculpt/formats.h"
+#include "core/files.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cerrno>
-#include <cstring>
-#include <fstream>
-#include <system_error>
 
 namespace juvenor {
 namespace {
@@ -61,46 +58,6 @@ std::string joined(const std::vector<std::string>& words) {
 }
 
 }  // namespace
-
-Result<std::string> readBytes(const fs::path& path) {
-  std::error_code ec;
-  if (!fs::exists(path, ec)) return Error{"no such file", path.string()};
-  if (fs::is_directory(path, ec)) return Error{"is a folder; expected a file", path.string()};
-  std::ifstream in(path, std::ios::binary);
-  if (!in) return Error{fmt::format("cannot be read ({})", std::strerror(errno)), path.string()};
-  const auto size = fs::file_size(path, ec);
-  if (ec) return Error{"cannot be read (" + ec.message() + ")", path.string()};
-  std::string bytes(size, '\0');
-  in.read(bytes.data(), static_cast<std::streamsize>(size));
-  if (static_cast<size_t>(in.gcount()) != size)
-    return Error{fmt::format("ended after {} of {} bytes", in.gcount(), size), path.string()};
-  return bytes;
-}
-
-Outcome writeBytes(const fs::path& path, std::string_view bytes) {
-  const fs::path partial = path.string() + ".part";
-  std::error_code ec;
-  {
-    std::ofstream out(partial, std::ios::binary | std::ios::trunc);
-    if (!out) return Error{fmt::format("cannot be written ({})", std::strerror(errno)), path.string()};
-    out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
-    out.flush();
-    if (!out) {
-      const int reason = errno;
-      out.close();
-      fs::remove(partial, ec);
-      return Error{fmt::format("was not written ({}); the old file is as it was", std::strerror(reason)),
-                   path.string()};
-    }
-  }
-  fs::rename(partial, path, ec);
-  if (ec) {
-    const std::string reason = ec.message();
-    fs::remove(partial, ec);
-    return Error{"was not written (" + reason + ")", path.string()};
-  }
-  return Done{};
-}
 
 Result<Sculpt> readSculpt(const fs::path& path, const Progress& progress) {
   const Format* format = formatOf(path);

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/files.h"
 #include "core/progress.h"
 #include "core/sculpt/sculpt.h"
 
@@ -17,11 +18,6 @@ struct VertexFinish {
   std::vector<Vec3> normals;   ///< unit length
   std::vector<Rgba16> colors;  ///< opaque, sRGB-encoded
 };
-
-/// Reads a whole file. Errors name the file, the line or byte, and what was expected.
-Result<std::string> readBytes(const std::filesystem::path& path);
-/// Writes beside the target and renames, so that a failure leaves an old file as it was.
-Outcome writeBytes(const std::filesystem::path& path, std::string_view bytes);
 
 Result<Sculpt> readObj(std::string_view text, const std::string& where, const Progress& progress = {});
 Result<Sculpt> readPly(std::string_view bytes, const std::string& where, const Progress& progress = {});

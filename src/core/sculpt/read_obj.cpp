@@ -9,6 +9,7 @@
 #include <unordered_map>
 
 #include "core/sculpt/formats.h"
+#include "core/sculpt/number_text.h"
 
 namespace juvenor {
 namespace {
@@ -54,17 +55,8 @@ class ObjReader {
   }
   bool number(float& out) {
     skipBlanks();
-    if (at_ < end_ && *at_ == '+') ++at_;
-    const auto [next, ec] = std::from_chars(at_, end_, out);
-    if (ec == std::errc::result_out_of_range) {
-      // too small for a float is zero; too large becomes infinite and is refused as a coordinate
-      double wide = 0;
-      const bool huge = std::from_chars(at_, next, wide).ec != std::errc() || std::abs(wide) > 1;
-      out = huge ? std::numeric_limits<float>::infinity() : 0.f;
-      at_ = next;
-      return true;
-    }
-    if (ec != std::errc()) return false;
+    const char* next = readNumber(at_, end_, out);
+    if (!next) return false;
     at_ = next;
     return true;
   }

@@ -6,9 +6,11 @@
 
 #include <bit>
 #include <charconv>
+#include <cmath>
 #include <cstring>
 
 #include "core/sculpt/formats.h"
+#include "core/sculpt/number_text.h"
 
 namespace juvenor {
 namespace {
@@ -200,10 +202,10 @@ double fetch(const char* from, bool swap) {
 bool PlyReader::value(Type type, double& out) {
   if (text_) {
     while (at_ < bytes_.size() && std::isspace(static_cast<unsigned char>(bytes_[at_]))) ++at_;
-    if (at_ < bytes_.size() && bytes_[at_] == '+') ++at_;
-    const auto [next, ec] = std::from_chars(bytes_.data() + at_, bytes_.data() + bytes_.size(), out);
-    if (ec == std::errc::invalid_argument)
+    const char* next = readNumber(bytes_.data() + at_, bytes_.data() + bytes_.size(), out);
+    if (!next)
       return fail(at_ >= bytes_.size() ? "the file ends too early; expected a number" : "expected a number");
+    if (std::isinf(out)) return fail("a number is too large");
     at_ = static_cast<size_t>(next - bytes_.data());
     return true;
   }

@@ -8,18 +8,23 @@ namespace juvenor {
 
 Outcome finishSculpt(Sculpt& sculpt, const std::string& where) {
   const size_t polygons = sculpt.polygonCount();
+  if (sculpt.vertices.size() >= kNone || sculpt.corners.size() >= kNone)
+    return Error{"holds more vertices or corners than four thousand million", where};
   if (sculpt.vertices.empty() && sculpt.remarks.empty()) return Error{"the file holds no vertices", where};
   if (polygons == 0)
     return Error{"the file holds no polygons, only points or lines; a surface is needed", where};
   for (size_t i = 0; i < sculpt.vertices.size(); ++i)
     if (!sculpt.vertices[i].allFinite())
       return Error{fmt::format("vertex {} is not a number; expected three finite coordinates", i + 1), where};
-  for (size_t p = 0; p < polygons; ++p)
+  for (size_t p = 0; p < polygons; ++p) {
+    if (sculpt.polygon(p).size() < 3)
+      return Error{fmt::format("polygon {} has fewer than three corners", p + 1), where};
     for (const uint32_t v : sculpt.polygon(p))
       if (v >= sculpt.vertices.size())
         return Error{fmt::format("polygon {} uses vertex {}, but the file has only {}", p + 1,
                                  uint64_t{v} + 1, sculpt.vertices.size()),
                      where};
+  }
   if (sculpt.parts.empty()) sculpt.parts.push_back(sculpt.name.empty() ? "Sculpt" : sculpt.name);
   if (sculpt.polygonPart.empty()) sculpt.polygonPart.assign(polygons, 0);
   if (!sculpt.colors.empty() && sculpt.colors.size() != sculpt.vertices.size())

@@ -168,6 +168,12 @@ void measure(Surface& out) {
 
 }  // namespace
 
+size_t bytesOf(const Surface& s) {
+  return s.size() * (2 * sizeof(Vec3) + sizeof(float) + 2 * sizeof(uint32_t)) +
+         (s.neighbors.size() + s.triangleParts.size() + s.sampleOfVertex.size()) * sizeof(uint32_t) +
+         s.triangles.size() * sizeof(Triangle) + (s.blocks.size() + s.groups.size()) * sizeof(Box);
+}
+
 Surface surfaceOf(const TriangleSoup& soup, std::vector<uint32_t>& sampleOf) {
   Surface out;
   takeSamples(soup, out, sampleOf);

@@ -4,7 +4,7 @@
 
 #include "core/parallel.h"
 #include "core/surface/blended_planes.h"
-#include "core/surface/wave_front.h"
+#include "core/surface/fast_marching.h"
 
 namespace juvenor {
 namespace {
@@ -24,7 +24,7 @@ std::vector<float> nodeDistances(const CoarseSkin& coarse, const Distances& near
     sums[node] += near.values[i];
     ++met[node];
   }
-  WaveFront front(edgesOf(graph), reach, WaveFront::Wave::Circles);
+  FastMarching front(edgesOf(graph), reach, FastMarching::Wave::Circles);
   for (uint32_t n = 0; n < graph.size(); ++n)
     if (met[n] > 0 && met[n] == coarse.members.of(n).size())
       front.seed(n, sums[n] / static_cast<float>(met[n]));

@@ -1,4 +1,4 @@
-// Distance along the skin over many samples: near the place by the wave front over the samples themselves,
+// Distance along the skin over many samples: near the place by fast marching over the samples themselves,
 // farther out by a front over a coarser skin, brought down to the samples as planes blended between its nodes
 // (a partition of unity, Babuška and Melenk 1997). The time follows the reach in cells, not the density of
 // points, but for one look at every sample.

@@ -1,8 +1,8 @@
 #include "core/surface/distance.h"
 
 #include "core/parallel.h"
+#include "core/surface/fast_marching.h"
 #include "core/surface/search.h"
-#include "core/surface/wave_front.h"
 
 namespace juvenor {
 namespace {
@@ -23,7 +23,7 @@ Distances nearerOf(const Distances& a, const Distances& b) {
 }
 
 Distances distancesFrom(const SkinEdges& skin, const DistanceSource& source, float reach) {
-  WaveFront front(skin, reach, WaveFront::Wave::Circles);
+  FastMarching front(skin, reach, FastMarching::Wave::Circles);
   const auto straight = [&](uint32_t s) { return (skin.positions[s] - source.place).norm(); };
   front.seed(source.nearest, straight(source.nearest));
   for (const uint32_t n : skin.neighborsOf(source.nearest)) front.seed(n, straight(n));
@@ -51,7 +51,7 @@ Distances distancesFrom(const SkinEdges& skin, std::span<const DistanceSource> s
 }
 
 Distances distancesFrom(const Surface& surface, std::span<const DistanceSeed> seeds, float reach) {
-  WaveFront front(edgesOf(surface), reach, WaveFront::Wave::Lines);
+  FastMarching front(edgesOf(surface), reach, FastMarching::Wave::Lines);
   for (const DistanceSeed& s : seeds) front.seed(s.sample, s.distance);
   return front.run();
 }

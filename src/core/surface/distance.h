@@ -1,5 +1,5 @@
 // Distance along the skin from a place or from a set of samples, never through the air: two lips, two fingers
-// or two plates a hair apart stay apart. The wave front of Sethian 1996 and Kimmel and Sethian 1998 runs over
+// or two plates a hair apart stay apart. Fast marching (Sethian 1996; Kimmel, Sethian 1998) runs over
 // the triangles; inside each one it is carried on as a circle around the source unfolded into the plane of
 // the triangle (Novotni and Klein 2002), which is exact on flat and developable skin, or from a rim as a
 // straight line.

@@ -1,6 +1,6 @@
 // Backward Euler steps of the heat equation, solved by conjugate gradients with a diagonal preconditioner.
-// A step of time t widens a bell's variance by 2t whatever its length, so the softness is exact in its second
-// moment.
+// A step of time t widens a bell's variance by 2t whatever its length, so the deviation is exact in its
+// second moment.
 #include "core/surface/melt.h"
 
 #include <tbb/parallel_reduce.h>
@@ -105,7 +105,7 @@ Values restricted(const SkinGraph& fine, const SkinGraph& coarse, const std::vec
 }
 
 // How much a value is smoothed after it was brought down from cells of a width.
-constexpr float kDownSoftness = 0.55f;
+constexpr float kDownDeviation = 0.55f;
 // What it does to the variance to gather values in cells of width 1 and spread them again: as a box twice, or
 // as a box and then by blended planes, which sharpen by the spread of what they blend (R²/8 for a fade of (1
 // - r²/R²)²).
@@ -124,31 +124,31 @@ void spread(const SkinLadder& ladder, std::span<const float> from, std::span<flo
 
 }  // namespace
 
-void melt(const SkinGraph& graph, std::span<float> values, float softness) {
+void melt(const SkinGraph& graph, std::span<float> values, float deviation) {
   if (values.empty()) return;
   const auto [low, high] = std::ranges::minmax(values);
-  heat(graph, values, softness * softness, 2);
+  heat(graph, values, deviation * deviation, 2);
   for (float& v : values) v = std::clamp(v, low, high);
 }
 
-BlendedPlanes meltedPlanes(const SkinGraph& graph, float cell, std::vector<float> values, float softness) {
-  heat(graph, values, softness * softness - kPlaneVariance * cell * cell, 2, kLiveTolerance);
+BlendedPlanes meltedPlanes(const SkinGraph& graph, float cell, std::vector<float> values, float deviation) {
+  heat(graph, values, deviation * deviation - kPlaneVariance * cell * cell, 2, kLiveTolerance);
   return {graph, cell, values};
 }
 
-void melt(const SkinLadder& ladder, std::span<float> values, float softness) {
-  if (!(softness > 0) || values.empty()) return;
+void melt(const SkinLadder& ladder, std::span<float> values, float deviation) {
+  if (!(deviation > 0) || values.empty()) return;
   size_t top = 0;
-  while (top + 1 < ladder.graphs.size() && ladder.cells[top + 1] <= widestMeltCell(softness)) ++top;
-  float variance = softness * softness;
-  if (top == 0) return melt(ladder.graphs[0], values, softness);
+  while (top + 1 < ladder.graphs.size() && ladder.cells[top + 1] <= widestMeltCell(deviation)) ++top;
+  float variance = deviation * deviation;
+  if (top == 0) return melt(ladder.graphs[0], values, deviation);
   const auto [low, high] = std::ranges::minmax(values);
   std::vector<Values> level(top + 1);
   for (size_t k = 0; k < top; ++k) {
     const std::span<const float> below = k == 0 ? std::span<const float>(values) : std::span(level[k]);
     level[k + 1] = restricted(ladder.graphs[k], ladder.graphs[k + 1], ladder.coarser[k], below);
     const float width = ladder.cells[k + 1];
-    variance -= (k == 0 ? kPlaneVariance : kDownSoftness * kDownSoftness) * width * width;
+    variance -= (k == 0 ? kPlaneVariance : kDownDeviation * kDownDeviation) * width * width;
   }
   if (top > 1) variance -= kCellVariance * ladder.cells[top] * ladder.cells[top];
   heat(ladder.graphs[top], level[top], std::max(0.f, variance), 2);
@@ -156,7 +156,7 @@ void melt(const SkinLadder& ladder, std::span<float> values, float softness) {
     const Values& from = level[k + 1];
     parallel(level[k].size(), [&](size_t i) { level[k][i] = from[ladder.coarser[k][i]]; });
     const float width = ladder.cells[k + 1];
-    heat(ladder.graphs[k], level[k], kDownSoftness * kDownSoftness * width * width, 1);
+    heat(ladder.graphs[k], level[k], kDownDeviation * kDownDeviation * width * width, 1);
   }
   spread(ladder, level[1], values);
   for (float& v : values) v = std::clamp(v, low, high);

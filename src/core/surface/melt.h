@@ -1,5 +1,5 @@
 // Melting: values flow along the skin as heat does, so that a sharp edge becomes as soft as asked for in
-// scene units, whatever the density of points. Large softness is worked out on a coarser graph and brought
+// scene units, whatever the density of points. Wide melting is worked out on a coarser graph and brought
 // down again, so that the time does not grow with it.
 #pragma once
 
@@ -7,21 +7,21 @@
 
 namespace juvenor {
 
-/// The widest cells of a ladder that melting by a softness makes use of (scene units).
-inline float widestMeltCell(float softness) {
-  return softness / 1.5f;
+/// The widest cells of a ladder that melting by a deviation makes use of (scene units).
+inline float widestMeltCell(float deviation) {
+  return deviation / 1.5f;
 }
 
-/// Softens `values` (one per node of the finest graph) so that a single spot becomes a bell of standard
-/// deviation `softness` (scene units). The mean over the area is kept (a lone spot's within 2 %),
+/// Melts `values` (one per node of the finest graph) so that a single spot becomes a bell of standard
+/// deviation `deviation` (scene units). The mean over the area is kept (a lone spot's within 2 %),
 /// and values stay in their range.
-void melt(const SkinLadder& ladder, std::span<float> values, float softness);
+void melt(const SkinLadder& ladder, std::span<float> values, float deviation);
 
 /// The same over one graph.
-void melt(const SkinGraph& graph, std::span<float> values, float softness);
+void melt(const SkinGraph& graph, std::span<float> values, float deviation);
 
 /// The same for means over the cells of a coarser graph, whose cells are no wider than `widestMeltCell`,
 /// and read anywhere over it. `graph` must outlive what is returned.
-BlendedPlanes meltedPlanes(const SkinGraph& graph, float cell, std::vector<float> values, float softness);
+BlendedPlanes meltedPlanes(const SkinGraph& graph, float cell, std::vector<float> values, float deviation);
 
 }  // namespace juvenor

@@ -1,5 +1,6 @@
 #include "core/surface/noise.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace juvenor {
@@ -25,11 +26,16 @@ float fade(float t) {
   return t * t * t * (t * (t * 6 - 15) + 10);
 }
 
+// Cells are numbered by whole numbers; so far out that there are none left, noise stands still.
+int cellOf(float coordinate) {
+  return static_cast<int>(std::clamp(coordinate, -1e9f, 1e9f));
+}
+
 }  // namespace
 
 float perlin(const Vec3& p, uint32_t seed) {
   const Vec3 base = p.array().floor();
-  const int x = static_cast<int>(base.x()), y = static_cast<int>(base.y()), z = static_cast<int>(base.z());
+  const int x = cellOf(base.x()), y = cellOf(base.y()), z = cellOf(base.z());
   const Vec3 f = p - base;
   const float u = fade(f.x()), v = fade(f.y()), w = fade(f.z());
   const auto corner = [&](int i, int j, int k) {
@@ -53,7 +59,7 @@ float fractal(Vec3 p, int octaves, uint32_t seed) {
 
 Cells worley(const Vec3& p, uint32_t seed) {
   const Vec3 base = p.array().floor();
-  const int x = static_cast<int>(base.x()), y = static_cast<int>(base.y()), z = static_cast<int>(base.z());
+  const int x = cellOf(base.x()), y = cellOf(base.y()), z = cellOf(base.z());
   float first = 9, second = 9;
   for (int k = -1; k <= 1; ++k)
     for (int j = -1; j <= 1; ++j)

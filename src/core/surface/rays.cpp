@@ -2,13 +2,28 @@
 
 #include <embree3/rtcore.h>
 
+#include <atomic>
 #include <cmath>
+#include <stdexcept>
 
 namespace juvenor {
 
 struct Rays::Scene {
   RTCDevice device = nullptr;
   RTCScene scene = nullptr;
+  std::string error;
+  const Progress* progress = nullptr;
+  std::atomic<bool> stopped = false;
+
+  ~Scene() {
+    if (scene) rtcReleaseScene(scene);
+    if (device) rtcReleaseDevice(device);
+  }
+  /// The first thing that went wrong since the device was made; throws.
+  void complain() const {
+    if (stopped) throw std::runtime_error(cancelledError().what);
+    if (!error.empty()) throw std::runtime_error("the rays cannot be prepared (" + error + ")");
+  }
 };
 
 namespace {
@@ -83,10 +98,28 @@ bool visitNearest(RTCPointQueryFunctionArguments* args) {
 
 }  // namespace
 
-Rays::Rays(std::shared_ptr<const Surface> surface, Quality quality)
+Rays::Rays(std::shared_ptr<const Surface> surface, Quality quality, const Progress& progress)
     : surface_(std::move(surface)), scene_(std::make_unique<Scene>()) {
+  scene_->progress = &progress;
   scene_->device = rtcNewDevice(nullptr);
+  if (!scene_->device) throw std::runtime_error("the rays cannot be prepared on this machine");
+  rtcSetDeviceErrorFunction(
+      scene_->device,
+      [](void* user, RTCError, const char* what) {
+        auto& scene = *static_cast<Scene*>(user);
+        if (scene.error.empty()) scene.error = what && *what ? what : "an error without a name";
+      },
+      scene_.get());
   scene_->scene = rtcNewScene(scene_->device);
+  scene_->complain();
+  rtcSetSceneProgressMonitorFunction(
+      scene_->scene,
+      [](void* user, double done) {
+        auto& scene = *static_cast<Scene*>(user);
+        if (!report(*scene.progress, static_cast<float>(done))) scene.stopped = true;
+        return !scene.stopped;
+      },
+      scene_.get());
   rtcSetSceneFlags(scene_->scene, RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION | RTC_SCENE_FLAG_ROBUST);
   rtcSetSceneBuildQuality(scene_->scene,
                           quality == Quality::Quick ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_MEDIUM);
@@ -101,11 +134,22 @@ Rays::Rays(std::shared_ptr<const Surface> surface, Quality quality)
   rtcAttachGeometry(scene_->scene, geometry);
   rtcReleaseGeometry(geometry);
   rtcCommitScene(scene_->scene);
+  rtcSetSceneProgressMonitorFunction(scene_->scene, nullptr, nullptr);
+  scene_->progress = nullptr;
+  scene_->complain();
 }
 
-Rays::~Rays() {
-  rtcReleaseScene(scene_->scene);
-  rtcReleaseDevice(scene_->device);
+Rays::~Rays() = default;
+
+Result<RaysPointer> buildRays(std::shared_ptr<const Surface> surface, Rays::Quality quality,
+                              const Progress& progress) {
+  try {
+    return RaysPointer(std::make_shared<Rays>(std::move(surface), quality, progress));
+  } catch (const std::bad_alloc&) {
+    return Error{"there is not enough memory to prepare the rays"};
+  } catch (const std::exception& e) {
+    return Error{e.what()};
+  }
 }
 
 std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden) const {

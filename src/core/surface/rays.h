@@ -18,7 +18,8 @@ struct Hit {
 class Rays {
  public:
   enum class Quality { Quick, Full };  ///< Quick builds several times faster and traces a little slower
-  Rays(std::shared_ptr<const Surface> surface, Quality quality);
+  /// Throws std::runtime_error when Embree cannot, or `progress` says stop; see buildRays.
+  Rays(std::shared_ptr<const Surface> surface, Quality quality, const Progress& progress = {});
   ~Rays();
   Rays(const Rays&) = delete;
   Rays& operator=(const Rays&) = delete;
@@ -44,5 +45,10 @@ class Rays {
   std::shared_ptr<const Surface> surface_;
   std::unique_ptr<Scene> scene_;
 };
+using RaysPointer = std::shared_ptr<const Rays>;
+
+/// The same with errors as values: what Embree says, or that it was cancelled.
+Result<RaysPointer> buildRays(std::shared_ptr<const Surface> surface, Rays::Quality quality,
+                              const Progress& progress = {});
 
 }  // namespace juvenor

@@ -128,9 +128,15 @@ Refined finish(const Surface& before, const Growing& g) {
 
 }  // namespace
 
-Result<Refined> refineOnce(const Surface& surface, const Progress& progress) {
+Result<Refined> refineOnce(const Surface& surface, size_t mostSamples, const Progress& progress) {
+  // as many edges as half the corners at least
+  const Error tooMany{fmt::format("one more split needs more than {} points", mostSamples)};
+  if (surface.size() + surface.triangles.size() * 3 / 2 > mostSamples) return tooMany;
   Growing g = start(surface);
-  cutEdges(g, edgesToCut(g.soup, [](const Edge&) { return true; }));
+  const auto edges = edgesToCut(g.soup, [](const Edge&) { return true; });
+  if (surface.size() + edges.size() > mostSamples) return tooMany;
+  if (!report(progress, 0.3f)) return cancelledError();
+  cutEdges(g, edges);
   if (!report(progress, 0.5f)) return cancelledError();
   return finish(surface, g);
 }

@@ -20,11 +20,15 @@ struct Refined {
   std::vector<Origin> origins;  ///< one per sample of the new surface
 };
 
-/// Every triangle into four, once.
-Result<Refined> refineOnce(const Surface& surface, const Progress& progress = {});
+/// More samples than any machine this is made for can hold beside everything else.
+inline constexpr size_t kMostSamples = 40'000'000;
+
+/// Every triangle into four, once. Refuses above `mostSamples`.
+Result<Refined> refineOnce(const Surface& surface, size_t mostSamples = kMostSamples,
+                           const Progress& progress = {});
 
 /// Cuts edges longer than 4/3 of `spacing` (scene units) until none is left. Refuses above `mostSamples`.
-Result<Refined> refineTo(const Surface& surface, float spacing, size_t mostSamples = 40'000'000,
+Result<Refined> refineTo(const Surface& surface, float spacing, size_t mostSamples = kMostSamples,
                          const Progress& progress = {});
 
 }  // namespace juvenor

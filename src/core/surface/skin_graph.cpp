@@ -25,7 +25,8 @@ float ownArea(const Surface& surface, uint32_t sample) {
 using Cell = std::array<int32_t, 3>;
 
 Cell cellOf(const Vec3& p, const Vec3& low, float width) {
-  const Vec3 g = ((p - low) / width).array().floor();
+  // one far loose vertex must not take the numbers out of range
+  const Vec3 g = ((p - low) / width).array().floor().min(2e9f).max(-2e9f);
   return {static_cast<int32_t>(g.x()), static_cast<int32_t>(g.y()), static_cast<int32_t>(g.z())};
 }
 

@@ -41,6 +41,9 @@ struct Surface {
   }
 };
 
+/// Memory of a surface's arrays.
+size_t bytesOf(const Surface& surface);
+
 /// The surface of a sculpt. Degenerate faces, non-manifold edges, triangle soup and loose vertices are fine.
 Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const Progress& progress = {});
 

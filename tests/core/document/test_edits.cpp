@@ -1,6 +1,7 @@
 // Edits are functions from document to document; history steps share what did not change.
 #include "core/document/edits.h"
 #include "core/document/history.h"
+#include "core/export/vertex_finish.h"
 #include "core/layers/composite.h"
 #include "support/made.h"
 #include "support/run_all.h"

@@ -72,16 +72,16 @@ class TestMasks : public QObject {
     for (size_t s = 0; s < grown.size(); ++s)
       if (d.surface->parts[s] == 1) QCOMPARE(grown.at(s)[0], uint16_t{0});
   }
-  void softeningKeepsTheAmount() {
+  void meltingKeepsTheAmount() {
     const Document d = withDisc();
-    const Document soft = *withSoftenedMask(d, d.activeLayer, 1);
+    const Document soft = *withMeltedMask(d, d.activeLayer, 1);
     QVERIFY(std::abs(radiusShown(soft, d.activeLayer) - radiusShown(d, d.activeLayer)) < 0.03);
     const ScalarField mask = *maskFieldOf(soft, d.activeLayer);
     size_t between = 0;
     for (size_t s = 0; s < mask.size(); ++s) between += mask.at(s)[0] > 6000 && mask.at(s)[0] < 59000;
     QVERIFY(between > 500);
-    QVERIFY(!withSoftenedMask(d, d.activeLayer, 0));
-    QVERIFY(!withSoftenedMask(withPaintedLayer(d, "bare", Stratum::Flesh), d.nextLayer, 1));
+    QVERIFY(!withMeltedMask(d, d.activeLayer, 0));
+    QVERIFY(!withMeltedMask(withPaintedLayer(d, "bare", Stratum::Flesh), d.nextLayer, 1));
   }
   // The mask of one layer says where another is filled; its maps count too, and the guard holds.
   void fillsThroughTheMaskOfALayer() {
@@ -108,7 +108,7 @@ class TestMasks : public QObject {
     right.map = {MapKind::Elevation, 0, Vec3::UnitX()};
     right.low = 0.5f;
     right.fade = 0;
-    const Document halved = *withMaskRecipe(d, disc, {right});
+    const Document halved = *withMaskTerms(d, disc, {right});
     const Document half = *withFilledThrough(halved, id, red, 1, disc);
     for (size_t s = 0; s < d.surface->size(); ++s)
       if (std::abs(d.surface->positions[s].x()) > 0.3f)
@@ -267,7 +267,7 @@ class TestMasks : public QObject {
     Document d = withDisc();
     MaskTerm up;
     up.map = {MapKind::Occlusion, 2, Vec3::UnitY()};
-    d = *withMaskRecipe(d, d.activeLayer, {up});
+    d = *withMaskTerms(d, d.activeLayer, {up});
     d = *withLandmark(*withLandmark(d, "nose", {0, 0, 0}), "chin", {0, -5, 0});
     d = *withUsualZones(d);
     d = withSourceLayer(d, "Ramp", Stratum::Pigment,
@@ -290,7 +290,7 @@ class TestMasks : public QObject {
     QCOMPARE(e.board[0].data->pixels, d.board[0].data->pixels);
     QCOMPARE(e.board[0].data, back->steps.front()->document.board[0].data);
     for (size_t i = 0; i < d.layers.size(); ++i) {
-      QVERIFY(e.layers[i]->recipe == d.layers[i]->recipe);
+      QVERIFY(e.layers[i]->terms == d.layers[i]->terms);
       QCOMPARE(e.layers[i]->source->parameters(), d.layers[i]->source->parameters());
     }
     QVERIFY(test::sameValues(compositeOf(e.layers, *e.maps, e.bare), compositeOf(d.layers, *d.maps, d.bare)));
@@ -324,7 +324,7 @@ class TestMasks : public QObject {
     Document d = withDisc();
     MaskTerm up;
     up.map = {MapKind::Facing, 0, Vec3::UnitZ()};
-    d = *withMaskRecipe(d, d.activeLayer, {up});
+    d = *withMaskTerms(d, d.activeLayer, {up});
     d = *withInvertedMask(*withMask(d, kGuard), kGuard);
     const Document fine = *withRefinement(d, 0);
     QCOMPARE(fine.guard->size(), fine.surface->size());

@@ -9,6 +9,7 @@
 
 #include "core/document/edits.h"
 #include "core/document/journal.h"
+#include "core/files.h"
 #include "support/history_steps.h"
 #include "support/made.h"
 #include "support/run_all.h"

@@ -61,7 +61,7 @@ class TestSurfaceMaps : public QObject {
     MaskTerm hollow;
     hollow.map = {MapKind::Occlusion, 2, Vec3::UnitY()};
     d = withFillLayer(d, "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f});
-    d = *withMaskRecipe(d, d.activeLayer, {hollow});
+    d = *withMaskTerms(d, d.activeLayer, {hollow});
     HueZone zone;
     zone.anchor = {0, 0, 10};
     zone.reach = 6;

@@ -89,30 +89,30 @@ class TestZones : public QObject {
     half.map.direction = Vec3::UnitY();
     const auto sharp = *maskOf(maps, {termOf(MapKind::Elevation, 0.5f, 1, 0)});
     MaskTerm soft = termOf(MapKind::Elevation, 1, 1, 1);
-    soft.blur = 3;
-    const auto blurred = *maskOf(maps, {soft});
+    soft.melt = 3;
+    const auto melted = *maskOf(maps, {soft});
     float low = 1, high = 0;
     for (size_t s = 0; s < maps.size(); ++s) {
-      low = std::min(low, from16(blurred->at(s)[0]));
-      high = std::max(high, from16(blurred->at(s)[0]));
+      low = std::min(low, from16(melted->at(s)[0]));
+      high = std::max(high, from16(melted->at(s)[0]));
       QCOMPARE(sharp->at(s)[0], maps.surface().positions[s].y() > -1e-4f ? uint16_t{65535} : uint16_t{0});
     }
     QVERIFY(low > 0.05f && high < 0.95f);
   }
-  void recipesAndRampsGoThroughJson() {
+  void termsAndRampsGoThroughJson() {
     MaskTerm a = termOf(MapKind::Cavity, 0.2f, 0.9f, 0.3f);
-    a.blur = 1.5f;
+    a.melt = 1.5f;
     a.invert = true;
     a.combine = MaskCombine::Subtract;
-    const auto back = maskRecipeFrom(toJson(MaskRecipe{a, a}));
-    QVERIFY(back && *back == (MaskRecipe{a, a}));
+    const auto back = maskTermsFrom(toJson(MaskTerms{a, a}));
+    QVERIFY(back && *back == (MaskTerms{a, a}));
     const ColorRamp ramp{{0, {0, 0, 0}, 1}, {0.5f, {1, 0, 0}, 0.5f}, {1, {1, 1, 1}, 0}};
     const auto same = colorRampFrom(toJson(ramp));
     QVERIFY(same && *same == ramp);
     using nlohmann::json;
     for (const json& bad : {json(3), json::array({{{"map", "cavity"}, {"scale", 1}, {"low", "x"}}}),
                             json::array({{{"map", "facing"}, {"combine", "divide"}}})})
-      QVERIFY(!maskRecipeFrom(bad));
+      QVERIFY(!maskTermsFrom(bad));
     for (const json& bad :
          {json::array(), json::array({{{"at", 0}}}), json::array({{{"at", 0}, {"color", "red-ish"}}})})
       QVERIFY(!colorRampFrom(bad));
@@ -138,7 +138,7 @@ class TestZones : public QObject {
   void aMapMaskMultipliesThePaintedOne() {
     Document d = test::documentOf(test::sphere(24, 5));
     d = withFillLayer(d, "White", Stratum::Flesh, {1, 1, 1});
-    d = *withMaskRecipe(d, d.activeLayer, {termOf(MapKind::Elevation, 0.5f, 1, 0)});
+    d = *withMaskTerms(d, d.activeLayer, {termOf(MapKind::Elevation, 0.5f, 1, 0)});
     d.bare = {0, 0, 0};
     const auto below = [&](size_t s) { return d.surface->positions[s].y() < -0.01f; };
     ColorField c = compositeOf(d.layers, *d.maps, d.bare);

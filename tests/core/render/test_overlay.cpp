@@ -57,7 +57,7 @@ class TestOverlay : public QObject {
     }
     // brighter upward
     QVERIFY((pixels[10 * 80 + 40] & 255) > (pixels[30 * 80 + 40] & 255) + 40);
-    ball.input.overlayLook = OverlayLook::FalseColour;
+    ball.input.overlayLook = OverlayLook::FalseColor;
     const auto coloured = ball.shaded();
     QVERIFY(coloured[30 * 80 + 40] != pixels[30 * 80 + 40]);
   }

@@ -5,7 +5,7 @@
 #include "core/document/edits.h"
 #include "core/document/paint_stroke.h"
 #include "core/layers/composite.h"
-#include "core/render/pen_path.h"
+#include "core/pen/pen_path.h"
 #include "core/render/picture.h"
 #include "support/made.h"
 #include "support/run_all.h"

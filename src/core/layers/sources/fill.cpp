@@ -1,9 +1,11 @@
-#include "core/layers/sources/fill.h"
+// One colour everywhere; its chunk is the same for every place and is shared.
+#include "core/json_fields.h"
+#include "core/layers/sources/registry.h"
 
 namespace juvenor {
 namespace {
 
-class Fill final : public LayerSource {
+class Fill final : public LayerSource, public PreparedSource, public std::enable_shared_from_this<Fill> {
  public:
   explicit Fill(const EncodedColor& color) : color_(color) {
     auto chunk = std::make_shared<ColorChunk>();
@@ -14,18 +16,34 @@ class Fill final : public LayerSource {
     chunk->plane[3].fill(c.a);
     chunk_ = std::move(chunk);
   }
-  std::string_view kind() const override { return "fill"; }
-  ColorField::Pointer chunk(SurfaceMaps&, size_t, const ColorChunk&) const override { return chunk_; }
-  nlohmann::json parameters() const override { return {{"color", {color_.r, color_.g, color_.b}}}; }
-  SourcePointer refined(const Refined&) const override { return fillSource(color_); }
   const EncodedColor& color() const { return color_; }
+
+  const SourceKind& kind() const override { return kFillKind; }
+  nlohmann::json parameters() const override { return {{"color", toJson(color_)}}; }
+  SourcePointer refined(const Refined&) const override { return fillSource(color_); }
+  Result<PreparedSourcePointer> prepare(SurfaceMaps&, const Progress&) const override {
+    return PreparedSourcePointer(shared_from_this());
+  }
+
+  ColorField::Pointer chunk(size_t, const ColorChunk&) const override { return chunk_; }
 
  private:
   EncodedColor color_;
   ColorField::Pointer chunk_;
 };
 
+constexpr std::string_view kFillKeys[] = {"color"};
+
+Result<SourcePointer> readFill(const nlohmann::json& parameters, size_t) {
+  EncodedColor color;
+  const Outcome ok = JsonFields(parameters).color("color", color).needs({"color"}).done();
+  if (!ok) return Error{"a fill " + ok.error().what};
+  return fillSource(color);
+}
+
 }  // namespace
+
+const SourceKind kFillKind{"fill", "Fill", "One colour everywhere", Stratum::Flesh, -1, kFillKeys, readFill};
 
 SourcePointer fillSource(const EncodedColor& color) {
   return std::make_shared<Fill>(color);
@@ -34,15 +52,6 @@ SourcePointer fillSource(const EncodedColor& color) {
 std::optional<EncodedColor> fillColor(const LayerSource& source) {
   if (const auto* fill = dynamic_cast<const Fill*>(&source)) return fill->color();
   return std::nullopt;
-}
-
-Result<SourcePointer> readFill(const nlohmann::json& parameters, size_t) {
-  const auto color = parameters.find("color");
-  if (color == parameters.end() || !color->is_array() || color->size() != 3)
-    return Error{"a fill needs \"color\": [red, green, blue], each 0 to 1"};
-  for (const auto& v : *color)
-    if (!v.is_number()) return Error{"a fill's colour needs three numbers"};
-  return fillSource({(*color)[0].get<float>(), (*color)[1].get<float>(), (*color)[2].get<float>()});
 }
 
 }  // namespace juvenor

@@ -1,66 +1,84 @@
-#include "core/layers/sources/ramp.h"
+// Surface maps through a row of colours: rubbed light on the ridges, darker toward the feet.
+#include "core/json_fields.h"
+#include "core/layers/sources/registry.h"
 
 namespace juvenor {
 namespace {
 
-class Ramp final : public LayerSource {
+using Table = std::vector<Rgba16>;
+
+class PreparedRamp final : public PreparedSource {
  public:
-  Ramp(MaskRecipe recipe, ColorRamp stops)
-      : recipe_(std::move(recipe)), stops_(std::move(stops)), table_(rampTable(stops_)) {}
+  PreparedRamp(std::shared_ptr<const ScalarField> values, std::shared_ptr<const Table> table)
+      : values_(std::move(values)), table_(std::move(table)) {}
 
-  std::string_view kind() const override { return "ramp"; }
-  nlohmann::json parameters() const override {
-    return {{"maps", toJson(recipe_)}, {"stops", toJson(stops_)}};
-  }
-  SourcePointer refined(const Refined&) const override { return rampSource(recipe_, stops_); }
-  std::string remark() const override {
-    return recipe_.empty() ? std::string() : std::string(factsOf(recipe_.front().map.kind).key);
-  }
-  const MaskRecipe& recipe() const { return recipe_; }
-  const ColorRamp& stops() const { return stops_; }
-
-  Outcome prepare(SurfaceMaps& maps, const Progress& progress) const override {
-    const auto values = maskOf(maps, recipe_, progress);
-    return values ? Outcome(Done{}) : values.error();
-  }
-
-  ColorField::Pointer chunk(SurfaceMaps& maps, size_t index, const ColorChunk&) const override {
-    const auto values = maskOf(maps, recipe_);
-    if (!values) return nullptr;
-    const auto& value = (*values)->chunk(index)->plane[0];
+  ColorField::Pointer chunk(size_t index, const ColorChunk&) const override {
+    const auto& value = values_->chunk(index)->plane[0];
     auto out = std::make_shared<ColorChunk>();
-    const size_t last = table_.size() - 1;
-    for (size_t i = 0; i < kChunkSize; ++i) setSample(*out, i, table_[(value[i] * last + 32767) / 65535]);
+    const size_t last = table_->size() - 1;
+    for (size_t i = 0; i < kChunkSize; ++i) setSample(*out, i, (*table_)[(value[i] * last + 32767) / 65535]);
     return out;
   }
 
  private:
-  MaskRecipe recipe_;
-  ColorRamp stops_;
-  std::vector<Rgba16> table_;
+  std::shared_ptr<const ScalarField> values_;
+  std::shared_ptr<const Table> table_;
 };
+
+class Ramp final : public LayerSource {
+ public:
+  Ramp(MaskTerms terms, ColorRamp stops)
+      : content_{std::move(terms), std::move(stops)},
+        table_(std::make_shared<const Table>(rampTable(content_.stops))) {}
+  const RampContent& content() const { return content_; }
+
+  const SourceKind& kind() const override { return kRampKind; }
+  nlohmann::json parameters() const override {
+    return {{"maps", toJson(content_.terms)}, {"stops", toJson(content_.stops)}};
+  }
+  SourcePointer refined(const Refined&) const override { return rampSource(content_.terms, content_.stops); }
+  std::string remark() const override {
+    return content_.terms.empty() ? std::string() : std::string(factsOf(content_.terms.front().map.kind).key);
+  }
+  std::vector<MapSetting> mapsNeeded() const override { return mapsOf(content_.terms); }
+  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
+    const auto values = maskOf(maps, content_.terms, progress);
+    if (!values) return values.error();
+    return PreparedSourcePointer(std::make_shared<PreparedRamp>(*values, table_));
+  }
+
+ private:
+  RampContent content_;
+  std::shared_ptr<const Table> table_;
+};
+
+constexpr std::string_view kRampKeys[] = {"maps", "stops"};
+
+Result<SourcePointer> readRamp(const nlohmann::json& parameters, size_t) {
+  const nlohmann::json *maps = nullptr, *stopList = nullptr;
+  const Outcome ok =
+      JsonFields(parameters).list("maps", maps).list("stops", stopList).needs({"maps", "stops"}).done();
+  if (!ok) return Error{"a ramp " + ok.error().what};
+  auto terms = maskTermsFrom(*maps);
+  if (!terms) return terms.error();
+  if (terms->empty()) return Error{"a ramp needs one map at least"};
+  auto stops = colorRampFrom(*stopList);
+  if (!stops) return stops.error();
+  return rampSource(std::move(*terms), std::move(*stops));
+}
 
 }  // namespace
 
-SourcePointer rampSource(MaskRecipe recipe, ColorRamp stops) {
-  return std::make_shared<Ramp>(std::move(recipe), std::move(stops));
+const SourceKind kRampKind{"ramp",    "Ramp",  "Surface maps through a row of colours", Stratum::Pigment, -1,
+                           kRampKeys, readRamp};
+
+SourcePointer rampSource(MaskTerms terms, ColorRamp stops) {
+  return std::make_shared<Ramp>(std::move(terms), std::move(stops));
 }
 
 std::optional<RampContent> rampContent(const LayerSource& source) {
-  if (const auto* ramp = dynamic_cast<const Ramp*>(&source))
-    return RampContent{ramp->recipe(), ramp->stops()};
+  if (const auto* ramp = dynamic_cast<const Ramp*>(&source)) return ramp->content();
   return std::nullopt;
-}
-
-Result<SourcePointer> readRamp(const nlohmann::json& parameters, size_t) {
-  if (!parameters.is_object() || !parameters.contains("maps") || !parameters.contains("stops"))
-    return Error{"a ramp needs \"maps\" and \"stops\""};
-  auto recipe = maskRecipeFrom(parameters["maps"]);
-  if (!recipe) return recipe.error();
-  if (recipe->empty()) return Error{"a ramp needs one map at least"};
-  auto stops = colorRampFrom(parameters["stops"]);
-  if (!stops) return stops.error();
-  return rampSource(std::move(*recipe), std::move(*stops));
 }
 
 }  // namespace juvenor

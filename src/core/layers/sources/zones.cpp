@@ -1,49 +1,30 @@
-// Each zone names a target for the colour below: the same lightness pushed toward a hue in Oklab, or a plain
-// colour.
-#include "core/layers/sources/zones.h"
-
+// Hue zones as the content of a layer. Each names a target for the colour below: the same lightness pushed
+// toward a hue in Oklab, or a plain colour.
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
 
-#include <algorithm>
-
+#include "core/layers/sources/registry.h"
 #include "core/layers/zone_mix.h"
 
 namespace juvenor {
 namespace {
 
-class Zones final : public LayerSource {
+class PreparedZones final : public PreparedSource {
  public:
-  explicit Zones(ZoneSet set) : set_(std::move(set)) {}
+  PreparedZones(ZoneSet set, std::vector<ZoneInfluencePointer> influences)
+      : set_(std::move(set)), influences_(std::move(influences)) {}
 
-  std::string_view kind() const override { return "zones"; }
-  nlohmann::json parameters() const override { return toJson(set_); }
-  SourcePointer refined(const Refined&) const override { return zoneSource(set_); }
-  std::string remark() const override {
-    return fmt::format("{} zone{}", set_.zones.size(), set_.zones.size() == 1 ? "" : "s");
-  }
-  const ZoneSet& set() const { return set_; }
-
-  Outcome prepare(SurfaceMaps& maps, const Progress& progress) const override {
-    // what large and melted zones stand on is there before one is dragged
-    if (!set_.zones.empty()) (void)maps.ladder();
-    if (!report(progress, 0.5f)) return cancelledError();
-    tbb::parallel_for(size_t{0}, set_.zones.size(),
-                      [&](size_t z) { (void)influenceOf(maps, set_.zones[z], set_.melt); });
-    return report(progress, 1.f) ? Outcome(Done{}) : cancelledError();
-  }
-
-  ColorField::Pointer chunk(SurfaceMaps& maps, size_t index, const ColorChunk& below) const override {
+  ColorField::Pointer chunk(size_t index, const ColorChunk& below) const override {
     std::unique_ptr<ZoneMix> mix;
-    for (const HueZone& zone : set_.zones) {
-      const ZoneInfluencePointer influence = influenceOf(maps, zone, set_.melt);
-      const auto first = std::ranges::lower_bound(influence->samples, index * kChunkSize);
-      const auto last = std::lower_bound(first, influence->samples.end(), (index + 1) * kChunkSize);
+    for (size_t z = 0; z < influences_.size(); ++z) {
+      const ZoneInfluence& influence = *influences_[z];
+      const auto first = std::ranges::lower_bound(influence.samples, index * kChunkSize);
+      const auto last = std::lower_bound(first, influence.samples.end(), (index + 1) * kChunkSize);
       if (first == last) continue;
       if (!mix) mix = std::make_unique<ZoneMix>();
-      addZone(*mix, zone.tint, zone.strength, {first, last},
-              std::span(influence->values)
-                  .subspan(static_cast<size_t>(first - influence->samples.begin()),
+      addZone(*mix, set_.zones[z].tint, set_.zones[z].strength, {first, last},
+              std::span(influence.values)
+                  .subspan(static_cast<size_t>(first - influence.samples.begin()),
                            static_cast<size_t>(last - first)));
     }
     if (!mix) return nullptr;
@@ -52,31 +33,72 @@ class Zones final : public LayerSource {
     return out;
   }
 
-  bool markChanges(SurfaceMaps& maps, const LayerSource& before, std::vector<char>& marks) const override {
-    const ZoneSet& old = static_cast<const Zones&>(before).set_;
-    const bool sameMelt = old.melt == set_.melt;
-    const auto markUnmatched = [&](const ZoneSet& these, const ZoneSet& those) {
-      for (const HueZone& zone : these.zones)
-        if (!sameMelt || std::ranges::find(those.zones, zone) == those.zones.end())
-          mark(*influenceOf(maps, zone, these.melt), marks);
-    };
-    markUnmatched(set_, old);
-    markUnmatched(old, set_);
+  bool markChanges(const PreparedSource& before, std::vector<char>& marks) const override {
+    const auto& old = static_cast<const PreparedZones&>(before);
+    markUnmatched(old, marks);
+    old.markUnmatched(*this, marks);
     return true;
   }
-  void markContent(SurfaceMaps& maps, std::vector<char>& marks) const override {
-    for (const HueZone& zone : set_.zones) mark(*influenceOf(maps, zone, set_.melt), marks);
+  void markContent(std::vector<char>& marks) const override {
+    for (const ZoneInfluencePointer& influence : influences_) mark(*influence, marks);
   }
 
  private:
+  // Marks what zones cover that the other set does not have just so.
+  void markUnmatched(const PreparedZones& other, std::vector<char>& marks) const {
+    for (size_t z = 0; z < influences_.size(); ++z)
+      if (set_.melt != other.set_.melt ||
+          std::ranges::find(other.set_.zones, set_.zones[z]) == other.set_.zones.end())
+        mark(*influences_[z], marks);
+  }
   static void mark(const ZoneInfluence& influence, std::vector<char>& marks) {
     for (const uint32_t s : influence.samples) marks[s / kChunkSize] = 1;
   }
 
   ZoneSet set_;
+  std::vector<ZoneInfluencePointer> influences_;
 };
 
+class Zones final : public LayerSource {
+ public:
+  explicit Zones(ZoneSet set) : set_(std::move(set)) {}
+  const ZoneSet& set() const { return set_; }
+
+  const SourceKind& kind() const override { return kZonesKind; }
+  nlohmann::json parameters() const override { return toJson(set_); }
+  SourcePointer refined(const Refined&) const override { return zoneSource(set_); }
+  std::string remark() const override {
+    return fmt::format("{} zone{}", set_.zones.size(), set_.zones.size() == 1 ? "" : "s");
+  }
+
+  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
+    // what large and melted zones stand on is there before one is dragged
+    if (!set_.zones.empty()) (void)maps.ladder();
+    if (!report(progress, 0.5f)) return cancelledError();
+    std::vector<ZoneInfluencePointer> influences(set_.zones.size());
+    tbb::parallel_for(size_t{0}, set_.zones.size(),
+                      [&](size_t z) { influences[z] = influenceOf(maps, set_.zones[z], set_.melt); });
+    if (!report(progress, 1.f)) return cancelledError();
+    return PreparedSourcePointer(std::make_shared<PreparedZones>(set_, std::move(influences)));
+  }
+
+ private:
+  ZoneSet set_;
+};
+
+constexpr std::string_view kZonesKeys[] = {"zones", "melt"};
+
+Result<SourcePointer> readZones(const nlohmann::json& parameters, size_t) {
+  auto set = zoneSetFrom(parameters);
+  if (!set) return set.error();
+  return zoneSource(std::move(*set));
+}
+
 }  // namespace
+
+const SourceKind kZonesKind{
+    "zones",    "Hue zones", "Areas of blood, bone and fat that tint what lies below", Stratum::Flesh, 1,
+    kZonesKeys, readZones};
 
 SourcePointer zoneSource(ZoneSet zones) {
   return std::make_shared<Zones>(std::move(zones));
@@ -85,12 +107,6 @@ SourcePointer zoneSource(ZoneSet zones) {
 const ZoneSet* zonesOf(const LayerSource& source) {
   const auto* zones = dynamic_cast<const Zones*>(&source);
   return zones ? &zones->set() : nullptr;
-}
-
-Result<SourcePointer> readZones(const nlohmann::json& parameters, size_t) {
-  auto set = zoneSetFrom(parameters);
-  if (!set) return set.error();
-  return zoneSource(std::move(*set));
 }
 
 }  // namespace juvenor

@@ -2,6 +2,9 @@
 
 #include <fmt/format.h>
 
+#include <array>
+#include <cmath>
+
 namespace juvenor {
 namespace {
 
@@ -14,6 +17,12 @@ constexpr MapFacts kFacts[kMapKindCount] = {
     {"elevation", "Elevation", "the highest point", false, true, 0},
     {"facing", "Facing", "turned right toward the direction", false, true, 0},
 };
+
+constexpr auto kKeys = [] {
+  std::array<std::string_view, kMapKindCount> out;
+  for (size_t i = 0; i < out.size(); ++i) out[i] = kFacts[i].key;
+  return out;
+}();
 
 }  // namespace
 
@@ -41,30 +50,29 @@ nlohmann::json toJson(const MapSetting& setting) {
 }
 
 Result<MapSetting> mapSettingFrom(const nlohmann::json& json) {
-  if (!json.is_object() || !json.contains("map") || !json["map"].is_string())
-    return Error{"a surface map needs a name, like {\"map\": \"cavity\", \"scale\": 4}"};
-  const auto kind = mapKindFromKey(json["map"].get<std::string>());
-  if (!kind) return Error{fmt::format("there is no surface map '{}'", json["map"].get<std::string>())};
-  MapSetting out{*kind, 0, Vec3::UnitY()};
+  JsonFields fields(json);
+  return mapSettingFrom(fields);
+}
+
+Result<MapSetting> mapSettingFrom(JsonFields& fields) {
+  MapSetting out;
+  std::string key;
+  out.scale = -1;
+  fields.text("map", key).number("scale", out.scale, -1, 1e9f).vector("direction", out.direction);
+  if (const Outcome ok = fields.needs({"map"}).done(); !ok) return ok.error();
+  const auto kind = mapKindFromKey(key);
+  if (!kind) return Error{fmt::format("there is no surface map '{}'{}", key, nearestWord(key, kKeys))};
+  out.kind = *kind;
   const MapFacts& facts = factsOf(*kind);
-  if (facts.hasScale) {
-    const auto scale = json.find("scale");
-    const bool needed = *kind != MapKind::Occlusion;
-    if (scale == json.end() ? needed : !scale->is_number())
-      return Error{fmt::format("the map '{}' needs a \"scale\" in scene units", facts.key)};
-    if (scale != json.end()) out.scale = scale->get<float>();
-    if (!std::isfinite(out.scale) || out.scale < 0 || (needed && out.scale == 0))
-      return Error{fmt::format("the scale of the map '{}' must be above 0", facts.key)};
-  }
-  if (const auto d = json.find("direction"); facts.hasDirection && d != json.end()) {
-    if (!d->is_array() || d->size() != 3 || !(*d)[0].is_number() || !(*d)[1].is_number() ||
-        !(*d)[2].is_number())
-      return Error{fmt::format("the direction of the map '{}' needs three numbers", facts.key)};
-    const Vec3 v((*d)[0].get<float>(), (*d)[1].get<float>(), (*d)[2].get<float>());
-    if (!(v.norm() > 0) || !std::isfinite(v.norm()))
-      return Error{fmt::format("the direction of the map '{}' has no length", facts.key)};
-    out.direction = v.normalized();
-  }
+  // how far a blocker may be away need not be said
+  const bool needed = facts.hasScale && facts.usualScale > 0;
+  if (!facts.hasScale || (!fields.has("scale") && !needed)) out.scale = 0;
+  if (out.scale < 0 || (needed && out.scale == 0))
+    return Error{fmt::format("the map '{}' needs a \"scale\" above 0, in scene units", key)};
+  const float length = out.direction.stableNorm();
+  if (!(length > 0) || !std::isfinite(length))
+    return Error{fmt::format("the direction of the map '{}' has no length", key)};
+  out.direction = facts.hasDirection ? Vec3(out.direction / length) : Vec3(Vec3::UnitY());
   return out;
 }
 

@@ -5,8 +5,7 @@
 #include <optional>
 #include <string_view>
 
-#include "core/result.h"
-#include "core/vec.h"
+#include "core/json_fields.h"
 
 namespace juvenor {
 
@@ -43,5 +42,7 @@ MapSetting usualMap(MapKind kind, float diagonal);
 nlohmann::json toJson(const MapSetting& setting);
 /// The error says what is missing or unknown.
 Result<MapSetting> mapSettingFrom(const nlohmann::json& json);
+/// The same among other members of an object, which are asked for already.
+Result<MapSetting> mapSettingFrom(JsonFields& fields);
 
 }  // namespace juvenor

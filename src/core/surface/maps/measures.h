@@ -15,7 +15,7 @@ inline constexpr int kMapRays = 32;
 
 using Measure = Result<std::vector<float>>;
 
-/// Mean curvature in 1 / scene units, above 0 on ridges and below 0 in hollows, softened along the skin to
+/// Mean curvature in 1 / scene units, above 0 on ridges and below 0 in hollows, melted along the skin to
 /// forms of the size `scale` (scene units, 0: as the mesh gives it). A sphere has 1/r. Open edges count as
 /// flat. (mean_curvature.cpp)
 Measure meanCurvature(const Surface& surface, const SkinLadder& ladder, float scale,

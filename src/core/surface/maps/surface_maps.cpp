@@ -9,11 +9,23 @@
 namespace juvenor {
 namespace {
 
-constexpr size_t kDerivedBudget = size_t{512} << 20;
+constexpr size_t kUnusedBudget = size_t{512} << 20;
+// Above so many a quickly built ray structure serves first.
+constexpr size_t kQuickTriangles = 1'000'000;
+
+bool isCast(MapKind kind) {
+  return kind == MapKind::Occlusion || kind == MapKind::Thickness || kind == MapKind::Exposure;
+}
 
 // The measure as 0…1.
 Result<std::vector<float>> measureOf(SurfaceMaps& maps, const MapSetting& m, const Progress& progress) {
   const Surface& surface = maps.surface();
+  RaysPointer rays;
+  if (isCast(m.kind)) {
+    auto built = maps.rays(progress);
+    if (!built) return built.error();
+    rays = std::move(*built);
+  }
   switch (m.kind) {
     case MapKind::Cavity:
     case MapKind::Ridge: {
@@ -24,24 +36,20 @@ Result<std::vector<float>> measureOf(SurfaceMaps& maps, const MapSetting& m, con
       return curvature;
     }
     case MapKind::Occlusion:
-      return occlusion(*maps.rays(), m.scale, kMapRays, progress);
+      return occlusion(*rays, m.scale, kMapRays, progress);
     case MapKind::Thickness: {
-      auto way = thickness(*maps.rays(), m.scale, kMapRays, progress);
+      auto way = thickness(*rays, m.scale, kMapRays, progress);
       if (!way) return way;
       for (float& v : *way) v /= m.scale;
       return way;
     }
     case MapKind::Exposure:
-      return exposure(*maps.rays(), m.direction, kMapRays, progress);
+      return exposure(*rays, m.direction, kMapRays, progress);
     case MapKind::Elevation:
       return elevation(surface, m.direction);
     default:
       return facing(surface, m.direction);
   }
-}
-
-bool isCast(MapKind kind) {
-  return kind == MapKind::Occlusion || kind == MapKind::Thickness || kind == MapKind::Exposure;
 }
 
 std::string keyOf(const MapSetting& setting) {
@@ -50,15 +58,28 @@ std::string keyOf(const MapSetting& setting) {
 
 }  // namespace
 
-std::shared_ptr<const Rays> SurfaceMaps::rays() {
+Result<RaysPointer> SurfaceMaps::rays(const Progress& progress) {
   auto made = remembered("rays", 0, [&]() -> Result<Any> {
-    return Any(std::make_shared<const Rays>(surface_, Rays::Quality::Full));
+    const bool large = surface_->triangles.size() > kQuickTriangles;
+    auto rays = buildRays(surface_, large ? Rays::Quality::Quick : Rays::Quality::Full, progress);
+    if (!rays) return rays.error();
+    return Any(std::move(*rays));
   });
+  if (!made) return made.error();
   return std::static_pointer_cast<const Rays>(*made);
 }
 
-void SurfaceMaps::lendRays(std::shared_ptr<const Rays> rays) {
-  (void)remembered("rays", 0, [&]() -> Result<Any> { return Any(std::move(rays)); });
+Outcome SurfaceMaps::refineRays(const Progress& progress) {
+  if (surface_->triangles.size() <= kQuickTriangles) return Done{};
+  auto made = remembered("full rays", 0, [&]() -> Result<Any> {
+    auto rays = buildRays(surface_, Rays::Quality::Full, progress);
+    if (!rays) return rays.error();
+    return Any(std::move(*rays));
+  });
+  if (!made) return made.error();
+  const std::lock_guard hold(mutex_);
+  if (const auto quick = entries_.find("rays"); quick != entries_.end()) quick->second->value = *made;
+  return Done{};
 }
 
 std::shared_ptr<const SkinLadder> SurfaceMaps::ladder() {
@@ -69,7 +90,8 @@ std::shared_ptr<const SkinLadder> SurfaceMaps::ladder() {
 }
 
 Result<MapPointer> SurfaceMaps::map(const MapSetting& setting, const Progress& progress) {
-  auto made = remembered(keyOf(setting), 0, [&]() -> Result<Any> {
+  const size_t bytes = size() * sizeof(uint16_t);
+  auto made = remembered(keyOf(setting), bytes, [&]() -> Result<Any> {
     auto values = measureOf(*this, setting, progress);
     if (!values) return values.error();
     // the few rays' noise goes, the form stays
@@ -84,24 +106,17 @@ Result<MapPointer> SurfaceMaps::map(const MapSetting& setting, const Progress& p
   return std::static_pointer_cast<const MapValues>(*made);
 }
 
-bool SurfaceMaps::has(const MapSetting& setting) {
+MapPointer SurfaceMaps::known(const MapSetting& setting) {
   const std::lock_guard hold(mutex_);
   const auto found = entries_.find(keyOf(setting));
-  return found != entries_.end() && found->second->value;
-}
-
-std::vector<std::pair<std::string, MapPointer>> SurfaceMaps::measured() {
-  const std::lock_guard hold(mutex_);
-  std::vector<std::pair<std::string, MapPointer>> out;
-  for (const auto& [key, entry] : entries_)
-    if (key.starts_with("map ") && entry->value)
-      out.emplace_back(key.substr(4), std::static_pointer_cast<const MapValues>(entry->value));
-  return out;
+  if (found == entries_.end()) return nullptr;
+  return std::static_pointer_cast<const MapValues>(found->second->value);
 }
 
 void SurfaceMaps::take(const std::string& key, MapPointer values) {
   if (values->size() != size()) return;
-  (void)remembered("map " + key, 0, [&]() -> Result<Any> { return Any(std::move(values)); });
+  const size_t bytes = values->size() * sizeof(uint16_t);
+  (void)remembered("map " + key, bytes, [&]() -> Result<Any> { return Any(std::move(values)); });
 }
 
 Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, const size_t& bytes,
@@ -122,7 +137,7 @@ Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, const s
     if (entry->value) return entry->value;
   }
   // A thread that waits inside for parallel work must not pick up other work that asks for this same value.
-  Result<Any> made = tbb::this_task_arena::isolate([&] { return make(); });
+  Result<Any> made = tbb::this_task_arena::isolate([&] { return caught(make); });
   const std::lock_guard hold(mutex_);
   if (!made) {
     if (entry.use_count() <= 2) entries_.erase(key);
@@ -134,14 +149,18 @@ Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, const s
   return made;
 }
 
+// What somebody holds would not be freed: only the rest counts, so that what the visible layers are made from
+// stays however much it is.
 void SurfaceMaps::keepToBudget() {
+  const auto unused = [&](const Entry& e) {
+    return e.bytes > 0 && e.used != clock_ && e.value.use_count() == 1;
+  };
   size_t total = 0;
-  for (const auto& [key, entry] : entries_) total += entry->bytes;
-  while (total > kDerivedBudget) {
+  for (const auto& [key, entry] : entries_) total += unused(*entry) ? entry->bytes : 0;
+  while (total > kUnusedBudget) {
     auto oldest = entries_.end();
     for (auto e = entries_.begin(); e != entries_.end(); ++e)
-      if (e->second->bytes > 0 && e->second->used != clock_ &&
-          (oldest == entries_.end() || e->second->used < oldest->second->used))
+      if (unused(*e->second) && (oldest == entries_.end() || e->second->used < oldest->second->used))
         oldest = e;
     if (oldest == entries_.end()) return;
     total -= oldest->second->bytes;

@@ -23,23 +23,22 @@ class SurfaceMaps {
   const Surface& surface() const { return *surface_; }
   const std::shared_ptr<const Surface>& sharedSurface() const { return surface_; }
   size_t size() const { return surface_->size(); }
-  /// The ray structure, built on first use unless one was lent.
-  std::shared_ptr<const Rays> rays();
-  void lendRays(std::shared_ptr<const Rays> rays);
+  /// The ray structure, built on first use: quickly where it is large.
+  Result<RaysPointer> rays(const Progress& progress = {});
+  /// Builds the one that traces faster in place of a quick one; who holds the old one may keep it.
+  Outcome refineRays(const Progress& progress = {});
   std::shared_ptr<const SkinLadder> ladder();
 
   /// The map, measured now if need be; may take long, can be cancelled.
   Result<MapPointer> map(const MapSetting& setting, const Progress& progress = {});
-  /// Whether the map is there already.
-  bool has(const MapSetting& setting);
-  /// The maps measured so far, by the text of their setting; for the file.
-  std::vector<std::pair<std::string, MapPointer>> measured();
+  /// The map when it is there already, else null.
+  MapPointer known(const MapSetting& setting);
   /// Takes over a map a file kept; ignored when its size is another.
   void take(const std::string& key, MapPointer values);
 
-  /// A value derived from this surface, made by `make` when it is not remembered. Derived values give way to
-  /// younger ones when they take more than 512 MB together; `bytes`, what it takes, is read once `make` is
-  /// done.
+  /// A value derived from this surface, made by `make` when it is not remembered. Maps and derived values
+  /// that nobody holds give way to younger ones when they take more than 512 MB together; `bytes`, what it
+  /// takes, is read once `make` is done.
   template <class T>
   Result<std::shared_ptr<const T>> derived(const std::string& key, const size_t& bytes,
                                            const std::function<Result<std::shared_ptr<const T>>()>& make) {

@@ -1,4 +1,4 @@
-#include "core/layers/mask_recipe.h"
+#include "core/layers/mask_terms.h"
 
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
@@ -13,14 +13,14 @@ namespace {
 
 constexpr std::array<std::string_view, 3> kCombines{"multiply", "add", "subtract"};
 
-// The map, softened along the skin when the term asks for it.
-Result<MapPointer> softened(SurfaceMaps& maps, const MaskTerm& term, const Progress& progress) {
+// The map, melted along the skin when the term asks for it.
+Result<MapPointer> melted(SurfaceMaps& maps, const MaskTerm& term, const Progress& progress) {
   auto map = maps.map(term.map, progress);
-  if (!map || !(term.blur > 0)) return map;
-  const std::string key = fmt::format("blur {} {}", term.blur, toJson(term.map).dump());
+  if (!map || !(term.melt > 0)) return map;
+  const std::string key = fmt::format("melt {} {}", term.melt, toJson(term.map).dump());
   return maps.derived<MapValues>(key, maps.size() * 2, [&]() -> Result<MapPointer> {
     std::vector<float> values((*map)->begin(), (*map)->end());
-    melt(*maps.ladder(), values, term.blur);
+    melt(*maps.ladder(), values, term.melt);
     auto out = std::make_shared<MapValues>(values.size());
     std::ranges::transform(values, out->begin(),
                            [](float v) { return static_cast<uint16_t>(std::clamp(v, 0.f, 65535.f) + 0.5f); });
@@ -61,31 +61,23 @@ ScalarField evaluated(const std::vector<ReadyTerm>& terms, size_t samples) {
   return out;
 }
 
-Result<MaskTerm> termFrom(const nlohmann::json& j) {
-  auto map = mapSettingFrom(j);
-  if (!map) return map.error();
+Result<MaskTerm> termFrom(const nlohmann::json& json) {
   MaskTerm out;
+  std::string combine(kCombines[0]);
+  JsonFields fields(json);
+  fields.number("melt", out.melt, 0, 1e9f)
+      .number("low", out.low, 0, 1)
+      .number("high", out.high, 0, 1)
+      .number("fade", out.fade, 0, 1)
+      .number("contrast", out.contrast, -1, 1)
+      .flag("invert", out.invert)
+      .text("combine", combine);
+  auto map = mapSettingFrom(fields);
+  if (!map) return map.error();
   out.map = *map;
-  const auto number = [&](const char* key, float& value, float low, float high) -> Outcome {
-    const auto found = j.find(key);
-    if (found == j.end()) return Done{};
-    if (!found->is_number()) return Error{fmt::format("\"{}\" must be a number", key)};
-    value = std::clamp(found->get<float>(), low, high);
-    return Done{};
-  };
-  for (const Outcome& o :
-       {number("blur", out.blur, 0, 1e9f), number("low", out.low, 0, 1), number("high", out.high, 0, 1),
-        number("fade", out.fade, 0, 1), number("contrast", out.contrast, -1, 1)})
-    if (!o) return o.error();
-  if (const auto invert = j.find("invert"); invert != j.end()) {
-    if (!invert->is_boolean()) return Error{"\"invert\" must be true or false"};
-    out.invert = invert->get<bool>();
-  }
-  if (const auto combine = j.find("combine"); combine != j.end()) {
-    const auto found = std::ranges::find(kCombines, combine->is_string() ? combine->get<std::string>() : "");
-    if (found == kCombines.end()) return Error{"\"combine\" must be multiply, add or subtract"};
-    out.combine = static_cast<MaskCombine>(found - kCombines.begin());
-  }
+  const auto found = std::ranges::find(kCombines, combine);
+  if (found == kCombines.end()) return Error{"\"combine\" must be multiply, add or subtract"};
+  out.combine = static_cast<MaskCombine>(found - kCombines.begin());
   return out;
 }
 
@@ -106,31 +98,36 @@ float shaped(const MaskTerm& term, float value) {
   return term.invert ? 1 - m : m;
 }
 
-Result<std::shared_ptr<const ScalarField>> maskOf(SurfaceMaps& maps, const MaskRecipe& recipe,
+std::vector<MapSetting> mapsOf(const MaskTerms& terms) {
+  std::vector<MapSetting> out;
+  for (const MaskTerm& t : terms) out.push_back(t.map);
+  return out;
+}
+
+Result<std::shared_ptr<const ScalarField>> maskOf(SurfaceMaps& maps, const MaskTerms& terms,
                                                   const Progress& progress) {
   using Mask = std::shared_ptr<const ScalarField>;
-  // every chunk under the pen asks: what is remembered must cost no more than finding it
-  return maps.derived<ScalarField>("mask " + toJson(recipe).dump(), maps.size() * 2, [&]() -> Result<Mask> {
-    std::vector<ReadyTerm> terms;
-    for (size_t t = 0; t < recipe.size(); ++t) {
-      auto map = softened(maps, recipe[t], [&](float f) {
-        return report(progress, (static_cast<float>(t) + f) / static_cast<float>(recipe.size()));
+  return maps.derived<ScalarField>("mask " + toJson(terms).dump(), maps.size() * 2, [&]() -> Result<Mask> {
+    std::vector<ReadyTerm> ready;
+    for (size_t t = 0; t < terms.size(); ++t) {
+      auto map = melted(maps, terms[t], [&](float f) {
+        return report(progress, (static_cast<float>(t) + f) / static_cast<float>(terms.size()));
       });
       if (!map) return map.error();
-      ReadyTerm term{*map, std::vector<uint16_t>(65536), recipe[t].combine};
+      ReadyTerm term{*map, std::vector<uint16_t>(65536), terms[t].combine};
       for (size_t v = 0; v < 65536; ++v)
-        term.table[v] = to16(shaped(recipe[t], static_cast<float>(v) / 65535.f));
-      terms.push_back(std::move(term));
+        term.table[v] = to16(shaped(terms[t], static_cast<float>(v) / 65535.f));
+      ready.push_back(std::move(term));
     }
-    return std::make_shared<const ScalarField>(evaluated(terms, maps.size()));
+    return std::make_shared<const ScalarField>(evaluated(ready, maps.size()));
   });
 }
 
-nlohmann::json toJson(const MaskRecipe& recipe) {
+nlohmann::json toJson(const MaskTerms& terms) {
   nlohmann::json out = nlohmann::json::array();
-  for (const MaskTerm& t : recipe) {
+  for (const MaskTerm& t : terms) {
     nlohmann::json j = toJson(t.map);
-    j.update({{"blur", t.blur},
+    j.update({{"melt", t.melt},
               {"low", t.low},
               {"high", t.high},
               {"fade", t.fade},
@@ -142,9 +139,9 @@ nlohmann::json toJson(const MaskRecipe& recipe) {
   return out;
 }
 
-Result<MaskRecipe> maskRecipeFrom(const nlohmann::json& json) {
-  if (!json.is_array()) return Error{"a mask recipe is a list of maps"};
-  MaskRecipe out;
+Result<MaskTerms> maskTermsFrom(const nlohmann::json& json) {
+  if (!json.is_array()) return Error{"mask terms are a list of maps"};
+  MaskTerms out;
   for (const auto& j : json) {
     auto term = termFrom(j);
     if (!term) return Error{fmt::format("term {} of the mask: {}", out.size() + 1, term.error().what)};

@@ -1,5 +1,5 @@
 // Recorded strokes go through JSON unchanged, scale with the easel, and say what is wrong with a bad file.
-#include "core/render/pen_recording.h"
+#include "core/pen/pen_recording.h"
 #include "support/run_all.h"
 
 namespace juvenor {

@@ -1,4 +1,4 @@
-#include "core/render/pen_path.h"
+#include "core/pen/pen_path.h"
 
 #include <algorithm>
 #include <cmath>
@@ -31,8 +31,10 @@ void PenPath::follow(const Vec2& to, float pressure, Stroke& stroke) {
   const Vec2 from = steadied_.pixel;
   const float fromPressure = steadied_.pressure;
   const float scale = last_ ? pixelsPerUnit(camera_, size_, last_->position) : 1.f;
-  const float step = std::clamp(0.25f * brush_.spacing * brush_.radius * scale, 1.f, 8.f);
-  const int count = std::max(1, static_cast<int>(std::ceil((to - from).norm() / step)));
+  const float step = std::clamp(0.25f * brush_.step * brush_.radius * scale, 1.f, 8.f);
+  // a leap over many pictures, as only a recording can hold, is followed in as many steps as a long stroke
+  const float length = std::min((to - from).stableNorm(), 65536.f);
+  const int count = std::max(1, static_cast<int>(std::ceil(length / step)));
   for (int i = 1; i <= count; ++i) {
     const float t = static_cast<float>(i) / static_cast<float>(count);
     touch(from + t * (to - from), fromPressure + t * (pressure - fromPressure), stroke);

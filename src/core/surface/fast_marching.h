@@ -1,4 +1,4 @@
-// The wave front that measures distance along the skin: Sethian 1996, Kimmel and Sethian 1998, carried on
+// Fast marching, which measures distance along the skin: Sethian 1996, Kimmel and Sethian 1998, carried on
 // inside each triangle as a circle around the source unfolded into its plane (Novotni and Klein 2002), or
 // from a rim as a straight line. It runs over anything with places and edges: samples, or the nodes of a
 // coarser skin.
@@ -13,11 +13,11 @@
 
 namespace juvenor {
 
-class WaveFront {
+class FastMarching {
  public:
   /// What a front looks like from close by: circles around a place, or straight lines along a rim.
   enum class Wave { Circles, Lines };
-  WaveFront(const SkinEdges& skin, float reach, Wave wave)
+  FastMarching(const SkinEdges& skin, float reach, Wave wave)
       : skin_(skin),
         reach_(reach),
         wave_(wave),

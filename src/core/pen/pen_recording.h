@@ -4,7 +4,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "core/render/pen_path.h"
+#include "core/pen/pen_path.h"
 
 namespace juvenor {
 

@@ -1,4 +1,4 @@
-#include "core/layers/layer.h"
+#include "core/layers/stratum.h"
 
 #include <array>
 

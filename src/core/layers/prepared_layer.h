@@ -1,0 +1,41 @@
+// Layers worked out on a surface, so that compositing a chunk can neither fail nor wait. What cannot be
+// worked out is told, layer by layer; such a layer shows nothing until it can be.
+#pragma once
+
+#include <vector>
+
+#include "core/layers/layer.h"
+
+namespace juvenor {
+
+struct PreparedLayer {
+  LayerPointer layer;
+  PreparedSourcePointer source;             ///< null: it shows nothing
+  std::shared_ptr<const ScalarField> maps;  ///< the mask its terms give; null: they hide nothing
+  std::optional<Error> trouble;             ///< why it shows nothing though it should
+  std::vector<MapPointer> held;  ///< the surface maps it is made from, kept as long as it is in use
+};
+/// Bottom first, one for each layer.
+using PreparedStack = std::vector<PreparedLayer>;
+
+/// Whether a layer takes part in the composite.
+inline bool contributes(const Layer& layer) {
+  return layer.visible && layer.opacity > 0;
+}
+
+/// Works out every layer that takes part, and `also` (an id) when it does not. Those that `before` holds,
+/// from the same surface, are taken over. The only error is a cancel.
+Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, const Progress& progress = {},
+                               const PreparedStack& before = {}, uint32_t also = 0);
+
+/// The surface maps that layers are made from, hidden ones too.
+std::vector<MapSetting> mapsNeeded(const LayerStack& layers);
+
+/// The first layer's trouble, naming the layer; for who must not go on without it.
+Outcome withoutTrouble(const PreparedStack& stack);
+
+/// A layer's painted mask and its mask from maps in one for a chunk; null where both show everything.
+/// `scratch` holds the product when there are both.
+const ScalarChunk* maskChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch);
+
+}  // namespace juvenor
