@@ -25,7 +25,7 @@ void benchComposite() {
       e = *withLayerChanged(e, l->id, change);
     }
     return secondsOf(fmt::format("composite of ten, {}", blendModeKey(mode)),
-                     [&] { (void)compositeOf(e.layers, *e.maps, e.bare); });
+                     [&] { (void)*compositeOf(e.layers, *e.maps, e.bare); });
   };
   std::vector<std::shared_ptr<ColorChunk>> into(chunkCount(d.surface->size()));
   const double copy = secondsOf("copy of ten layers", [&] {

@@ -121,14 +121,13 @@ void dirtyRectangle() {
   const Document& d = ferryman(2'000'000);
   const app::Viewing v = viewingOf(d);
   const Rays rays(d.surface, Rays::Quality::Quick);
-  const ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
-  LightTransfer transfer(d.surface->size());
-  transfer.addRays(rays, 0, d.surface->size(), 4);
-  const auto lit = litSamples(*d.surface, transfer, roughCurvature(*d.surface), v.light);
+  const ColorField composite = *compositeOf(d.layers, *d.maps, d.bare);
+  Lighting lighting(d.surface);
+  lighting.settle(rays);
   ShadeInput input;
   input.surface = d.surface.get();
   input.composite = &composite;
-  input.lit = &lit;
+  input.lit = lighting.samples();
   input.camera = v.camera;
   input.light = v.light;
   VisibilityImage seen;

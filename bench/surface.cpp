@@ -55,7 +55,7 @@ double bareRays(const Rays& rays) {
 
 void benchMaps(const Document& d) {
   const Surface& s = *d.surface;
-  const auto rays = d.maps->rays();
+  const RaysPointer rays = *d.maps->rays();
   const double pass = onePass(s), bare = bareRays(*rays);
   const float diagonal = s.bounds.diagonal();
   const auto against = [&](const char* what, double seconds, double limit, const char* name,

@@ -15,15 +15,18 @@ void benchZoneDrag(const Document& bare, float reach, float melt) {
   zone.reach = reach;
   zone.grain = 5;
   Document d = withSourceLayer(bare, "Zones", Stratum::Flesh, zoneSource({{zone}, melt}));
-  ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
+  ColorField composite = *compositeOf(d.layers, *d.maps, d.bare);
+  PreparedStack before = *prepared(d.layers, *d.maps);
   size_t touched = 0;
   int step = 0;
   const auto drag = [&] {
     HueZone moved = zone;
     moved.anchor.y() += 0.37f * static_cast<float>(++step);
     const Document next = *withSource(d, d.activeLayer, zoneSource({{moved}, melt}));
-    const auto chunks = changedChunks(d.layers, next.layers, *d.maps);
-    updateComposite(composite, next.layers, *next.maps, next.bare, chunks);
+    PreparedStack after = *prepared(next.layers, *d.maps, {}, before);
+    const auto chunks = changedChunks(before, after, d.surface->size());
+    updateComposite(composite, after, next.bare, chunks);
+    before = std::move(after);
     touched = chunks.size();
     d = next;
   };
@@ -34,7 +37,7 @@ void benchZoneDrag(const Document& bare, float reach, float melt) {
     (void)influenceOf(*d.maps, moved, melt);
   });
   const double whole =
-      leastSecondsOf("whole composite", [&] { (void)compositeOf(d.layers, *d.maps, d.bare); });
+      leastSecondsOf("whole composite", [&] { (void)*compositeOf(d.layers, *d.maps, d.bare); });
   add({fmt::format("a zone of {} mm{} dragged, 2 M points ({} of {} chunks; influence alone {})", reach,
                    melt > 0 ? fmt::format(" melted by {} mm", melt) : "", touched, composite.chunkCount(),
                    milliseconds(influence)),

@@ -43,10 +43,11 @@ class DrivenWindow {
 
   /// Until everything asked for is done and shown, light and edges still rough.
   void settle() {
-    QCoreApplication::processEvents();
-    session().settleStrokes();
-    QCoreApplication::processEvents();
-    session().settleStrokes();
+    for (int round = 0; round < 2; ++round) {
+      QCoreApplication::processEvents();
+      session().settleStrokes();
+      session().engine().drain();
+    }
     QCoreApplication::processEvents();
   }
   /// Until the picture no longer changes.

@@ -65,7 +65,7 @@ class TestLayerCard : public QObject {
       QCOMPARE(w.document().layers.size(), layers + 1);
       const auto ramp = rampContent(*w.active()->source);
       QVERIFY(ramp && ramp->terms.size() == 1);
-      QVERIFY(w.document().maps->has(ramp->terms.front().map));
+      QVERIFY(w.document().maps->known(ramp->terms.front().map));
       QCOMPARE(stageOf(*w.active()), 0);
       QVERIFY(w.active()->blend != BlendMode::Normal);
       ++clicked;

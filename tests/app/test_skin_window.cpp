@@ -195,7 +195,7 @@ class TestSkinWindow : public QObject {
     emit kind->activated(static_cast<int>(MapKind::Exposure));
     w.awaitBackground();
     QCOMPARE(w.active()->terms.front().map.kind, MapKind::Exposure);
-    QVERIFY(w.document().maps->has(w.active()->terms.front().map));
+    QVERIFY(w.document().maps->known(w.active()->terms.front().map));
     QCOMPARE(w.wrongPixels(), 0);
     // a colour range, asked for in its dialog and seen while it is open
     w.session().chooseLayer(w.document().layers.front()->id);

@@ -87,7 +87,7 @@ class TestWindow : public QObject {
                  0},
                 (*stroke)->stroke());
     path.finish((*stroke)->stroke());
-    const Document expected = (*stroke)->finish();
+    const Document expected = *(*stroke)->finish();
     QVERIFY(test::sameValues(w.painted(), *layerOf(expected, before.activeLayer)->source->painted()));
     QVERIFY(w.colorNear({-2, 5.5f, 7}).a > 20'000);
     QCOMPARE(w.session().history().steps().size(), size_t{2});
@@ -187,6 +187,7 @@ class TestWindow : public QObject {
     DrivenWindow w(twoParts());
     w.chooseColor({0, 1, 0});
     w.session().fillNow();
+    w.settle();
     w.chooseColor({0, 0, 1});
     w.key(Qt::Key_P);
     QTest::mouseClick(&w.easel(), Qt::LeftButton, {}, w.at({-5, 5, 7}));
@@ -369,7 +370,7 @@ class TestWindow : public QObject {
     QVERIFY2(next.said.contains("no saved file: 3"), qPrintable(next.said));
     QCOMPARE(next.session().history().steps().size(), size_t{4});
     QVERIFY(next.session().unsaved());
-    QVERIFY(leftBehind(journalFolder()).empty());
+    QVERIFY(leftBehind(journalFolder()).journals.empty());
     size_t covered = 0;
     for (size_t s = 0; s < next.painted().size(); ++s) covered += next.painted().at(s)[3] > 0;
     QVERIFY(covered > 50);

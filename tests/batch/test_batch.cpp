@@ -136,7 +136,7 @@ class TestBatch : public QObject {
     QCOMPARE(batch({"export", text(doc_), "-o", text(*folder_ / "y.ply")}).code, 0);
     const auto back = readSculpt(*folder_ / "y.ply");
     QVERIFY(back);
-    const VertexFinish finish = finishOf(d, compositeOf(d.layers, *d.maps, d.bare));
+    const VertexFinish finish = finishOf(d, *compositeOf(d.layers, *d.maps, d.bare));
     for (size_t v = 0; v < back->vertices.size(); ++v) {
       QVERIFY(back->vertices[v] == sculpt_.vertices[v]);
       QVERIFY(std::abs(straight(back->colors[v]).r - straight(finish.colors[v]).r) <= 0.5f / 255 + 1e-4f);
@@ -164,7 +164,7 @@ class TestBatch : public QObject {
     QCOMPARE(d.landmarks.size(), size_t{2});
     QVERIFY(!d.guard);
     // the maps were measured and lie in the document
-    QVERIFY(d.maps->has({MapKind::Occlusion, 0, Vec3::UnitY()}));
+    QVERIFY(d.maps->known({MapKind::Occlusion, 0, Vec3::UnitY()}));
   }
   void shotsShowMapsAndSteps() {
     const auto doc = text(*folder_ / "shot.juvenor");
@@ -234,7 +234,7 @@ class TestBatch : public QObject {
     QTest::newRow("no map") << "{\"do\": \"mask from maps\", \"maps\": [{\"map\": \"shine\"}]}"
                             << "shine";
     QTest::newRow("no zones") << "{\"do\": \"add layer\", \"kind\": \"zones\", \"zones\": [{}]}"
-                              << "zone 1 needs an";
+                              << "zone 1 needs";
     QTest::newRow("no landmark") << "{\"do\": \"landmarks\", \"places\": {\"elbow\": [0, 0, 0]}}"
                                  << "elbow";
     QTest::newRow("not placed") << "{\"do\": \"usual zones\"}"

@@ -51,11 +51,13 @@ class TestDemo : public QObject {
       const Document d = *demo::dressed(figure, sculpt, *buildSurface(*sculpt));
       QVERIFY(d.layers.size() >= 5);
       QVERIFY(paintable(d, d.activeLayer, false));
+      const PreparedStack stack = *prepared(d.layers, *d.maps);
+      QVERIFY(withoutTrouble(stack));
       for (const LayerPointer& l : d.layers) {
         if (l->id == d.activeLayer) continue;
         size_t covered = 0;
         for (size_t c = 0; c < chunkCount(d.surface->size()); ++c)
-          if (const auto chunk = ownChunk(d.layers, l->id, *d.maps, d.bare, c))
+          if (const auto chunk = ownChunk(stack, l->id, d.bare, c))
             covered +=
                 static_cast<size_t>(std::ranges::count_if(chunk->plane[3], [](uint16_t a) { return a > 0; }));
         QVERIFY2(covered > 50, l->name.c_str());

@@ -90,7 +90,7 @@ Document paintedOn(const Sculpt& sculpt) {
     (*stroke)->stroke().moveTo(p, 1);
     (*stroke)->stroke().lift();
   }
-  return (*stroke)->finish();
+  return *(*stroke)->finish();
 }
 
 struct Exported {
@@ -99,7 +99,7 @@ struct Exported {
 };
 
 Exported exported(const Document& d, const std::filesystem::path& file) {
-  Exported out{file, finishOf(d, compositeOf(d.layers, *d.maps, d.bare))};
+  Exported out{file, finishOf(d, *compositeOf(d.layers, *d.maps, d.bare))};
   const Outcome written = writeSculpt(file, *d.sculpt, out.finish);
   if (!written) qFatal("%s", written.error().message().c_str());
   return out;
@@ -232,7 +232,7 @@ class TestFilesReference : public QObject {
                         {(*surface)->normals.empty()
                              ? std::vector<Vec3>()
                              : finishOf(newDocument(std::make_shared<const Sculpt>(*sculpt), *surface),
-                                        compositeOf({}, *std::make_unique<SurfaceMaps>(*surface), {1, 1, 1}))
+                                        *compositeOf(LayerStack{}, *std::make_unique<SurfaceMaps>(*surface), {1, 1, 1}))
                                    .normals,
                          {}}),
             qPrintable(file));

@@ -2,28 +2,12 @@
 
 #include <QElapsedTimer>
 #include <algorithm>
-#include <cmath>
-#include <numeric>
 
 #include "core/document/edits.h"
-#include "core/render/still.h"
 
 namespace juvenor::app {
-namespace {
 
-// What a new surface is first lit with; the rest follows in two more rounds.
-constexpr int kFirstLightRays = 4;
-
-// The layer of that id when maps take part in its mask.
-const Layer* layerWithMaps(const LayerStack& layers, std::optional<uint32_t> id) {
-  if (!id) return nullptr;
-  const auto layer = std::ranges::find_if(layers, [&](const auto& l) { return l->id == *id; });
-  return layer != layers.end() && !(*layer)->terms.empty() ? layer->get() : nullptr;
-}
-
-}  // namespace
-
-Engine::Engine() {
+Engine::Engine() : preparer_([this] { post(Prepared{}); }) {
   thread_ = std::thread([this] { run(); });
 }
 
@@ -31,6 +15,7 @@ Engine::~Engine() {
   {
     const std::lock_guard hold(mutex_);
     quit_ = true;
+    pending_ = true;
   }
   wake_.notify_all();
   thread_.join();
@@ -47,6 +32,7 @@ void Engine::post(Command command) {
     else
       commands_.push_back(std::move(command));
     settled_ = false;
+    pending_ = true;
   }
   wake_.notify_all();
 }
@@ -59,8 +45,12 @@ void Engine::setViewing(const Viewing& viewing) {
   post(viewing);
 }
 
-void Engine::beginStroke(const StrokeSetting& setting, const PenPoint& point) {
-  post(Begin{setting, point});
+void Engine::beginStroke(const StrokeSetting& setting, const PenPoint& point, const QString& name) {
+  {
+    const std::lock_guard hold(mutex_);
+    ++strokesOut_;
+  }
+  post(Begin{setting, point, name});
 }
 
 void Engine::moveStroke(const PenPoint& point) {
@@ -71,27 +61,27 @@ void Engine::endStroke() {
   post(End{});
 }
 
-std::vector<Document> Engine::drain() {
+void Engine::drain() {
+  std::unique_lock hold(mutex_);
+  idle_.wait(hold, [&] { return commands_.empty() && !working_; });
+}
+
+std::vector<FinishedStroke> Engine::finishStrokes() {
   {
     std::unique_lock hold(mutex_);
-    idle_.wait(hold, [&] { return commands_.empty() && !working_; });
+    idle_.wait(hold, [&] { return strokesOut_ == 0; });
   }
   return takeFinished();
 }
 
-std::vector<Document> Engine::takeFinished() {
+std::vector<FinishedStroke> Engine::takeFinished() {
   const std::lock_guard hold(mutex_);
   return std::exchange(finished_, {});
 }
 
 void Engine::waitSettled() {
   std::unique_lock hold(mutex_);
-  idle_.wait(hold, [&] { return commands_.empty() && !working_ && settled_; });
-}
-
-bool Engine::pending() {
-  const std::lock_guard hold(mutex_);
-  return !commands_.empty() || quit_;
+  idle_.wait(hold, [&] { return commands_.empty() && !working_ && settled_ && !waiting_; });
 }
 
 void Engine::run() {
@@ -109,93 +99,196 @@ void Engine::run() {
     while (!commands_.empty() && since.elapsed() < 10 && !quit_) {
       Command command = std::move(commands_.front());
       commands_.pop_front();
+      pending_ = quit_ || !commands_.empty();
       hold.unlock();
-      std::visit([this](auto& c) { handle(c); }, command);
+      const Outcome done = caught([&]() -> Outcome {
+        std::visit([this](auto& c) { handle(c); }, command);
+        return Done{};
+      });
+      if (!done) emit refused(QString::fromStdString(done.error().message()));
       hold.lock();
     }
     const bool wasWorking = working_;
     hold.unlock();
-    if (wasWorking) {
-      if (rays_) {
-        if (visibilityStale_)
-          drawMoving();
-        else
-          shadeDirty();
-      }
+    bool more = true;
+    const Outcome drawn = caught([&]() -> Outcome {
+      if (wasWorking)
+        draw();
+      else
+        more = settleOnce();
+      return Done{};
+    });
+    if (!drawn) {
+      more = false;
+      emit refused(QString::fromStdString(drawn.error().message()));
     }
-    const bool more = !wasWorking && settleOnce();
     hold.lock();
     working_ = false;
-    if (!wasWorking) settled_ = !more && commands_.empty();
+    settled_ = !more && commands_.empty();
     if (commands_.empty()) idle_.notify_all();
   }
 }
 
-void Engine::prepareSurface(const std::shared_ptr<const Surface>& surface) {
+// A new surface: nothing of the old one may be looked at any more. False when its rays cannot be had.
+bool Engine::takeSurface(const Document& document) {
   emit preparing(true);
-  auto fresh = std::make_shared<Rays>(
-      surface, surface->triangles.size() > 1'000'000 ? Rays::Quality::Quick : Rays::Quality::Full);
-  {
-    const std::lock_guard hold(state_);
-    rays_ = std::move(fresh);
+  stroke_.reset();
+  path_.reset();
+  thumbnails_.reset();
+  lighting_.reset();
+  stack_.clear();
+  rays_.reset();
+  overlay_.reset();
+  seen_.clear();
+  auto rays = document.maps->rays([this](float) {
+    const std::lock_guard hold(mutex_);
+    return !quit_;
+  });
+  if (rays) {
+    rays_ = std::move(*rays);
+    lighting_ = std::make_unique<Lighting>(document.surface);
+    lighting_->setLight(viewing_.light);
+    thumbnails_ = std::make_unique<LayerThumbnails>(*rays_, kThumbnailEdge);
+  } else if (!isCancelled(rays.error())) {
+    emit refused(QString::fromStdString(rays.error().message()));
   }
-  transfer_ = std::make_unique<LightTransfer>(surface->size());
-  curvature_ = roughCurvature(*surface);
-  lightCursor_ = 0;
-  lightRays_ = 0;
-  litStale_ = true;
+  composite_ = ColorField(document.surface->size());
+  stale_.assign(composite_.chunkCount(), 1);
+  staleCount_ = stale_.size();
   visibilityStale_ = true;
   emit preparing(false);
+  return rays_ != nullptr;
 }
 
 void Engine::handle(Document& document) {
   const bool newSurface = document.surface != document_.surface;
-  if (newSurface) {
-    stroke_.reset();
-    path_.reset();
-    prepareSurface(document.surface);
-    document.maps->lendRays(rays_);
-  }
-  // what is still to be measured is measured before the window's questions have to wait
-  (void)prepareLayers(document.layers, *document.maps);
-  const bool all = newSurface || !(document.bare == document_.bare);
-  const std::vector<uint32_t> chunks =
-      all ? std::vector<uint32_t>() : changedChunks(document_.layers, document.layers, *document.maps);
+  const bool newBare = !(document.bare == document_.bare);
+  if (newSurface && !takeSurface(document)) return;
   if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
-  const std::lock_guard hold(state_);
-  document_ = document;
-  if (viewing_.map || viewing_.masked) {
-    refreshOverlay(document_.layers, document_.guard);
-    dirty_ = {0, 0, viewing_.size.width, viewing_.size.height};
+  const bool newGuard =
+      !document.guard || !document_.guard || document.guard->chunkCount() != document_.guard->chunkCount();
+  document_ = std::move(document);
+  if (newBare) {
+    stale_.assign(composite_.chunkCount(), 1);
+    staleCount_ = stale_.size();
   }
-  if (all) {
-    composite_ = compositeOf(document_.layers, *document_.maps, document_.bare);
-    dirty_ = {0, 0, viewing_.size.width, viewing_.size.height};
-  } else {
-    updateComposite(composite_, document_.layers, *document_.maps, document_.bare, chunks);
-    dirty_ = dirty_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
+  takeStack(preparedNow(document_.layers, *document_.maps, stack_));
+  if (newSurface || std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; }))
+    preparer_.wish({document_.maps, document_.layers, viewing_.map ? MaskTerms{*viewing_.map} : MaskTerms()});
+  if (viewing_.map || viewing_.masked || newGuard) {
+    refreshOverlay();
+    dirty_ = wholePicture();
   }
+}
+
+void Engine::handle(Prepared&) {
+  if (!document_.maps) return;
+  // a stroke goes on with the rays and the stack it began on
+  preparedMeanwhile_ = stroke_ != nullptr;
+  if (stroke_) return;
+  if (auto rays = document_.maps->rays(); rays && rays_) rays_ = std::move(*rays);
+  takeStack(preparedNow(document_.layers, *document_.maps, stack_));
+  refreshOverlay();
+  dirty_ = wholePicture();
+}
+
+// Marks what the new stack changes; what is in the picture is composited at once, the rest at rest.
+void Engine::takeStack(PreparedStack stack) {
+  for (const uint32_t c : changedChunks(stack_, stack, composite_.size())) {
+    staleCount_ += !stale_[c];
+    stale_[c] = 1;
+  }
+  stack_ = std::move(stack);
+  if (thumbnails_) {
+    thumbnails_->setStack(stack_, document_.bare);
+    thumbnailsLeft_ = true;
+  }
+  tellTroubles();
+  noteWaiting();
+  // what is seen first; a pen that comes meanwhile has the rest done under it as it goes
+  std::vector<uint32_t> now;
+  for (const uint32_t c : seen_)
+    if (stale_[c]) now.push_back(c);
+  compositeNow(now);
+}
+
+void Engine::compositeNow(std::span<const uint32_t> chunks) {
+  updateComposite(composite_, stack_, document_.bare, chunks);
+  for (const uint32_t c : chunks) {
+    staleCount_ -= stale_[c];
+    stale_[c] = 0;
+  }
+  dirty_ = dirty_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
+  publish();
+}
+
+// A piece of what nobody looks at; false when nothing is left.
+bool Engine::compositeStale() {
+  if (staleCount_ == 0) return false;
+  constexpr size_t kPiece = 24;
+  std::vector<uint32_t> piece;
+  for (uint32_t c = 0; c < stale_.size() && piece.size() < kPiece; ++c)
+    if (stale_[c]) piece.push_back(c);
+  compositeNow(piece);
+  return true;
+}
+
+void Engine::publish() {
+  auto fresh = std::make_shared<Published>(Published{document_, stack_, composite_, stale_, rays_, viewing_});
+  const std::lock_guard hold(readings_);
+  published_ = std::move(fresh);
+}
+
+void Engine::noteWaiting() {
+  const bool waits = std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; });
+  const std::lock_guard hold(mutex_);
+  waiting_ = waits;
+}
+
+void Engine::tellTroubles() {
+  QMap<uint32_t, QString> now;
+  for (const PreparedLayer& p : stack_) {
+    if (p.trouble) now[p.layer->id] = QString::fromStdString(p.trouble->message());
+    if (p.waiting) now[p.layer->id] = tr("is being measured and shows when that is done");
+  }
+  if (now == troubles_) return;
+  troubles_ = now;
+  emit troubled(now);
 }
 
 void Engine::handle(Viewing& viewing) {
   const bool sameRays = viewing.camera == viewing_.camera && viewing.size == viewing_.size;
   if (!sameRays) visibilityStale_ = true;
-  if (!(viewing.light == viewing_.light)) litStale_ = true;
   if (coarse_ && !viewing.moving) visibilityStale_ = true;
   dirty_ = {0, 0, viewing.size.width, viewing.size.height};
-  const std::lock_guard hold(state_);
-  viewing_ = viewing;
-  refreshOverlay(document_.layers, document_.guard);
+  const bool sameOverlay = viewing.map == viewing_.map && viewing.masked == viewing_.masked;
+  viewing_ = std::move(viewing);
+  if (lighting_) lighting_->setLight(viewing_.light);
+  if (!sameOverlay) {
+    refreshOverlay();
+    if (viewing_.map && !overlay_ && document_.maps)
+      preparer_.wish({document_.maps, document_.layers, {*viewing_.map}});
+  }
+  if (document_.surface) publish();
 }
 
 void Engine::handle(Begin& begin) {
-  if (!rays_) return;
-  auto stroke = PaintStroke::begin(document_, begin.setting, flood_);
-  if (!stroke) {
-    emit refused(QString::fromStdString(stroke.error().what));
-    return;
+  const auto refuse = [&](const QString& why) {
+    {
+      const std::lock_guard hold(mutex_);
+      --strokesOut_;
+    }
+    emit refused(why);
+  };
+  if (stroke_) {
+    End end;
+    handle(end);
   }
+  if (!rays_) return refuse(tr("The surface is still being prepared."));
+  auto stroke = caught([&] { return PaintStroke::begin(document_, begin.setting, flood_); });
+  if (!stroke) return refuse(QString::fromStdString(stroke.error().what));
   stroke_ = std::move(*stroke);
+  strokeName_ = begin.name;
   path_ = std::make_unique<PenPath>(*rays_, viewing_.camera, viewing_.size, document_.hiddenParts,
                                     begin.setting.brush);
   handle(begin.point);
@@ -204,282 +297,131 @@ void Engine::handle(Begin& begin) {
 void Engine::handle(PenPoint& point) {
   if (!stroke_) return;
   path_->move(point, stroke_->stroke());
-  const std::vector<uint32_t> chunks = stroke_->field().takeTouched();
-  if (!chunks.empty()) refreshTouched(chunks, stroke_->layersNow());
+  refreshTouched();
 }
 
 void Engine::handle(End&) {
   if (!stroke_) return;
   path_->finish(stroke_->stroke());
-  const std::vector<uint32_t> chunks = stroke_->field().takeTouched();
-  if (!chunks.empty()) refreshTouched(chunks, stroke_->layersNow());
+  refreshTouched();
   const bool touched = stroke_->stroke().dabCount() > 0;
   if (touched && stroke_->stroke().reached() == 0) emit tooFine();
-  Document done = stroke_->finish();
+  auto done = caught([&] { return stroke_->finish(); });
   stroke_.reset();
   path_.reset();
-  if (!touched) return;
-  {
-    const std::lock_guard hold(state_);
-    document_ = done;
-  }
   {
     const std::lock_guard hold(mutex_);
-    finished_.push_back(std::move(done));
+    --strokesOut_;
+    if (done && touched) finished_.push_back({*done, strokeName_});
   }
-  emit strokeFinished();
+  if (!done) emit refused(QString::fromStdString(done.error().message()));
+  if (done && touched) {
+    document_ = std::move(*done);
+    takeStack(preparedNow(document_.layers, *document_.maps, stack_));
+    emit strokeFinished();
+  }
+  if (preparedMeanwhile_) {
+    Prepared prepared;
+    handle(prepared);
+  }
 }
 
-void Engine::refreshTouched(std::span<const uint32_t> chunks, const LayerStack& layers) {
-  const std::lock_guard hold(state_);
-  updateComposite(composite_, layers, *document_.maps, document_.bare, chunks);
-  const Layer* masked = layerWithMaps(layers, viewing_.map ? std::nullopt : viewing_.masked);
-  if (overlay_ && masked)
-    refreshOverlayChunks(*masked, chunks);
-  else if (overlay_ || viewing_.masked)
-    refreshOverlay(layers, stroke_ && !stroke_->field().isColor() ? std::optional(stroke_->field().scalar())
-                                                                  : document_.guard);
-  dirty_ = dirty_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
+void Engine::handle(Snap& snap) {
+  Snapshot out{document_, composite_, rays_, {}};
+  if (lighting_) out.lit.assign(lighting_->samples().begin(), lighting_->samples().end());
+  snap->set_value(std::move(out));
 }
 
-ShadeInput Engine::shadeInput() const {
-  ShadeInput in;
-  in.surface = document_.surface.get();
-  in.composite = &composite_;
-  in.lit = &lit_;
-  in.camera = viewing_.camera;
-  in.light = viewing_.light;
-  in.view = viewing_.view;
-  in.background = viewing_.background;
-  if (overlay_) {
-    in.overlay = &*overlay_;
-    in.overlayLook = viewing_.map ? viewing_.mapLook : OverlayLook::Mask;
+// While a stroke goes on only its own layer is exchanged.
+void Engine::refreshTouched() {
+  const std::vector<uint32_t> chunks = stroke_->field().takeTouched();
+  if (chunks.empty()) return;
+  if (const LayerPointer now = stroke_->layerNow()) {
+    const auto place = std::ranges::find(stack_, now->id, [](const PreparedLayer& p) { return p.layer->id; });
+    if (place != stack_.end()) {
+      place->layer = now;
+      if (now->source->painted()) place->source = *now->source->prepare(*document_.maps);
+    }
   }
-  const auto pixels = static_cast<size_t>(viewing_.size.width) * static_cast<size_t>(viewing_.size.height);
-  if (viewing_.behind && viewing_.behind->size() == pixels) in.behind = *viewing_.behind;
-  return in;
+  compositeNow(chunks);
+  if (!viewing_.masked || viewing_.map) return;
+  if (const PreparedLayer* masked = maskedLayer(); masked && masked->maps && overlay_)
+    updateMask(*overlay_, *masked, chunks);
+  else
+    refreshOverlay();
+}
+
+const PreparedLayer* Engine::maskedLayer() const {
+  const auto layer =
+      std::ranges::find_if(stack_, [&](const PreparedLayer& p) { return p.layer->id == viewing_.masked; });
+  return layer == stack_.end() ? nullptr : &*layer;
 }
 
 // What lies over the skin now: a map, or a mask with what its maps and its paint hide together.
-void Engine::refreshOverlay(const LayerStack& layers, const std::optional<ScalarField>& guard) {
+void Engine::refreshOverlay() {
   overlay_.reset();
   if (!document_.maps) return;
   if (viewing_.map) {
-    if (const auto map = maskOf(*document_.maps, {*viewing_.map})) overlay_ = **map;
+    const MaskTerms shown{*viewing_.map};
+    if (!isMaskReady(*document_.maps, shown)) return;
+    if (const auto map = maskOf(*document_.maps, shown)) overlay_ = **map;
     return;
   }
   if (!viewing_.masked) return;
   if (*viewing_.masked == kGuard) {
-    overlay_ = guard;
+    overlay_ = stroke_ && stroke_->onGuard() ? std::optional(stroke_->field().scalar()) : document_.guard;
     return;
   }
-  const auto layer = std::ranges::find_if(layers, [&](const auto& l) { return l->id == *viewing_.masked; });
-  if (layer == layers.end()) return;
-  if ((*layer)->terms.empty()) {
-    overlay_ = (*layer)->mask;
+  const PreparedLayer* layer = maskedLayer();
+  if (!layer) return;
+  if (!layer->maps) {
+    overlay_ = layer->layer->mask;
     return;
   }
-  overlay_ = ScalarField(document_.maps->size(), {65535});
-  std::vector<uint32_t> all(overlay_->chunkCount());
-  std::iota(all.begin(), all.end(), 0);
-  refreshOverlayChunks(**layer, all);
+  overlay_ = wholeMask(*layer, document_.maps->size());
 }
 
-// What the maps and the paint of a layer's mask hide together, in some chunks.
-void Engine::refreshOverlayChunks(const Layer& layer, std::span<const uint32_t> chunks) {
-  for (const uint32_t c : chunks) {
-    auto scratch = std::make_shared<ScalarChunk>();
-    if (const ScalarChunk* mask = maskChunk(layer, *document_.maps, c, *scratch);
-        mask && mask != scratch.get())
-      *scratch = *mask;
-    overlay_->setChunk(c, std::move(scratch));
-  }
+std::shared_ptr<const Engine::Published> Engine::published() {
+  const std::lock_guard hold(readings_);
+  return published_;
 }
 
-void Engine::emitFrame(const PixelRect& rect) {
-  const int w = rect.right - rect.left, h = rect.bottom - rect.top;
-  const QImage whole(reinterpret_cast<const uchar*>(frame_.data()), viewing_.size.width, viewing_.size.height,
-                     viewing_.size.width * 4, QImage::Format_RGB32);
-  if (viewing_.view == View::Value) {
-    emit valuesCounted(valueHistogram(visibility_, frame_));
-    if (viewing_.check.active()) {
-      std::vector<uint32_t> checked = frame_;
-      checkValues(viewing_.check, visibility_, checked);
-      emit frameReady(QImage(reinterpret_cast<const uchar*>(checked.data()), viewing_.size.width,
-                             viewing_.size.height, viewing_.size.width * 4, QImage::Format_RGB32)
-                          .copy(),
-                      {0, 0});
-      return;
-    }
-  }
-  emit frameReady(whole.copy(rect.left, rect.top, w, h), {rect.left, rect.top});
-}
-
-// Lights the samples anew where the view needs it and the light or its rays changed.
-void Engine::relight() {
-  if (!litStale_ || viewing_.view < View::Clay) return;
-  lit_ = litSamples(*document_.surface, *transfer_, curvature_, viewing_.light);
-  litStale_ = false;
-}
-
-void Engine::shadeDirty() {
-  const PixelRect rect = dirty_.clipped(viewing_.size);
-  dirty_ = {};
-  if (rect.empty() || coarse_) return;
-  edgePasses_ = 0;
-  relight();
-  shade(shadeInput(), visibility_, rect, frame_);
-  emitFrame(rect);
-}
-
-// The quickest whole picture: fewer pixels when a full frame takes too long for a moving hand.
-void Engine::drawMoving() {
-  if (!viewing_.moving || fullCost_ < 0.045) {
-    if (drawFull()) return;
-  }
-  const int part = fullCost_ < 0.1 ? 2 : 3;
-  relight();
-  const ViewSize small{std::max(1, viewing_.size.width / part), std::max(1, viewing_.size.height / part)};
-  VisibilityImage visibility;
-  castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
-  std::vector<uint32_t> pixels(visibility.triangle.size());
-  ShadeInput input = shadeInput();
-  input.behind = {};
-  shade(input, visibility, {0, 0, small.width, small.height}, pixels);
-  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
-                     small.width * 4, QImage::Format_RGB32);
-  emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
-                               Qt::SmoothTransformation),
-                  {0, 0});
-  coarse_ = true;
-  visibilityStale_ = false;
-  dirty_ = {};
-}
-
-// The whole picture with one ray a pixel. False when something newer came in between.
-bool Engine::drawFull() {
-  QElapsedTimer timer;
-  timer.start();
-  relight();
-  const bool whole = castVisibility(*rays_, viewing_.camera, viewing_.size, {0.5f, 0.5f},
-                                    document_.hiddenParts, visibility_);
-  if (!whole) return false;
-  frame_.resize(visibility_.triangle.size());
-  shade(shadeInput(), visibility_, {0, 0, viewing_.size.width, viewing_.size.height}, frame_);
-  emitFrame({0, 0, viewing_.size.width, viewing_.size.height});
-  coarse_ = false;
-  visibilityStale_ = false;
-  dirty_ = {};
-  edgePasses_ = 0;
-  fullCost_ = static_cast<double>(timer.nsecsElapsed()) * 1e-9;
-  return true;
-}
-
-// One small piece of settling; false when nothing is left to do.
-bool Engine::settleOnce() {
-  if (!rays_ || stroke_) return false;
-  if (coarse_ || visibilityStale_) {
-    if (viewing_.moving) return false;
-    drawFull();
-    return true;
-  }
-  if (viewing_.view >= View::Clay && lightRays_ < kFirstLightRays) return settleLight();
-  if (edgePasses_ < kSettledEdgeRays) return settleEdges();
-  if (viewing_.view >= View::Clay && lightRays_ < kSettledLightRays) return settleLight();
-  return false;
-}
-
-bool Engine::settleLight() {
-  const size_t samples = document_.surface->size();
-  const int rays = lightRays_ < kFirstLightRays ? kFirstLightRays : (kSettledLightRays - kFirstLightRays) / 2;
-  const size_t end = std::min(samples, lightCursor_ + 65536);
-  transfer_->addRays(*rays_, lightCursor_, end, rays);
-  lightCursor_ = end;
-  if (end < samples) return true;
-  lightCursor_ = 0;
-  lightRays_ += rays;
-  litStale_ = true;
-  dirty_ = {0, 0, viewing_.size.width, viewing_.size.height};
-  shadeDirty();
-  return true;
-}
-
-bool Engine::settleEdges() {
-  const size_t n = frame_.size();
-  const auto add = [&](const std::vector<uint32_t>& pixels) {
-    for (size_t i = 0; i < n; ++i)
-      for (size_t c = 0; c < 3; ++c)
-        edgeSums_[i][c] = static_cast<uint16_t>(edgeSums_[i][c] + ((pixels[i] >> (16 - 8 * c)) & 0xff));
-  };
-  if (edgePasses_ == 0) {
-    edgeSums_.assign(n, {});
-    shade(shadeInput(), visibility_, {0, 0, viewing_.size.width, viewing_.size.height}, frame_);
-    add(frame_);
-    edgePasses_ = 1;
-    return true;
-  }
-  VisibilityImage visibility;
-  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edgePasses_), document_.hiddenParts,
-                      visibility, [this] { return pending(); }))
-    return true;
-  std::vector<uint32_t> pixels(n);
-  shade(shadeInput(), visibility, {0, 0, viewing_.size.width, viewing_.size.height}, pixels);
-  add(pixels);
-  const auto passes = static_cast<uint32_t>(++edgePasses_);
-  for (size_t i = 0; i < n; ++i) {
-    uint32_t p = 0xff;
-    for (size_t c = 0; c < 3; ++c) p = p << 8 | ((edgeSums_[i][c] + passes / 2) / passes);
-    frame_[i] = p;
-  }
-  emitFrame({0, 0, viewing_.size.width, viewing_.size.height});
-  return true;
-}
-
-std::shared_ptr<const Rays> Engine::rays() {
-  const std::lock_guard hold(state_);
-  return rays_;
+RaysPointer Engine::rays() {
+  const auto now = published();
+  return now ? now->rays : nullptr;
 }
 
 ColorField Engine::composite() {
-  const std::lock_guard hold(state_);
-  return composite_;
-}
-
-std::optional<Probe> Engine::probe(const Vec2& pixel) {
-  const std::lock_guard hold(state_);
-  if (!rays_ || rays_->sharedSurface() != document_.surface) return std::nullopt;
-  const Ray ray = rayThrough(viewing_.camera, viewing_.size, pixel);
-  const auto hit = rays_->first(ray, document_.hiddenParts);
-  if (!hit) return std::nullopt;
-  const float w = 1 - hit->u - hit->v;
-  const Triangle& t = document_.surface->triangles[hit->triangle];
-  Probe out;
-  out.point = rays_->pointOf(*hit, -ray.direction);
-  out.sample = w >= hit->u && w >= hit->v ? t[0] : hit->u >= hit->v ? t[1] : t[2];
-  out.composite = straight(colorAt(composite_, out.sample));
-  if (const LayerPointer layer = layerOf(document_, document_.activeLayer)) {
-    if (const auto chunk =
-            ownChunk(document_.layers, layer->id, *document_.maps, document_.bare, out.sample / kChunkSize)) {
-      const Rgba16 c = sampleOf(*chunk, out.sample % kChunkSize);
-      if (c.a > 0) out.layer = straight(c);
-    }
-  }
+  const auto now = published();
+  if (!now) return {};
+  ColorField out = now->composite;
+  std::vector<uint32_t> stale;
+  for (uint32_t c = 0; c < now->stale.size(); ++c)
+    if (now->stale[c]) stale.push_back(c);
+  updateComposite(out, now->stack, now->document.bare, stale);
   return out;
 }
 
-QImage Engine::still(const Viewing& viewing, int smooth) {
-  drain();
-  waitSettled();
-  const std::lock_guard hold(state_);
-  ShadeInput input = shadeInput();
-  input.camera = viewing.camera;
-  input.view = viewing.view;
-  input.overlay = nullptr;
-  input.behind = {};
-  const auto pixels = picture(*rays_, input, viewing.size, document_.hiddenParts, smooth);
-  return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
-                viewing.size.width * 4, QImage::Format_RGB32)
-      .copy();
+std::optional<Probe> Engine::probe(const Vec2& pixel) {
+  const auto now = published();
+  if (!now || !now->rays || now->rays->sharedSurface() != now->document.surface) return std::nullopt;
+  const Ray ray = rayThrough(now->viewing.camera, now->viewing.size, pixel);
+  const auto hit = now->rays->first(ray, now->document.hiddenParts);
+  if (!hit) return std::nullopt;
+  const float w = 1 - hit->u - hit->v;
+  const Triangle& t = now->document.surface->triangles[hit->triangle];
+  Probe out;
+  out.point = now->rays->pointOf(*hit, -ray.direction);
+  out.sample = w >= hit->u && w >= hit->v ? t[0] : hit->u >= hit->v ? t[1] : t[2];
+  const size_t chunk = out.sample / kChunkSize, place = out.sample % kChunkSize;
+  const auto composite =
+      now->stale[chunk] ? compositeChunk(now->stack, now->document.bare, chunk) : now->composite.chunk(chunk);
+  out.composite = straight(sampleOf(*composite, place));
+  if (const auto own = ownChunk(now->stack, now->document.activeLayer, now->document.bare, chunk)) {
+    const Rgba16 c = sampleOf(*own, place);
+    if (c.a > 0) out.layer = straight(c);
+  }
+  return out;
 }
 
 }  // namespace juvenor::app

@@ -1,19 +1,26 @@
 // The thread behind the easel. It alone paints, composites and shades, so that the window only ever copies
 // finished pixels; the window posts what happened and receives frames. While something moves it answers at
-// once with what is cheap, at rest it settles: full resolution, sky light ray by ray, smooth edges.
+// once with what is cheap, at rest it settles: what is not composited yet, full resolution, light ray by ray,
+// smooth edges, thumbnails. Settling goes in pieces of a few milliseconds, and whatever takes longer
+// (measuring maps, the better ray structure) is done beside it by the preparer.
 #pragma once
 
 #include <QImage>
+#include <QMap>
 #include <QObject>
+#include <atomic>
 #include <condition_variable>
 #include <deque>
+#include <future>
 #include <mutex>
 #include <thread>
 #include <variant>
 
+#include "app/easel/preparer.h"
 #include "core/document/paint_stroke.h"
 #include "core/layers/composite.h"
 #include "core/pen/pen_path.h"
+#include "core/render/layer_thumbnails.h"
 #include "core/render/picture.h"
 #include "core/render/value_check.h"
 
@@ -44,30 +51,47 @@ struct Probe {
   std::optional<EncodedColor> layer;  ///< of the active layer, when it has any there
 };
 
+/// The document with one more stroke on it.
+struct FinishedStroke {
+  Document document;
+  QString name;
+};
+
+/// Pixels of a thumbnail's edge.
+inline constexpr int kThumbnailEdge = 60;
+
 class Engine : public QObject {
   Q_OBJECT
  public:
   Engine();
   ~Engine() override;
 
+  // ---- for the window's thread; none of these waits
+
   void setDocument(const Document& document);
   void setViewing(const Viewing& viewing);
-  void beginStroke(const StrokeSetting& setting, const PenPoint& point);
+  /// `name` is what the history calls it.
+  void beginStroke(const StrokeSetting& setting, const PenPoint& point, const QString& name = {});
   void moveStroke(const PenPoint& point);
   void endStroke();
-
-  /// Waits until everything posted is done (settling aside) and gives the finished strokes, oldest first.
-  std::vector<Document> drain();
-  /// Finished strokes without waiting.
-  std::vector<Document> takeFinished();
-  /// Waits until the picture has settled completely; for stills and tests.
-  void waitSettled();
-
-  /// What lies at a pixel of the picture now; thread-safe.
+  /// Finished strokes, oldest first.
+  std::vector<FinishedStroke> takeFinished();
+  /// What lies at a pixel of the picture now.
   std::optional<Probe> probe(const Vec2& pixel);
-  std::shared_ptr<const Rays> rays();
-  /// A still of any size with the current document and light.
+  RaysPointer rays();
+
+  // ---- for any thread; these wait
+
+  /// Until everything posted is done, settling aside; gives the finished strokes. While no stroke is in the
+  /// air it returns at once.
+  std::vector<FinishedStroke> finishStrokes();
+  /// Until everything posted is done, settling aside.
+  void drain();
+  /// Until the picture has settled completely.
+  void waitSettled();
+  /// A still of the current document and light, when they have settled.
   QImage still(const Viewing& viewing, int smooth);
+  /// The whole composite.
   ColorField composite();
 
  signals:
@@ -80,62 +104,112 @@ class Engine : public QObject {
   void refused(const QString& why);
   void tooFine();
   void preparing(bool busy);
+  /// Why layers show nothing though they should, by their ids; empty when all is well.
+  void troubled(const QMap<uint32_t, QString>& troubles);
+  void thumbnailReady(uint32_t layer, const QImage& image);
 
  private:
   struct Begin {
     StrokeSetting setting;
     PenPoint point;
+    QString name;
   };
   struct End {};
-  using Command = std::variant<Document, Viewing, Begin, PenPoint, End>;
+  struct Prepared {};  ///< the preparer is done with something
+  /// All a still is made from, copied.
+  struct Snapshot {
+    Document document;
+    ColorField composite;
+    RaysPointer rays;
+    std::vector<LitSample> lit;
+  };
+  using Snap = std::shared_ptr<std::promise<Snapshot>>;
+  using Command = std::variant<Document, Viewing, Begin, PenPoint, End, Prepared, Snap>;
+  /// What readings are taken from. A new one with every change; who reads keeps the one he has.
+  struct Published {
+    Document document;
+    PreparedStack stack;
+    ColorField composite;
+    std::vector<char> stale;  ///< chunks whose composite is older than the stack
+    RaysPointer rays;
+    Viewing viewing;
+  };
 
   void post(Command command);
+  bool pending() const { return pending_; }
+  std::shared_ptr<const Published> published();
+
+  // ---- the engine's thread alone
+
   void run();
-  bool pending();
   void handle(Document& document);
   void handle(Viewing& viewing);
   void handle(Begin& begin);
   void handle(PenPoint& point);
   void handle(End&);
-  void prepareSurface(const std::shared_ptr<const Surface>& surface);
-  void refreshTouched(std::span<const uint32_t> chunks, const LayerStack& layers);
-  void relight();
+  void handle(Prepared&);
+  void handle(Snap& snap);
+  bool takeSurface(const Document& document);
+  void takeStack(PreparedStack stack);
+  void noteWaiting();
+  void publish();
+  void compositeNow(std::span<const uint32_t> chunks);
+  bool compositeStale();
+  void refreshTouched();
+  void tellTroubles();
+  void refreshOverlay();
+  const PreparedLayer* maskedLayer() const;
+
+  // drawing and settling (engine_picture.cpp)
+  bool lit() const { return viewing_.view >= View::Clay; }
+  void draw();
   void shadeDirty();
   void drawMoving();
+  void lookAt(const VisibilityImage& visibility);
   bool drawFull();
   bool settleOnce();
   bool settleLight();
   bool settleEdges();
+  void addEdges(const std::vector<uint32_t>& pixels);
+  bool settleThumbnails();
   ShadeInput shadeInput() const;
-  void refreshOverlay(const LayerStack& layers, const std::optional<ScalarField>& guard);
-  void refreshOverlayChunks(const Layer& layer, std::span<const uint32_t> chunks);
+  PixelRect wholePicture() const { return {0, 0, viewing_.size.width, viewing_.size.height}; }
   void emitFrame(const PixelRect& rect);
 
-  // posted by the window
+  // guarded by mutex_
   std::mutex mutex_;
   std::condition_variable wake_, idle_;
   std::deque<Command> commands_;
   bool quit_ = false, working_ = false, settled_ = true;
-  std::vector<Document> finished_;
+  std::vector<FinishedStroke> finished_;
+  int strokesOut_ = 0;  ///< begun by the window and not yet finished or refused here
+  std::atomic<bool> pending_ = false;
+  bool waiting_ = false;  ///< for layers the preparer is at
 
-  // the engine's own; `state_` guards what probes read
-  std::mutex state_;
+  // guarded by readings_
+  std::mutex readings_;
+  std::shared_ptr<const Published> published_;
+
+  // the engine's thread alone
   Document document_;
-  std::shared_ptr<const Rays> rays_;
+  PreparedStack stack_;
+  RaysPointer rays_;
   ColorField composite_;
+  std::vector<char> stale_;
+  size_t staleCount_ = 0;
+  std::vector<uint32_t> seen_;  ///< chunks in the picture
   Viewing viewing_;
   std::optional<ScalarField> overlay_;
-
-  std::unique_ptr<LightTransfer> transfer_;
-  std::vector<float> curvature_;
-  std::vector<LitSample> lit_;
-  size_t lightCursor_ = 0;
-  int lightRays_ = 0;
-  bool litStale_ = true;
+  QMap<uint32_t, QString> troubles_;
+  std::unique_ptr<Lighting> lighting_;
+  std::unique_ptr<LayerThumbnails> thumbnails_;
+  bool thumbnailsLeft_ = false;
 
   Flood flood_;
   std::unique_ptr<PaintStroke> stroke_;
   std::unique_ptr<PenPath> path_;
+  QString strokeName_;
+  bool preparedMeanwhile_ = false;  ///< something was prepared while a stroke was in the air
 
   VisibilityImage visibility_;
   std::vector<uint32_t> frame_;
@@ -144,7 +218,9 @@ class Engine : public QObject {
   int edgePasses_ = 0;
   std::vector<std::array<uint16_t, 3>> edgeSums_;
   double fullCost_ = 0.05;  ///< seconds a full frame took last
+
   std::thread thread_;
+  Preparer preparer_;  // goes first: it posts here
 };
 
 }  // namespace juvenor::app

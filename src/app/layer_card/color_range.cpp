@@ -66,7 +66,9 @@ bool askColorRange(QWidget* parent, Session& session, uint32_t mask, ColorRange&
   const auto look = [&] {
     range.tolerance = static_cast<float>(tolerance->value());
     range.fade = static_cast<float>(fade->value());
-    session.preview(withMaskFromColors(session.document(), mask, range.colors, range.tolerance, range.fade));
+    session.preview([mask, now = range](const Document& d, const Progress&) {
+      return withMaskFromColors(d, mask, now.colors, now.tolerance, now.fade);
+    });
   };
   QObject::connect(chosen, &PaletteSwatches::chosen, &dialog, [&](const EncodedColor& c) {
     if (range.colors.size() > 1) std::erase(range.colors, c);
@@ -93,7 +95,9 @@ bool askBrightness(QWidget* parent, Session& session, uint32_t mask, MaskTerm& r
   range.high = 1;
   range.fade = 0.15f;
   const auto look = [&] {
-    if (auto next = withMaskFromBrightness(session.document(), mask, range)) session.preview(*next);
+    session.preview([mask, now = range](const Document& d, const Progress&) {
+      return withMaskFromBrightness(d, mask, now);
+    });
   };
   const auto slider = [&](const QString& name, const QString& tip, float MaskTerm::*member) {
     auto* s = new ValueSlider(name, {0, 1, 100, "L*", false, 0});

@@ -90,8 +90,7 @@ QWidget* LayerCard::buildMaps() {
   });
   connect(terms_, &TermEditor::sliding, this, [this] {
     // only what is there already can be shown while a slider moves
-    for (const MaskTerm& t : terms_->terms())
-      if (!session_.document().maps->has(t.map)) return;
+    if (!isMaskReady(*session_.document().maps, terms_->terms())) return;
     if (looks_->checkedId() > 0) return lookAtMap();
     if (auto next = withTerms(true)) session_.preview(*next);
   });
@@ -169,7 +168,7 @@ void LayerCard::refresh() {
   setEnabled(l != nullptr);
   if (!l) return name_->setText(tr("No layer"));
   name_->setText(QString::fromStdString(l->name));
-  const auto kind = l->source->kind();
+  const std::string_view kind = l->source->kind().key;
   const std::string remark = l->source->remark();
   kind_->setText(QString::fromUtf8(kind.data(), static_cast<int>(kind.size())) +
                  (remark.empty() ? QString() : " · " + QString::fromStdString(remark)));
@@ -182,13 +181,14 @@ void LayerCard::refresh() {
 }
 
 void LayerCard::askAmount(const QString& title, const QString& label, double usual,
-                          const std::function<Result<Document>(float)>& edit, const QString& step) {
+                          const std::function<Result<Document>(const Document&, float)>& edit,
+                          const QString& step) {
   bool ok = false;
   const double most = static_cast<double>(session_.document().surface->bounds.diagonal());
   const double amount = QInputDialog::getDouble(this, title, label, usual, 0.001, most, 2, &ok);
   if (!ok) return;
-  session_.settleStrokes();
-  session_.apply(edit(static_cast<float>(amount)), step);
+  session_.edit(step,
+                [&](const Document& d, const Progress&) { return edit(d, static_cast<float>(amount)); });
 }
 
 void LayerCard::maskMenu() {
@@ -204,8 +204,7 @@ void LayerCard::maskMenu() {
   const auto act = [&](const QString& text, const QString& step, auto edit, bool enabled = true) {
     menu.addAction(text, this,
                    [this, step, edit, id] {
-                     session_.settleStrokes();
-                     session_.apply(edit(session_.document(), id), step);
+                     session_.edit(step, [&](const Document& x, const Progress&) { return edit(x, id); });
                    })
         ->setEnabled(enabled);
   };
@@ -216,15 +215,15 @@ void LayerCard::maskMenu() {
   menu.addAction(tr("From a colour range …"), this, [this, id] {
     ColorRange range;
     if (!askColorRange(this, session_, id, range)) return session_.endPreview();
-    session_.settleStrokes();
-    session_.apply(withMaskFromColors(session_.document(), id, range.colors, range.tolerance, range.fade),
-                   tr("Mask from colours"));
+    session_.edit(tr("Mask from colours"), [&](const Document& x, const Progress&) {
+      return withMaskFromColors(x, id, range.colors, range.tolerance, range.fade);
+    });
   });
   menu.addAction(tr("From brightness …"), this, [this, id] {
     MaskTerm range;
     if (!askBrightness(this, session_, id, range)) return session_.endPreview();
-    session_.settleStrokes();
-    session_.apply(withMaskFromBrightness(session_.document(), id, range), tr("Mask from brightness"));
+    session_.edit(tr("Mask from brightness"),
+                  [&](const Document& x, const Progress&) { return withMaskFromBrightness(x, id, range); });
   });
   if (!l->terms.empty())
     act(tr("From its maps, laid down"), tr("Mask from maps"),
@@ -239,7 +238,7 @@ void LayerCard::maskMenu() {
                    [this, text, label, usual, edit, id] {
                      askAmount(
                          text, label, usual,
-                         [this, edit, id](float v) { return edit(session_.document(), id, v); }, text);
+                         [edit, id](const Document& x, float v) { return edit(x, id, v); }, text);
                    })
         ->setEnabled(there);
   };
@@ -267,10 +266,11 @@ void LayerCard::fillThroughMenu(QMenu& menu, uint32_t id) {
     if (!masked.mask && masked.terms.empty()) continue;
     const QString name = QString::fromStdString(masked.name);
     menu.addAction(tr("the mask of “%1”").arg(name), this, [this, id, through = masked.id, name] {
-      session_.settleStrokes();
-      session_.apply(withFilledThrough(session_.document(), id, session_.tools().color(),
-                                       session_.tools().fillStrength(), through),
-                     tr("Fill through the mask of %1").arg(name));
+      const EncodedColor color = session_.tools().color();
+      const float strength = session_.tools().fillStrength();
+      session_.edit(tr("Fill through the mask of %1").arg(name), [=](const Document& x, const Progress&) {
+        return withFilledThrough(x, id, color, strength, through);
+      });
     });
   }
   // a menu that cannot be entered tells what is missing

@@ -33,7 +33,7 @@ class LayerCard : public QWidget {
   void maskMenu();
   void fillThroughMenu(QMenu& menu, uint32_t id);
   void askAmount(const QString& title, const QString& label, double usual,
-                 const std::function<Result<Document>(float)>& edit, const QString& step);
+                 const std::function<Result<Document>(const Document&, float)>& edit, const QString& step);
 
   Session& session_;
   Easel& easel_;

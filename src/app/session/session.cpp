@@ -1,6 +1,10 @@
 #include "app/session/session.h"
 
+#include <QApplication>
 #include <algorithm>
+
+#include "app/session/job.h"
+#include "core/document/put_after.h"
 
 namespace juvenor::app {
 
@@ -31,23 +35,35 @@ void Session::setActivePart(uint32_t part) {
   emit documentChanged();
 }
 
-void Session::take(History history, QString title, std::filesystem::path path,
-                   const std::filesystem::path& base) {
-  background_.stop();
-  engine_.drain();
+Journal::Ground Session::ground() const {
+  return path_.empty() ? Journal::Ground() : Journal::Ground{path_, save_};
+}
+
+void Session::take(History history, QString title, std::filesystem::path path, Journal::Ground ground) {
+  background_.giveUp();
+  previews_.giveUp();
+  settleStrokes();
   journal_.reset();
   store_.reset();
+  mark_ = {};
+  otherUser_.reset();
   history_ = std::make_unique<History>(std::move(history));
   now_ = history_->document();
   title_ = std::move(title);
   path_ = std::move(path);
   activePart_ = 0;
-  if (!path_.empty())
-    if (auto store = Store::open(path_)) store_ = std::make_unique<Store>(std::move(*store));
+  if (!path_.empty()) {
+    save_ = ground.save;
+    if (auto store = Store::open(path_)) store_ = std::make_shared<Store>(std::move(*store));
+    if (store_) store_->standOn(save_);
+    mark_ = InUse(path_);
+    if (!mark_.held()) otherUser_ = userOf(path_);
+  }
   savedStep_ = history_->steps()[history_->current()]->id;
-  journal_ = std::make_unique<Journal>(journals_, path_.empty() ? base : path_, title_.toStdString());
   // a sculpt that lies in no document file goes into the journal at once
-  if (path_.empty() && base.empty()) keep();
+  const bool alone = ground.path.empty();
+  journal_ = std::make_unique<Journal>(journals_, std::move(ground), title_.toStdString());
+  if (alone) keep();
   Brush brush = tools_.brush();
   brush.radius = 0.035f * document().surface->bounds.diagonal();
   tools_.setBrush(brush);
@@ -56,12 +72,11 @@ void Session::take(History history, QString title, std::filesystem::path path,
   emit documentChanged();
 }
 
-void Session::takeRecovered(History history, QString title, std::filesystem::path path) {
-  take(std::move(history), std::move(title), std::move(path));
+void Session::takeRecovered(History history, QString title, std::filesystem::path path,
+                            Journal::Ground ground) {
+  take(std::move(history), std::move(title), std::move(path), std::move(ground));
   savedStep_ = 0;
   keep();
-  const Outcome kept = journal_->flush();
-  if (!kept) say(QString::fromStdString(kept.error().message()), true);
 }
 
 void Session::chooseLayer(uint32_t id) {
@@ -94,10 +109,38 @@ bool Session::apply(Result<Document> result, const QString& name) {
   return true;
 }
 
+bool Session::edit(const QString& name, const Edit& edit) {
+  settleStrokes();
+  previews_.giveUp();
+  const Document copy = now_;
+  return apply(runJobFor<Document>(QApplication::activeWindow(), name,
+                                   [&](const Progress& p) { return edit(copy, p); }),
+               name);
+}
+
+void Session::preview(const Edit& edit) {
+  const auto shown = std::make_shared<std::optional<Document>>();
+  previews_.start(
+      tr("Working out the preview"),
+      [copy = now_, edit, shown](const Progress& p) -> Outcome {
+        auto next = edit(copy, p);
+        if (!next) return next.error();
+        *shown = std::move(*next);
+        return Done{};
+      },
+      [this, shown](const Outcome& done) {
+        if (done) preview(**shown);
+      });
+}
+
+void Session::endPreview() {
+  previews_.giveUp();
+  engine_.setDocument(now_);
+}
+
 void Session::measured(const MaskTerms& terms, std::function<void()> then) {
   const SurfaceMapsPointer maps = document().maps;
-  const bool ready = std::ranges::all_of(terms, [&](const MaskTerm& t) { return maps->has(t.map); });
-  if (ready) return then();
+  if (isMaskReady(*maps, terms)) return then();
   background_.start(
       tr("Measuring the surface"),
       [maps, terms](const Progress& p) -> Outcome {
@@ -114,25 +157,30 @@ void Session::measured(const MaskTerms& terms, std::function<void()> then) {
 }
 
 void Session::goTo(size_t step) {
-  collect();
+  settleStrokes();
   const uint32_t chosen = now_.activeLayer;
   history_->goTo(step);
   show();
   chooseLayer(chosen);
 }
 
-void Session::takeIn(std::vector<Document> finished) {
-  for (Document& d : finished) {
+void Session::takeIn(std::vector<FinishedStroke> finished) {
+  for (FinishedStroke& f : finished) {
     // the engine knows the stack it painted on; what is beside the layers is the session's
     Document next = now_;
-    next.layers = d.layers;
-    next.guard = d.guard;
-    next.strokeCount = d.strokeCount;
-    history_->push(std::move(next), strokeName_.toStdString());
+    next.layers = std::move(f.document.layers);
+    next.guard = std::move(f.document.guard);
+    next.strokeCount = f.document.strokeCount;
+    history_->push(std::move(next), f.name.toStdString());
     now_ = history_->document();
     keep();
     emit documentChanged();
   }
+  if (finished.empty() || !journal_) return;
+  if (const Outcome kept = journal_->state(); !kept)
+    say(tr("Strokes cannot be kept on disk: %1. Painting goes on; save elsewhere soon.")
+            .arg(QString::fromStdString(kept.error().message())),
+        true);
 }
 
 void Session::collect() {
@@ -142,52 +190,96 @@ void Session::collect() {
 void Session::settleStrokes() {
   if (!history_) return;
   engine_.endStroke();
-  takeIn(engine_.drain());
-  const Outcome kept = journal_->flush();
-  if (!kept)
-    say(tr("Strokes cannot be kept on disk: %1. Painting goes on; save elsewhere soon.")
-            .arg(QString::fromStdString(kept.error().message())),
-        true);
+  takeIn(engine_.finishStrokes());
+}
+
+Outcome Session::flush() {
+  return journal_ ? journal_->flush() : Outcome(Done{});
+}
+
+std::function<Result<Session::Saved>()> Session::saving(const std::filesystem::path& path) {
+  settleStrokes();
+  std::vector<StepPointer> steps(history_->steps().begin(), history_->steps().end());
+  const uint64_t current = steps[history_->current()]->id;
+  const bool here = path == path_;
+  // a store belongs to one save at a time: the window starts no second one while the first runs
+  return [steps = std::move(steps), current, here, store = store_, save = save_, path]() -> Result<Saved> {
+    if (here) {
+      std::shared_ptr<Store> same = store;
+      if (!same) {
+        auto opened = Store::open(path);
+        if (!opened) return opened.error();
+        opened->standOn(save);
+        same = std::make_shared<Store>(std::move(*opened));
+      }
+      const Outcome done = same->write(steps, current);
+      if (!done) return done.error();
+      return Saved{path, current, same};
+    }
+    auto fresh = saveAs(path, steps, current);
+    if (!fresh) return fresh.error();
+    return Saved{path, current, std::make_shared<Store>(std::move(*fresh))};
+  };
+}
+
+void Session::noteSaved(const Saved& saved) {
+  if (saved.path != path_) {
+    mark_ = {};
+    mark_ = InUse(saved.path);
+    otherUser_.reset();
+  }
+  store_ = saved.store;
+  save_ = store_->save();
+  path_ = saved.path;
+  title_ = QString::fromStdString(path_.stem().string());
+  savedStep_ = saved.step;
+  journal_->restartFrom(ground());
+  // what was painted while it was written
+  if (unsaved()) keep();
+  emit savedStateChanged();
 }
 
 Outcome Session::saveTo(const std::filesystem::path& path) {
-  settleStrokes();
-  const std::vector<StepPointer> steps(history_->steps().begin(), history_->steps().end());
-  const uint64_t current = steps[history_->current()]->id;
-  const bool here = store_ && path == path_;
-  Outcome done = Done{};
-  if (here) {
-    done = store_->write(steps, current);
-  } else {
-    auto store = saveAs(path, steps, current);
-    if (store)
-      store_ = std::make_unique<Store>(std::move(*store));
-    else
-      done = store.error();
-  }
-  if (!done) return done;
-  path_ = path;
-  title_ = QString::fromStdString(path.stem().string());
-  savedStep_ = current;
-  journal_->restartFrom(path_);
-  emit savedStateChanged();
+  const auto saved = caught(saving(path));
+  if (!saved) return saved.error();
+  noteSaved(*saved);
   return Done{};
 }
 
-Outcome Session::save() {
-  if (path_.empty()) return Error{"the work has no file yet"};
-  return saveTo(path_);
+std::function<Result<Opened>()> Session::puttingAfter() const {
+  std::vector<StepPointer> mine(
+      history_->steps().begin(),
+      history_->steps().begin() + static_cast<std::ptrdiff_t>(history_->current()) + 1);
+  return [mine = std::move(mine), path = path_]() -> Result<Opened> {
+    auto store = Store::open(path, true);
+    if (!store) return store.error();
+    const auto theirs = store->read();
+    if (!theirs) return theirs.error();
+    auto steps = putAfter(*theirs, mine);
+    if (!steps) return steps.error();
+    const size_t current = steps->size() - 1;
+    return Opened{std::move(*steps), current, theirs->save};
+  };
+}
+
+void Session::takePutAfter(Opened opened) {
+  const size_t current = opened.current;
+  takeRecovered(History(std::move(opened.steps), current), title_, path_, {path_, opened.save});
 }
 
 void Session::close() {
-  background_.stop();
-  engine_.drain();
+  background_.giveUp();
+  previews_.giveUp();
+  settleStrokes();
   journal_.reset();
   store_.reset();
+  mark_ = {};
 }
 
 void Session::beginStroke(bool erasing, const PenPoint& point) {
-  settleStrokes();
+  collect();
+  // the stroke before is on disk by now, unless the disk is slower than the hand: then it follows
+  (void)journal_->flushWithin(std::chrono::milliseconds(8));
   StrokeSetting setting;
   setting.brush = tools_.brush();
   setting.color = tools_.color();
@@ -203,16 +295,18 @@ void Session::beginStroke(bool erasing, const PenPoint& point) {
                                               : "lay");
   if (setting.onMask) {
     const LayerPointer layer = layerOf(document(), setting.layer);
-    if (layer && !layer->mask && layer->visible && !layer->locked)
+    if (layer && !layer->mask && layer->visible && !layer->locked) {
+      settleStrokes();
       apply(withMask(document(), setting.layer), tr("Add mask"));
+    }
   }
-  strokeName_ = setting.onGuard  ? (erase ? tr("Free from the guard") : tr("Guard"))
-                : setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
-                                 : QString::fromUtf8(setting.ink->label.data(),
-                                                     static_cast<int>(setting.ink->label.size()));
+  QString name = setting.onGuard  ? (erase ? tr("Free from the guard") : tr("Guard"))
+                 : setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
+                                  : QString::fromUtf8(setting.ink->label.data(),
+                                                      static_cast<int>(setting.ink->label.size()));
   if (setting.ink->key == "lay" && !setting.onMask && !setting.onGuard)
-    strokeName_ += " " + QString::fromStdString(toHex(setting.color));
-  engine_.beginStroke(setting, point);
+    name += " " + QString::fromStdString(toHex(setting.color));
+  engine_.beginStroke(setting, point, name);
 }
 
 void Session::fillNow() {
@@ -225,10 +319,12 @@ void Session::fillNow() {
     apply(withLayerChanged(document(), layer->id, change), tr("Fill layer colour"));
     return;
   }
-  apply(withFilled(document(), document().activeLayer, tools_.color(), tools_.fillStrength(), part),
-        tr("Fill %1 % %2")
-            .arg(std::lround(100 * tools_.fillStrength()))
-            .arg(QString::fromStdString(toHex(tools_.color()))));
+  const EncodedColor color = tools_.color();
+  const float strength = tools_.fillStrength();
+  edit(tr("Fill %1 % %2").arg(std::lround(100 * strength)).arg(QString::fromStdString(toHex(color))),
+       [=](const Document& d, const Progress&) {
+         return withFilled(d, d.activeLayer, color, strength, part);
+       });
 }
 
 }  // namespace juvenor::app

@@ -10,6 +10,7 @@
 #include "app/session/background.h"
 #include "app/session/tools.h"
 #include "core/document/edits.h"
+#include "core/document/in_use.h"
 #include "core/document/journal.h"
 
 namespace juvenor::app {
@@ -32,17 +33,23 @@ class Session : public QObject {
   uint32_t activePart() const { return activePart_; }
   void setActivePart(uint32_t part);
 
-  /// Takes over opened work. `path` is empty for work never saved; `base` may then name a file that already
-  /// holds its steps (a demo in the cache), so that the journal need not.
-  void take(History history, QString title, std::filesystem::path path,
-            const std::filesystem::path& base = {});
-  /// Puts the result of an edit into the history; an error is told to the artist.
+  /// Takes over opened work. `path` is empty for work never saved. `ground` is the file its steps were read
+  /// from, so that the journal need not hold them: the same one, or a demo in the cache.
+  void take(History history, QString title, std::filesystem::path path, Journal::Ground ground = {});
+  /// Puts the result of an edit into the history; an error is told to the artist. For edits that look at
+  /// layers, not at samples.
   bool apply(Result<Document> result, const QString& name);
+  /// The same for edits that look at samples: finished strokes are taken in, then the edit is worked out
+  /// beside the window, which answers meanwhile and takes no other edit.
+  using Edit = std::function<Result<Document>(const Document&, const Progress&)>;
+  bool edit(const QString& name, const Edit& edit);
   /// Shows a document on the easel without making it a step: while a slider or a handle is dragged. The next
   /// apply, or showing the current document again, ends it.
   void preview(const Document& document) { engine_.setDocument(document); }
-  void endPreview() { engine_.setDocument(now_); }
-  /// Measures what a terms needs, beside the painting when it takes long, then calls `then`.
+  /// The same for edits that look at samples: worked out beside the window; a newer one takes its place.
+  void preview(const Edit& edit);
+  void endPreview();
+  /// Measures what terms need, beside the painting when it takes long, then calls `then`.
   void measured(const MaskTerms& terms, std::function<void()> then);
   Background& background() { return background_; }
   void goTo(size_t step);
@@ -50,15 +57,33 @@ class Session : public QObject {
   void chooseLayer(uint32_t id);
   /// Takes in every finished stroke.
   void collect();
-  /// Ends a stroke in the air, takes in every finished one, and waits until all of it is on disk: before the
-  /// next stroke or edit begins.
+  /// Ends a stroke in the air and takes in every finished one, before an edit begins. Waits for no more than
+  /// the last dabs of a stroke.
   void settleStrokes();
+  /// Waits until all strokes are on disk.
+  Outcome flush();
 
-  Outcome save();
+  /// Saving in three parts: what is to be written, collected here; the writing, on any thread; and taking
+  /// note of it, here again. Painting may go on meanwhile.
+  struct Saved {
+    std::filesystem::path path;
+    uint64_t step = 0;
+    std::shared_ptr<Store> store;
+  };
+  std::function<Result<Saved>()> saving(const std::filesystem::path& path);
+  void noteSaved(const Saved& saved);
+  /// All three at once.
   Outcome saveTo(const std::filesystem::path& path);
+  /// After a save that was refused because another program had saved: this work's steps put after those in
+  /// the file. Reads the file; for any thread.
+  std::function<Result<Opened>()> puttingAfter() const;
+  /// Takes over the outcome of it, unsaved.
+  void takePutAfter(Opened opened);
+  /// The process that has the open document open too, or nothing.
+  std::optional<std::string> otherUser() const { return otherUser_; }
   /// Takes over what a journal brought back: the work of `path` (or of no file yet) with steps that are in no
   /// file.
-  void takeRecovered(History history, QString title, std::filesystem::path path);
+  void takeRecovered(History history, QString title, std::filesystem::path path, Journal::Ground ground);
   /// The journal is no longer wanted: the work was saved or given up.
   void close();
 
@@ -77,17 +102,21 @@ class Session : public QObject {
  private:
   void show();
   void keep();
-  void takeIn(std::vector<Document> finished);
+  void takeIn(std::vector<FinishedStroke> finished);
+  Journal::Ground ground() const;
 
   Engine engine_;
   Tools tools_;
-  Background background_;
+  Background background_, previews_;
   std::unique_ptr<History> history_;
   Document now_;
   std::unique_ptr<Journal> journal_;
-  std::unique_ptr<Store> store_;
+  std::shared_ptr<Store> store_;
+  InUse mark_;
+  std::optional<std::string> otherUser_;
+  std::string save_;  ///< the save of the file this work stands on
   std::filesystem::path journals_, path_;
-  QString title_, strokeName_;
+  QString title_;
   uint64_t savedStep_ = 0;
   uint32_t activePart_ = kNone;
 };

@@ -265,7 +265,9 @@ void Stage::fillParts() {
   if (!active || active->stratum != Stratum::Flesh || !active->source->painted() || active->locked)
     d = withPaintedLayer(d, tr("Base tone").toStdString(), Stratum::Flesh);
   const uint32_t id = d.activeLayer;
-  session_.apply(withPartsFilled(d, id, tones, session_.tools().fillStrength()), tr("Base tones"));
+  const float strength = session_.tools().fillStrength();
+  session_.edit(tr("Base tones"),
+                [&](const Document&, const Progress&) { return withPartsFilled(d, id, tones, strength); });
 }
 
 void Stage::addRamp(const QString& name, BlendMode blend, float opacity, const MaskTerm& term,

@@ -107,8 +107,9 @@ void Strata::menu(uint32_t id, const QPoint& at) {
   if (!layer) return;
   QMenu menu;
   const auto act = [&](const QString& text, const QString& name, auto edit) {
-    menu.addAction(text, this,
-                   [this, name, edit, id] { session_.apply(edit(session_.document(), id), name); });
+    menu.addAction(text, this, [this, name, edit, id] {
+      session_.edit(name, [&](const Document& x, const Progress&) { return edit(x, id); });
+    });
   };
   act(tr("Duplicate"), tr("Duplicate layer"),
       [](const Document& x, uint32_t i) { return withDuplicate(x, i); });

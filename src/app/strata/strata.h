@@ -1,8 +1,9 @@
 // The layer panel as a cut through skin: three bands whose borders get wavier with depth, a row per layer.
 #pragma once
 
+#include <QImage>
+#include <QMap>
 #include <QWidget>
-#include <map>
 
 #include "app/session/session.h"
 
@@ -10,20 +11,6 @@ class QComboBox;
 class QLineEdit;
 
 namespace juvenor::app {
-
-/// Small pictures of what each layer holds, as seen from the front; made anew only when a layer changes.
-class LayerThumbnails {
- public:
-  /// True when the surface is another one than before, and its rays are there.
-  bool setSurface(const Document& document, std::shared_ptr<const Rays> rays);
-  QImage of(const Document& document, const Layer& layer);
-
- private:
-  static constexpr int kSize = 26;
-  std::shared_ptr<const Surface> surface_;
-  std::vector<uint32_t> samples_;  ///< the sample behind each pixel, or kNone
-  std::map<uint32_t, std::pair<LayerPointer, QImage>> made_;
-};
 
 /// The bands and rows themselves; scrolls inside the panel.
 class StrataRows : public QWidget {
@@ -66,7 +53,8 @@ class StrataRows : public QWidget {
   void typeOpacity(const Row& row);
 
   Session& session_;
-  LayerThumbnails thumbnails_;
+  QMap<uint32_t, QImage> thumbnails_;
+  QMap<uint32_t, QString> troubles_;  ///< why layers show nothing though they should
   std::vector<Row> rows_;
   std::vector<Band> bands_;
   uint32_t pressed_ = 0, dragged_ = 0;

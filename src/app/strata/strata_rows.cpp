@@ -23,62 +23,22 @@ QString nameOf(Stratum s) {
 
 }  // namespace
 
-bool LayerThumbnails::setSurface(const Document& document, std::shared_ptr<const Rays> rays) {
-  if (!rays || rays->sharedSurface() != document.surface || surface_ == document.surface) return false;
-  surface_ = document.surface;
-  made_.clear();
-  const ViewSize size{kSize * 2, kSize * 2};
-  // the upper two thirds, so that a face fills the small disc
-  std::vector<Vec3> points;
-  const float low = surface_->bounds.low.y() + (surface_->bounds.high.y() - surface_->bounds.low.y()) / 3;
-  for (const Vec3& p : surface_->positions)
-    if (p.y() >= low) points.push_back(p);
-  Camera camera = framed({}, size, points);
-  camera.distance *= 0.86f;
-  VisibilityImage seen;
-  castVisibility(*rays, camera, size, {0.5f, 0.5f}, {}, seen);
-  samples_.clear();
-  for (const uint32_t t : seen.triangle) samples_.push_back(t == kNone ? kNone : surface_->triangles[t][0]);
-  return true;
-}
-
-QImage LayerThumbnails::of(const Document& document, const Layer& layer) {
-  // a new surface is shown first and thumbnailed when its rays are there
-  if (document.surface != surface_) return {};
-  auto& [made, image] = made_[layer.id];
-  const LayerPointer now = layerOf(document, layer.id);
-  if (made && now && made->source == now->source && !image.isNull()) return image;
-  made = now;
-  constexpr int n = kSize * 2;
-  image = QImage(n, n, QImage::Format_ARGB32_Premultiplied);
-  image.fill(QColor(0x2c, 0x2c, 0x2c));
-  std::map<size_t, ColorField::Pointer> chunks;
-  for (int i = 0; i < n * n && i < static_cast<int>(samples_.size()); ++i) {
-    const uint32_t s = samples_[static_cast<size_t>(i)];
-    if (s == kNone) continue;
-    auto [slot, fresh] = chunks.try_emplace(s / kChunkSize);
-    if (fresh)
-      slot->second = ownChunk(document.layers, layer.id, *document.maps, document.bare, s / kChunkSize);
-    const ColorField::Pointer& chunk = slot->second;
-    const Rgba16 c = chunk ? sampleOf(*chunk, s % kChunkSize) : Rgba16{};
-    const auto over = [&](uint16_t v) { return std::min(255, 0x4a * (65535 - c.a) / 65535 + v / 257); };
-    image.setPixel(i % n, i / n, qRgb(over(c.r), over(c.g), over(c.b)));
-  }
-  return image;
-}
-
 StrataRows::StrataRows(Session& session) : session_(session) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Layers"));
   setMouseTracking(true);
-  connect(&session_.engine(), &Engine::frameReady, this, [this] {
-    // while a pen paints frames come by the dozen; only the first one of a new surface means anything here
-    if (session_.isOpen() && thumbnails_.setSurface(session_.document(), session_.engine().rays())) update();
+  connect(&session_.engine(), &Engine::thumbnailReady, this, [this](uint32_t layer, const QImage& image) {
+    thumbnails_[layer] = image;
+    update();
   });
+  connect(&session_.engine(), &Engine::troubled, this, [this](const QMap<uint32_t, QString>& troubles) {
+    troubles_ = troubles;
+    update();
+  });
+  connect(&session_, &Session::opened, this, [this] { thumbnails_.clear(); });
 }
 
 void StrataRows::refresh() {
-  if (session_.isOpen()) thumbnails_.setSurface(session_.document(), session_.engine().rays());
   layOut();
   update();
 }
@@ -152,8 +112,8 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   circle.addEllipse(QRectF(r.left() + 26, r.center().y() - 12, 26, 26));
   p.save();
   p.setClipPath(circle);
-  p.drawImage(QRectF(r.left() + 26, r.center().y() - 12, 26, 26),
-              thumbnails_.of(session_.document(), *layer));
+  p.fillPath(circle, QColor(0x2c, 0x2c, 0x2c));
+  p.drawImage(QRectF(r.left() + 26, r.center().y() - 12, 26, 26), thumbnails_.value(layer->id));
   p.restore();
   // the layers that belong to the stage one is at stand out
   p.setPen(stageOf(*layer) == session_.tools().stage() ? look::kAccent : QColor(Qt::white));
@@ -171,9 +131,13 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   // the usual way to blend goes without saying: the line is short
   QStringList facts;
   if (layer->blend != BlendMode::Normal) facts << text8(blendModeLabel(layer->blend));
-  facts << (remark.empty() ? text8(layer->source->kind()) : text8(remark));
+  facts << (remark.empty() ? text8(layer->source->kind().key) : text8(remark));
   if (layer->mask || !layer->terms.empty()) facts << tr("mask");
   if (layer->locked) facts << tr("locked");
+  if (troubles_.contains(layer->id)) {
+    facts.prepend(tr("not shown"));
+    p.setPen(look::kWarning);
+  }
   p.drawText(text.translated(0, 16), Qt::AlignVCenter,
              p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, text.width()));
   const float opacity = sliding_ && pressed_ == layer->id ? slidingOpacity_ : layer->opacity;
@@ -368,6 +332,8 @@ bool StrataRows::event(QEvent* event) {
       text = tr("Shows or hides the layer");
     else if (row && opacityRect(*row).contains(help->pos()))
       text = tr("Opacity of the layer; drag, or double click the number to type");
+    else if (row && troubles_.contains(row->layer))
+      text = tr("Not shown: %1").arg(troubles_.value(row->layer));
     else if (row)
       text = tr("Click to choose, double click to rename (F2), drag to reorder, right click for more");
     QToolTip::showText(help->globalPos(), text, this);

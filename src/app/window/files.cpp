@@ -9,8 +9,8 @@
 #include <QSettings>
 #include <QStandardPaths>
 
+#include "app/session/job.h"
 #include "app/window/export_dialog.h"
-#include "app/window/job.h"
 #include "app/window/main_window.h"
 #include "core/export/picture_file.h"
 #include "core/export/vertex_finish.h"
@@ -31,10 +31,10 @@ QString patterns(const std::vector<std::string>& endings) {
 }
 
 // Opened work with everything its layers need measured, so that the easel need not wait for it.
-Result<Opened> prepared(Result<Opened> opened, const Progress& progress) {
+Result<Opened> allPrepared(Result<Opened> opened, const Progress& progress) {
   if (!opened) return opened;
   const Document& shown = opened->steps[opened->current]->document;
-  if (const Outcome ready = prepareLayers(shown.layers, *shown.maps, progress); !ready) return ready.error();
+  if (const auto ready = prepared(shown.layers, *shown.maps, progress); !ready) return ready.error();
   return opened;
 }
 
@@ -72,8 +72,8 @@ bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QStrin
       runJobFor<Opened>(this, tr("Opening %1 …").arg(title), [&](const Progress& p) -> Result<Opened> {
         auto store = Store::open(pathOf(file), true);
         if (!store) return store.error();
-        return prepared(store->read([&](float f) { return report(p, 0.7f * f); }),
-                        [&](float f) { return report(p, 0.7f + 0.3f * f); });
+        return allPrepared(store->read([&](float f) { return report(p, 0.7f * f); }),
+                           [&](float f) { return report(p, 0.7f + 0.3f * f); });
       });
   if (!opened) {
     complain(opened.error(), tr("“%1” could not be opened.").arg(title));
@@ -82,7 +82,11 @@ bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QStrin
   const size_t current = opened->current;
   History history(std::move(opened->steps), current);
   session_->take(std::move(history), title, asTemplate ? std::filesystem::path() : pathOf(file),
-                 pathOf(file));
+                 {pathOf(file), opened->save});
+  if (const auto other = session_->otherUser())
+    session_->say(tr("“%1” is open in another window too (process %2). Who saves second is asked what to do.")
+                      .arg(title, QString::fromStdString(*other)),
+                  true);
   return true;
 }
 
@@ -153,24 +157,68 @@ bool MainWindow::openDemo(demo::Figure figure, size_t points) {
 }
 
 bool MainWindow::saveTo(const QString& file) {
-  const Outcome done = session_->saveTo(pathOf(file));
-  if (!done) {
-    complain(done.error(),
+  if (saving_) {
+    session_->say(tr("The work is being saved already."));
+    return false;
+  }
+  saving_ = true;
+  session_->say(tr("Saving %1 …").arg(QFileInfo(file).fileName()));
+  const auto work = session_->saving(pathOf(file));
+  const auto saved = runJobFor<Session::Saved>(
+      this, tr("Saving …"), [&](const Progress&) { return work(); }, Meanwhile::Painting);
+  saving_ = false;
+  if (!saved && isChangedElsewhere(saved.error())) return settleConflict(file);
+  if (!saved) {
+    complain(saved.error(),
              tr("“%1” was not saved. Your work is still open; save it elsewhere, or make room and try again.")
                  .arg(QFileInfo(file).fileName()));
     return false;
   }
+  session_->noteSaved(*saved);
   remember(file);
   session_->say(tr("Saved %1.").arg(QFileInfo(file).fileName()));
   return true;
+}
+
+// Another program has saved the file since it was opened here. Nothing was written over it.
+bool MainWindow::settleConflict(const QString& file) {
+  const QString name = QFileInfo(file).fileName();
+  QMessageBox box(QMessageBox::Warning, "Juvenor",
+                  tr("“%1” was changed by another program since it was opened here.").arg(name),
+                  QMessageBox::NoButton, this);
+  box.setObjectName("conflict");
+  box.setInformativeText(
+      tr("Nothing was written. Your steps can be put after those in the file, where both did not change the "
+         "same; or save your work under another name. Every stroke is kept meanwhile."));
+  auto* after = box.addButton(tr("Put mine after theirs"), QMessageBox::AcceptRole);
+  auto* elsewhere = box.addButton(tr("Save as …"), QMessageBox::ActionRole);
+  box.addButton(tr("Not now"), QMessageBox::RejectRole);
+  box.exec();
+  if (box.clickedButton() == elsewhere) {
+    saveAs();
+    return !session_->unsaved();
+  }
+  if (box.clickedButton() != after) return false;
+  session_->settleStrokes();
+  const auto work = session_->puttingAfter();
+  auto joined = runJobFor<Opened>(this, tr("Putting your steps after theirs …"),
+                                  [&](const Progress& p) { return allPrepared(work(), p); });
+  if (!joined) {
+    complain(joined.error(), tr("Your steps could not be put after theirs; save under another name."));
+    return false;
+  }
+  session_->takePutAfter(std::move(*joined));
+  return saveTo(file);
 }
 
 bool MainWindow::exportTo(const QString& file) {
   session_->settleStrokes();
   const Document document = session_->document();
   const auto done = runJobFor<Done>(this, tr("Exporting …"), [&](const Progress& p) -> Outcome {
-    const ColorField composite = compositeOf(document.layers, *document.maps, document.bare);
-    const VertexFinish finish = finishOf(document, composite);
+    const auto composite = compositeOf(document.layers, *document.maps, document.bare,
+                                       [&](float f) { return report(p, 0.3f * f); });
+    if (!composite) return composite.error();
+    const VertexFinish finish = finishOf(document, *composite);
     if (!report(p, 0.4f)) return cancelledError();
     return writeSculpt(pathOf(file), *document.sculpt, finish);
   });
@@ -215,10 +263,15 @@ void MainWindow::exportPicture() {
   const QString file = QFileDialog::getSaveFileName(this, tr("Export picture"), session_->title() + ".png",
                                                     tr("Pictures (*.png *.tif *.jpg)"));
   if (file.isEmpty()) return;
-  const QImage image = session_->engine().still(easel_->viewing(), 16).convertToFormat(QImage::Format_RGB32);
-  const std::span pixels(reinterpret_cast<const uint32_t*>(image.constBits()),
-                         static_cast<size_t>(image.width()) * static_cast<size_t>(image.height()));
-  const Outcome done = writePicture(pathOf(file), {image.width(), image.height()}, pixels);
+  const Outcome done = runJobFor<Done>(
+      this, tr("Making the picture …"),
+      [&, viewing = easel_->viewing()](const Progress&) -> Outcome {
+        const QImage image = session_->engine().still(viewing, 16).convertToFormat(QImage::Format_RGB32);
+        const std::span pixels(reinterpret_cast<const uint32_t*>(image.constBits()),
+                               static_cast<size_t>(image.width()) * static_cast<size_t>(image.height()));
+        return writePicture(pathOf(file), {image.width(), image.height()}, pixels);
+      },
+      Meanwhile::Painting);
   if (!done) complain(done.error(), tr("The picture was not written."));
 }
 
@@ -272,7 +325,18 @@ bool MainWindow::mayLeave() {
 }
 
 bool MainWindow::offerRecovery() {
-  for (const LeftBehind& left : leftBehind(journalFolder())) {
+  const LeftBehindList found = leftBehind(journalFolder());
+  for (const Error& unreadable : found.unreadable) {
+    QMessageBox box(QMessageBox::Warning, "Juvenor",
+                    tr("Strokes that were not saved lie in a journal that cannot be read."), QMessageBox::Ok,
+                    this);
+    box.setObjectName("unreadable");
+    box.setInformativeText(
+        tr("%1\n\nReason: %2\n\nIt stays where it is.")
+            .arg(QString::fromStdString(unreadable.where), QString::fromStdString(unreadable.what)));
+    box.exec();
+  }
+  for (const LeftBehind& left : found.journals) {
     QMessageBox box(QMessageBox::Question, "Juvenor",
                     tr("“%1” was not closed properly.").arg(QString::fromStdString(left.title)),
                     QMessageBox::NoButton, this);
@@ -287,14 +351,20 @@ bool MainWindow::offerRecovery() {
     if (box.clickedButton() == drop) discard(left);
     if (box.clickedButton() != take) continue;
     auto opened = runJobFor<Opened>(this, tr("Bringing your work back …"),
-                                    [&](const Progress& p) { return prepared(recover(left, p), p); });
+                                    [&](const Progress& p) { return allPrepared(recover(left, p), p); });
     if (!opened) {
       complain(opened.error(), tr("The work could not be brought back; it stays where it is."));
       continue;
     }
     const size_t current = opened->current;
+    const Journal::Ground ground =
+        left.saved.empty() ? Journal::Ground() : Journal::Ground{left.saved, opened->save};
     session_->takeRecovered(History(std::move(opened->steps), current), QString::fromStdString(left.title),
-                            ownFile(left));
+                            ownFile(left), ground);
+    if (const Outcome kept = session_->flush(); !kept) {
+      complain(kept.error(), tr("The work is open, but cannot be kept on disk; its journal stays as well."));
+      return true;
+    }
     discard(left);
     return true;
   }
@@ -302,7 +372,7 @@ bool MainWindow::offerRecovery() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  if (!mayLeave()) return event->ignore();
+  if (saving_ || !mayLeave()) return event->ignore();
   session_->close();
   event->accept();
 }

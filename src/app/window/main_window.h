@@ -63,6 +63,7 @@ class MainWindow : public QMainWindow {
   void replayRecording();
   void refine();
   bool mayLeave();
+  bool settleConflict(const QString& file);
   void complain(const Error& error, const QString& what);
   void remember(const QString& file);
   void showSaved();
@@ -77,6 +78,7 @@ class MainWindow : public QMainWindow {
   BrushStrip* strip_;
   SideColumn* side_;
   QLabel *message_, *saved_;
+  bool saving_ = false;
 };
 
 }  // namespace juvenor::app

@@ -3,8 +3,8 @@
 #include <QInputDialog>
 #include <QMenuBar>
 
+#include "app/session/job.h"
 #include "app/style/style.h"
-#include "app/window/job.h"
 #include "app/window/main_window.h"
 
 namespace juvenor::app {
@@ -40,11 +40,8 @@ void MainWindow::buildMenus() {
   QMenu* sculpt = menuBar()->addMenu(tr("&Sculpt"));
   add(sculpt, tr("Four times the points"), "", [this] {
     if (!session_->isOpen()) return;
-    session_->settleStrokes();
-    session_->apply(
-        runJobFor<Document>(this, tr("Adding points …"),
-                            [this](const Progress& p) { return withRefinement(session_->document(), 0, p); }),
-        tr("Four times the points"));
+    session_->edit(tr("Four times the points"),
+                   [](const Document& d, const Progress& p) { return withRefinement(d, 0, p); });
   });
   add(sculpt, tr("Refine to a spacing …"), "", [this] { refine(); });
 
@@ -69,8 +66,7 @@ void MainWindow::buildMenus() {
   const auto onActive = [this](auto editing, const QString& name) {
     return [this, editing, name] {
       if (!session_->isOpen()) return;
-      session_->settleStrokes();
-      session_->apply(editing(session_->document(), session_->document().activeLayer), name);
+      session_->edit(name, [&](const Document& d, const Progress&) { return editing(d, d.activeLayer); });
     };
   };
   add(layer, tr("Duplicate"), "Ctrl+D",
@@ -145,12 +141,10 @@ void MainWindow::refine() {
       tr("Points are %1 apart now. Distance wanted, mm:").arg(shortLength(static_cast<float>(now))), now / 2,
       now / 32, now, 3, &ok);
   if (!ok) return;
-  session_->apply(runJobFor<Document>(this, tr("Adding points …"),
-                                      [this, wanted](const Progress& p) {
-                                        return withRefinement(session_->document(),
-                                                              static_cast<float>(wanted), p);
-                                      }),
-                  tr("Refine to %1").arg(shortLength(static_cast<float>(wanted))));
+  session_->edit(tr("Refine to %1").arg(shortLength(static_cast<float>(wanted))),
+                 [wanted](const Document& d, const Progress& p) {
+                   return withRefinement(d, static_cast<float>(wanted), p);
+                 });
 }
 
 }  // namespace juvenor::app

@@ -45,14 +45,7 @@ Result<ScalarField> wholeMaskOf(const LayerPointer& layer, SurfaceMaps& maps) {
   const auto stack = prepared({layer}, maps, {}, {}, layer->id);
   if (!stack) return stack.error();
   if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
-  ScalarField out = openMask(maps.size());
-  tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
-    auto scratch = std::make_shared<ScalarChunk>();
-    const ScalarChunk* mask = maskChunk(stack->front(), c, *scratch);
-    if (mask && mask != scratch.get()) *scratch = *mask;
-    if (mask) out.setChunk(c, std::move(scratch));
-  });
-  return out;
+  return wholeMask(stack->front(), maps.size());
 }
 
 }  // namespace

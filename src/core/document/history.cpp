@@ -1,7 +1,6 @@
 #include "core/document/history.h"
 
 #include <algorithm>
-#include <mutex>
 #include <random>
 
 namespace juvenor {
@@ -19,14 +18,9 @@ size_t fieldBytes(const Field<P>* before, const Field<P>& after) {
 }  // namespace
 
 uint64_t freshStepId() {
-  static std::mt19937_64 numbers = [] {
-    std::random_device device;
-    std::seed_seq seed{device(), device(), device(), device()};
-    return std::mt19937_64(seed);
-  }();
-  static std::mutex one;
-  const std::lock_guard hold(one);
-  return std::max<uint64_t>(1, numbers() >> 1);
+  // from the system each time: a generator of our own would repeat itself in a process that was forked
+  std::random_device device;
+  return std::max<uint64_t>(1, (uint64_t{device()} << 32 | device()) >> 1);
 }
 
 size_t newBytes(const Document& before, const Document& after) {

@@ -198,10 +198,11 @@ Result<Opened> recover(const LeftBehind& journal, const Progress& progress) {
   if (!base) return base.error();
   const auto expected = store->meta("base save");
   if (!expected) return expected.error();
-  if (base->save() != *expected)
-    return Error{"was changed since these strokes were made; they cannot be joined to it",
-                 journal.saved.string()};
-  return store->readOver(*base, progress);
+  // Steps have numbers of their own: as long as those the strokes stand on are still in the file they can be
+  // read, whatever was added since. Saving them will find that the file is another.
+  auto opened = store->readOver(*base, progress);
+  if (opened) opened->save = *expected;
+  return opened;
 }
 
 void discard(const LeftBehind& journal) {

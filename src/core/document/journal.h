@@ -79,7 +79,7 @@ struct LeftBehindList {
 };
 
 LeftBehindList leftBehind(const std::filesystem::path& folder);
-/// The work of a journal.
+/// The work of a journal, standing on the save of its document it was begun on.
 Result<Opened> recover(const LeftBehind& journal, const Progress& progress = {});
 void discard(const LeftBehind& journal);
 

@@ -37,17 +37,14 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
   return out;
 }
 
-LayerStack PaintStroke::layersNow() const {
-  LayerStack layers = document_.layers;
-  if (setting_.onGuard) return layers;
-  const size_t at = placeOf(document_, setting_.layer);
-  Layer layer = *layers[at];
+LayerPointer PaintStroke::layerNow() const {
+  if (setting_.onGuard) return nullptr;
+  Layer layer = *layerOf(document_, setting_.layer);
   if (setting_.onMask)
     layer.mask = field_->scalar();
   else
     layer.source = paintedSource(field_->color());
-  layers[at] = std::make_shared<Layer>(std::move(layer));
-  return layers;
+  return std::make_shared<Layer>(std::move(layer));
 }
 
 Result<Document> PaintStroke::finish() {

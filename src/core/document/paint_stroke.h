@@ -26,8 +26,10 @@ class PaintStroke {
   Stroke& stroke() { return *stroke_; }
   WorkingField& field() { return *field_; }
   const Document& before() const { return document_; }
-  /// The layer stack as it looks now, sharing the field in work.
-  LayerStack layersNow() const;
+  bool onGuard() const { return setting_.onGuard; }
+  /// The layer as it looks at the last takeTouched, sharing the field in work; null while the guard is
+  /// painted.
+  LayerPointer layerNow() const;
   /// The document with the stroke on it. The stroke takes no more points afterwards.
   Result<Document> finish();
 

@@ -17,6 +17,8 @@ namespace juvenor {
 struct Opened {
   std::vector<StepPointer> steps;
   size_t current = 0;
+  std::string save =
+      {};  ///< the name of the save they were read from; a journal's: of the file it goes on from
 };
 
 class Store {
@@ -40,6 +42,8 @@ class Store {
 
   /// The name of the save this store knows; another one with every save.
   const std::string& save() const { return save_; }
+  /// What was read from the file before was this save; when it is another by now, nothing is written over it.
+  void standOn(std::string save) { save_ = std::move(save); }
   /// The steps that lie in this file itself; a journal's others lie in the file it goes on from.
   Result<std::set<uint64_t>> storedSteps();
 

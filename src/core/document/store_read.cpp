@@ -316,11 +316,15 @@ Result<Opened> Store::readFrom(Store& shapes, const std::vector<Store*>& stores,
 }
 
 Result<Opened> Store::read(const Progress& progress) {
-  return caught([&] { return readFrom(*this, {this}, progress); });
+  auto opened = caught([&] { return readFrom(*this, {this}, progress); });
+  if (opened) opened->save = save_;
+  return opened;
 }
 
 Result<Opened> Store::readOver(Store& base, const Progress& progress) {
-  return caught([&] { return readFrom(base, {&base, this}, progress); });
+  auto opened = caught([&] { return readFrom(base, {&base, this}, progress); });
+  if (opened) opened->save = base.save_;
+  return opened;
 }
 
 }  // namespace juvenor

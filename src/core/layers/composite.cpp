@@ -37,6 +37,11 @@ bool changedThroughout(const PreparedLayer& a, const PreparedLayer& b) {
          a.layer->mask.has_value() != b.layer->mask.has_value() || a.maps != b.maps;
 }
 
+// The same layer differs from itself when it was waiting before.
+bool differ(const PreparedLayer& a, const PreparedLayer& b) {
+  return a.layer != b.layer || a.source != b.source || a.maps != b.maps;
+}
+
 void markContent(const PreparedLayer& p, std::vector<char>& marks) {
   if (shows(p)) p.source->markContent(marks);
 }
@@ -80,14 +85,14 @@ std::vector<uint32_t> changedChunks(const PreparedStack& before, const PreparedS
   // The same layers in the same order can be compared one by one; otherwise the ends that agree are left out.
   size_t head = 0;
   while (head < before.size() && head < after.size() && before[head].layer->id == after[head].layer->id) {
-    if (before[head].layer != after[head].layer) markDifference(before[head], after[head], marks);
+    if (differ(before[head], after[head])) markDifference(before[head], after[head], marks);
     ++head;
   }
   size_t tail = 0;
   while (tail + head < before.size() && tail + head < after.size() &&
          before[before.size() - 1 - tail].layer->id == after[after.size() - 1 - tail].layer->id) {
     const PreparedLayer &a = before[before.size() - 1 - tail], &b = after[after.size() - 1 - tail];
-    if (a.layer != b.layer) markDifference(a, b, marks);
+    if (differ(a, b)) markDifference(a, b, marks);
     ++tail;
   }
   for (size_t i = head; i + tail < before.size(); ++i) markContent(before[i], marks);

@@ -13,12 +13,19 @@ namespace {
 
 constexpr std::array<std::string_view, 3> kCombines{"multiply", "add", "subtract"};
 
+std::string meltedKey(const MaskTerm& term) {
+  return fmt::format("melt {} {}", term.melt, toJson(term.map).dump());
+}
+
+std::string maskKey(const MaskTerms& terms) {
+  return "mask " + toJson(terms).dump();
+}
+
 // The map, melted along the skin when the term asks for it.
 Result<MapPointer> melted(SurfaceMaps& maps, const MaskTerm& term, const Progress& progress) {
   auto map = maps.map(term.map, progress);
   if (!map || !(term.melt > 0)) return map;
-  const std::string key = fmt::format("melt {} {}", term.melt, toJson(term.map).dump());
-  return maps.derived<MapValues>(key, maps.size() * 2, [&]() -> Result<MapPointer> {
+  return maps.derived<MapValues>(meltedKey(term), maps.size() * 2, [&]() -> Result<MapPointer> {
     std::vector<float> values((*map)->begin(), (*map)->end());
     melt(*maps.ladder(), values, term.melt);
     auto out = std::make_shared<MapValues>(values.size());
@@ -104,10 +111,16 @@ std::vector<MapSetting> mapsOf(const MaskTerms& terms) {
   return out;
 }
 
+bool isMaskReady(SurfaceMaps& maps, const MaskTerms& terms) {
+  return maps.hasDerived(maskKey(terms)) || std::ranges::all_of(terms, [&](const MaskTerm& t) {
+           return t.melt > 0 ? maps.hasDerived(meltedKey(t)) : maps.known(t.map) != nullptr;
+         });
+}
+
 Result<std::shared_ptr<const ScalarField>> maskOf(SurfaceMaps& maps, const MaskTerms& terms,
                                                   const Progress& progress) {
   using Mask = std::shared_ptr<const ScalarField>;
-  return maps.derived<ScalarField>("mask " + toJson(terms).dump(), maps.size() * 2, [&]() -> Result<Mask> {
+  return maps.derived<ScalarField>(maskKey(terms), maps.size() * 2, [&]() -> Result<Mask> {
     std::vector<ReadyTerm> ready;
     for (size_t t = 0; t < terms.size(); ++t) {
       auto map = melted(maps, terms[t], [&](float f) {

@@ -35,6 +35,9 @@ std::vector<MapSetting> mapsOf(const MaskTerms& terms);
 Result<std::shared_ptr<const ScalarField>> maskOf(SurfaceMaps& maps, const MaskTerms& terms,
                                                   const Progress& progress = {});
 
+/// Whether maskOf takes no longer than a look at every sample.
+bool isMaskReady(SurfaceMaps& maps, const MaskTerms& terms);
+
 nlohmann::json toJson(const MaskTerms& terms);
 /// The error names the term that is wrong.
 Result<MaskTerms> maskTermsFrom(const nlohmann::json& json);

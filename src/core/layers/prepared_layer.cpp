@@ -2,11 +2,15 @@
 
 #include <fmt/format.h>
 
+#include <numeric>
+
+#include "core/parallel.h"
+
 namespace juvenor {
 namespace {
 
 Result<PreparedLayer> preparedLayer(const LayerPointer& layer, SurfaceMaps& maps, const Progress& progress) {
-  PreparedLayer out{layer, nullptr, nullptr, std::nullopt, {}};
+  PreparedLayer out{layer, nullptr, nullptr, std::nullopt, false, {}};
   auto source = layer->source->prepare(maps, progress);
   if (!source) {
     if (isCancelled(source.error())) return source.error();
@@ -30,25 +34,47 @@ Result<PreparedLayer> preparedLayer(const LayerPointer& layer, SurfaceMaps& maps
 
 }  // namespace
 
+namespace {
+
+bool isReady(const Layer& layer, SurfaceMaps& maps) {
+  return layer.source->isReady(maps) && (layer.terms.empty() || isMaskReady(maps, layer.terms));
+}
+
+const PreparedLayer* known(const PreparedStack& before, const LayerPointer& layer) {
+  const auto found = std::ranges::find(before, layer, &PreparedLayer::layer);
+  return found != before.end() && (found->source || found->trouble) ? &*found : nullptr;
+}
+
+}  // namespace
+
 Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, const Progress& progress,
                                const PreparedStack& before, uint32_t also) {
   PreparedStack out;
   for (const LayerPointer& layer : layers) {
-    const bool wanted = contributes(*layer) || layer->id == also;
-    const auto known = std::ranges::find(before, layer, &PreparedLayer::layer);
-    if (known != before.end() && (known->source || known->trouble || !wanted)) {
-      out.push_back(*known);
-      continue;
+    if (const PreparedLayer* ready = known(before, layer)) {
+      out.push_back(*ready);
+    } else if (contributes(*layer) || layer->id == also || isReady(*layer, maps)) {
+      auto fresh = preparedLayer(layer, maps, [&](float f) {
+        return report(progress, (static_cast<float>(out.size()) + f) / static_cast<float>(layers.size()));
+      });
+      if (!fresh) return fresh.error();
+      out.push_back(std::move(*fresh));
+    } else {
+      out.push_back({layer, nullptr, nullptr, std::nullopt, false, {}});
     }
-    if (!wanted) {
-      out.push_back({layer, nullptr, nullptr, std::nullopt, {}});
-      continue;
-    }
-    auto ready = preparedLayer(layer, maps, [&](float f) {
-      return report(progress, (static_cast<float>(out.size()) + f) / static_cast<float>(layers.size()));
-    });
-    if (!ready) return ready.error();
-    out.push_back(std::move(*ready));
+  }
+  return out;
+}
+
+PreparedStack preparedNow(const LayerStack& layers, SurfaceMaps& maps, const PreparedStack& before) {
+  PreparedStack out;
+  for (const LayerPointer& layer : layers) {
+    if (const PreparedLayer* ready = known(before, layer))
+      out.push_back(*ready);
+    else if (isReady(*layer, maps))
+      out.push_back(*preparedLayer(layer, maps, {}));
+    else
+      out.push_back({layer, nullptr, nullptr, std::nullopt, contributes(*layer), {}});
   }
   return out;
 }
@@ -77,6 +103,26 @@ const ScalarChunk* maskChunk(const PreparedLayer& prepared, size_t index, Scalar
     scratch.plane[0][i] =
         static_cast<uint16_t>((uint32_t{maps->plane[0][i]} * painted->plane[0][i] + 32767) / 65535);
   return &scratch;
+}
+
+void updateMask(ScalarField& mask, const PreparedLayer& layer, std::span<const uint32_t> chunks) {
+  parallel(
+      chunks.size(),
+      [&](size_t i) {
+        auto scratch = std::make_shared<ScalarChunk>();
+        const ScalarChunk* both = maskChunk(layer, chunks[i], *scratch);
+        if (both && both != scratch.get()) *scratch = *both;
+        mask.setChunk(chunks[i], both ? std::move(scratch) : nullptr);
+      },
+      1);
+}
+
+ScalarField wholeMask(const PreparedLayer& layer, size_t samples) {
+  ScalarField out = openMask(samples);
+  std::vector<uint32_t> all(out.chunkCount());
+  std::iota(all.begin(), all.end(), 0);
+  updateMask(out, layer, all);
+  return out;
 }
 
 }  // namespace juvenor

@@ -13,6 +13,7 @@ struct PreparedLayer {
   PreparedSourcePointer source;             ///< null: it shows nothing
   std::shared_ptr<const ScalarField> maps;  ///< the mask its terms give; null: they hide nothing
   std::optional<Error> trouble;             ///< why it shows nothing though it should
+  bool waiting = false;                     ///< it shows nothing yet because that takes time
   std::vector<MapPointer> held;  ///< the surface maps it is made from, kept as long as it is in use
 };
 /// Bottom first, one for each layer.
@@ -27,6 +28,8 @@ inline bool contributes(const Layer& layer) {
 /// from the same surface, are taken over. The only error is a cancel.
 Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, const Progress& progress = {},
                                const PreparedStack& before = {}, uint32_t also = 0);
+/// The same without waiting: layers that would take time are marked as waiting.
+PreparedStack preparedNow(const LayerStack& layers, SurfaceMaps& maps, const PreparedStack& before);
 
 /// The surface maps that layers are made from, hidden ones too.
 std::vector<MapSetting> mapsNeeded(const LayerStack& layers);
@@ -37,5 +40,10 @@ Outcome withoutTrouble(const PreparedStack& stack);
 /// A layer's painted mask and its mask from maps in one for a chunk; null where both show everything.
 /// `scratch` holds the product when there are both.
 const ScalarChunk* maskChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch);
+
+/// Sets chunks of `mask` to what both hide together, on all cores.
+void updateMask(ScalarField& mask, const PreparedLayer& layer, std::span<const uint32_t> chunks);
+/// All of it.
+ScalarField wholeMask(const PreparedLayer& layer, size_t samples);
 
 }  // namespace juvenor

@@ -59,6 +59,8 @@ class LayerSource {
   /// Works out on a surface what chunks are made from; may take long, and be cancelled. The error says why it
   /// cannot be.
   virtual Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress = {}) const = 0;
+  /// Whether preparing takes no longer than a pen may wait: what it needs is there.
+  virtual bool isReady(SurfaceMaps&) const { return true; }
   /// The maps it needs, for who has to know which are in use.
   virtual std::vector<MapSetting> mapsNeeded() const { return {}; }
   /// Everything but painted chunks, for the file.

@@ -38,12 +38,13 @@ Result<PenPoint> pointFrom(const json& j) {
   const Outcome ok = JsonFields(j)
                          .number("x", p.pixel.x(), -kFarOut, kFarOut)
                          .number("y", p.pixel.y(), -kFarOut, kFarOut)
-                         .number("pressure", p.pressure, 0, 1)
+                         .number("pressure", p.pressure, -1, 2)
                          .number("seconds", seconds, 0, 1e9f)
                          .list("tilt", tilt)
                          .needs({"x", "y"})
                          .done();
   if (!ok) return ok.error();
+  if (p.pressure < 0 || p.pressure > 1) return Error{"needs a number from 0 to 1 as \"pressure\""};
   p.seconds = static_cast<double>(seconds);
   if (!tilt) return p;
   const auto x = tilt->size() == 2 ? numberFromJson((*tilt)[0]) : std::nullopt,
@@ -58,6 +59,8 @@ Result<PenPoint> pointFrom(const json& j) {
 Result<PenRecording> penRecordingFrom(const json& j) {
   PenRecording out;
   std::string format;
+  if (j.is_object() && j.contains("format") && j["format"].is_string()) format = j["format"];
+  if (format != "juvenor pen strokes 1") return Error{"is no recording of pen strokes this version knows"};
   const json* strokes = nullptr;
   const Outcome ok = JsonFields(j)
                          .text("format", format)
@@ -67,7 +70,6 @@ Result<PenRecording> penRecordingFrom(const json& j) {
                          .needs({"format", "width", "height", "strokes"})
                          .done();
   if (!ok) return Error{"the recording " + ok.error().what};
-  if (format != "juvenor pen strokes 1") return Error{"is no recording of pen strokes this version knows"};
   if (out.size.width < 1 || out.size.height < 1) return Error{"the recording has no width or height"};
   for (const json& stroke : *strokes) {
     if (!stroke.is_array())

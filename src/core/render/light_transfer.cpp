@@ -2,6 +2,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include <atomic>
 #include <cmath>
 #include <numbers>
 
@@ -10,38 +11,52 @@
 namespace juvenor {
 LightTransfer::LightTransfer(size_t samples) : blocked_(samples, Harmonics{}), rays_(samples, 0) {}
 
-void LightTransfer::addRays(const Rays& rays, size_t begin, size_t end, int count,
-                            const std::function<bool()>& stop) {
+bool LightTransfer::raise(const Rays& rays, size_t begin, size_t end, int count,
+                          const std::function<bool()>& stop) {
   const Surface& surface = rays.surface();
-  const float lift = 0.05f * surface.spacing + 1e-6f * surface.bounds.diagonal();
-  const float reach = surface.bounds.diagonal();
-  tbb::parallel_for(tbb::blocked_range<size_t>(begin, end, 1024), [&](const auto& range) {
-    if (stop && stop()) return;
+  const float lift = liftOf(surface), reach = surface.bounds.diagonal();
+  std::atomic<bool> stopped = false;
+  tbb::parallel_for(tbb::blocked_range<size_t>(begin, end, 64), [&](const auto& range) {
+    if (!stopped && stop && stop()) stopped = true;
+    if (stopped) return;
     for (size_t s = range.begin(); s != range.end(); ++s) {
       const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
-      for (int k = 0; k < count; ++k) {
-        const Vec3 d =
-            cosineDirection(n, spreadPoint(static_cast<uint32_t>(s), rays_[s] + static_cast<uint32_t>(k)));
+      for (int k = rays_[s]; k < count; ++k) {
+        const Vec3 d = cosineDirection(n, spreadPoint(static_cast<uint32_t>(s), static_cast<uint32_t>(k)));
         if (!rays.blocked({origin, d}, reach)) continue;
         const Harmonics y = harmonicsAt(d);
         for (size_t c = 0; c < 9; ++c) blocked_[s][c] += y[c];
       }
-      rays_[s] = static_cast<uint16_t>(std::min(60000, rays_[s] + count));
+      rays_[s] = static_cast<uint16_t>(std::max<int>(rays_[s], count));
     }
   });
+  return !stopped;
 }
 
-float LightTransfer::irradiance(size_t s, const Vec3& normal, const Harmonics& light, float scatter) const {
-  const Harmonics y = harmonicsAt(normal);
+std::array<float, 3> LightTransfer::bands(const Surface& surface, size_t s, const Harmonics& light) const {
   // until a sample has had its first rays it counts as open
-  const float perRay = rays_[s] > 0 ? std::numbers::pi_v<float> / static_cast<float>(rays_[s]) : 0.f;
-  const float damp1 = std::exp(-scatter * scatter), damp2 = damp1 * damp1 * damp1;
-  float sum = 0;
+  Harmonics blocked{};
+  float rays = 0;
+  const auto add = [&](size_t n, float weight) {
+    rays += weight * static_cast<float>(rays_[n]);
+    for (size_t k = 0; k < 9; ++k) blocked[k] += weight * blocked_[n][k];
+  };
+  add(s, 2);
+  for (const uint32_t n : surface.neighborsOf(s)) add(n, 1);
+  const float perRay = rays > 0 ? std::numbers::pi_v<float> / rays : 0.f;
+  const Harmonics y = harmonicsAt(surface.normals[s]);
+  std::array<float, 3> out{};
   for (size_t k = 0; k < 9; ++k) {
-    const float damp = kBand[k] == 0 ? 1.f : kBand[k] == 1 ? damp1 : damp2;
-    sum += light[k] * damp * (kCosineLobe[static_cast<size_t>(kBand[k])] * y[k] - perRay * blocked_[s][k]);
+    const auto band = static_cast<size_t>(kBand[k]);
+    out[band] += light[k] * (kCosineLobe[band] * y[k] - perRay * blocked[k]) / std::numbers::pi_v<float>;
   }
-  return std::max(0.f, sum / std::numbers::pi_v<float>);
+  return out;
+}
+
+float irradianceOf(const std::array<float, 3>& bands, float scatter) {
+  if (scatter == 0) return std::max(0.f, bands[0] + bands[1] + bands[2]);
+  const float damp1 = std::exp(-scatter * scatter), damp2 = damp1 * damp1 * damp1;
+  return std::max(0.f, bands[0] + damp1 * bands[1] + damp2 * bands[2]);
 }
 
 float LightTransfer::openness(size_t s) const {

@@ -17,16 +17,14 @@ class LightTransfer {
  public:
   explicit LightTransfer(size_t samples);
 
-  /// Adds `rays` rays to every sample of the range, on all cores. `stop` is asked now and then.
-  void addRays(const Rays& rays, size_t begin, size_t end, int count, const std::function<bool()>& stop = {});
-  /// How many rays each sample of the range has had at least (the same for a range always added together).
+  /// Casts rays from the samples of the range until each has had `count`, on all cores. `stop` is asked every
+  /// fraction of a millisecond; false when it said so: what was cast counts, and the rest can follow later.
+  bool raise(const Rays& rays, size_t begin, size_t end, int count, const std::function<bool()>& stop = {});
   int raysOf(size_t sample) const { return rays_[sample]; }
 
-  /// Irradiance over π at a sample for a light, seen through skin of a curvature: bands are damped as
-  /// diffusion on a sphere of that curvature does, exp(−l(l+1)·(scatter·curvature)²/2). scatter 0 is a hard
-  /// surface.
-  float irradiance(size_t sample, const Vec3& normal, const Harmonics& light,
-                   float scatterTimesCurvature) const;
+  /// Irradiance over π at a sample for a light, band by band of the harmonics. What blocks the sky is the
+  /// mean over the neighbours, which takes the noise of few rays away and leaves the form.
+  std::array<float, 3> bands(const Surface& surface, size_t sample, const Harmonics& light) const;
   /// The part of a cosine-weighted hemisphere that is open, 0…1.
   float openness(size_t sample) const;
 
@@ -34,5 +32,9 @@ class LightTransfer {
   std::vector<std::array<float, 9>> blocked_;  ///< sums over rays
   std::vector<uint16_t> rays_;
 };
+
+/// The bands together as seen through skin of a curvature: they are damped as diffusion on a sphere of that
+/// curvature does, exp(−l(l+1)·(scatter·curvature)²/2). 0 is a hard surface.
+float irradianceOf(const std::array<float, 3>& bands, float scatterTimesCurvature);
 
 }  // namespace juvenor

@@ -7,7 +7,7 @@
 #include <vector>
 
 #include "core/render/camera.h"
-#include "core/render/light_transfer.h"
+#include "core/render/lighting.h"
 #include "core/surface/field.h"
 #include "core/surface/rays.h"
 
@@ -39,18 +39,6 @@ enum class View { Flat, Value, Clay, Skin };
 std::string_view viewKey(View view);
 std::optional<View> viewFromKey(std::string_view key);
 
-/// Light on every sample: red, green and blue scattered through skin, and the unscattered value; 16384 is
-/// one.
-using LitSample = std::array<uint16_t, 4>;
-inline constexpr float kLitUnit = 16384.f;
-
-/// Mean unsigned curvature around each sample in 1 / scene units, from the turning of normals to the
-/// neighbours, smoothed twice.
-std::vector<float> roughCurvature(const Surface& surface);
-/// All samples lit; noise of few rays is smoothed over neighbours.
-std::vector<LitSample> litSamples(const Surface& surface, const LightTransfer& transfer,
-                                  const std::vector<float>& curvature, const Light& light);
-
 /// Values shown on the skin in place of, or over, its colours.
 enum class OverlayLook {
   Grey,        ///< a map as brightness
@@ -61,7 +49,7 @@ enum class OverlayLook {
 struct ShadeInput {
   const Surface* surface = nullptr;
   const ColorField* composite = nullptr;
-  const std::vector<LitSample>* lit = nullptr;  ///< not needed for Flat and Value
+  std::span<const LitSample> lit;  ///< not needed for Flat and Value
   Camera camera;
   Light light;
   View view = View::Skin;
@@ -72,8 +60,9 @@ struct ShadeInput {
 };
 
 /// Shades a rectangle of the visibility image into `out` (width × height pixels, 0xAARRGGBB, sRGB-encoded).
-void shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
-           std::span<uint32_t> out);
+/// Stops early, with false, when `stop` says so.
+bool shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+           std::span<uint32_t> out, const std::function<bool()>& stop = {});
 
 /// Positions within the pixel for picture number `index`; the first is the centre.
 Vec2 jitterOf(int index);
@@ -81,6 +70,9 @@ Vec2 jitterOf(int index);
 /// A finished picture with `smooth` × jittered rays averaged.
 std::vector<uint32_t> picture(const Rays& rays, const ShadeInput& input, const ViewSize& size,
                               const std::set<uint32_t>& hidden, int smooth = 8);
+
+/// The chunks of the samples the picture shows, ascending.
+std::vector<uint32_t> chunksSeen(const Surface& surface, const VisibilityImage& visibility);
 
 /// The smallest rectangle that holds all pixels showing one of the samples' chunks; what must be shaded anew.
 PixelRect rectOfChunks(const Surface& surface, const Camera& camera, const ViewSize& size,

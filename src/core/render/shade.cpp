@@ -4,6 +4,7 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <numbers>
 
@@ -62,12 +63,12 @@ class Shader {
       const auto g = static_cast<uint32_t>(v * 255 + 0.5f);
       return opaqueBytes(g, g, g);
     }
-    const Rgba16& c = falseColour()[static_cast<size_t>(v * 255 + 0.5f)];
+    const Rgba16& c = falseColor()[static_cast<size_t>(v * 255 + 0.5f)];
     return opaqueBytes(c.r >> 8, c.g >> 8, c.b >> 8);
   }
 
  private:
-  static const std::vector<Rgba16>& falseColour() {
+  static const std::vector<Rgba16>& falseColor() {
     // evenly lighter from end to end, so that it can be read without its hues
     static const std::vector<Rgba16> table = rampTable({{0, {0.12f, 0.10f, 0.32f}, 1},
                                                         {0.35f, {0.16f, 0.38f, 0.55f}, 1},
@@ -127,7 +128,7 @@ class Shader {
     std::array<float, 4> light{};
     Vec3 normal = Vec3::Zero(), position = Vec3::Zero();
     for (size_t k = 0; k < 3; ++k) {
-      const LitSample& l = (*in_.lit)[m.samples[k]];
+      const LitSample& l = in_.lit[m.samples[k]];
       for (size_t c = 0; c < 4; ++c) light[c] += m.weight[k] * static_cast<float>(l[c]);
       normal += m.weight[k] * in_.surface->normals[m.samples[k]];
       position += m.weight[k] * in_.surface->positions[m.samples[k]];
@@ -174,12 +175,15 @@ std::optional<View> viewFromKey(std::string_view key) {
   return std::nullopt;
 }
 
-void shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& wanted,
-           std::span<uint32_t> out) {
+bool shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& wanted,
+           std::span<uint32_t> out, const std::function<bool()>& stop) {
   const PixelRect rect = wanted.clipped(visibility.size);
-  if (rect.empty()) return;
+  if (rect.empty()) return true;
   const Shader shader(input);
+  std::atomic<bool> stopped = false;
   tbb::parallel_for(tbb::blocked_range<int>(rect.top, rect.bottom, 8), [&](const auto& rows) {
+    if (!stopped && stop && stop()) stopped = true;
+    if (stopped) return;
     for (int y = rows.begin(); y < rows.end(); ++y) {
       const size_t line = static_cast<size_t>(y) * static_cast<size_t>(visibility.size.width);
       for (int x = rect.left; x < rect.right; ++x) {
@@ -192,6 +196,7 @@ void shade(const ShadeInput& input, const VisibilityImage& visibility, const Pix
       }
     }
   });
+  return !stopped;
 }
 
 std::vector<uint32_t> picture(const Rays& rays, const ShadeInput& input, const ViewSize& size,

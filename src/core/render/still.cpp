@@ -13,17 +13,17 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
   if (!report(progress, 0.2f)) return cancelledError();
   const auto composite = compositeOf(document.layers, *document.maps, document.bare);
   if (!composite) return composite.error();
-  std::vector<LitSample> lit;
+  std::optional<Lighting> lighting;
   if (setting.view == View::Clay || setting.view == View::Skin) {
-    LightTransfer transfer(surface.size());
-    transfer.addRays(rays, 0, surface.size(), kSettledLightRays);
-    lit = litSamples(surface, transfer, roughCurvature(surface), setting.light);
+    lighting.emplace(document.surface);
+    lighting->setLight(setting.light);
+    if (!lighting->settle(rays, [&] { return !report(progress, 0.5f); })) return cancelledError();
   }
   if (!report(progress, 0.8f)) return cancelledError();
   ShadeInput input;
   input.surface = &surface;
   input.composite = &*composite;
-  input.lit = &lit;
+  if (lighting) input.lit = lighting->samples();
   input.camera = setting.camera;
   input.light = setting.light;
   input.view = setting.view;

@@ -8,8 +8,7 @@
 
 namespace juvenor {
 
-/// How many rays light each sample, and how many rays smooth each pixel, when the easel is at rest.
-inline constexpr int kSettledLightRays = 32;
+/// How many rays smooth each pixel when the easel is at rest.
 inline constexpr int kSettledEdgeRays = 8;
 
 struct StillSetting {

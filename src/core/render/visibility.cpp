@@ -38,7 +38,7 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
   // packets of 4 × 2 pixels stay coherent
   const int rows = (size.height + 1) / 2;
   tbb::parallel_for(0, rows, [&](int row) {
-    if (stopped || (stop && row % 16 == 0 && stop())) {
+    if (stopped || (stop && row % 4 == 0 && stop())) {
       stopped = true;
       return;
     }
@@ -62,6 +62,17 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
     }
   });
   return !stopped;
+}
+
+std::vector<uint32_t> chunksSeen(const Surface& surface, const VisibilityImage& visibility) {
+  std::vector<char> marks(chunkCount(surface.size()), 0);
+  for (const uint32_t t : visibility.triangle)
+    if (t != kNone)
+      for (const uint32_t s : surface.triangles[t]) marks[s / kChunkSize] = 1;
+  std::vector<uint32_t> out;
+  for (uint32_t c = 0; c < marks.size(); ++c)
+    if (marks[c]) out.push_back(c);
+  return out;
 }
 
 PixelRect rectOfChunks(const Surface& surface, const Camera& camera, const ViewSize& size,

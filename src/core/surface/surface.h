@@ -41,6 +41,12 @@ struct Surface {
   }
 };
 
+/// How far rays that start on the surface are lifted off it (scene units), so that they do not meet the place
+/// they come from.
+inline float liftOf(const Surface& surface) {
+  return 0.05f * surface.spacing + 1e-6f * surface.bounds.diagonal();
+}
+
 /// Memory of a surface's arrays.
 size_t bytesOf(const Surface& surface);
 

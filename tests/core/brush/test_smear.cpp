@@ -19,7 +19,7 @@ Document twoHalves(const Sculpt& sculpt) {
       if (d.surface->positions[c * kChunkSize + i].x() < 0) setSample(*chunk, i, {65535, 0, 0, 65535});
     field.setChunk(c, std::move(chunk));
   }
-  return withPainted(d, d.activeLayer, std::move(field));
+  return *withPainted(d, d.activeLayer, std::move(field));
 }
 
 Document smeared(const Document& d, std::vector<Vec3> way, float flow, bool mirror = false) {
@@ -40,7 +40,7 @@ Document smeared(const Document& d, std::vector<Vec3> way, float flow, bool mirr
     p.normal = p.toViewer = d.surface->normals[*near];
     (*stroke)->stroke().moveTo(p, 1);
   }
-  return (*stroke)->finish();
+  return *(*stroke)->finish();
 }
 
 Rgba16 colorNear(const Document& d, const Vec3& p) {

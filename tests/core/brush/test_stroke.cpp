@@ -41,7 +41,7 @@ struct Painting {
     auto s = PaintStroke::begin(document, setting, flood);
     for (const SurfacePoint& p : points) (*s)->stroke().moveTo(p, pressure);
     const size_t dabs = (*s)->stroke().dabCount();
-    document = (*s)->finish();
+    document = *(*s)->finish();
     return dabs;
   }
   const ColorField& field() const { return *layerOf(document, setting.layer)->source->painted(); }
@@ -287,7 +287,7 @@ class TestStroke : public QObject {
                         : Rgba16{10000, 0, 0, 65535});
         field.setChunk(c, chunk);
       }
-      p.document = withPainted(p.document, p.setting.layer, field);
+      p.document = *withPainted(p.document, p.setting.layer, field);
       p.setting.ink = inkKind("blend");
       p.setting.brush = plainBrush(12);
       p.setting.brush.flow = flow;

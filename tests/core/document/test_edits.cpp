@@ -37,7 +37,7 @@ class TestEdits : public QObject {
   void coloursOfTheFileBecomeALayer() {
     const Document d = test::documentOf(test::oddities(1));
     QCOMPARE(d.layers.size(), size_t{1});
-    const ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
+    const ColorField composite = *compositeOf(d.layers, *d.maps, d.bare);
     const VertexFinish finish = finishOf(d, composite);
     size_t same = 0;
     for (size_t v = 0; v < finish.colors.size(); ++v) same += finish.colors[v] == d.sculpt->colors[v];
@@ -131,8 +131,8 @@ class TestEdits : public QObject {
       d = *withLayerChanged(d, d.activeLayer, change);
       const Document merged = *withMergedDown(d, d.activeLayer);
       QCOMPARE(merged.layers.size(), size_t{1});
-      const Rgba16 a = colorAt(compositeOf(d.layers, *d.maps, d.bare), 99),
-                   b = colorAt(compositeOf(merged.layers, *merged.maps, merged.bare), 99);
+      const Rgba16 a = colorAt(*compositeOf(d.layers, *d.maps, d.bare), 99),
+                   b = colorAt(*compositeOf(merged.layers, *merged.maps, merged.bare), 99);
       QVERIFY2(std::abs(a.r - b.r) <= 3 && std::abs(a.g - b.g) <= 3 && std::abs(a.b - b.b) <= 3,
                blendModeKey(static_cast<BlendMode>(m)).data());
     }
@@ -159,7 +159,7 @@ class TestEdits : public QObject {
       setSample(*chunk, i, {v, v, v, 65535});
     }
     field.setChunk(0, chunk);
-    d = *withMask(withPainted(d, d.activeLayer, field), d.activeLayer);
+    d = *withMask(*withPainted(d, d.activeLayer, field), d.activeLayer);
     const auto fine = withRefinement(d, 0);
     QVERIFY(fine);
     QCOMPARE(fine->surface->triangles.size(), 4 * d.surface->triangles.size());
@@ -187,7 +187,7 @@ class TestEdits : public QObject {
     h.push(h.document(), "Other");
     QCOMPARE(h.steps().size(), size_t{4});
     QVERIFY(!h.canRedo());
-    QVERIFY(h.steps().back()->id > last);
+    QVERIFY(h.steps().back()->id != last);
     h.goTo(0);
     QVERIFY(!h.canUndo());
   }

@@ -8,6 +8,7 @@
 #include "core/document/edits.h"
 #include "core/document/journal.h"
 #include "core/document/paint_stroke.h"
+#include "core/files.h"
 #include "support/history_steps.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -37,13 +38,18 @@ Document stroked(const Document& d, Flood& flood, uint32_t n) {
   (*stroke)->stroke().moveTo(p, 1);
   p.position.x() += 4;
   (*stroke)->stroke().moveTo(p, 0.6f);
-  return (*stroke)->finish();
+  return *(*stroke)->finish();
+}
+
+Journal::Ground groundOf(const std::filesystem::path& saved) {
+  if (saved.empty()) return {};
+  return {saved, Store::open(saved, true)->save()};
 }
 
 // Paints until it is killed. Every number written to the pipe is a stroke that is on disk.
 [[noreturn]] void paintForever(History h, const std::filesystem::path& folder,
                                const std::filesystem::path& saved, int pipe) {
-  Journal journal(folder, saved, "Ferry");
+  Journal journal(folder, groundOf(saved), "Ferry");
   Flood flood;
   for (uint32_t n = 1;; ++n) {
     h.push(stroked(h.document(), flood, n), "Stroke");
@@ -101,7 +107,7 @@ class TestJournal : public QObject {
       }
       const uint32_t safe = paintAndKill(folder / "journals", saved, random() % 25'000);
       QVERIFY(safe > 0);
-      const auto left = leftBehind(folder / "journals");
+      const auto left = leftBehind(folder / "journals").journals;
       QCOMPARE(left.size(), size_t{1});
       QCOMPARE(left[0].title, std::string("Ferry"));
       auto back = recover(left[0]);
@@ -118,7 +124,7 @@ class TestJournal : public QObject {
             *layerOf(back->steps.back()->document, expected.activeLayer)->source->painted()));
       }
       discard(left[0]);
-      QVERIFY(leftBehind(folder / "journals").empty());
+      QVERIFY(leftBehind(folder / "journals").journals.empty());
     }
   }
   void aJournalInUseIsLeftAlone() {
@@ -130,7 +136,7 @@ class TestJournal : public QObject {
     journal.keep(stepsOf(h), currentOf(h));
     QVERIFY(journal.flush());
     const pid_t child = fork();
-    if (child == 0) _exit(leftBehind(folder.path()).empty() ? 0 : 1);
+    if (child == 0) _exit(leftBehind(folder.path()).journals.empty() ? 0 : 1);
     int status = 0;
     waitpid(child, &status, 0);
     QCOMPARE(WEXITSTATUS(status), 0);
@@ -154,7 +160,7 @@ class TestJournal : public QObject {
     journal.keep(stepsOf(h), currentOf(h));
     QVERIFY(journal.flush());
     QVERIFY(saveAs(folder / "s.juvenor", stepsOf(h), currentOf(h)));
-    journal.restartFrom(folder / "s.juvenor");
+    journal.restartFrom(groundOf(folder / "s.juvenor"));
     h.push(stroked(h.document(), flood, 2), "Stroke");
     journal.keep(stepsOf(h), currentOf(h));
     QVERIFY(journal.flush());
@@ -164,19 +170,66 @@ class TestJournal : public QObject {
       if (e.path().extension() == ".journal") size = std::filesystem::file_size(e.path());
     QVERIFY(size > 0 && size < std::filesystem::file_size(folder / "s.juvenor"));
   }
+  // The strokes come back, and saving them notices that the file is another by now.
   void aSavedFileThatChangedMeanwhileIsNotMixedUp() {
     const test::Folder folder;
     const History h(canvas(), "Open");
     const auto saved = folder / "saved.juvenor";
     auto store = saveAs(saved, stepsOf(h), currentOf(h));
     QVERIFY(store);
-    QVERIFY(paintAndKill(folder / "journals", saved, 1000) > 0);
+    const uint32_t safe = paintAndKill(folder / "journals", saved, 1000);
+    QVERIFY(safe > 0);
     QVERIFY(store->write(stepsOf(h), currentOf(h)));
-    const auto left = leftBehind(folder / "journals");
+    const auto left = leftBehind(folder / "journals").journals;
     QCOMPARE(left.size(), size_t{1});
     const auto back = recover(left[0]);
-    QVERIFY(!back && back.error().what.find("changed since") != std::string::npos);
-    QCOMPARE(leftBehind(folder / "journals").size(), size_t{1});
+    QVERIFY2(back, back ? "" : back.error().message().c_str());
+    QVERIFY(back->steps.size() > safe);
+    auto again = Store::open(saved);
+    again->standOn(back->save);
+    const Outcome refused = again->write(back->steps, back->steps.back()->id);
+    QVERIFY(!refused && isChangedElsewhere(refused.error()));
+  }
+  // When the file no longer has the step the strokes stand on they cannot be read, and nothing is thrown
+  // away.
+  void strokesWithoutTheirGroundStayWhereTheyAre() {
+    const test::Folder folder;
+    const auto saved = folder / "saved.juvenor";
+    const History h(canvas(), "Open"), other(canvas(), "Another");
+    QVERIFY(saveAs(saved, stepsOf(h), currentOf(h)));
+    QVERIFY(paintAndKill(folder / "journals", saved, 1000) > 0);
+    QVERIFY(saveAs(saved, stepsOf(other), currentOf(other)));
+    const auto left = leftBehind(folder / "journals").journals;
+    QCOMPARE(left.size(), size_t{1});
+    const auto back = recover(left[0]);
+    QVERIFY(!back && back.error().what.find("missing") != std::string::npos);
+    QCOMPARE(leftBehind(folder / "journals").journals.size(), size_t{1});
+  }
+  // A newer format, damage, a folder in its place: told with the place it lies at, and kept.
+  void aJournalThatCannotBeReadIsKeptAndTold() {
+    for (const char* what : {"newer", "damaged", "locked"}) {
+      const test::Folder folder;
+      QVERIFY(paintAndKill(folder.path(), {}, 3000) > 0);
+      const auto path = leftBehind(folder.path()).journals.at(0).journal;
+      std::optional<Database> holder;
+      if (std::string_view(what) == "newer") {
+        QVERIFY(Database::open(path, Database::Mode::ReadWrite)->run("PRAGMA user_version = 99"));
+      } else if (std::string_view(what) == "damaged") {
+        std::filesystem::remove(path.string() + "-wal");
+        QVERIFY(writeBytes(path, std::string(5000, 'x')));
+      } else {
+        auto database = Database::open(path, Database::Mode::ReadWrite);
+        QVERIFY(database && database->run("PRAGMA locking_mode = EXCLUSIVE; BEGIN EXCLUSIVE"));
+        holder.emplace(std::move(*database));
+      }
+      const auto found = leftBehind(folder.path());
+      QVERIFY2(found.journals.empty(), what);
+      QCOMPARE(found.unreadable.size(), size_t{1});
+      QCOMPARE(found.unreadable[0].where, path.string());
+      QVERIFY2(!found.unreadable[0].what.empty(), what);
+      holder.reset();
+      QVERIFY(std::filesystem::exists(path));
+    }
   }
   void aFolderThatCannotBeWrittenIsToldAndPaintingGoesOn() {
     History h(canvas(), "Open");

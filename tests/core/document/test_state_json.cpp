@@ -69,7 +69,7 @@ class TestStateJson : public QObject {
   void packedBytesComeBackAndDamageIsNoticed() {
     std::string bytes;
     for (int i = 0; i < 100'000; ++i) bytes.push_back(static_cast<char>(i % 251 * (i % 13)));
-    const std::string small = packed(bytes);
+    const std::string small = *packed(bytes);
     QVERIFY(small.size() < bytes.size());
     QCOMPARE(*unpacked(small, 1 << 20), bytes);
     QVERIFY(!unpacked(small, 1000));
@@ -91,7 +91,7 @@ class TestStateJson : public QObject {
       if (rows == 0) {
         if (row.integer(0) != 7 || row.text(1) != "seven" || row.blob(2) != std::string_view("a\0b", 3))
           return false;
-      } else if (!row.isNull(1) || !row.blob(2).empty()) {
+      } else if (row.kind(1) != SqlRow::Kind::Null || !row.blob(2).empty()) {
         return false;
       }
       ++rows;

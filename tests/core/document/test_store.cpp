@@ -47,7 +47,7 @@ std::string differenceOf(const Document& a, const Document& b) {
     const Layer &x = *a.layers[i], &y = *b.layers[i];
     if (x.id != y.id || x.name != y.name || x.stratum != y.stratum || x.blend != y.blend ||
         x.opacity != y.opacity || x.visible != y.visible || x.locked != y.locked ||
-        x.source->kind() != y.source->kind() || x.mask.has_value() != y.mask.has_value())
+        &x.source->kind() != &y.source->kind() || x.mask.has_value() != y.mask.has_value())
       return "layer " + x.name + " has other properties";
     if (x.source->painted() && !test::sameValues(*x.source->painted(), *y.source->painted()))
       return "layer " + x.name + " has other colours";
@@ -134,8 +134,9 @@ class TestStore : public QObject {
     const test::Folder folder;
     Document d = withPaintedLayer(test::documentOf(test::plane(90, 10)), "p", Stratum::Flesh);
     History h(d, "Open", 2 * chunkCount(d.surface->size()) * sizeof(ColorChunk));
-    QVERIFY(saveAs(folder / "long.juvenor", stepsOf(h), currentOf(h)));
-    Journal journal(folder.path(), folder / "long.juvenor", "long");
+    const auto store = saveAs(folder / "long.juvenor", stepsOf(h), currentOf(h));
+    QVERIFY(store);
+    Journal journal(folder.path(), {folder / "long.juvenor", store->save()}, "long");
     h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0, 1}, 1), "First");
     std::weak_ptr<const ColorChunk> early = layerOf(h.document(), d.activeLayer)->source->painted()->chunk(0);
     for (int i = 0; i < 8; ++i) {
@@ -224,7 +225,7 @@ class TestStore : public QObject {
           for (uint16_t& v : plane) v = static_cast<uint16_t>(random());
         noise.setChunk(c, chunk);
       }
-      h.push(withPainted(h.document(), h.document().activeLayer, noise), "Noise");
+      h.push(*withPainted(h.document(), h.document().activeLayer, noise), "Noise");
     }
     std::signal(SIGXFSZ, SIG_IGN);
     rlimit old{};

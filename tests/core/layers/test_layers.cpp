@@ -127,32 +127,35 @@ class TestLayers : public QObject {
   void compositeGoesFromBareToTop() {
     Document d = test::documentOf(test::plane(80, 1));
     d.layers.clear();
-    const ColorField bare = compositeOf(d.layers, *d.maps, {0.25f, 0.5f, 0.75f});
+    const ColorField bare = *compositeOf(d.layers, *d.maps, {0.25f, 0.5f, 0.75f});
     QCOMPARE(colorAt(bare, 100), opaque16({0.25f, 0.5f, 0.75f}));
     d = withFillLayer(d, "red", Stratum::Flesh, {1, 0, 0});
     d = withFillLayer(d, "blue", Stratum::Surface, {0, 0, 1});
     LayerChange half;
     half.opacity = 0.5f;
     d = *withLayerChanged(d, d.activeLayer, half);
-    const Rgba16 purple = colorAt(compositeOf(d.layers, *d.maps, d.bare), 6000);
+    const Rgba16 purple = colorAt(*compositeOf(d.layers, *d.maps, d.bare), 6000);
     QVERIFY(std::abs(purple.r - 32768) <= 1 && purple.g == 0 && std::abs(purple.b - 32768) <= 1 &&
             purple.a == 65535);
     LayerChange hide;
     hide.visible = false;
     d = *withLayerChanged(d, d.activeLayer, hide);
-    QCOMPARE(colorAt(compositeOf(d.layers, *d.maps, d.bare), 6000), (Rgba16{65535, 0, 0, 65535}));
+    QCOMPARE(colorAt(*compositeOf(d.layers, *d.maps, d.bare), 6000), (Rgba16{65535, 0, 0, 65535}));
   }
   // Whatever the edit, updating the chunks that may differ gives what working out everything gives.
   void updatingChangedChunksIsEnough() {
     Document d = test::documentOf(test::plane(150, 1));  // six chunks
     std::mt19937 random(3);
-    ColorField composite = compositeOf(d.layers, *d.maps, d.bare);
-    for (int step = 0; step < 120; ++step) {
+    ColorField composite = *compositeOf(d.layers, *d.maps, d.bare);
+    for (int step = 0; step < 240; ++step) {
       Document next = d;
       const auto id = d.layers.empty() ? 0u : d.layers[random() % d.layers.size()]->id;
       const LayerPointer layer = layerOf(d, id);
       LayerChange change;
-      switch (random() % 9) {
+      MaskTerm term;
+      term.map = {random() % 2 ? MapKind::Elevation : MapKind::Facing, 0, Vec3(1, 0.5f, 0).normalized()};
+      term.low = 0.1f * static_cast<float>(random() % 8);
+      switch (random() % 12) {
         case 0:
           next = withFillLayer(d, "f", static_cast<Stratum>(random() % 3),
                                {0.3f, 0.1f, static_cast<float>(random() % 100) / 100});
@@ -165,7 +168,7 @@ class TestLayers : public QObject {
           ColorField field(d.surface->size());
           field.setChunk(random() % field.chunkCount(),
                          std::make_shared<ColorChunk>(randomChunk(static_cast<uint32_t>(step), false)));
-          next = withPainted(next, next.activeLayer, field);
+          next = *withPainted(next, next.activeLayer, field);
           break;
         }
         case 3:
@@ -186,18 +189,43 @@ class TestLayers : public QObject {
           if (layer && !layer->mask) {
             ScalarField mask = openMask(d.surface->size());
             mask.setChunk(1, std::make_shared<ScalarChunk>());
-            next = withMaskField(*withMask(d, id), id, mask);
+            next = *withMaskField(*withMask(d, id), id, mask);
           } else if (layer) {
             next = *withInvertedMask(d, id);
           }
           break;
-        default:
+        case 8:
           if (layer) next = *withDuplicate(d, id);
           break;
+        case 9:
+          if (layer) next = *withMaskTerms(d, id, layer->terms.empty() ? MaskTerms{term} : MaskTerms());
+          break;
+        case 10:
+          if (layer && rampContent(*layer->source))
+            next = *withSource(d, id, rampSource({term}, {{0, {0.9f, 0.2f, 0.1f}, 0.7f}}));
+          else
+            next = withSourceLayer(d, "r", Stratum::Flesh, rampSource({term}, {{0, {0, 0, 1}, 0}, {1, {}, 1}}));
+          break;
+        default: {
+          HueZone zone;
+          zone.anchor = {0.1f * static_cast<float>(random() % 8) - 0.4f, 0.2f, 0};
+          zone.reach = 0.12f;
+          zone.grain = 0.03f;
+          if (layer && zonesOf(*layer->source)) {
+            ZoneSet set = *zonesOf(*layer->source);
+            set.zones.push_back(zone);
+            set.melt = random() % 2 ? 0.02f : 0;
+            next = *withSource(d, id, zoneSource(set));
+          } else {
+            next = withSourceLayer(d, "z", Stratum::Flesh, zoneSource({{zone}, 0}));
+          }
+          break;
+        }
       }
-      const auto chunks = changedChunks(d.layers, next.layers, *d.maps);
-      updateComposite(composite, next.layers, *next.maps, next.bare, chunks);
-      QVERIFY2(test::sameValues(composite, compositeOf(next.layers, *next.maps, next.bare)),
+      const PreparedStack before = *prepared(d.layers, *d.maps), after = *prepared(next.layers, *next.maps);
+      const auto chunks = changedChunks(before, after, d.surface->size());
+      updateComposite(composite, after, next.bare, chunks);
+      QVERIFY2(test::sameValues(composite, *compositeOf(next.layers, *next.maps, next.bare)),
                qPrintable(QString("step %1").arg(step)));
       d = next;
     }
@@ -206,8 +234,9 @@ class TestLayers : public QObject {
     Document d = withPaintedLayer(test::documentOf(test::plane(150, 1)), "p", Stratum::Pigment);
     ColorField field = *layerOf(d, d.activeLayer)->source->painted();
     field.setChunk(3, std::make_shared<ColorChunk>(randomChunk(1, false)));
-    const Document next = withPainted(d, d.activeLayer, field);
-    QCOMPARE(changedChunks(d.layers, next.layers, *d.maps), std::vector<uint32_t>{3});
+    const Document next = *withPainted(d, d.activeLayer, field);
+    QCOMPARE(changedChunks(*prepared(d.layers, *d.maps), *prepared(next.layers, *d.maps), d.surface->size()),
+             std::vector<uint32_t>{3});
   }
   void unknownKindsAreNamed() {
     const auto unknown = makeSource("tattoo", {}, 10);

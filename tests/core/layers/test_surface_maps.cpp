@@ -39,7 +39,7 @@ class TestSurfaceMaps : public QObject {
         "x", 8, []() -> Result<std::shared_ptr<const int>> { return std::make_shared<const int>(1); });
     QVERIFY(then && **then == 1);
   }
-  // Values of 200 MB each: the third makes the oldest go, and what somebody still holds lives on.
+  // Values of 200 MB each: what somebody holds stays whatever it takes, of the others the oldest goes.
   void derivedValuesGiveWayToYoungerOnes() {
     SurfaceMaps maps(test::surfaceOf(test::sphere(24, 5)));
     int made = 0;
@@ -51,12 +51,15 @@ class TestSurfaceMaps : public QObject {
                                         });
     };
     const auto held = ask("a");
-    for (const char* key : {"b", "c", "a"}) QCOMPARE(*ask(key), std::string(key));
-    QCOMPARE(made, 4);
-    QCOMPARE(*held, std::string("a"));
+    for (const char* key : {"b", "c", "d", "e", "a"}) QCOMPARE(*ask(key), std::string(key));
+    QCOMPARE(made, 5);
+    (void)ask("e");
+    QCOMPARE(made, 5);
+    (void)ask("b");
+    QCOMPARE(made, 6);
   }
-  // The composite asks for masks and zones from all its threads at once, without anything prepared.
-  void chunksAskForThemselves() {
+  // Several threads prepare the same layers at once on one surface, and composite what they got.
+  void layersPrepareFromAnyThread() {
     Document d = test::documentOf(test::sphere(160, 10));
     MaskTerm hollow;
     hollow.map = {MapKind::Occlusion, 2, Vec3::UnitY()};
@@ -66,15 +69,16 @@ class TestSurfaceMaps : public QObject {
     zone.anchor = {0, 0, 10};
     zone.reach = 6;
     d = withSourceLayer(d, "Zones", Stratum::Flesh, zoneSource({{zone}, 0.5f}));
-    const ColorField expected = compositeOf(d.layers, *d.maps, d.bare);
+    const ColorField expected = *compositeOf(d.layers, *d.maps, d.bare);
     SurfaceMaps fresh(d.surface);
     ColorField found(d.surface->size());
     std::vector<std::thread> threads;
     std::mutex guard;
     for (size_t first = 0; first < 4; ++first)
       threads.emplace_back([&, first] {
+        const PreparedStack stack = *prepared(d.layers, fresh);
         for (size_t c = first; c < found.chunkCount(); c += 4) {
-          auto chunk = compositeChunk(d.layers, fresh, d.bare, c);
+          auto chunk = compositeChunk(stack, d.bare, c);
           const std::lock_guard hold(guard);
           found.setChunk(c, std::move(chunk));
         }
@@ -87,10 +91,16 @@ class TestSurfaceMaps : public QObject {
     MaskTerm hollow;
     hollow.map = {MapKind::Occlusion, 2, Vec3::UnitY()};
     d = withSourceLayer(d, "Ramp", Stratum::Flesh, rampSource({hollow}, {{0, {0, 0, 0}, 1}}));
-    const Outcome stopped = prepareLayers(d.layers, *d.maps, [](float) { return false; });
+    const auto stopped = prepared(d.layers, *d.maps, [](float) { return false; });
     QVERIFY(!stopped && isCancelled(stopped.error()));
-    QVERIFY(prepareLayers(d.layers, *d.maps));
-    QVERIFY(d.maps->has(hollow.map));
+    // what would take time is told to be waiting, and shows nothing
+    const PreparedStack now = preparedNow(d.layers, *d.maps, {});
+    QVERIFY(now.front().waiting && !now.front().source && !d.maps->known(hollow.map));
+    QVERIFY(prepared(d.layers, *d.maps));
+    const PreparedStack then = preparedNow(d.layers, *d.maps, now);
+    QVERIFY(!then.front().waiting);
+    QCOMPARE(changedChunks(now, then, d.surface->size()).size(), chunkCount(d.surface->size()));
+    QVERIFY(d.maps->known(hollow.map));
   }
 };
 

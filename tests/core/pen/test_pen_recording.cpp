@@ -33,7 +33,7 @@ class TestPenRecording : public QObject {
     QTest::addColumn<QByteArray>("json");
     QTest::addColumn<QString>("said");
     const QByteArray head = "{\"format\":\"juvenor pen strokes 1\",\"width\":9,\"height\":9,\"strokes\":";
-    QTest::newRow("nothing") << QByteArray("null") << "stroke 0";
+    QTest::newRow("nothing") << QByteArray("null") << "no recording";
     QTest::newRow("other format") << QByteArray("{\"format\":\"x\"}") << "no recording";
     QTest::newRow("no size")
         << QByteArray("{\"format\":\"juvenor pen strokes 1\",\"width\":0,\"height\":9,\"strokes\":[]}")
@@ -42,6 +42,8 @@ class TestPenRecording : public QObject {
                           << "stroke 1, point 2";
     QTest::newRow("pressure") << head + "[[{\"x\":1,\"y\":2,\"pressure\":3}]]}"
                               << "0 to 1";
+    QTest::newRow("a slip of the pen") << head + "[[{\"x\":1,\"y\":2,\"presure\":1}]]}"
+                                       << "did you mean \"pressure\"";
     QTest::newRow("words") << head + "[[{\"x\":\"a\",\"y\":2}]]}"
                            << "stroke 1, point 1";
     QTest::newRow("no list") << head + "[{\"x\":1}]}"

@@ -21,12 +21,12 @@ struct Ball {
 
   Ball() {
     document.bare = {0.8f, 0.4f, 0.2f};
-    composite = compositeOf(document.layers, *document.maps, document.bare);
+    composite = *compositeOf(document.layers, *document.maps, document.bare);
     input.surface = document.surface.get();
     input.composite = &composite;
     input.camera = framed({}, {80, 60}, document.surface->positions);
     input.view = View::Flat;
-    castVisibility(*document.maps->rays(), input.camera, {80, 60}, {0.5f, 0.5f}, {}, seen);
+    castVisibility(**document.maps->rays(), input.camera, {80, 60}, {0.5f, 0.5f}, {}, seen);
   }
   std::vector<uint32_t> shaded() const {
     std::vector<uint32_t> out(seen.triangle.size());

@@ -28,16 +28,16 @@ struct Scene {
   explicit Scene(const Sculpt& sculpt, const EncodedColor& bare = {0.8f, 0.5f, 0.4f})
       : surface(test::surfaceOf(sculpt)),
         rays(surface, Rays::Quality::Full),
-        composite(compositeOf({}, *std::make_unique<SurfaceMaps>(surface), bare)) {
-    LightTransfer transfer(surface->size());
-    transfer.addRays(rays, 0, surface->size(), 32);
-    lit = litSamples(*surface, transfer, roughCurvature(*surface), {});
+        composite(*compositeOf(LayerStack{}, *std::make_unique<SurfaceMaps>(surface), bare)) {
+    Lighting lighting(surface);
+    lighting.settle(rays);
+    lit.assign(lighting.samples().begin(), lighting.samples().end());
   }
   ShadeInput input(View view, const Camera& camera) const {
     ShadeInput in;
     in.surface = surface.get();
     in.composite = &composite;
-    in.lit = &lit;
+    in.lit = lit;
     in.camera = camera;
     in.view = view;
     return in;
@@ -178,7 +178,7 @@ class TestRender : public QObject {
       const auto surface = test::surfaceOf(sculpt);
       const Rays traced(surface, Rays::Quality::Full);
       LightTransfer t(surface->size());
-      t.addRays(traced, 0, surface->size(), rays);
+      t.raise(traced, 0, surface->size(), rays);
       size_t best = 0;
       for (size_t i = 0; i < surface->size(); ++i)
         if ((surface->positions[i] - place).norm() < (surface->positions[best] - place).norm()) best = i;
@@ -200,9 +200,9 @@ class TestRender : public QObject {
   void moreRaysGoOnWhereTheFirstEnded() {
     const Scene s(test::oddities(1));
     LightTransfer once(s.surface->size()), twice(s.surface->size());
-    once.addRays(s.rays, 0, s.surface->size(), 24);
-    twice.addRays(s.rays, 0, s.surface->size(), 8);
-    twice.addRays(s.rays, 0, s.surface->size(), 16);
+    once.raise(s.rays, 0, s.surface->size(), 24);
+    twice.raise(s.rays, 0, s.surface->size(), 8);
+    twice.raise(s.rays, 0, s.surface->size(), 16);
     for (size_t i = 0; i < s.surface->size(); ++i)
       QVERIFY(std::abs(once.openness(i) - twice.openness(i)) < 1e-5f);
   }
@@ -295,7 +295,7 @@ class TestRender : public QObject {
     path.move(at(-3), (*stroke)->stroke());
     path.move(at(17), (*stroke)->stroke());
     path.finish((*stroke)->stroke());
-    const Document done = (*stroke)->finish();
+    const Document done = *(*stroke)->finish();
     const ColorField& field = *layerOf(done, setting.layer)->source->painted();
     size_t onBoth = 0;
     for (size_t i = 0; i < done.surface->size(); ++i) {

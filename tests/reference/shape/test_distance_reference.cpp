@@ -124,8 +124,8 @@ class TestDistanceReference : public QObject {
       return *withUsualZones(d);
     };
     const Document coarse = dressed(300'000), fine = dressed(2'000'000);
-    const ColorField a = compositeOf(coarse.layers, *coarse.maps, coarse.bare),
-                     b = compositeOf(fine.layers, *fine.maps, fine.bare);
+    const ColorField a = *compositeOf(coarse.layers, *coarse.maps, coarse.bare),
+                     b = *compositeOf(fine.layers, *fine.maps, fine.bare);
     double sum = 0, worst = 0;
     size_t count = 0, tinted = 0;
     for (size_t s = 0; s < coarse.surface->size(); s += coarse.surface->size() / 8000 + 1) {

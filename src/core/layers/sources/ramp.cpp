@@ -40,6 +40,7 @@ class Ramp final : public LayerSource {
   std::string remark() const override {
     return content_.terms.empty() ? std::string() : std::string(factsOf(content_.terms.front().map.kind).key);
   }
+  bool isReady(SurfaceMaps& maps) const override { return isMaskReady(maps, content_.terms); }
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(content_.terms); }
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
     const auto values = maskOf(maps, content_.terms, progress);

@@ -70,6 +70,7 @@ class Zones final : public LayerSource {
   std::string remark() const override {
     return fmt::format("{} zone{}", set_.zones.size(), set_.zones.size() == 1 ? "" : "s");
   }
+  bool isReady(SurfaceMaps& maps) const override { return set_.zones.empty() || maps.hasLadder(); }
 
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
     // what large and melted zones stand on is there before one is dragged

@@ -106,6 +106,12 @@ Result<MapPointer> SurfaceMaps::map(const MapSetting& setting, const Progress& p
   return std::static_pointer_cast<const MapValues>(*made);
 }
 
+bool SurfaceMaps::hasDerived(const std::string& key) {
+  const std::lock_guard hold(mutex_);
+  const auto found = entries_.find(key);
+  return found != entries_.end() && found->second->value;
+}
+
 MapPointer SurfaceMaps::known(const MapSetting& setting) {
   const std::lock_guard hold(mutex_);
   const auto found = entries_.find(keyOf(setting));

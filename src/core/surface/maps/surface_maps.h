@@ -28,6 +28,7 @@ class SurfaceMaps {
   /// Builds the one that traces faster in place of a quick one; who holds the old one may keep it.
   Outcome refineRays(const Progress& progress = {});
   std::shared_ptr<const SkinLadder> ladder();
+  bool hasLadder() { return hasDerived("ladder"); }
 
   /// The map, measured now if need be; may take long, can be cancelled.
   Result<MapPointer> map(const MapSetting& setting, const Progress& progress = {});
@@ -36,6 +37,8 @@ class SurfaceMaps {
   /// Takes over a map a file kept; ignored when its size is another.
   void take(const std::string& key, MapPointer values);
 
+  /// Whether a derived value is remembered.
+  bool hasDerived(const std::string& key);
   /// A value derived from this surface, made by `make` when it is not remembered. Maps and derived values
   /// that nobody holds give way to younger ones when they take more than 512 MB together; `bytes`, what it
   /// takes, is read once `make` is done.

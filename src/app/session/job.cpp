@@ -1,6 +1,8 @@
-#include "app/window/job.h"
+#include "app/session/job.h"
 
+#include <QApplication>
 #include <QDialog>
+#include <QEvent>
 #include <QEventLoop>
 #include <QLabel>
 #include <QProgressBar>
@@ -9,10 +11,47 @@
 #include <QTimer>
 #include <QVBoxLayout>
 #include <atomic>
+#include <optional>
 
 namespace juvenor::app {
+namespace {
 
-void runJob(QWidget* parent, const QString& title, const std::function<void(const Progress&)>& work) {
+// Swallows what hands do to any window but the dialog, from the first moment on.
+class InputBlock : public QObject {
+ public:
+  explicit InputBlock(const QWidget* free) : free_(free) { qApp->installEventFilter(this); }
+
+  bool eventFilter(QObject* object, QEvent* event) override {
+    switch (event->type()) {
+      case QEvent::MouseButtonPress:
+      case QEvent::MouseButtonDblClick:
+      case QEvent::TabletPress:
+      case QEvent::KeyPress:
+      case QEvent::ShortcutOverride:
+      case QEvent::Shortcut:
+      case QEvent::Wheel:
+      case QEvent::Drop:
+      case QEvent::Close:
+        break;
+      default:
+        return false;
+    }
+    const auto* widget = qobject_cast<const QWidget*>(object);
+    if (widget && (widget == free_ || free_->isAncestorOf(widget))) return false;
+    // what goes to a native window comes to its widgets later
+    if (!widget && event->type() != QEvent::Shortcut) return false;
+    event->ignore();
+    return true;
+  }
+
+ private:
+  const QWidget* free_;
+};
+
+}  // namespace
+
+void runJob(QWidget* parent, const QString& title, Meanwhile meanwhile,
+            const std::function<void(const Progress&)>& work) {
   std::atomic<float> fraction = 0;
   std::atomic<bool> cancelled = false;
   QDialog dialog(parent);
@@ -39,6 +78,8 @@ void runJob(QWidget* parent, const QString& title, const std::function<void(cons
       return !cancelled;
     });
   }));
+  std::optional<InputBlock> block;
+  if (meanwhile == Meanwhile::Nothing) block.emplace(&dialog);
   QEventLoop loop;
   QObject::connect(thread.get(), &QThread::finished, &loop, &QEventLoop::quit);
   QTimer tick;
@@ -46,7 +87,7 @@ void runJob(QWidget* parent, const QString& title, const std::function<void(cons
   QObject::connect(&tick, &QTimer::timeout, &dialog, [&] {
     bar->setValue(static_cast<int>(1000 * fraction));
     // what is over in a moment needs no dialog
-    if (++beats == 4) dialog.show();
+    if (++beats == 4 && block) dialog.show();
   });
   tick.start(60);
   thread->start();

@@ -1,0 +1,210 @@
+// How the engine draws what is dirty, and how the picture comes to rest.
+#include <QElapsedTimer>
+#include <algorithm>
+
+#include "app/easel/engine.h"
+#include "core/render/still.h"
+
+namespace juvenor::app {
+
+ShadeInput Engine::shadeInput() const {
+  ShadeInput in;
+  in.surface = document_.surface.get();
+  in.composite = &composite_;
+  in.lit = lighting_->samples();
+  in.camera = viewing_.camera;
+  in.light = viewing_.light;
+  in.view = viewing_.view;
+  in.background = viewing_.background;
+  if (overlay_) {
+    in.overlay = &*overlay_;
+    in.overlayLook = viewing_.map ? viewing_.mapLook : OverlayLook::Mask;
+  }
+  const auto pixels = static_cast<size_t>(viewing_.size.width) * static_cast<size_t>(viewing_.size.height);
+  if (viewing_.behind && viewing_.behind->size() == pixels) in.behind = *viewing_.behind;
+  return in;
+}
+
+void Engine::emitFrame(const PixelRect& rect) {
+  const int w = rect.right - rect.left, h = rect.bottom - rect.top;
+  const QImage whole(reinterpret_cast<const uchar*>(frame_.data()), viewing_.size.width, viewing_.size.height,
+                     viewing_.size.width * 4, QImage::Format_RGB32);
+  if (viewing_.view == View::Value) {
+    emit valuesCounted(valueHistogram(visibility_, frame_));
+    if (viewing_.check.active()) {
+      std::vector<uint32_t> checked = frame_;
+      checkValues(viewing_.check, visibility_, checked);
+      emit frameReady(QImage(reinterpret_cast<const uchar*>(checked.data()), viewing_.size.width,
+                             viewing_.size.height, viewing_.size.width * 4, QImage::Format_RGB32)
+                          .copy(),
+                      {0, 0});
+      return;
+    }
+  }
+  emit frameReady(whole.copy(rect.left, rect.top, w, h), {rect.left, rect.top});
+}
+
+void Engine::draw() {
+  if (!rays_) return;
+  if (visibilityStale_)
+    drawMoving();
+  else
+    shadeDirty();
+}
+
+void Engine::shadeDirty() {
+  const PixelRect rect = dirty_.clipped(viewing_.size);
+  dirty_ = {};
+  if (rect.empty() || coarse_) return;
+  edgePasses_ = 0;
+  if (lit()) lighting_->lightSeen([this] { return stroke_ && pending(); });
+  shade(shadeInput(), visibility_, rect, frame_);
+  emitFrame(rect);
+}
+
+// The quickest whole picture: fewer pixels when a full frame takes too long for a moving hand.
+void Engine::drawMoving() {
+  if (!viewing_.moving || fullCost_ < 0.045) {
+    if (drawFull()) return;
+  }
+  const int part = fullCost_ < 0.1 ? 2 : 3;
+  const ViewSize small{std::max(1, viewing_.size.width / part), std::max(1, viewing_.size.height / part)};
+  VisibilityImage visibility;
+  castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
+  lookAt(visibility);
+  std::vector<uint32_t> pixels(visibility.triangle.size());
+  ShadeInput input = shadeInput();
+  input.behind = {};
+  shade(input, visibility, {0, 0, small.width, small.height}, pixels);
+  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
+                     small.width * 4, QImage::Format_RGB32);
+  emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
+                               Qt::SmoothTransformation),
+                  {0, 0});
+  coarse_ = true;
+  visibilityStale_ = false;
+  dirty_ = {};
+}
+
+// Everything a picture with these pixels shows is composited and lit.
+void Engine::lookAt(const VisibilityImage& visibility) {
+  seen_ = chunksSeen(*document_.surface, visibility);
+  std::vector<uint32_t> stale;
+  for (const uint32_t c : seen_)
+    if (stale_[c]) stale.push_back(c);
+  if (!stale.empty()) compositeNow(stale);
+  lighting_->setSeen(seen_);
+  if (lit()) lighting_->lightSeen();
+}
+
+// The whole picture with one ray a pixel. False when something newer came in between.
+bool Engine::drawFull() {
+  QElapsedTimer timer;
+  timer.start();
+  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, {0.5f, 0.5f}, document_.hiddenParts,
+                      visibility_))
+    return false;
+  lookAt(visibility_);
+  frame_.resize(visibility_.triangle.size());
+  shade(shadeInput(), visibility_, wholePicture(), frame_);
+  emitFrame(wholePicture());
+  coarse_ = false;
+  visibilityStale_ = false;
+  dirty_ = {};
+  edgePasses_ = 0;
+  fullCost_ = static_cast<double>(timer.nsecsElapsed()) * 1e-9;
+  return true;
+}
+
+// One small piece of settling; false when nothing is left to do.
+bool Engine::settleOnce() {
+  if (!rays_ || stroke_) return false;
+  if (coarse_ || visibilityStale_) {
+    if (viewing_.moving) return false;
+    drawFull();
+    return true;
+  }
+  if (settleThumbnails()) return true;
+  if (lit() && lighting_->firstRaysMissing()) return settleLight();
+  if (edgePasses_ < kSettledEdgeRays) return settleEdges();
+  if (lit() && settleLight()) return true;
+  return compositeStale();
+}
+
+bool Engine::settleLight() {
+  const Lighting::Advance done = lighting_->advance(*rays_, [this] { return pending(); });
+  if (done.seenChanged) {
+    dirty_ = wholePicture();
+    shadeDirty();
+  }
+  return done.more;
+}
+
+void Engine::addEdges(const std::vector<uint32_t>& pixels) {
+  for (size_t i = 0; i < pixels.size(); ++i)
+    for (size_t c = 0; c < 3; ++c)
+      edgeSums_[i][c] = static_cast<uint16_t>(edgeSums_[i][c] + ((pixels[i] >> (16 - 8 * c)) & 0xff));
+}
+
+bool Engine::settleEdges() {
+  const size_t n = frame_.size();
+  const auto stop = [this] { return pending(); };
+  if (edgePasses_ == 0) {
+    edgeSums_.assign(n, {});
+    if (!shade(shadeInput(), visibility_, wholePicture(), frame_, stop)) {
+      dirty_ = wholePicture();
+      return true;
+    }
+    addEdges(frame_);
+    edgePasses_ = 1;
+    return true;
+  }
+  VisibilityImage visibility;
+  std::vector<uint32_t> pixels(n);
+  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edgePasses_), document_.hiddenParts,
+                      visibility, stop) ||
+      !shade(shadeInput(), visibility, wholePicture(), pixels, stop))
+    return true;
+  addEdges(pixels);
+  const auto passes = static_cast<uint32_t>(++edgePasses_);
+  for (size_t i = 0; i < n; ++i) {
+    uint32_t p = 0xff;
+    for (size_t c = 0; c < 3; ++c) p = p << 8 | ((edgeSums_[i][c] + passes / 2) / passes);
+    frame_[i] = p;
+  }
+  emitFrame(wholePicture());
+  return true;
+}
+
+bool Engine::settleThumbnails() {
+  if (!thumbnailsLeft_) return false;
+  for (const auto& made : thumbnails_->advance(thumbnailsLeft_)) {
+    const QImage image(reinterpret_cast<const uchar*>(made.pixels.data()), kThumbnailEdge, kThumbnailEdge,
+                       kThumbnailEdge * 4, QImage::Format_RGB32);
+    emit thumbnailReady(made.layer, image.copy());
+  }
+  return true;
+}
+
+QImage Engine::still(const Viewing& viewing, int smooth) {
+  waitSettled();
+  const auto promise = std::make_shared<std::promise<Snapshot>>();
+  auto future = promise->get_future();
+  post(promise);
+  const Snapshot now = future.get();
+  if (!now.rays) return {};
+  ShadeInput input;
+  input.surface = now.document.surface.get();
+  input.composite = &now.composite;
+  input.lit = now.lit;
+  input.camera = viewing.camera;
+  input.light = viewing.light;
+  input.view = viewing.view;
+  input.background = viewing.background;
+  const auto pixels = picture(*now.rays, input, viewing.size, now.document.hiddenParts, smooth);
+  return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
+                viewing.size.width * 4, QImage::Format_RGB32)
+      .copy();
+}
+
+}  // namespace juvenor::app

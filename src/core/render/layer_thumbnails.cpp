@@ -1,0 +1,82 @@
+#include "core/render/layer_thumbnails.h"
+
+#include <algorithm>
+
+namespace juvenor {
+namespace {
+
+constexpr uint32_t kGround = 0x2c, kUnder = 0x4a;
+constexpr size_t kPieceOfThumbnails = 6;  // chunks
+
+uint32_t pixelOf(const Rgba16& c) {
+  const auto over = [&](uint16_t v) { return std::min(255u, kUnder * (65535u - c.a) / 65535u + v / 257u); };
+  return 0xff000000u | over(c.r) << 16 | over(c.g) << 8 | over(c.b);
+}
+
+// The corners of the boxes of samples in the upper part; enough to frame by.
+std::vector<Vec3> upperPart(const Surface& surface) {
+  const float low = surface.bounds.low.y() + (surface.bounds.high.y() - surface.bounds.low.y()) / 3;
+  std::vector<Vec3> out;
+  for (const Box& box : surface.blocks)
+    if (!box.empty() && box.center().y() >= low) {
+      out.push_back(box.low);
+      out.push_back(box.high);
+    }
+  return out;
+}
+
+}  // namespace
+
+LayerThumbnails::LayerThumbnails(const Rays& rays, int edge) : edge_(edge) {
+  const ViewSize size{edge, edge};
+  Camera camera = framed({}, size, upperPart(rays.surface()));
+  camera.distance *= 0.86f;
+  VisibilityImage seen;
+  castVisibility(rays, camera, size, {0.5f, 0.5f}, {}, seen);
+  for (uint32_t i = 0; i < seen.triangle.size(); ++i) {
+    if (seen.triangle[i] == kNone) continue;
+    const uint32_t sample = rays.surface().triangles[seen.triangle[i]][0];
+    pixelsOf_[sample / kChunkSize].emplace_back(i, sample);
+  }
+  next_ = pixelsOf_.end();
+}
+
+void LayerThumbnails::setStack(PreparedStack stack, const EncodedColor& bare) {
+  stack_ = std::move(stack);
+  bare_ = bare;
+  work_.clear();
+  const auto pixels = static_cast<size_t>(edge_) * static_cast<size_t>(edge_);
+  for (const PreparedLayer& p : stack_) {
+    const auto made = made_.find(p.layer->id);
+    if (p.source && (made == made_.end() || made->second != p.layer->source))
+      work_[p.layer->id].assign(pixels, 0xff000000u | kGround << 16 | kGround << 8 | kGround);
+  }
+  next_ = work_.empty() ? pixelsOf_.end() : pixelsOf_.begin();
+}
+
+void LayerThumbnails::readChunk(size_t index) {
+  const auto& pixels = pixelsOf_.at(index);
+  for (auto& [layer, picture] : work_) {
+    const auto own = ownChunk(stack_, layer, bare_, index);
+    for (const auto& [pixel, sample] : pixels)
+      picture[pixel] = pixelOf(own ? sampleOf(*own, sample % kChunkSize) : Rgba16{});
+  }
+}
+
+std::vector<LayerThumbnails::Thumbnail> LayerThumbnails::advance(bool& more) {
+  more = false;
+  if (work_.empty()) return {};
+  for (size_t i = 0; i < kPieceOfThumbnails && next_ != pixelsOf_.end(); ++i, ++next_) readChunk(next_->first);
+  more = next_ != pixelsOf_.end();
+  if (more) return {};
+  std::vector<Thumbnail> out;
+  for (auto& [layer, picture] : work_) {
+    for (const PreparedLayer& p : stack_)
+      if (p.layer->id == layer) made_[layer] = p.layer->source;
+    out.push_back({layer, std::move(picture)});
+  }
+  work_.clear();
+  return out;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,295 @@
+// A document in which anything may have been exchanged: every column of every table with another row's value,
+// another type, numbers out of range, nothing, half a blob; and every value of every step's JSON. It opens,
+// or it is refused with a message; under the sanitizers it reaches no memory it must not.
+#include "core/color/srgb.h"
+#include "core/document/database.h"
+#include "core/document/edits.h"
+#include "core/document/packing.h"
+#include "core/document/paint_stroke.h"
+#include "core/document/state_json.h"
+#include "core/document/store.h"
+#include "core/export/picture_file.h"
+#include "core/files.h"
+#include "core/layers/composite.h"
+#include "core/photo/picture_data.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+// Every kind of layer, masks of both kinds, maps, guard, picture, landmarks, UVs, two parts, many steps.
+std::vector<StepPointer> everything() {
+  Document d = test::documentOf(test::together(test::plane(70, 2, "Face"), test::oddities(3)));
+  History h(d, "Open");
+  const auto step = [&](Result<Document> next) { h.push(std::move(*next), "step"); };
+  MaskTerm up;
+  up.map = {MapKind::Facing, 0, Vec3::UnitZ()};
+  MaskTerm high;
+  high.map = {MapKind::Elevation, 0, Vec3::UnitY()};
+  high.melt = 0.1f;
+  step(withFillLayer(h.document(), "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f}));
+  step(withMaskTerms(h.document(), h.document().activeLayer, {up, high}));
+  step(withSourceLayer(h.document(), "Ramp", Stratum::Flesh,
+                       rampSource({high}, {{0, {0, 0, 0}, 0}, {1, {1, 0.9f, 0.8f}, 1}})));
+  HueZone zone;
+  zone.name = "Cheek";
+  zone.reach = 0.5f;
+  zone.grain = 0.1f;
+  HueZone plain = zone;
+  plain.tint.plain = true;
+  plain.anchor = {0.4f, 0.4f, 0};
+  step(withSourceLayer(h.document(), "Zones", Stratum::Flesh, zoneSource({{zone, plain}, 0.05f})));
+  step(withPaintedLayer(h.document(), "Paint", Stratum::Pigment));
+  const uint32_t paint = h.document().activeLayer;
+  step(withFilled(h.document(), paint, {0.2f, 0.6f, 0.3f}, 0.5f, 0));
+  step(withMask(h.document(), paint));
+  step(withMaskFilled(h.document(), paint, 0.2f, 0.7f, 0));
+  step(withMask(h.document(), kGuard));
+  step(withInvertedMask(h.document(), kGuard));
+  step(withLandmark(h.document(), "nose", {0, 0, 0}));
+  std::vector<uint32_t> pixels(16 * 9, 0xff8040a0);
+  step(withPicture(h.document(), "mud", *decodePicture(*encodePng({16, 9}, pixels), "mud.png")));
+  step(withFilled(h.document(), paint, {0.9f, 0.1f, 0.1f}, 0.3f));
+  const Document& ready = h.document();
+  (void)prepared(ready.layers, *ready.maps);
+  return {h.steps().begin(), h.steps().end()};
+}
+
+// Opens a file as the window would and looks at all of it. What it says when it is refused.
+std::string lookedAt(const std::filesystem::path& path) {
+  auto store = Store::open(path, true);
+  if (!store) return store.error().message();
+  const auto opened = store->read();
+  if (!opened) return opened.error().message();
+  const Document& d = opened->steps[opened->current]->document;
+  const auto stack = prepared(d.layers, *d.maps);
+  if (!stack) return stack.error().message();
+  const ColorField composite = compositeOf(*stack, d.surface->size(), d.bare);
+  return composite.size() == d.surface->size() ? std::string() : "the composite has another size";
+}
+
+struct Column {
+  std::string table, name;
+};
+const std::vector<Column>& columns() {
+  static const std::vector<Column> all{
+      {"meta", "key"},
+      {"meta", "value"},
+      {"shape", "name"},
+      {"shape", "data"},
+      {"chunk", "id"},
+      {"chunk", "data"},
+      {"step", "id"},
+      {"step", "name"},
+      {"step", "state"},
+      {"change", "step"},
+      {"change", "layer"},
+      {"change", "field"},
+      {"change", "chunk"},
+      {"change", "data"},
+      {"map", "refinements"},
+      {"map", "setting"},
+      {"map", "data"},
+      {"picture", "data"},
+      {"picture", "fingerprint"},
+      {"sequence", "place"},
+      {"sequence", "step"},
+  };
+  return all;
+}
+
+// All ways to change one value, each with an SQL expression.
+std::vector<std::string> changesOf(const Column& c) {
+  std::vector<std::string> out{
+      "0",   "-1",          "4294967296",    "9223372036854775807",        "1.5", "NULL", "'words'",
+      "x''", "x'28b52ffd'", "zeroblob(100)", "x'28b52ffd2000010000ffffff'"};
+  out.push_back("substr(" + c.name + ", 1, length(" + c.name + ") / 2)");
+  out.push_back("CAST(" + c.name + " AS TEXT)");
+  out.push_back("CAST(" + c.name + " AS BLOB)");
+  for (const char* order : {"ASC", "DESC"})
+    out.push_back("(SELECT " + c.name + " FROM " + c.table + " ORDER BY " + c.name + " " + order +
+                  " LIMIT 1)");
+  // chunks of colour where masks should be, and the other way round
+  out.push_back("(SELECT " + c.name + " FROM " + c.table + " ORDER BY length(" + c.name + ") DESC LIMIT 1)");
+  return out;
+}
+
+// The paths of all values in a JSON document.
+void pathsIn(const nlohmann::json& j, const nlohmann::json::json_pointer& at,
+             std::vector<nlohmann::json::json_pointer>& out) {
+  if (!at.empty()) out.push_back(at);
+  if (j.is_object())
+    for (const auto& [key, value] : j.items()) pathsIn(value, at / key, out);
+  if (j.is_array())
+    for (size_t i = 0; i < j.size(); ++i) pathsIn(j[i], at / i, out);
+}
+
+}  // namespace
+
+class TestHostileDocuments : public QObject {
+  Q_OBJECT
+ private slots:
+  void initTestCase() {
+    steps_ = everything();
+    QVERIFY(saveAs(folder_ / "good.juvenor", steps_, steps_.back()->id));
+    QCOMPARE(lookedAt(folder_ / "good.juvenor"), std::string());
+  }
+  void aColourThatNamesAMasksChunkIsRefused() {
+    exchange(
+        "UPDATE change SET data = (SELECT data FROM change WHERE field = 1 AND data IS NOT NULL LIMIT 1)"
+        " WHERE field = 0 AND data IS NOT NULL");
+    const std::string said = lookedAt(bad());
+    QVERIFY2(said.find("damaged") != std::string::npos, said.c_str());
+  }
+  void aSculptWithLinesForPolygonsIsRefused() {
+    const Sculpt& sculpt = *steps_.front()->document.sculpt;
+    std::vector<uint32_t> start;
+    for (uint32_t c = 0; c + 2 <= sculpt.corners.size(); c += 2) start.push_back(c);
+    start.push_back(static_cast<uint32_t>(sculpt.corners.size()));
+    const std::vector<uint32_t> parts(start.size() - 1, 0);
+    const auto bytes = [](const std::vector<uint32_t>& v) {
+      return *packed({reinterpret_cast<const char*>(v.data()), v.size() * 4});
+    };
+    copyGood();
+    {
+      auto db = Database::open(bad(), Database::Mode::ReadWrite);
+      const std::string polygons = bytes(start), partOf = bytes(parts);
+      QVERIFY(db->query("UPDATE shape SET data = ? WHERE name = 'polygon_start'", {&polygons}));
+      QVERIFY(db->query("UPDATE shape SET data = ? WHERE name = 'polygon_part'", {&partOf}));
+    }
+    const std::string said = lookedAt(bad());
+    QVERIFY2(said.find("three corners") != std::string::npos, said.c_str());
+  }
+  void exchangedColumnsOpenOrAreRefused_data() {
+    QTest::addColumn<int>("column");
+    for (size_t c = 0; c < columns().size(); ++c)
+      QTest::newRow((columns()[c].table + " " + columns()[c].name).c_str()) << static_cast<int>(c);
+  }
+  void exchangedColumnsOpenOrAreRefused() {
+    QFETCH(int, column);
+    const Column& c = columns()[static_cast<size_t>(column)];
+    int changed = 0, refused = 0;
+    for (const std::string& value : changesOf(c))
+      for (const char* which :
+           {"", " WHERE rowid = (SELECT min(rowid) FROM %)", " WHERE rowid = (SELECT max(rowid) FROM %)"}) {
+        // tables without row ids are changed by their whole columns, or by their first row
+        const bool rowless = c.table == "meta" || c.table == "change";
+        std::string where = which;
+        if (rowless && !where.empty())
+          where = " WHERE " + c.name + " = (SELECT " + c.name + " FROM % LIMIT 1)";
+        if (const auto at = where.find('%'); at != std::string::npos) where.replace(at, 1, c.table);
+        if (!exchange("UPDATE OR IGNORE " + c.table + " SET " + c.name + " = " + value + where)) continue;
+        ++changed;
+        refused += !lookedAt(bad()).empty();
+      }
+    QVERIFY2(changed > 3, qPrintable(QString("%1 changes").arg(changed)));
+    // what cannot be understood any more is not passed over (maps are measured again, names are only names)
+    const bool matters = c.table != "map" && c.name != "name" && c.name != "place" && c.table != "meta";
+    if (matters) QVERIFY2(refused > 0, qPrintable(QString("%1 of %2").arg(refused).arg(changed)));
+  }
+  void everyValueOfAStepMayBeAnything() {
+    const nlohmann::json good = stateOf(steps_.back()->document);
+    const size_t samples = steps_.back()->document.surface->size();
+    std::vector<nlohmann::json::json_pointer> paths;
+    pathsIn(good, nlohmann::json::json_pointer(), paths);
+    QVERIFY(paths.size() > 150);
+    const nlohmann::json values[] = {nullptr,
+                                     true,
+                                     -1,
+                                     0,
+                                     1e30,
+                                     1e300,
+                                     -0.5,
+                                     "",
+                                     "x",
+                                     nlohmann::json::array(),
+                                     nlohmann::json::object(),
+                                     {{"a", 1}},
+                                     {1, 2, 3},
+                                     4294967296,
+                                     18446744073709551615ull};
+    int refused = 0, accepted = 0;
+    const auto look = [&](const nlohmann::json& state) {
+      const auto document = documentFromState(state, samples);
+      if (!document) {
+        ++refused;
+        QVERIFY(!document.error().what.empty());
+        return;
+      }
+      ++accepted;
+      // what was accepted keeps the rules: it can be written and read again
+      QVERIFY(documentFromState(stateOf(*document), samples));
+    };
+    for (const auto& path : paths) {
+      for (const nlohmann::json& value : values) {
+        nlohmann::json state = good;
+        state[path] = value;
+        look(state);
+      }
+      nlohmann::json state = good;
+      if (!state[path.parent_pointer()].is_object()) continue;
+      state[path.parent_pointer()].erase(path.back());
+      look(state);
+    }
+    QVERIFY2(refused > 500 && accepted > 20,
+             qPrintable(QString("%1 refused, %2 accepted").arg(refused).arg(accepted)));
+  }
+  // Those that still read are opened whole: layers that make no sense must not reach beyond their surface.
+  void strangeNumbersInLayersAreLivedWith() {
+    const nlohmann::json good = stateOf(steps_.back()->document);
+    std::vector<nlohmann::json::json_pointer> paths;
+    pathsIn(good["layers"], nlohmann::json::json_pointer("/layers"), paths);
+    std::erase_if(paths, [&](const auto& p) { return !good[p].is_number(); });
+    QVERIFY(paths.size() > 40);
+    int opened = 0;
+    for (const auto& path : paths)
+      for (const double value : {1e-30, 1e9, 0.0}) {
+        nlohmann::json state = good;
+        state[path] = value;
+        copyGood();
+        {
+          auto db = Database::open(bad(), Database::Mode::ReadWrite);
+          const std::string text = state.dump();
+          QVERIFY(db->query("UPDATE step SET state = ? WHERE id = ?",
+                            {std::string_view(text), static_cast<int64_t>(steps_.back()->id)}));
+        }
+        opened += lookedAt(bad()).empty();
+      }
+    QVERIFY2(opened > 40, qPrintable(QString::number(opened)));
+  }
+  void cutFilesOpenOrAreRefused() {
+    const std::string bytes = *readBytes(folder_ / "good.juvenor");
+    for (size_t part = 0; part < 40; ++part) {
+      QVERIFY(writeBytes(bad(), bytes.substr(0, bytes.size() * part / 40)));
+      QVERIFY2(!lookedAt(bad()).empty(), qPrintable(QString::number(part)));
+    }
+    std::mt19937 random(7);
+    for (int round = 0; round < 60; ++round) {
+      std::string torn = bytes;
+      for (int k = 0; k < 30; ++k) torn[random() % torn.size()] = static_cast<char>(random());
+      QVERIFY(writeBytes(bad(), torn));
+      (void)lookedAt(bad());
+    }
+  }
+
+ private:
+  std::filesystem::path bad() const { return folder_ / "bad.juvenor"; }
+  void copyGood() {
+    std::filesystem::copy_file(folder_ / "good.juvenor", bad(),
+                               std::filesystem::copy_options::overwrite_existing);
+  }
+  // A copy of the good file with a statement done to it; false when the database itself refuses that.
+  bool exchange(const std::string& sql) {
+    copyGood();
+    auto db = Database::open(bad(), Database::Mode::ReadWrite);
+    return db && db->run(sql.c_str());
+  }
+
+  test::Folder folder_;
+  std::vector<StepPointer> steps_;
+};
+
+JUVENOR_TEST(TestHostileDocuments)
+}  // namespace juvenor
+#include "test_hostile_documents.moc"
