@@ -5,8 +5,11 @@
 #include <chrono>
 #include <condition_variable>
 #include <mutex>
+#include <thread>
 
 #include "app/easel/engine.h"
+#include "app/session/background.h"
+#include "core/document/edits.h"
 #include "core/layers/composite.h"
 #include "core/render/still.h"
 #include "figures.h"
@@ -46,6 +49,31 @@ class Frames {
   std::mutex mutex_;
   std::condition_variable seen_;
   int count_ = 0;
+};
+
+// The first frame that answers a pen is one of a part of the picture; light and edges come as whole ones.
+class Dabs {
+ public:
+  explicit Dabs(app::Engine& engine) {
+    QObject::connect(
+        &engine, &app::Engine::frameReady, &engine,
+        [this](const QImage& pixels, const QPoint&) {
+          if (pixels.width() == 1280 && pixels.height() == 800) return;
+          const std::lock_guard hold(mutex_);
+          seen_ = true;
+          come_.notify_all();
+        },
+        Qt::DirectConnection);
+  }
+  bool wait() {
+    std::unique_lock hold(mutex_);
+    return come_.wait_for(hold, std::chrono::seconds(5), [&] { return seen_; });
+  }
+
+ private:
+  std::mutex mutex_;
+  std::condition_variable come_;
+  bool seen_ = false;
 };
 
 app::Viewing viewingOf(const Document& d) {
@@ -93,6 +121,66 @@ void penToPixels(size_t points) {
   add({fmt::format("Pen event to pixels, {} M points, 95th percentile", points / 1'000'000),
        milliseconds(times[times.size() * 95 / 100]), "two refreshes: 33.3 ms",
        fmt::format("{:.2f}", times[times.size() * 95 / 100] / 0.0333), "33 ms"});
+}
+
+// Pen down to the first pixels, at a moment when the engine is busy with something else: nothing is drained
+// first.
+void penDown(size_t points, const std::string& when, const std::function<void(app::Engine&, Document&)>& busy,
+             int rounds = 24) {
+  Document d = ferryman(points);
+  std::vector<double> times;
+  for (int round = 0; round < rounds; ++round) {
+    app::Engine engine;
+    Frames frames(engine);
+    app::Viewing viewing = viewingOf(d);
+    engine.setViewing(viewing);
+    engine.setDocument(d);
+    while (frames.count() == 0) frames.waitBeyond(0);
+    busy(engine, d);
+    // any moment of settling
+    std::this_thread::sleep_for(std::chrono::milliseconds(37 * round % 400));
+    StrokeSetting setting;
+    setting.ink = inkKind("lay");
+    setting.layer = d.activeLayer;
+    setting.activePart = 0;
+    setting.color = {0.7f, 0.3f, 0.2f};
+    setting.brush.radius = 12;
+    Dabs dabs(engine);
+    const auto from = Clock::now();
+    engine.beginStroke(setting, {{600, 320}, 0.8f, {0, 0}, 0});
+    if (dabs.wait()) times.push_back(since(from));
+    engine.endStroke();
+    engine.drain();
+  }
+  std::sort(times.begin(), times.end());
+  const double late = times[times.size() * 95 / 100];
+  add({fmt::format("Pen down to first pixels {}, {} M points, 95th percentile (median {})", when,
+                   points / 1'000'000, milliseconds(times[times.size() / 2])),
+       milliseconds(late), "two refreshes: 33.3 ms", fmt::format("{:.2f}", late / 0.0333), "≤ 1"});
+}
+
+void penDownWhileBusy(size_t points) {
+  penDown(points, "while light settles", [](app::Engine&, Document&) {});
+  penDown(points, "after a layer was switched", [](app::Engine& engine, Document& d) {
+    LayerChange change;
+    change.visible = !d.layers.front()->visible;
+    engine.drain();
+    d = *withLayerChanged(d, d.layers.front()->id, change);
+    engine.setDocument(d);
+  });
+  app::Background background;
+  float scale = 1;
+  penDown(points, "while a map is measured", [&](app::Engine&, Document& d) {
+    MapSetting wanted{MapKind::Occlusion, scale += 1, Vec3::UnitY()};
+    background.start(
+        "map",
+        [maps = d.maps, wanted](const Progress& p) -> Outcome {
+          const auto map = maps->map(wanted, p);
+          return map ? Outcome(Done{}) : map.error();
+        },
+        [](const Outcome&) {});
+  });
+  background.giveUp();
 }
 
 void turning(size_t points) {
@@ -144,9 +232,15 @@ void dirtyRectangle() {
 
 }  // namespace
 
+void benchPen() {
+  penToPixels(2'000'000);
+  penDownWhileBusy(2'000'000);
+  penToPixels(8'000'000);
+  penDownWhileBusy(8'000'000);
+}
+
 void benchEasel() {
   dirtyRectangle();
-  penToPixels(2'000'000);
   turning(2'000'000);
   turning(8'000'000);
   const Document& d = ferryman(2'000'000);

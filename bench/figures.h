@@ -29,6 +29,7 @@ std::string milliseconds(double seconds);
 
 void benchPainting();
 void benchComposite();
+void benchPen();
 void benchEasel();
 void benchSurface();
 void benchZones();

@@ -96,24 +96,33 @@ Outcome info(const fs::path& file) {
     out = sculptJson(*d.sculpt, *d.surface);
     out["layers"] = layersJson(d);
     out["steps"] = work->history.steps().size();
+    out["up"] = axisKey(d.placement.up);
+    out["front"] = axisKey(d.placement.front);
+    out["unit"] = fmt::format("{:g} mm", d.placement.millimetres);
   } else {
     const auto sculpt = readSculpt(file);
     if (!sculpt) return sculpt.error();
     const auto surface = buildSurface(*sculpt);
     if (!surface) return surface.error();
     out = sculptJson(*sculpt, **surface);
+    const Placement guess = guessedPlacement(*sculpt, endingOf(file)).placement;
+    out["up"] = axisKey(guess.up);
+    out["front"] = axisKey(guess.front);
+    out["unit"] = fmt::format("{:g} mm", guess.millimetres);
   }
   std::cout << out.dump(2, ' ', false, json::error_handler_t::replace) << "\n";
   return Done{};
 }
 
-Outcome newDocumentFile(const fs::path& file, const fs::path& document) {
+Outcome newDocumentFile(const fs::path& file, const fs::path& document, const PlacementSaid& said) {
   auto sculpt = readSculpt(file);
   if (!sculpt) return sculpt.error();
   const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
   auto surface = buildSurface(*shared);
   if (!surface) return surface.error();
-  return saveNew(document, newDocument(shared, *surface), "Open " + file.filename().string());
+  const auto placement = placementFrom(said, guessedPlacement(*shared, endingOf(file)).placement, **surface);
+  if (!placement) return placement.error();
+  return saveNew(document, newDocument(shared, *surface, *placement), "Open " + file.filename().string());
 }
 
 Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen) {

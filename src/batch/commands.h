@@ -2,6 +2,7 @@
 // its error as a value.
 #pragma once
 
+#include "batch/script_lookup.h"
 #include "core/render/still.h"
 #include "demo/demo.h"
 
@@ -12,7 +13,7 @@ namespace fs = std::filesystem;
 /// What a sculpt or document holds, as JSON.
 Outcome info(const fs::path& file);
 /// A new document over a sculpt.
-Outcome newDocumentFile(const fs::path& sculpt, const fs::path& document);
+Outcome newDocumentFile(const fs::path& sculpt, const fs::path& document, const PlacementSaid& said);
 /// Runs a script of edits on a document and saves it.
 /// A document that is open elsewhere is left alone unless `evenIfOpen`.
 Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen);

@@ -22,7 +22,12 @@ int main(int argc, char** argv) {
   auto* fresh = app.add_subcommand("new", "Makes a document over a sculpt");
   fresh->add_option("SCULPT", input, "OBJ, PLY, GLB, glTF or STL")->required();
   fresh->add_option("-o,--out", document, "The document, .juvenor")->required();
-  fresh->callback([&] { done = batch::newDocumentFile(input, document); });
+  batch::PlacementSaid stands;
+  fresh->add_option("--up", stands.up, "Which of the sculpt's axes is up: x, -x, y, -y, z or -z");
+  fresh->add_option("--front", stands.front, "Which of them faces the viewer");
+  fresh->add_option("--unit", stands.unit, "What a scene unit is: mm, cm, m or inch");
+  fresh->add_option("--height", stands.height, "The height of the figure in cm, in place of a unit");
+  fresh->callback([&] { done = batch::newDocumentFile(input, document, stands); });
 
   auto* run =
       app.add_subcommand("run", "Runs a script of edits on a document and saves it (docs/scripts.md)");

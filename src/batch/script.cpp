@@ -103,7 +103,36 @@ Result<Document> stroke(const json& step, const Document& d) {
 }
 
 Result<Document> refine(const json& step, const Document& d) {
-  return withRefinement(d, step.value("spacing", 0.f));
+  Refinement refinement;
+  std::string shape = "flat";
+  json said = step;
+  said.erase("do");
+  const Outcome ok = JsonFields(said)
+                         .number("spacing", refinement.spacing, 0, 1e9f)
+                         .text("shape", shape)
+                         .number("crease", refinement.crease, 0, 180)
+                         .done();
+  if (!ok) return ok.error();
+  const auto known = refineShapeFromKey(shape);
+  if (!known) return Error{"\"shape\" is round or flat"};
+  refinement.shape = *known;
+  return withRefinement(d, refinement);
+}
+
+Result<Document> place(const json& step, const Document& d) {
+  Placement placement = d.placement;
+  std::string up(axisKey(placement.up)), front(axisKey(placement.front)), unit;
+  float height = 0;
+  json said = step;
+  said.erase("do");
+  const Outcome ok = JsonFields(said)
+                         .text("up", up)
+                         .text("front", front)
+                         .text("unit", unit)
+                         .number("height", height, 0, 1e9f)
+                         .done();
+  if (!ok) return ok.error();
+  return withPlacementSaid(d, {up, front, unit, height});
 }
 
 Result<Document> parts(const json& step, const Document& d) {
@@ -143,7 +172,8 @@ const ScriptCommand kPlainCommands[] = {
     {"fill mask", {"layer", "part", "value", "strength"}, fillMask},
     {"fill", {"layer", "part", "color", "strength", "through"}, fill},
     {"stroke", {"layer", "part", "ink", "color", "points", "on mask", "brush"}, stroke},
-    {"refine", {"spacing"}, refine},
+    {"refine", {"spacing", "shape", "crease"}, refine},
+    {"place", {"up", "front", "unit", "height"}, place},
     {"parts", {"hide", "show"}, parts},
     {"wells", {"colors"}, wells},
 };

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/document/edits.h"
 #include "core/json_fields.h"
 
 namespace juvenor::batch {
@@ -43,6 +44,30 @@ Result<SourcePointer> sourceIn(const json& step, const SourceKind& kind, const D
   for (const std::string_view key : kind.keys)
     if (step.contains(key)) parameters[std::string(key)] = step[key];
   return kind.read(parameters, d.surface->size());
+}
+
+Result<Placement> placementFrom(const PlacementSaid& said, const Placement& usual, const Surface& surface) {
+  Placement out = usual;
+  const auto up = axisFromKey(said.up), front = axisFromKey(said.front);
+  if ((!said.up.empty() && !up) || (!said.front.empty() && !front))
+    return Error{"axes are x, -x, y, -y, z and -z"};
+  if (up) out.up = *up;
+  if (front) out.front = *front;
+  if (!said.unit.empty()) {
+    const auto millimetres = millimetresOf(said.unit);
+    if (!millimetres) return Error{fmt::format("'{}' is no unit; there are mm, cm, m and inch", said.unit)};
+    out.millimetres = *millimetres;
+  }
+  const float tall =
+      (surface.bounds.high - surface.bounds.low).cwiseProduct(directionOf(out.up)).cwiseAbs().sum();
+  if (said.height > 0 && tall > 0) out.millimetres = 10 * said.height / tall;
+  if (const Outcome sound = checked(out); !sound) return sound.error();
+  return out;
+}
+
+Result<Document> withPlacementSaid(const Document& d, const PlacementSaid& said) {
+  const auto placement = placementFrom(said, d.placement, *unplaced(d.surface, d.placement));
+  return placement ? withPlacement(d, *placement) : Result<Document>(placement.error());
 }
 
 Outcome onlyKnownKeys(const json& step, std::span<const std::string_view> known) {

@@ -14,6 +14,14 @@ Result<uint32_t> partNamed(const nlohmann::json& name, const Document& document)
 Result<uint32_t> partIn(const nlohmann::json& step, const Document& document);
 /// A source of a kind from those of the step's keys that are its parameters.
 Result<SourcePointer> sourceIn(const nlohmann::json& step, const SourceKind& kind, const Document& document);
+/// How a sculpt is to stand, as said in words: axes, and a unit or the height of the figure in centimetres.
+/// What is empty or 0 stays.
+struct PlacementSaid {
+  std::string up, front, unit;
+  float height = 0;
+};
+Result<Placement> placementFrom(const PlacementSaid& said, const Placement& usual, const Surface& surface);
+Result<Document> withPlacementSaid(const Document& document, const PlacementSaid& said);
 /// The colour under "color".
 Result<EncodedColor> colorIn(const nlohmann::json& step);
 /// An error for a key of the step, "do" aside, that is not among these.

@@ -50,6 +50,7 @@ void Engine::beginStroke(const StrokeSetting& setting, const PenPoint& point, co
     const std::lock_guard hold(mutex_);
     ++strokesOut_;
   }
+  ++pensWaiting_;
   post(Begin{setting, point, name});
 }
 
@@ -205,11 +206,25 @@ void Engine::takeStack(PreparedStack stack) {
   }
   tellTroubles();
   noteWaiting();
-  // what is seen first; a pen that comes meanwhile has the rest done under it as it goes
-  std::vector<uint32_t> now;
+  compositeSeen();
+}
+
+// What is seen and stale, until a pen comes: that has the rest done under it as it goes. Always true.
+bool Engine::compositeSeen() {
+  constexpr size_t kPiece = 24;
+  std::vector<uint32_t> left;
   for (const uint32_t c : seen_)
-    if (stale_[c]) now.push_back(c);
-  compositeNow(now);
+    if (stale_[c]) left.push_back(c);
+  std::span<const uint32_t> todo(left);
+  while (!todo.empty() && pensWaiting_ == 0) {
+    const size_t n = std::min(kPiece, todo.size());
+    compositeNow(todo.first(n));
+    todo = todo.subspan(n);
+  }
+  staleSeen_ = !todo.empty();
+  publish();
+  if (!staleSeen_ && !visibilityStale_) shadeDirty();
+  return true;
 }
 
 void Engine::compositeNow(std::span<const uint32_t> chunks) {
@@ -219,7 +234,6 @@ void Engine::compositeNow(std::span<const uint32_t> chunks) {
     stale_[c] = 0;
   }
   dirty_ = dirty_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
-  publish();
 }
 
 // A piece of what nobody looks at; false when nothing is left.
@@ -230,6 +244,7 @@ bool Engine::compositeStale() {
   for (uint32_t c = 0; c < stale_.size() && piece.size() < kPiece; ++c)
     if (stale_[c]) piece.push_back(c);
   compositeNow(piece);
+  publish();
   return true;
 }
 
@@ -273,6 +288,7 @@ void Engine::handle(Viewing& viewing) {
 }
 
 void Engine::handle(Begin& begin) {
+  --pensWaiting_;
   const auto refuse = [&](const QString& why) {
     {
       const std::lock_guard hold(mutex_);
@@ -344,6 +360,7 @@ void Engine::refreshTouched() {
     }
   }
   compositeNow(chunks);
+  publish();
   if (!viewing_.masked || viewing_.map) return;
   if (const PreparedLayer* masked = maskedLayer(); masked && masked->maps && overlay_)
     updateMask(*overlay_, *masked, chunks);

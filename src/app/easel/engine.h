@@ -20,6 +20,7 @@
 #include "core/document/paint_stroke.h"
 #include "core/layers/composite.h"
 #include "core/pen/pen_path.h"
+#include "core/render/edge_average.h"
 #include "core/render/layer_thumbnails.h"
 #include "core/render/picture.h"
 #include "core/render/value_check.h"
@@ -154,6 +155,7 @@ class Engine : public QObject {
   void noteWaiting();
   void publish();
   void compositeNow(std::span<const uint32_t> chunks);
+  bool compositeSeen();
   bool compositeStale();
   void refreshTouched();
   void tellTroubles();
@@ -170,7 +172,6 @@ class Engine : public QObject {
   bool settleOnce();
   bool settleLight();
   bool settleEdges();
-  void addEdges(const std::vector<uint32_t>& pixels);
   bool settleThumbnails();
   ShadeInput shadeInput() const;
   PixelRect wholePicture() const { return {0, 0, viewing_.size.width, viewing_.size.height}; }
@@ -184,7 +185,8 @@ class Engine : public QObject {
   std::vector<FinishedStroke> finished_;
   int strokesOut_ = 0;  ///< begun by the window and not yet finished or refused here
   std::atomic<bool> pending_ = false;
-  bool waiting_ = false;  ///< for layers the preparer is at
+  std::atomic<int> pensWaiting_ = 0;  ///< strokes whose beginning was posted and not handled yet
+  bool waiting_ = false;              ///< for layers the preparer is at
 
   // guarded by readings_
   std::mutex readings_;
@@ -197,6 +199,7 @@ class Engine : public QObject {
   ColorField composite_;
   std::vector<char> stale_;
   size_t staleCount_ = 0;
+  bool staleSeen_ = false;      ///< some of what is seen is not composited yet
   std::vector<uint32_t> seen_;  ///< chunks in the picture
   Viewing viewing_;
   std::optional<ScalarField> overlay_;
@@ -215,8 +218,7 @@ class Engine : public QObject {
   std::vector<uint32_t> frame_;
   bool visibilityStale_ = true, coarse_ = false;
   PixelRect dirty_;
-  int edgePasses_ = 0;
-  std::vector<std::array<uint16_t, 3>> edgeSums_;
+  EdgeAverage edges_;
   double fullCost_ = 0.05;  ///< seconds a full frame took last
 
   std::thread thread_;

@@ -56,7 +56,7 @@ void Engine::shadeDirty() {
   const PixelRect rect = dirty_.clipped(viewing_.size);
   dirty_ = {};
   if (rect.empty() || coarse_) return;
-  edgePasses_ = 0;
+  edges_.begin();
   if (lit()) lighting_->lightSeen([this] { return stroke_ && pending(); });
   shade(shadeInput(), visibility_, rect, frame_);
   emitFrame(rect);
@@ -92,7 +92,11 @@ void Engine::lookAt(const VisibilityImage& visibility) {
   std::vector<uint32_t> stale;
   for (const uint32_t c : seen_)
     if (stale_[c]) stale.push_back(c);
-  if (!stale.empty()) compositeNow(stale);
+  if (!stale.empty()) {
+    compositeNow(stale);
+    publish();
+  }
+  staleSeen_ = false;
   lighting_->setSeen(seen_);
   if (lit()) lighting_->lightSeen();
 }
@@ -111,7 +115,7 @@ bool Engine::drawFull() {
   coarse_ = false;
   visibilityStale_ = false;
   dirty_ = {};
-  edgePasses_ = 0;
+  edges_.begin();
   fullCost_ = static_cast<double>(timer.nsecsElapsed()) * 1e-9;
   return true;
 }
@@ -124,9 +128,10 @@ bool Engine::settleOnce() {
     drawFull();
     return true;
   }
+  if (staleSeen_) return compositeSeen();
   if (settleThumbnails()) return true;
   if (lit() && lighting_->firstRaysMissing()) return settleLight();
-  if (edgePasses_ < kSettledEdgeRays) return settleEdges();
+  if (edges_.passes() < kSettledEdgeRays) return settleEdges();
   if (lit() && settleLight()) return true;
   return compositeStale();
 }
@@ -140,38 +145,24 @@ bool Engine::settleLight() {
   return done.more;
 }
 
-void Engine::addEdges(const std::vector<uint32_t>& pixels) {
-  for (size_t i = 0; i < pixels.size(); ++i)
-    for (size_t c = 0; c < 3; ++c)
-      edgeSums_[i][c] = static_cast<uint16_t>(edgeSums_[i][c] + ((pixels[i] >> (16 - 8 * c)) & 0xff));
-}
-
 bool Engine::settleEdges() {
-  const size_t n = frame_.size();
   const auto stop = [this] { return pending(); };
-  if (edgePasses_ == 0) {
-    edgeSums_.assign(n, {});
+  // what has one ray a pixel is the first of them
+  if (edges_.passes() == 0) {
     if (!shade(shadeInput(), visibility_, wholePicture(), frame_, stop)) {
       dirty_ = wholePicture();
       return true;
     }
-    addEdges(frame_);
-    edgePasses_ = 1;
+    edges_.add(frame_, frame_);
     return true;
   }
   VisibilityImage visibility;
-  std::vector<uint32_t> pixels(n);
-  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edgePasses_), document_.hiddenParts,
-                      visibility, stop) ||
+  std::vector<uint32_t> pixels(frame_.size());
+  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edges_.passes()),
+                      document_.hiddenParts, visibility, stop) ||
       !shade(shadeInput(), visibility, wholePicture(), pixels, stop))
     return true;
-  addEdges(pixels);
-  const auto passes = static_cast<uint32_t>(++edgePasses_);
-  for (size_t i = 0; i < n; ++i) {
-    uint32_t p = 0xff;
-    for (size_t c = 0; c < 3; ++c) p = p << 8 | ((edgeSums_[i][c] + passes / 2) / passes);
-    frame_[i] = p;
-  }
+  edges_.add(pixels, frame_);
   emitFrame(wholePicture());
   return true;
 }

@@ -1,5 +1,9 @@
 #include "core/document/document.h"
 
+#include <fmt/format.h>
+
+#include "core/document/state_json.h"
+
 namespace juvenor {
 
 std::vector<EncodedColor> defaultWells() {
@@ -16,10 +20,19 @@ void setSurface(Document& document, std::shared_ptr<const Surface> surface) {
   document.surface = std::move(surface);
 }
 
-Document newDocument(std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface) {
+std::string surfaceKey(const Document& document) {
+  const std::string refinements = toJson(document.refinements).dump();
+  const Placement& p = document.placement;
+  if (turnOf(p).isIdentity(0)) return refinements;
+  return fmt::format("{} {} {}", refinements, axisKey(p.up), axisKey(p.front));
+}
+
+Document newDocument(std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface,
+                     const Placement& placement) {
   Document d;
   d.sculpt = std::move(sculpt);
-  setSurface(d, std::move(surface));
+  d.placement = placement;
+  setSurface(d, placed(std::move(surface), placement));
   d.wells = defaultWells();
   if (d.sculpt->colors.empty()) return d;
   ColorField field(d.surface->size());

@@ -11,19 +11,17 @@
 #include "core/document/board.h"
 #include "core/document/landmark.h"
 #include "core/layers/layer.h"
+#include "core/surface/placement.h"
 #include "core/surface/refine.h"
 
 namespace juvenor {
-
-/// How the surface came from the sculpt: 0 is one regular split, otherwise the spacing refined to (scene
-/// units).
-using Refinement = float;
 
 struct Document {
   std::shared_ptr<const Sculpt> sculpt;
   std::shared_ptr<const Surface> surface;
   SurfaceMapsPointer maps;  ///< what is measured on `surface`; see setSurface
-  std::vector<Refinement> refinements;
+  Placement placement;      ///< how the surface stands; positions of everything else are as it stands
+  std::vector<Refinement> refinements;     ///< how the surface came from the sculpt
   LayerStack layers;                       ///< bottom first; strata never mix
   uint32_t activeLayer = 0;                ///< an id, 0 when there is no layer
   uint32_t nextLayer = 1;                  ///< the id the next layer will get
@@ -41,7 +39,12 @@ struct Document {
 void setSurface(Document& document, std::shared_ptr<const Surface> surface);
 
 /// A document over a fresh sculpt: its colours, when it has any, as a painted layer, and the default wells.
-Document newDocument(std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface);
+/// `surface` is as it was built.
+Document newDocument(std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface,
+                     const Placement& placement = {});
+
+/// Which surface a document stands on, in words for a file.
+std::string surfaceKey(const Document& document);
 
 /// The layer with this id, or null.
 LayerPointer layerOf(const Document& document, uint32_t id);

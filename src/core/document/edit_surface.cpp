@@ -4,18 +4,21 @@
 namespace juvenor {
 namespace {
 
-Result<Refined> refinedBy(const Surface& surface, Refinement refinement, const Progress& progress) {
-  return refinement > 0 ? refineTo(surface, refinement, kMostSamples, progress)
-                        : refineOnce(surface, kMostSamples, progress);
+// Puts an anchor where the skin it lay on is now.
+HueZone turned(HueZone zone, const Eigen::Matrix3f& turn) {
+  zone.anchor = turn * zone.anchor;
+  return zone;
 }
 
 }  // namespace
 
-Result<Document> withRefinement(const Document& document, Refinement refinement, const Progress& progress) {
-  auto refined = refinedBy(*document.surface, refinement, progress);
+Result<Document> withRefinement(const Document& document, const Refinement& refinement,
+                                const Progress& progress) {
+  const auto before = unplaced(document.surface, document.placement);
+  auto refined = refine(*before, refinement, kMostSamples, progress);
   if (!refined) return refined.error();
   Document out = document;
-  setSurface(out, refined->surface);
+  setSurface(out, placed(refined->surface, document.placement));
   out.refinements.push_back(refinement);
   for (LayerPointer& pointer : out.layers) {
     Layer layer = *pointer;
@@ -30,17 +33,40 @@ Result<Document> withRefinement(const Document& document, Refinement refinement,
   return out;
 }
 
-Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt,
-                                                    const std::vector<Refinement>& refinements,
+Result<Document> withPlacement(const Document& document, const Placement& placement,
+                               const Progress& progress) {
+  if (const Outcome sound = checked(placement); !sound) return sound.error();
+  Document out = document;
+  out.placement = placement;
+  const Eigen::Matrix3f turn = turnOf(placement) * turnOf(document.placement).transpose();
+  if (turn.isIdentity(0)) return out;
+  setSurface(out, placed(unplaced(document.surface, document.placement), placement));
+  for (Landmark& landmark : out.landmarks) landmark.position = turn * landmark.position;
+  for (LayerPointer& pointer : out.layers) {
+    const ZoneSet* zones = zonesOf(*pointer->source);
+    if (!zones) continue;
+    ZoneSet set = *zones;
+    for (HueZone& zone : set.zones) zone = turned(std::move(zone), turn);
+    Layer layer = *pointer;
+    layer.source = zoneSource(std::move(set));
+    pointer = std::make_shared<Layer>(std::move(layer));
+  }
+  const auto ready = prepared(out.layers, *out.maps, progress);
+  if (!ready) return ready.error();
+  return out;
+}
+
+Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt, const SurfaceState& state,
                                                     const Progress& progress) {
   auto surface = buildSurface(sculpt, progress);
-  for (const Refinement r : refinements) {
+  for (const Refinement& r : state.refinements) {
     if (!surface) return surface;
-    auto refined = refinedBy(**surface, r, progress);
+    auto refined = refine(**surface, r, kMostSamples, progress);
     if (!refined) return refined.error();
     surface = refined->surface;
   }
-  return surface;
+  if (!surface) return surface;
+  return placed(*surface, state.placement);
 }
 
 }  // namespace juvenor

@@ -4,7 +4,7 @@
 
 #include <map>
 
-#include "core/document/document.h"
+#include "core/document/state_json.h"
 
 namespace juvenor {
 
@@ -114,12 +114,15 @@ Document withWells(const Document& document, std::vector<EncodedColor> wells);
 
 // ---- the surface (edit_surface.cpp)
 
-/// One regular split (spacing 0) or cuts down to a spacing; every layer and mask is carried over.
-Result<Document> withRefinement(const Document& document, Refinement refinement,
+/// More samples; every layer and mask is carried over.
+Result<Document> withRefinement(const Document& document, const Refinement& refinement,
                                 const Progress& progress = {});
-/// The surface of a sculpt after a list of refinements: what opening a document does.
-Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt,
-                                                    const std::vector<Refinement>& refinements,
+/// The sculpt stands another way, or its unit is another. What lies on the skin stays on it: paint, masks,
+/// zones, landmarks; directions of maps stay those of the scene.
+Result<Document> withPlacement(const Document& document, const Placement& placement,
+                               const Progress& progress = {});
+/// The surface of a sculpt after its refinements, as it stands: what opening a document does.
+Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt, const SurfaceState& state,
                                                     const Progress& progress = {});
 
 /// Whether the pen may work on this layer (its colour, or its mask); the error is what the window says.

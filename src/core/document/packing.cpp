@@ -74,11 +74,11 @@ Outcome packSculpt(const Sculpt& s,
                    const std::function<Outcome(std::string_view, const std::string&)>& write) {
   nlohmann::json names = {{"name", s.name}, {"parts", s.parts}, {"uvs", nlohmann::json::array()}};
   for (const UvSet& uv : s.uvSets) names["uvs"].push_back(uv.name);
-  std::vector<std::pair<std::string, std::string_view>> arrays{{"vertices", bytesOf(s.vertices)},
-                                                               {"polygon_start", bytesOf(s.polygonStart)},
-                                                               {"corners", bytesOf(s.corners)},
-                                                               {"polygon_part", bytesOf(s.polygonPart)},
-                                                               {"colors", bytesOf(s.colors)}};
+  if (!s.offset.isZero()) names["offset"] = {s.offset.x(), s.offset.y(), s.offset.z()};
+  std::vector<std::pair<std::string, std::string_view>> arrays{
+      {"vertices", bytesOf(s.vertices)}, {"polygon_start", bytesOf(s.polygonStart)},
+      {"corners", bytesOf(s.corners)},   {"polygon_part", bytesOf(s.polygonPart)},
+      {"colors", bytesOf(s.colors)},     {"normals", bytesOf(s.normals)}};
   for (size_t i = 0; i < s.uvSets.size(); ++i) {
     arrays.emplace_back(fmt::format("uv{}_coordinates", i), bytesOf(s.uvSets[i].coordinates));
     arrays.emplace_back(fmt::format("uv{}_corner", i), bytesOf(s.uvSets[i].corner));
@@ -100,23 +100,28 @@ Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& 
   if (!text) return Error{"holds no sculpt, or a damaged one", where};
   const auto names = nlohmann::json::parse(*text, nullptr, false);
   if (!names.is_object()) return Error{"the names of the sculpt are damaged", where};
-  const nlohmann::json *parts = nullptr, *uvs = nullptr;
+  const nlohmann::json *parts = nullptr, *uvs = nullptr, *offset = nullptr;
   const Outcome named = JsonFields(names)
                             .text("name", s.name)
                             .list("parts", parts)
                             .list("uvs", uvs)
+                            .list("offset", offset)
                             .needs({"name", "parts", "uvs"})
                             .done();
   if (!named) return Error{"the names of the sculpt are damaged: it " + named.error().what, where};
   const auto text8 = [](const nlohmann::json& j) { return j.is_string(); };
   if (!std::ranges::all_of(*parts, text8) || !std::ranges::all_of(*uvs, text8))
     return Error{"the names of the sculpt are damaged", where};
+  if (offset) {
+    if (!vectorFromJson(*offset)) return Error{"the place of the sculpt is damaged", where};
+    for (int k = 0; k < 3; ++k) s.offset[k] = (*offset)[static_cast<size_t>(k)].get<double>();
+  }
   s.parts = parts->get<std::vector<std::string>>();
   for (const auto& uv : *uvs) s.uvSets.push_back({uv.get<std::string>(), {}, {}});
-  std::vector<Outcome> results{fetch(read, "vertices", s.vertices),
-                               fetch(read, "polygon_start", s.polygonStart),
-                               fetch(read, "corners", s.corners), fetch(read, "polygon_part", s.polygonPart),
-                               fetch(read, "colors", s.colors)};
+  std::vector<Outcome> results{
+      fetch(read, "vertices", s.vertices), fetch(read, "polygon_start", s.polygonStart),
+      fetch(read, "corners", s.corners),   fetch(read, "polygon_part", s.polygonPart),
+      fetch(read, "colors", s.colors),     fetch(read, "normals", s.normals)};
   for (size_t i = 0; i < s.uvSets.size(); ++i) {
     results.push_back(fetch(read, fmt::format("uv{}_coordinates", i), s.uvSets[i].coordinates));
     results.push_back(fetch(read, fmt::format("uv{}_corner", i), s.uvSets[i].corner));

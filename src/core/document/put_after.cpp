@@ -144,6 +144,8 @@ Outcome layers(const Sides<Document>& s, Document& out) {
 Result<Document> merged(const Sides<Document>& s) {
   if (s.mine.refinements != s.mineBefore.refinements || s.theirs.refinements != s.theirsBefore.refinements)
     return Error{"points were added to the surface"};
+  if (s.mine.placement != s.mineBefore.placement || s.theirs.placement != s.theirsBefore.placement)
+    return Error{"the sculpt was made to stand another way"};
   Document out = s.theirs;
   Outcome ok = Done{};
   const auto take = [&](auto member, const char* what) {

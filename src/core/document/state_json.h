@@ -21,7 +21,15 @@ Result<Document> documentFromState(const nlohmann::json& state, size_t samples, 
 /// The state of an older format as this version would have written it.
 nlohmann::json broughtUpToDate(nlohmann::json state, int format);
 
-/// The refinements alone, which the reader needs before it knows the number of samples.
-Result<std::vector<Refinement>> refinementsOfState(const nlohmann::json& state);
+nlohmann::json toJson(const std::vector<Refinement>& refinements);
+
+/// What makes the surface alone, which the reader needs before it knows the number of samples.
+struct SurfaceState {
+  std::vector<Refinement> refinements;
+  Placement placement;
+
+  auto operator<=>(const SurfaceState&) const = default;
+};
+Result<SurfaceState> surfaceOfState(const nlohmann::json& state);
 
 }  // namespace juvenor

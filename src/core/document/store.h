@@ -97,7 +97,7 @@ class Store {
   Outcome loadField(const Row& row, uint32_t layer, Field<P>& field);
   Result<Opened> assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows, uint64_t current,
                           const Sculpt& sculpt, const Progress& progress);
-  Outcome loadMaps(const std::vector<Refinement>& refinements, SurfaceMaps& maps);
+  Outcome loadMaps(const std::string& key, SurfaceMaps& maps);
   Result<PicturePointer> loadPicture(const BoardPicture& picture);
   /// Maps and pictures the steps have and the file has not; those no step needs any more go.
   Outcome writeMaps(std::span<const StepPointer> steps);

@@ -188,9 +188,8 @@ Outcome Store::loadField(const Row& row, uint32_t layer, Field<P>& field) {
   return Done{};
 }
 
-Outcome Store::loadMaps(const std::vector<Refinement>& refinements, SurfaceMaps& maps) {
+Outcome Store::loadMaps(const std::string& key, SurfaceMaps& maps) {
   if (format_ < 2) return Done{};
-  const std::string key = nlohmann::json(refinements).dump();
   return db_.query("SELECT setting, data FROM map WHERE refinements = ?", {std::string_view(key)},
                    [&](const SqlRow& r) {
                      const auto bytes = unpacked(r.blob(1), maps.size() * sizeof(uint16_t));
@@ -260,28 +259,29 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
                                uint64_t current, const Sculpt& sculpt, const Progress& progress) {
   if (order.empty()) return Error{"holds no step of the work", path_.string()};
   const auto shared = std::make_shared<const Sculpt>(sculpt);
-  std::map<std::vector<Refinement>, SurfaceMapsPointer> surfaces;
+  std::map<SurfaceState, SurfaceMapsPointer> surfaces;
+  std::set<const SurfaceMaps*> mapsTried;
   Opened out;
   for (size_t i = 0; i < order.size(); ++i) {
     const auto row = rows.find(order[i]);
     if (row == rows.end())
       return Error{fmt::format("step {} of the history is missing", order[i]), path_.string()};
-    const auto refinements = refinementsOfState(nlohmann::json::parse(row->second.state, nullptr, false));
-    if (!refinements) return damaged("a step of the history " + refinements.error().what);
-    auto& maps = surfaces[*refinements];
+    const auto surface = surfaceOfState(nlohmann::json::parse(row->second.state, nullptr, false));
+    if (!surface) return damaged("a step of the history " + surface.error().what);
+    auto& maps = surfaces[*surface];
     if (!maps) {
-      auto built =
-          surfaceAfter(sculpt, *refinements, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
+      auto built = surfaceAfter(sculpt, *surface, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
       if (!built) return Error{built.error().what, path_.string()};
       maps = std::make_shared<SurfaceMaps>(*built);
-      const Outcome ok = row->second.store->loadMaps(*refinements, *maps);
-      if (!ok) return ok.error();
     }
     const Document* before = out.steps.empty() ? nullptr : &out.steps.back()->document;
     auto document = documentOf(row->second, before, maps->size());
     if (!document) return document.error();
     document->sculpt = shared;
     document->maps = maps;
+    if (mapsTried.insert(maps.get()).second)
+      if (const Outcome ok = row->second.store->loadMaps(surfaceKey(*document), *maps); !ok)
+        return ok.error();
     document->surface = maps->sharedSurface();
     auto step = std::make_shared<Step>();
     step->id = row->first;

@@ -192,7 +192,7 @@ Result<std::set<std::pair<std::string, std::string>>> Store::mapsHere() {
 Outcome Store::writeMaps(std::span<const StepPointer> steps) {
   std::map<std::pair<std::string, std::string>, MapPointer> wanted;
   for (const StepPointer& step : steps) {
-    const std::string surface = nlohmann::json(step->document.refinements).dump();
+    const std::string surface = surfaceKey(step->document);
     for (const MapSetting& setting : mapsNeeded(step->document.layers))
       if (const MapPointer values = step->document.maps->known(setting))
         wanted[{surface, toJson(setting).dump()}] = values;

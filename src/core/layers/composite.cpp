@@ -23,12 +23,14 @@ bool shows(const PreparedLayer& p) {
   return p.source && contributes(*p.layer);
 }
 
-void putOn(const PreparedLayer& p, size_t index, ColorChunk& out) {
-  if (!shows(p)) return;
-  const ColorField::Pointer source = p.source->chunk(index, out);
-  if (!source) return;
+void putOn(const PreparedLayer& p, const ColorField::Pointer& source, size_t index, ColorChunk& out) {
+  if (!source || !shows(p)) return;
   ScalarChunk scratch;
   blendChunk(p.layer->blend, out, *source, maskChunk(p, index, scratch), p.layer->opacity);
+}
+
+void putOn(const PreparedLayer& p, size_t index, ColorChunk& out) {
+  if (shows(p)) putOn(p, p.source->chunk(index, out), index, out);
 }
 
 // Whether a property that works everywhere differs.
@@ -78,6 +80,16 @@ ColorField::Pointer ownChunk(const PreparedStack& stack, uint32_t layer, const E
     putOn(p, index, below);
   }
   return nullptr;
+}
+
+void eachOwnChunk(const PreparedStack& stack, const EncodedColor& bare, size_t index,
+                  const std::function<void(const PreparedLayer&, const ColorField::Pointer&)>& take) {
+  ColorChunk below = bareChunk(bare);
+  for (const PreparedLayer& p : stack) {
+    const ColorField::Pointer own = p.source ? p.source->chunk(index, below) : nullptr;
+    take(p, own);
+    putOn(p, own, index, below);
+  }
 }
 
 std::vector<uint32_t> changedChunks(const PreparedStack& before, const PreparedStack& after, size_t samples) {

@@ -3,6 +3,7 @@
 // alike.
 #pragma once
 
+#include <functional>
 #include <span>
 #include <vector>
 
@@ -17,6 +18,10 @@ ColorField::Pointer compositeChunk(const PreparedStack& stack, const EncodedColo
 /// it.
 ColorField::Pointer ownChunk(const PreparedStack& stack, uint32_t layer, const EncodedColor& bare,
                              size_t index);
+
+/// The same for every layer, from the bottom: `take(layer, its own chunk or null)`.
+void eachOwnChunk(const PreparedStack& stack, const EncodedColor& bare, size_t index,
+                  const std::function<void(const PreparedLayer&, const ColorField::Pointer&)>& take);
 
 /// The chunks whose composite may differ between two stacks on the same surface, ascending.
 std::vector<uint32_t> changedChunks(const PreparedStack& before, const PreparedStack& after, size_t samples);

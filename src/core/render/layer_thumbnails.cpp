@@ -56,17 +56,19 @@ void LayerThumbnails::setStack(PreparedStack stack, const EncodedColor& bare) {
 
 void LayerThumbnails::readChunk(size_t index) {
   const auto& pixels = pixelsOf_.at(index);
-  for (auto& [layer, picture] : work_) {
-    const auto own = ownChunk(stack_, layer, bare_, index);
+  eachOwnChunk(stack_, bare_, index, [&](const PreparedLayer& p, const ColorField::Pointer& own) {
+    const auto picture = work_.find(p.layer->id);
+    if (picture == work_.end()) return;
     for (const auto& [pixel, sample] : pixels)
-      picture[pixel] = pixelOf(own ? sampleOf(*own, sample % kChunkSize) : Rgba16{});
-  }
+      picture->second[pixel] = pixelOf(own ? sampleOf(*own, sample % kChunkSize) : Rgba16{});
+  });
 }
 
 std::vector<LayerThumbnails::Thumbnail> LayerThumbnails::advance(bool& more) {
   more = false;
   if (work_.empty()) return {};
-  for (size_t i = 0; i < kPieceOfThumbnails && next_ != pixelsOf_.end(); ++i, ++next_) readChunk(next_->first);
+  for (size_t i = 0; i < kPieceOfThumbnails && next_ != pixelsOf_.end(); ++i, ++next_)
+    readChunk(next_->first);
   more = next_ != pixelsOf_.end();
   if (more) return {};
   std::vector<Thumbnail> out;

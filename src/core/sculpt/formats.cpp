@@ -17,6 +17,7 @@ struct Format {
   std::string_view ending;
   Reader read;
   Writer write;
+  bool text;  ///< begins with text, whatever follows
 };
 
 template <auto Read>
@@ -31,18 +32,15 @@ Result<std::string> always(const Sculpt& sculpt, const VertexFinish& finish) {
 }
 
 const Format kFormats[] = {
-    {"obj", plain<readObj>, always<writeObj>},
-    {"ply", plain<readPly>, always<writePly>},
-    {"glb", readGltf, writeGlb},
-    {"gltf", readGltf, nullptr},
-    {"stl", plain<readStl>, nullptr},
+    {"obj", plain<readObj>, always<writeObj>, true},
+    {"ply", plain<readPly>, always<writePly>, true},
+    {"glb", readGltf, writeGlb, false},
+    {"gltf", readGltf, nullptr, true},
+    {"stl", plain<readStl>, nullptr, false},
 };
 
 const Format* formatOf(const fs::path& path) {
-  std::string ending = path.extension().string();
-  if (!ending.empty()) ending.erase(0, 1);
-  std::ranges::transform(ending, ending.begin(), [](unsigned char c) { return std::tolower(c); });
-  const auto found = std::ranges::find(kFormats, ending, &Format::ending);
+  const auto found = std::ranges::find(kFormats, endingOf(path), &Format::ending);
   return found == std::end(kFormats) ? nullptr : &*found;
 }
 
@@ -59,6 +57,26 @@ std::string joined(const std::vector<std::string>& words) {
 
 }  // namespace
 
+std::string endingOf(const fs::path& path) {
+  std::string ending = path.extension().string();
+  if (!ending.empty()) ending.erase(0, 1);
+  std::ranges::transform(ending, ending.begin(), [](unsigned char c) { return std::tolower(c); });
+  return ending;
+}
+
+namespace {
+
+// Text of 16-bit characters: a mark at the start, or every other byte of the first ones zero.
+bool isUtf16(std::string_view bytes) {
+  if (bytes.starts_with("\xff\xfe") || bytes.starts_with("\xfe\xff")) return true;
+  size_t zeros[2] = {};
+  const size_t looked = std::min<size_t>(bytes.size(), 256);
+  for (size_t i = 0; i < looked; ++i) zeros[i % 2] += bytes[i] == 0;
+  return looked >= 8 && (zeros[0] > looked * 2 / 5) != (zeros[1] > looked * 2 / 5);
+}
+
+}  // namespace
+
 Result<Sculpt> readSculpt(const fs::path& path, const Progress& progress) {
   const Format* format = formatOf(path);
   if (!format)
@@ -68,8 +86,12 @@ Result<Sculpt> readSculpt(const fs::path& path, const Progress& progress) {
   auto bytes = readBytes(path);
   if (!bytes) return bytes.error();
   if (bytes->empty()) return Error{"the file is empty", path.string()};
+  if (format->text && isUtf16(*bytes))
+    return Error{"is UTF-16 text, which its format does not allow; save it as UTF-8", path.string()};
   if (!report(progress, 0.1f)) return cancelledError();
-  auto sculpt = format->read(*bytes, path.string(), path.parent_path(), progress);
+  auto sculpt = caught([&] { return format->read(*bytes, path.string(), path.parent_path(), progress); });
+  if (!sculpt && sculpt.error().where.empty() && !isCancelled(sculpt.error()))
+    return Error{sculpt.error().what, path.string()};
   if (sculpt && sculpt->name.empty()) sculpt->name = path.stem().string();
   return sculpt;
 }

@@ -40,6 +40,8 @@ Result<Sculpt> readSculpt(const std::filesystem::path& path, const Progress& pro
 /// Writes by ending: obj, ply, glb.
 Outcome writeSculpt(const std::filesystem::path& path, const Sculpt& sculpt, const VertexFinish& finish);
 
+/// A file's ending in lower case, without the dot.
+std::string endingOf(const std::filesystem::path& path);
 /// Endings without the dot, for dialogs.
 std::vector<std::string> readableSculptEndings();
 std::vector<std::string> writableSculptEndings();

@@ -1,38 +1,97 @@
-// Wavefront OBJ, as its published description (appendix B1) has it: v, vt, f with 1-based or negative
+// Wavefront OBJ, as its published description (appendix B1) has it: v, vt, vn, f with 1-based or negative
 // indices, o and g as parts, and the widely used `v x y z r g b` colours (0…1, sRGB-encoded: common
 // practice). Vertex order, polygons and UVs stay exactly as in the file. Objects are the parts; groups when
-// there are none.
+// there are none. The text is cut at line ends into pieces that are first counted and then read side by side:
+// what was counted says where each piece's vertices go.
 #include <fmt/format.h>
 
+#include <atomic>
 #include <charconv>
 #include <cmath>
+#include <cstring>
 #include <unordered_map>
 
+#include "core/parallel.h"
 #include "core/sculpt/formats.h"
 #include "core/sculpt/number_text.h"
 
 namespace juvenor {
 namespace {
 
-class ObjReader {
- public:
-  ObjReader(std::string_view text, const std::string& where, const Progress& progress)
-      : at_(text.data()),
-        end_(text.data() + text.size()),
-        begin_(text.data()),
-        where_(where),
-        progress_(progress) {}
+constexpr size_t kPieceBytes = size_t{1} << 20;
 
-  Result<Sculpt> read();
+// How many there are of each thing that others name by number.
+struct Counts {
+  size_t lines = 0, vertices = 0, uvs = 0, normals = 0;
+
+  Counts operator+(const Counts& o) const {
+    return {lines + o.lines, vertices + o.vertices, uvs + o.uvs, normals + o.normals};
+  }
+};
+
+bool isBlank(char c) {
+  return c == ' ' || c == '\t' || c == '\r';
+}
+
+// A part begins at a polygon: `o` or `g` with a name.
+struct Naming {
+  size_t polygon;
+  bool object;
+  std::string name;
+};
+
+// What one piece of the text holds.
+struct Piece {
+  const char* begin = nullptr;
+  const char* end = nullptr;
+  Counts before, own;
+  std::vector<Eigen::Vector3d> positions;
+  std::vector<std::pair<uint32_t, Rgba16>> colors;  // by the vertex's number in the piece
+  std::vector<Vec2> uvs;
+  std::vector<Vec3> normals;
+  std::vector<uint32_t> corners, uvOf, normalOf, polygonSizes;
+  std::vector<Naming> namings;
+  bool anyUv = false, anyNormal = false;
+  size_t skipped = 0;
+  std::optional<Error> error;
+};
+
+Counts counted(const char* at, const char* end) {
+  Counts out;
+  while (at < end) {
+    while (at < end && isBlank(*at)) ++at;
+    if (at + 1 < end && *at == 'v') {
+      out.vertices += isBlank(at[1]);
+      out.uvs += at[1] == 't' && at + 2 < end && isBlank(at[2]);
+      out.normals += at[1] == 'n' && at + 2 < end && isBlank(at[2]);
+    }
+    const auto* next = static_cast<const char*>(std::memchr(at, '\n', static_cast<size_t>(end - at)));
+    at = next ? next + 1 : end;
+    ++out.lines;
+  }
+  return out;
+}
+
+class PieceReader {
+ public:
+  PieceReader(Piece& piece, const std::string& where)
+      : out_(piece), at_(piece.begin), end_(piece.end), line_(piece.before.lines + 1), where_(where) {}
+
+  void read() {
+    while (at_ < end_ && !out_.error) {
+      statement();
+      skipLine();
+    }
+  }
 
  private:
   bool fail(std::string what) {
-    error_ = {std::move(what), fmt::format("{}, line {}", where_, line_)};
+    if (!out_.error) out_.error = Error{std::move(what), fmt::format("{}, line {}", where_, line_)};
     return false;
   }
   void skipBlanks() {
     for (; at_ < end_; ++at_) {
-      if (*at_ == ' ' || *at_ == '\t' || *at_ == '\r') continue;
+      if (isBlank(*at_)) continue;
       // a backslash at the end of a line goes on with the next one
       if (*at_ == '\\' && at_ + 1 < end_ && (at_[1] == '\n' || at_[1] == '\r')) {
         while (at_ < end_ && *at_ != '\n') ++at_;
@@ -43,67 +102,56 @@ class ObjReader {
     }
   }
   bool atLineEnd() const { return at_ >= end_ || *at_ == '\n' || *at_ == '#'; }
+  bool atWordEnd() const { return atLineEnd() || isBlank(*at_); }
   void skipLine() {
-    while (at_ < end_ && *at_ != '\n') ++at_;
-    if (at_ < end_) ++at_;
+    const auto* next = static_cast<const char*>(std::memchr(at_, '\n', static_cast<size_t>(end_ - at_)));
+    at_ = next ? next + 1 : end_;
     ++line_;
   }
-  std::string_view word() {
-    const char* from = at_;
-    while (at_ < end_ && *at_ != ' ' && *at_ != '\t' && *at_ != '\r' && *at_ != '\n') ++at_;
-    return {from, static_cast<size_t>(at_ - from)};
-  }
-  bool number(float& out) {
+  template <class T>
+  bool number(T& out) {
     skipBlanks();
     const char* next = readNumber(at_, end_, out);
     if (!next) return false;
     at_ = next;
     return true;
   }
-  bool index(size_t count, const char* kind, uint32_t& out);
+
+  bool statement();
   bool vertex();
   bool textureVertex();
+  bool normal();
   bool face();
-  bool statement();
-  uint32_t named(std::vector<std::string>& names, std::unordered_map<std::string, uint32_t>& known);
-  void chooseParts();
+  bool corner();
+  bool index(size_t known, const char* kind, uint32_t& out);
+  void named(bool object);
 
+  Piece& out_;
   const char* at_;
   const char* end_;
-  const char* begin_;
-  std::string where_;
-  const Progress& progress_;
-  size_t line_ = 1;
-  Error error_;
-  Sculpt sculpt_;
-  UvSet uv_{"UV", {}, {}};
-  bool anyUv_ = false;
-  std::vector<Rgba16> colors_;
-  std::vector<std::string> objects_, groups_;
-  std::unordered_map<std::string, uint32_t> knownObjects_, knownGroups_;
-  uint32_t object_ = kNone, group_ = kNone;
-  std::vector<uint32_t> polygonObject_, polygonGroup_;
-  size_t skippedElements_ = 0;
+  size_t line_;
+  const std::string& where_;
 };
 
-bool ObjReader::index(size_t count, const char* kind, uint32_t& out) {
+bool PieceReader::index(size_t known, const char* kind, uint32_t& out) {
   long long value = 0;
   const auto [next, ec] = std::from_chars(at_, end_, value);
   if (ec != std::errc()) return fail(fmt::format("expected a {} number in a face", kind));
   at_ = next;
-  const long long resolved = value > 0 ? value - 1 : static_cast<long long>(count) + value;
+  const long long resolved = value > 0 ? value - 1 : static_cast<long long>(known) + value;
   // Faces may name vertices that follow later in the file, so only nonsense is refused here.
   if (value == 0 || resolved < 0 || resolved >= kNone)
-    return fail(fmt::format("{} number {} is out of range; {} are known so far", kind, value, count));
+    return fail(fmt::format("{} number {} is out of range; {} are known so far", kind, value, known));
   out = static_cast<uint32_t>(resolved);
   return true;
 }
 
-bool ObjReader::vertex() {
-  Vec3 v;
+bool PieceReader::vertex() {
+  Eigen::Vector3d v;
   for (int i = 0; i < 3; ++i)
     if (!number(v[i])) return fail("expected three coordinates after 'v'");
-  if (!v.allFinite()) return fail("a coordinate is not a finite number");
+  if (!v.allFinite() || v.cwiseAbs().maxCoeff() > static_cast<double>(std::numeric_limits<float>::max()))
+    return fail("a coordinate is not a finite number");
   float extra[4];
   int extras = 0;
   skipBlanks();
@@ -112,123 +160,262 @@ bool ObjReader::vertex() {
     ++extras;
     skipBlanks();
   }
-  if (extras >= 3) {
-    colors_.resize(sculpt_.vertices.size(), {65535, 65535, 65535, 65535});
-    colors_.push_back(opaque16({extra[0], extra[1], extra[2]}));
-  }
-  sculpt_.vertices.push_back(v);
+  if (extras >= 3)
+    out_.colors.emplace_back(static_cast<uint32_t>(out_.positions.size()),
+                             opaque16({extra[0], extra[1], extra[2]}));
+  out_.positions.push_back(v);
   return true;
 }
 
-bool ObjReader::textureVertex() {
+bool PieceReader::textureVertex() {
   Vec2 t(0, 0);
   if (!number(t[0])) return fail("expected a coordinate after 'vt'");
-  number(t[1]);
-  uv_.coordinates.push_back(t);
+  (void)number(t[1]);
+  out_.uvs.push_back(t);
   return true;
 }
 
-bool ObjReader::face() {
-  const size_t first = sculpt_.corners.size();
-  for (skipBlanks(); !atLineEnd(); skipBlanks()) {
-    uint32_t v = 0, t = kNone;
-    if (!index(sculpt_.vertices.size(), "vertex", v)) return false;
+bool PieceReader::normal() {
+  Vec3 n;
+  for (int i = 0; i < 3; ++i)
+    if (!number(n[i])) return fail("expected three numbers after 'vn'");
+  out_.normals.push_back(n);
+  return true;
+}
+
+// v, v/t, v//n or v/t/n
+bool PieceReader::corner() {
+  uint32_t v = 0, t = kNone, n = kNone;
+  if (!index(out_.before.vertices + out_.positions.size(), "vertex", v)) return false;
+  if (at_ < end_ && *at_ == '/') {
+    ++at_;
+    if (!atWordEnd() && *at_ != '/') {
+      if (!index(out_.before.uvs + out_.uvs.size(), "UV", t)) return false;
+      out_.anyUv = true;
+    }
     if (at_ < end_ && *at_ == '/') {
       ++at_;
-      if (at_ < end_ && *at_ != '/' && *at_ != ' ' && *at_ != '\n' && *at_ != '\r') {
-        if (!index(uv_.coordinates.size(), "UV", t)) return false;
-        anyUv_ = true;
-      }
-      if (at_ < end_ && *at_ == '/') {
-        ++at_;
-        uint32_t ignoredNormal = 0;
-        if (!atLineEnd() && *at_ != ' ' && *at_ != '\r' && *at_ != '\t' &&
-            !index(kNone / 2, "normal", ignoredNormal))
-          return false;
+      if (!atWordEnd()) {
+        if (!index(out_.before.normals + out_.normals.size(), "normal", n)) return false;
+        out_.anyNormal = true;
       }
     }
-    sculpt_.corners.push_back(v);
-    uv_.corner.push_back(t);
   }
-  if (sculpt_.corners.size() - first < 3) return fail("a face needs at least three corners");
-  if (sculpt_.polygonStart.empty()) sculpt_.polygonStart.push_back(0);
-  sculpt_.polygonStart.push_back(static_cast<uint32_t>(sculpt_.corners.size()));
-  polygonObject_.push_back(object_);
-  polygonGroup_.push_back(group_);
+  out_.corners.push_back(v);
+  out_.uvOf.push_back(t);
+  out_.normalOf.push_back(n);
   return true;
 }
 
-uint32_t ObjReader::named(std::vector<std::string>& names, std::unordered_map<std::string, uint32_t>& known) {
+bool PieceReader::face() {
+  const size_t first = out_.corners.size();
+  for (skipBlanks(); !atLineEnd(); skipBlanks())
+    if (!corner()) return false;
+  if (out_.corners.size() - first < 3) return fail("a face needs at least three corners");
+  out_.polygonSizes.push_back(static_cast<uint32_t>(out_.corners.size() - first));
+  return true;
+}
+
+void PieceReader::named(bool object) {
   skipBlanks();
   const char* from = at_;
   while (at_ < end_ && *at_ != '\n' && *at_ != '\r') ++at_;
   std::string name(from, static_cast<size_t>(at_ - from));
   while (!name.empty() && (name.back() == ' ' || name.back() == '\t')) name.pop_back();
   if (name.empty()) name = "default";
-  const auto [it, fresh] = known.try_emplace(name, static_cast<uint32_t>(names.size()));
-  if (fresh) names.push_back(name);
-  return it->second;
+  out_.namings.push_back({out_.polygonSizes.size(), object, std::move(name)});
 }
 
-bool ObjReader::statement() {
+bool PieceReader::statement() {
   skipBlanks();
   if (atLineEnd()) return true;
-  const std::string_view key = word();
+  const char* from = at_;
+  while (!atWordEnd()) ++at_;
+  const std::string_view key(from, static_cast<size_t>(at_ - from));
   if (key == "v") return vertex();
   if (key == "vt") return textureVertex();
+  if (key == "vn") return normal();
   if (key == "f" || key == "fo") return face();
-  if (key == "o") object_ = named(objects_, knownObjects_);
-  if (key == "g") group_ = named(groups_, knownGroups_);
-  if (key == "l" || key == "p" || key == "curv" || key == "surf") ++skippedElements_;
+  if (key == "o" || key == "g") named(key == "o");
+  if (key == "l" || key == "p" || key == "curv" || key == "surf") ++out_.skipped;
   return true;
 }
 
-void ObjReader::chooseParts() {
-  const bool byObject = !objects_.empty();
-  sculpt_.parts = byObject ? std::move(objects_) : std::move(groups_);
-  sculpt_.polygonPart = byObject ? std::move(polygonObject_) : std::move(polygonGroup_);
-  if (sculpt_.parts.empty()) {
-    sculpt_.polygonPart.clear();
-    return;
-  }
-  uint32_t unnamed = kNone;
-  for (uint32_t& p : sculpt_.polygonPart) {
-    if (p != kNone) continue;
-    if (unnamed == kNone) {
-      unnamed = static_cast<uint32_t>(sculpt_.parts.size());
-      sculpt_.parts.push_back("default");
+// Pieces that end at line ends; a line that goes on after a backslash is not cut.
+std::vector<Piece> piecesOf(std::string_view text, size_t bytes) {
+  std::vector<Piece> out;
+  const char *at = text.data(), *end = text.data() + text.size();
+  while (at < end) {
+    const char* cut = at + std::min<size_t>(bytes, static_cast<size_t>(end - at));
+    for (;;) {
+      const auto* line =
+          cut < end ? static_cast<const char*>(std::memchr(cut, '\n', static_cast<size_t>(end - cut)))
+                    : nullptr;
+      if (!line) {
+        cut = end;
+        break;
+      }
+      cut = line + 1;
+      const char* last = line > at && line[-1] == '\r' ? line - 1 : line;
+      if (last == at || last[-1] != '\\') break;
     }
-    p = unnamed;
+    Piece piece;
+    piece.begin = at;
+    piece.end = cut;
+    out.push_back(std::move(piece));
+    at = cut;
   }
+  return out;
 }
 
-Result<Sculpt> ObjReader::read() {
-  const char* nextReport = at_;
-  while (at_ < end_) {
-    if (!statement()) return error_;
-    skipLine();
-    if (at_ >= nextReport) {
-      nextReport = at_ + (1 << 22);
-      if (!report(progress_,
-                  0.1f + 0.8f * static_cast<float>(at_ - begin_) / static_cast<float>(end_ - begin_)))
-        return cancelledError();
-    }
+// Names in the order they first come, and which one each polygon has.
+class Parts {
+ public:
+  void name(const std::string& name) {
+    const auto [it, fresh] = known_.try_emplace(name, static_cast<uint32_t>(names.size()));
+    if (fresh) names.push_back(name);
+    current_ = it->second;
   }
-  if (!colors_.empty()) colors_.resize(sculpt_.vertices.size(), {65535, 65535, 65535, 65535});
-  sculpt_.colors = std::move(colors_);
-  if (anyUv_) sculpt_.uvSets.push_back(std::move(uv_));
-  chooseParts();
-  if (skippedElements_ > 0)
-    sculpt_.remarks.push_back(fmt::format("{} lines, points or curves were left out", skippedElements_));
-  const Outcome checked = finishSculpt(sculpt_, where_);
+  void take(size_t polygons) { of.insert(of.end(), polygons, current_); }
+
+  std::vector<std::string> names;
+  std::vector<uint32_t> of;
+
+ private:
+  std::unordered_map<std::string, uint32_t> known_;
+  uint32_t current_ = kNone;
+};
+
+void chooseParts(const std::vector<Piece>& pieces, Sculpt& out) {
+  Parts objects, groups;
+  for (const Piece& p : pieces) {
+    size_t at = 0;
+    for (const Naming& n : p.namings) {
+      objects.take(n.polygon - at);
+      groups.take(n.polygon - at);
+      at = n.polygon;
+      (n.object ? objects : groups).name(n.name);
+    }
+    objects.take(p.polygonSizes.size() - at);
+    groups.take(p.polygonSizes.size() - at);
+  }
+  Parts& chosen = objects.names.empty() ? groups : objects;
+  if (chosen.names.empty()) return;
+  if (std::ranges::find(chosen.of, kNone) != chosen.of.end()) {
+    std::ranges::replace(chosen.of, kNone, static_cast<uint32_t>(chosen.names.size()));
+    chosen.names.push_back("default");
+  }
+  out.parts = std::move(chosen.names);
+  out.polygonPart = std::move(chosen.of);
+}
+
+template <class T, class Member>
+std::vector<T> joined(std::vector<Piece>& pieces, Member member) {
+  std::vector<size_t> start{0};
+  for (const Piece& p : pieces) start.push_back(start.back() + (p.*member).size());
+  std::vector<T> out(start.back());
+  parallel(
+      pieces.size(),
+      [&](size_t i) {
+        auto& own = pieces[i].*member;
+        std::ranges::copy(own, out.begin() + static_cast<std::ptrdiff_t>(start[i]));
+        own = {};
+      },
+      1);
+  return out;
+}
+
+Outcome takeNormals(std::vector<Piece>& pieces, const std::string& where, Sculpt& out) {
+  const auto normals = joined<Vec3>(pieces, &Piece::normals);
+  const auto normalOf = joined<uint32_t>(pieces, &Piece::normalOf);
+  std::vector<Vec3> sums(out.vertices.size(), Vec3::Zero());
+  for (size_t c = 0; c < normalOf.size(); ++c) {
+    if (normalOf[c] == kNone) continue;
+    if (normalOf[c] >= normals.size())
+      return Error{fmt::format("a corner uses normal {}, but the file has only {}", uint64_t{normalOf[c]} + 1,
+                               normals.size()),
+                   where};
+    if (out.corners[c] < sums.size()) sums[out.corners[c]] += normals[normalOf[c]];
+  }
+  out.normals = std::move(sums);
+  return Done{};
+}
+
+Result<Sculpt> assembled(std::vector<Piece>& pieces, const std::string& where) {
+  Sculpt out;
+  size_t vertices = 0, skipped = 0;
+  bool anyUv = false, anyNormal = false, anyColor = false;
+  for (const Piece& p : pieces) {
+    anyUv |= p.anyUv;
+    anyNormal |= p.anyNormal;
+    anyColor |= !p.colors.empty();
+    skipped += p.skipped;
+  }
+  if (anyColor)
+    for (const Piece& p : pieces) {
+      out.colors.resize(vertices + p.positions.size(), {65535, 65535, 65535, 65535});
+      for (const auto& [vertex, color] : p.colors) out.colors[vertices + vertex] = color;
+      vertices += p.positions.size();
+    }
+  chooseParts(pieces, out);
+  const auto sizes = joined<uint32_t>(pieces, &Piece::polygonSizes);
+  if (!sizes.empty()) out.polygonStart.push_back(0);
+  for (const uint32_t n : sizes) out.polygonStart.push_back(out.polygonStart.back() + n);
+  placeVertices(out, joined<Eigen::Vector3d>(pieces, &Piece::positions));
+  out.corners = joined<uint32_t>(pieces, &Piece::corners);
+  if (anyUv)
+    out.uvSets.push_back({"UV", joined<Vec2>(pieces, &Piece::uvs), joined<uint32_t>(pieces, &Piece::uvOf)});
+  if (anyNormal)
+    if (const Outcome ok = takeNormals(pieces, where, out); !ok) return ok.error();
+  if (skipped > 0) out.remarks.push_back(fmt::format("{} lines, points or curves were left out", skipped));
+  const Outcome checked = finishSculpt(out, where);
   if (!checked) return checked.error();
-  return std::move(sculpt_);
+  return out;
+}
+
+// False when pieces hold other numbers of things than were counted: a line that goes on looked like one of
+// its own.
+bool readPieces(std::vector<Piece>& pieces, const std::string& where, const Progress& progress,
+                bool& stopped) {
+  parallel(
+      pieces.size(), [&](size_t i) { pieces[i].own = counted(pieces[i].begin, pieces[i].end); }, 1);
+  Counts before;
+  for (Piece& p : pieces) {
+    p.before = before;
+    before = before + p.own;
+  }
+  std::atomic<size_t> done = 0;
+  std::atomic<bool> stop = false;
+  parallel(
+      pieces.size(),
+      [&](size_t i) {
+        if (stop) return;
+        PieceReader(pieces[i], where).read();
+        const float part = static_cast<float>(++done) / static_cast<float>(pieces.size());
+        if (!report(progress, 0.1f + 0.7f * part)) stop = true;
+      },
+      1);
+  stopped = stop;
+  return std::ranges::all_of(pieces, [](const Piece& p) {
+    return p.error || (p.positions.size() == p.own.vertices && p.uvs.size() == p.own.uvs &&
+                       p.normals.size() == p.own.normals);
+  });
 }
 
 }  // namespace
 
 Result<Sculpt> readObj(std::string_view text, const std::string& where, const Progress& progress) {
-  return ObjReader(text, where, progress).read();
+  bool stopped = false;
+  std::vector<Piece> pieces = piecesOf(text, kPieceBytes);
+  if (!readPieces(pieces, where, progress, stopped) && !stopped) {
+    pieces = piecesOf(text, text.size());
+    (void)readPieces(pieces, where, progress, stopped);
+  }
+  if (stopped) return cancelledError();
+  for (const Piece& p : pieces)
+    if (p.error) return *p.error;
+  if (!report(progress, 0.85f)) return cancelledError();
+  return assembled(pieces, where);
 }
 
 }  // namespace juvenor

@@ -4,11 +4,14 @@
 // parts.
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <atomic>
 #include <bit>
 #include <charconv>
 #include <cmath>
 #include <cstring>
 
+#include "core/parallel.h"
 #include "core/sculpt/formats.h"
 #include "core/sculpt/number_text.h"
 
@@ -34,7 +37,23 @@ std::optional<Type> typeNamed(std::string_view name) {
 }
 
 // What a property means to us; Other is read over.
-enum class Role { Other, X, Y, Z, Red, Green, Blue, U, V, Indices, Texcoords, Part };
+enum class Role {
+  Other,
+  X,
+  Y,
+  Z,
+  NormalX,
+  NormalY,
+  NormalZ,
+  Red,
+  Green,
+  Blue,
+  U,
+  V,
+  Indices,
+  Texcoords,
+  Part
+};
 
 struct Property {
   std::string name;
@@ -70,6 +89,10 @@ class PlyReader {
   bool skipRow(const Element& element);
   bool value(Type type, double& out);
   bool listLength(const Property& property, uint64_t& out);
+  bool fixedVertices(const Element& element);
+  bool plainFaces(const Element& element);
+  bool isFixed(const Element& element) const;
+  bool isPlainList(const Element& element) const;
   bool enoughBytes(const Element& element);
   bool noteReport(uint64_t row);
 
@@ -82,7 +105,8 @@ class PlyReader {
   Error error_;
   Sculpt sculpt_;
   std::vector<std::pair<uint32_t, std::string>> partNames_;
-  bool colored_ = false, vertexUv_ = false, faceUv_ = false, faceParts_ = false;
+  std::vector<Eigen::Vector3d> positions_;
+  bool normals_ = false, colored_ = false, vertexUv_ = false, faceUv_ = false, faceParts_ = false;
   UvSet uv_{"UV", {}, {}};
 };
 
@@ -102,6 +126,9 @@ Role roleOf(const std::string& element, const Property& p) {
   constexpr std::pair<std::string_view, Role> kVertex[] = {{"x", Role::X},
                                                            {"y", Role::Y},
                                                            {"z", Role::Z},
+                                                           {"nx", Role::NormalX},
+                                                           {"ny", Role::NormalY},
+                                                           {"nz", Role::NormalZ},
                                                            {"red", Role::Red},
                                                            {"green", Role::Green},
                                                            {"blue", Role::Blue},
@@ -199,6 +226,40 @@ double fetch(const char* from, bool swap) {
   return static_cast<double>(std::bit_cast<T>(raw));
 }
 
+double valueOf(Type type, const char* from, bool swap = false) {
+  switch (type) {
+    case Type::Int8:
+      return fetch<int8_t>(from, false);
+    case Type::Uint8:
+      return fetch<uint8_t>(from, false);
+    case Type::Int16:
+      return fetch<int16_t>(from, swap);
+    case Type::Uint16:
+      return fetch<uint16_t>(from, swap);
+    case Type::Int32:
+      return fetch<int32_t>(from, swap);
+    case Type::Uint32:
+      return fetch<uint32_t>(from, swap);
+    case Type::Float:
+      return fetch<float>(from, swap);
+    default:
+      return fetch<double>(from, swap);
+  }
+}
+
+bool isColor(Role role) {
+  return role == Role::Red || role == Role::Green || role == Role::Blue;
+}
+
+bool isFinitePoint(const Eigen::Vector3d& v) {
+  return v.allFinite() && v.cwiseAbs().maxCoeff() <= static_cast<double>(std::numeric_limits<float>::max());
+}
+
+float colorUnit(Type type) {
+  if (type == Type::Float || type == Type::Double) return 1.f;
+  return sizeOf(type) == 1 ? 1.f / 255 : 1.f / 65535;
+}
+
 bool PlyReader::value(Type type, double& out) {
   if (text_) {
     while (at_ < bytes_.size() && std::isspace(static_cast<unsigned char>(bytes_[at_]))) ++at_;
@@ -211,34 +272,8 @@ bool PlyReader::value(Type type, double& out) {
   }
   const size_t size = static_cast<size_t>(sizeOf(type));
   if (bytes_.size() - at_ < size) return fail("the file ends too early");
-  const char* from = bytes_.data() + at_;
+  out = valueOf(type, bytes_.data() + at_, swap_);
   at_ += size;
-  switch (type) {
-    case Type::Int8:
-      out = fetch<int8_t>(from, false);
-      break;
-    case Type::Uint8:
-      out = fetch<uint8_t>(from, false);
-      break;
-    case Type::Int16:
-      out = fetch<int16_t>(from, swap_);
-      break;
-    case Type::Uint16:
-      out = fetch<uint16_t>(from, swap_);
-      break;
-    case Type::Int32:
-      out = fetch<int32_t>(from, swap_);
-      break;
-    case Type::Uint32:
-      out = fetch<uint32_t>(from, swap_);
-      break;
-    case Type::Float:
-      out = fetch<float>(from, swap_);
-      break;
-    case Type::Double:
-      out = fetch<double>(from, swap_);
-      break;
-  }
   return true;
 }
 
@@ -252,13 +287,9 @@ bool PlyReader::listLength(const Property& property, uint64_t& out) {
   return true;
 }
 
-float colorUnit(Type type) {
-  if (type == Type::Float || type == Type::Double) return 1.f;
-  return sizeOf(type) == 1 ? 1.f / 255 : 1.f / 65535;
-}
-
 bool PlyReader::vertexRow(const Element& element) {
-  Vec3 v = Vec3::Zero();
+  Eigen::Vector3d v = Eigen::Vector3d::Zero();
+  Vec3 normal = Vec3::Zero();
   Vec2 uv = Vec2::Zero();
   EncodedColor color;
   for (const Property& p : element.properties) {
@@ -274,13 +305,22 @@ bool PlyReader::vertexRow(const Element& element) {
     const float f = static_cast<float>(x);
     switch (p.role) {
       case Role::X:
-        v.x() = f;
+        v.x() = x;
         break;
       case Role::Y:
-        v.y() = f;
+        v.y() = x;
         break;
       case Role::Z:
-        v.z() = f;
+        v.z() = x;
+        break;
+      case Role::NormalX:
+        normal.x() = f;
+        break;
+      case Role::NormalY:
+        normal.y() = f;
+        break;
+      case Role::NormalZ:
+        normal.z() = f;
         break;
       case Role::Red:
         color.r = f * colorUnit(p.type);
@@ -301,9 +341,9 @@ bool PlyReader::vertexRow(const Element& element) {
         break;
     }
   }
-  if (!v.allFinite())
-    return fail(fmt::format("vertex {} is not a finite point", sculpt_.vertices.size() + 1));
-  sculpt_.vertices.push_back(v);
+  if (!isFinitePoint(v)) return fail(fmt::format("vertex {} is not a finite point", positions_.size() + 1));
+  positions_.push_back(v);
+  if (normals_) sculpt_.normals.push_back(normal);
   if (colored_) sculpt_.colors.push_back(opaque16(color));
   if (vertexUv_) uv_.coordinates.push_back(uv);
   return true;
@@ -377,6 +417,99 @@ bool PlyReader::enoughBytes(const Element& element) {
   return true;
 }
 
+// Rows of the same length one after the other in the machine's own order: they are read side by side.
+bool PlyReader::isFixed(const Element& element) const {
+  return !text_ && !swap_ && std::ranges::none_of(element.properties, [](const Property& p) {
+    return p.count ||
+           (p.type == Type::Double && (p.role == Role::X || p.role == Role::Y || p.role == Role::Z));
+  });
+}
+
+bool PlyReader::fixedVertices(const Element& element) {
+  const auto count = static_cast<size_t>(element.count);
+  size_t stride = 0;
+  std::vector<std::pair<Property, size_t>> wanted;  // and where each lies in a row
+  for (const Property& p : element.properties) {
+    if (p.role != Role::Other) wanted.emplace_back(p, stride);
+    stride += static_cast<size_t>(sizeOf(p.type));
+  }
+  if (bytes_.size() - at_ < stride * count) return fail("the file ends too early");
+  sculpt_.vertices.resize(count);
+  if (normals_) sculpt_.normals.resize(count);
+  if (colored_) sculpt_.colors.resize(count);
+  if (vertexUv_) uv_.coordinates.resize(count);
+  std::atomic<size_t> wrong = count;
+  parallel(count, [&](size_t i) {
+    const char* row = bytes_.data() + at_ + i * stride;
+    std::array<float, 13> values{};  // by role
+    for (const auto& [p, place] : wanted)
+      values[static_cast<size_t>(p.role)] =
+          static_cast<float>(valueOf(p.type, row + place)) * (isColor(p.role) ? colorUnit(p.type) : 1.f);
+    const auto at = [&](Role role) { return values[static_cast<size_t>(role)]; };
+    sculpt_.vertices[i] = {at(Role::X), at(Role::Y), at(Role::Z)};
+    if (!sculpt_.vertices[i].allFinite()) {
+      size_t known = wrong;
+      while (i < known && !wrong.compare_exchange_weak(known, i)) {
+      }
+    }
+    if (normals_) sculpt_.normals[i] = {at(Role::NormalX), at(Role::NormalY), at(Role::NormalZ)};
+    if (colored_) sculpt_.colors[i] = opaque16({at(Role::Red), at(Role::Green), at(Role::Blue)});
+    if (vertexUv_) uv_.coordinates[i] = {at(Role::U), at(Role::V)};
+  });
+  if (wrong < count) {
+    at_ += wrong * stride;
+    return fail(fmt::format("vertex {} is not a finite point", wrong + 1));
+  }
+  at_ += stride * count;
+  return true;
+}
+
+// The commonest of all: a list counted in a byte, of numbers of four bytes, and nothing else.
+bool PlyReader::isPlainList(const Element& element) const {
+  if (text_ || swap_ || element.properties.size() != 1) return false;
+  const Property& p = element.properties.front();
+  return p.role == Role::Indices && p.count && sizeOf(*p.count) == 1 &&
+         (p.type == Type::Int32 || p.type == Type::Uint32);
+}
+
+bool PlyReader::plainFaces(const Element& element) {
+  const auto* bytes = reinterpret_cast<const unsigned char*>(bytes_.data());
+  std::vector<uint32_t>& start = sculpt_.polygonStart;
+  if (start.empty()) start.push_back(0);
+  size_t left = 0, at = at_;
+  // where each polygon lies, then all of them side by side
+  std::vector<size_t> place;
+  place.reserve(element.count);
+  for (uint64_t i = 0; i < element.count; ++i) {
+    const size_t n = at < bytes_.size() ? bytes[at] : 0;
+    if (at >= bytes_.size() || bytes_.size() - at - 1 < 4 * n) {
+      at_ = at;
+      return fail("the file ends too early");
+    }
+    if (n >= 3) {
+      place.push_back(at + 1);
+      start.push_back(start.back() + static_cast<uint32_t>(n));
+    } else {
+      ++left;
+    }
+    at += 1 + 4 * n;
+  }
+  if (!report(progress_, 0.6f)) {
+    error_ = cancelledError();
+    return false;
+  }
+  const size_t before = start.size() - 1 - place.size();
+  sculpt_.corners.resize(start.back());
+  parallel(place.size(), [&](size_t i) {
+    const uint32_t from = start[before + i];
+    std::memcpy(&sculpt_.corners[from], bytes + place[i], 4 * size_t{start[before + i + 1] - from});
+  });
+  sculpt_.polygonPart.resize(start.size() - 1, 0);
+  if (left > 0) sculpt_.remarks.push_back("faces with fewer than three corners were left out");
+  at_ = at;
+  return true;
+}
+
 bool PlyReader::noteReport(uint64_t row) {
   if (row % 65536 != 0) return true;
   if (report(progress_, 0.1f + 0.8f * static_cast<float>(at_) / static_cast<float>(bytes_.size())))
@@ -392,6 +525,7 @@ bool PlyReader::elements(const Element& element) {
   bool indices = false;
   for (const Property& p : element.properties) {
     axes += p.role == Role::X || p.role == Role::Y || p.role == Role::Z;
+    normals_ |= p.role == Role::NormalX;
     colored_ |= p.role == Role::Red;
     vertexUv_ |= p.role == Role::U;
     faceUv_ |= p.role == Role::Texcoords && !vertexUv_;
@@ -400,7 +534,9 @@ bool PlyReader::elements(const Element& element) {
   }
   if (vertex && axes != 3) return fail("vertices need the properties x, y and z");
   if (face && element.count > 0 && !indices) return fail("faces need the list vertex_indices");
-  if (vertex) sculpt_.vertices.reserve(element.count);
+  if (vertex && isFixed(element)) return fixedVertices(element);
+  if (face && isPlainList(element)) return plainFaces(element);
+  if (vertex) positions_.reserve(element.count);
   if (face) sculpt_.polygonStart.reserve(element.count + 1);
   for (uint64_t i = 0; i < element.count; ++i) {
     const bool ok = vertex ? vertexRow(element) : face ? faceRow(element) : skipRow(element);
@@ -417,6 +553,10 @@ bool PlyReader::body() {
 
 Result<Sculpt> PlyReader::read() {
   if (!header() || !body()) return error_;
+  if (positions_.empty())
+    placeVertices(sculpt_);
+  else
+    placeVertices(sculpt_, positions_);
   if (vertexUv_) {
     uv_.corner = sculpt_.corners;
     uv_.coordinates.resize(sculpt_.vertices.size());

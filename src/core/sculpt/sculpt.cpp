@@ -4,7 +4,43 @@
 
 #include <cmath>
 
+#include "core/parallel.h"
+
 namespace juvenor {
+
+namespace {
+
+// Farther away than so many times its own size a sculpt is moved to the middle: floats would begin to show
+// their steps.
+constexpr double kFarAway = 16;
+
+// Zero, or the middle of what `at(i)` gives for every vertex.
+template <class At>
+Eigen::Vector3d offsetFor(size_t count, At at) {
+  Eigen::AlignedBox3d box;
+  for (size_t i = 0; i < count; ++i) box.extend(Eigen::Vector3d(at(i)));
+  if (box.isEmpty() || !(box.center().norm() > kFarAway * box.diagonal().norm()))
+    return Eigen::Vector3d::Zero();
+  // a float, so that differences of floats stay exact
+  return box.center().cast<float>().cast<double>();
+}
+
+}  // namespace
+
+void placeVertices(Sculpt& sculpt, const std::vector<Eigen::Vector3d>& positions) {
+  sculpt.offset = offsetFor(positions.size(), [&](size_t i) { return positions[i]; });
+  sculpt.vertices.resize(positions.size());
+  parallel(positions.size(),
+           [&](size_t i) { sculpt.vertices[i] = (positions[i] - sculpt.offset).cast<float>(); });
+}
+
+void placeVertices(Sculpt& sculpt) {
+  const auto at = [&](size_t i) { return Eigen::Vector3d(sculpt.vertices[i].cast<double>()); };
+  sculpt.offset = offsetFor(sculpt.vertices.size(), at);
+  if (sculpt.offset.isZero()) return;
+  for (size_t i = 0; i < sculpt.vertices.size(); ++i)
+    sculpt.vertices[i] = (at(i) - sculpt.offset).cast<float>();
+}
 
 Outcome finishSculpt(Sculpt& sculpt, const std::string& where) {
   const size_t polygons = sculpt.polygonCount();
@@ -31,6 +67,11 @@ Outcome finishSculpt(Sculpt& sculpt, const std::string& where) {
     return Error{fmt::format("{} colours for {} vertices; expected one each", sculpt.colors.size(),
                              sculpt.vertices.size()),
                  where};
+  if (!sculpt.normals.empty() && sculpt.normals.size() != sculpt.vertices.size())
+    return Error{fmt::format("{} normals for {} vertices; expected one each", sculpt.normals.size(),
+                             sculpt.vertices.size()),
+                 where};
+  for (Vec3& n : sculpt.normals) n = n.allFinite() ? normalizedOr(n, Vec3::Zero()) : Vec3(Vec3::Zero());
   for (const UvSet& set : sculpt.uvSets)
     for (const uint32_t c : set.corner)
       if (c != kNone && c >= set.coordinates.size())

@@ -26,7 +26,11 @@ struct UvSet {
 
 struct Sculpt {
   std::string name;
-  std::vector<Vec3> vertices;          ///< scene units, as in the file
+  std::vector<Vec3> vertices;  ///< scene units, as in the file less `offset`
+  /// Where the origin of `vertices` lies in the file; only a sculpt far from its origin has one, so that its
+  /// coordinates keep what the file's own numbers hold.
+  Eigen::Vector3d offset = Eigen::Vector3d::Zero();
+  std::vector<Vec3> normals;  ///< per vertex as the file gave them (unit, or zero where it did not), or empty
   std::vector<uint32_t> polygonStart;  ///< polygons + 1 offsets into `corners`
   std::vector<uint32_t> corners;       ///< vertex indices
   std::vector<uint32_t> polygonPart;   ///< index into `parts`, one per polygon
@@ -40,6 +44,11 @@ struct Sculpt {
     return std::span(corners).subspan(polygonStart[i], polygonStart[i + 1] - polygonStart[i]);
   }
 };
+
+/// Gives a sculpt vertices that were read in double, taking an offset out when they lie far from the origin.
+void placeVertices(Sculpt& sculpt, const std::vector<Eigen::Vector3d>& positions);
+/// The same for vertices that are there already, from a file with floats.
+void placeVertices(Sculpt& sculpt);
 
 /// Checks every rule a reader must keep (indices in range, finite vertices, equal lengths, at least one
 /// polygon) and fills in a part when there is none. The error names the first vertex or polygon that breaks a

@@ -183,6 +183,21 @@ Surface surfaceOf(const TriangleSoup& soup, std::vector<uint32_t>& sampleOf) {
   return out;
 }
 
+namespace {
+
+// Shading normals of the file where it has them. They must not turn the skin inside out.
+void takeNormals(const Sculpt& sculpt, const std::vector<uint32_t>& sampleOf, Surface& out) {
+  if (sculpt.normals.empty()) return;
+  std::vector<Vec3> sums(out.size(), Vec3::Zero());
+  for (size_t v = 0; v < sculpt.normals.size(); ++v) sums[sampleOf[v]] += sculpt.normals[v];
+  parallel(out.size(), [&](size_t s) {
+    const Vec3 n = normalizedOr(sums[s], out.normals[s]);
+    if (n.dot(out.normals[s]) > 0) out.normals[s] = n;
+  });
+}
+
+}  // namespace
+
 Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const Progress& progress) {
   TriangleSoup soup;
   soup.positions = sculpt.vertices;
@@ -206,6 +221,7 @@ Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const 
   std::vector<uint32_t> sampleOf;
   *surface = surfaceOf(soup, sampleOf);
   if (!report(progress, 1.f)) return cancelledError();
+  takeNormals(sculpt, sampleOf, *surface);
   surface->sampleOfVertex = std::move(sampleOf);
   surface->partCount = static_cast<uint32_t>(sculpt.parts.size());
   return std::shared_ptr<const Surface>(std::move(surface));

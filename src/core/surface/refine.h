@@ -1,8 +1,13 @@
-// More samples on the same flat surface, where vertices are too sparse to paint. Edges are cut at their
-// middle; whether an edge is cut depends on the edge alone, so no cracks can appear (the regular 1:4 split
-// when all three are cut, bisection otherwise; cf. Bank, Sherman, Weiser 1983; Rivara 1984 for cutting the
-// longest edge first).
+// More samples where vertices are too sparse to paint. Edges are cut at their middle; whether an edge is cut
+// depends on the edge alone, so no cracks can appear (the regular 1:4 split when all three are cut, bisection
+// otherwise; cf. Bank, Sherman, Weiser 1983; Rivara 1984 for cutting the longest edge first). Added samples
+// lie on the flat faces, or round: on the curved edges of PN triangles (Vlachos, Peters, Boyd, Mitchell 2001)
+// through the unmoved vertices, with creases where faces part by more than an angle. Either way normals are
+// carried over, so that no facets show.
 #pragma once
+
+#include <optional>
+#include <string_view>
 
 #include "core/surface/surface.h"
 
@@ -20,15 +25,28 @@ struct Refined {
   std::vector<Origin> origins;  ///< one per sample of the new surface
 };
 
+enum class RefineShape { Flat, Round };
+std::string_view refineShapeKey(RefineShape shape);
+std::optional<RefineShape> refineShapeFromKey(std::string_view key);
+
+struct Refinement {
+  float spacing = 0;  ///< scene units down to which edges are cut; 0: every triangle into four, once
+  RefineShape shape = RefineShape::Flat;
+  float crease = 40;  ///< degrees between faces from which on their edge stays sharp; for round ones
+
+  bool operator==(const Refinement&) const = default;
+  auto operator<=>(const Refinement&) const = default;
+};
+
 /// More samples than any machine this is made for can hold beside everything else.
 inline constexpr size_t kMostSamples = 40'000'000;
 
-/// Every triangle into four, once. Refuses above `mostSamples`.
-Result<Refined> refineOnce(const Surface& surface, size_t mostSamples = kMostSamples,
-                           const Progress& progress = {});
+/// Cuts every edge once, or those longer than 4/3 of the spacing until none is left. Refuses above
+/// `mostSamples`.
+Result<Refined> refine(const Surface& surface, const Refinement& refinement,
+                       size_t mostSamples = kMostSamples, const Progress& progress = {});
 
-/// Cuts edges longer than 4/3 of `spacing` (scene units) until none is left. Refuses above `mostSamples`.
-Result<Refined> refineTo(const Surface& surface, float spacing, size_t mostSamples = kMostSamples,
-                         const Progress& progress = {});
+/// About how many samples refining gives, by areas and edges; exact for a regular split.
+size_t samplesAfter(const Surface& surface, const Refinement& refinement);
 
 }  // namespace juvenor
