@@ -150,6 +150,7 @@ class DrivenWindow {
 
  private:
   void show() {
+    window.setAsksHowItStands(false);
     window.show();
     (void)QTest::qWaitForWindowExposed(&window);
     // without a window manager nobody else gives the focus

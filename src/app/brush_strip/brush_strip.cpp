@@ -149,11 +149,8 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   });
   connect(pen_, &QPushButton::clicked, this, &BrushStrip::openPen);
   connect(&session_.tools(), &Tools::changed, this, &BrushStrip::refresh);
-  connect(&session_, &Session::opened, this, [this] {
-    const float d = session_.document().surface->bounds.diagonal();
-    size_->setScale({0.0005 * d, 0.4 * d, 1, "mm", true, 1});
-    refresh();
-  });
+  connect(&session_, &Session::opened, this, &BrushStrip::takeUnit);
+  connect(&session_, &Session::documentChanged, this, &BrushStrip::takeUnit);
   refresh();
   showProbe(std::nullopt);
 }
@@ -175,6 +172,16 @@ void BrushStrip::refresh() {
   strength_->show(static_cast<double>(session_.tools().fillStrength()));
 }
 
+void BrushStrip::takeUnit() {
+  const Document& document = session_.document();
+  if (std::exchange(unitOf_, std::pair(document.sculpt.get(), document.placement.millimetres)) ==
+      std::pair(document.sculpt.get(), document.placement.millimetres))
+    return;
+  const double d = static_cast<double>(document.surface->bounds.diagonal());
+  size_->setScale({0.0005 * d, 0.4 * d, static_cast<double>(document.placement.millimetres), "mm", true, 1});
+  refresh();
+}
+
 void BrushStrip::openPen() {
   QMenu menu(this);
   const auto add = [&](const QString& text, bool Brush::*member) {
@@ -190,11 +197,13 @@ void BrushStrip::openPen() {
   auto* curve = new QWidgetAction(&menu);
   curve->setDefaultWidget(new CurveEditor(session_.tools()));
   menu.addAction(curve);
+  const double millimetres =
+      session_.isOpen() ? static_cast<double>(session_.document().placement.millimetres) : 1;
   const float usual = 3 * (session_.isOpen() ? session_.document().surface->spacing : 1.f);
   auto* box = new QWidget;
   auto* inside = new QVBoxLayout(box);
-  auto* tolerance =
-      new ValueSlider(tr("Mirror tolerance"), {0, 10.0 * static_cast<double>(usual), 1, "mm", false, 2});
+  auto* tolerance = new ValueSlider(tr("Mirror tolerance"),
+                                    {0, 10.0 * static_cast<double>(usual), millimetres, "mm", false, 2});
   tolerance->setToolTip(
       tr("How far the other side may lie from where the mirror says; 0 takes three times the spacing"));
   tolerance->show(static_cast<double>(session_.tools().brush().mirrorTolerance));

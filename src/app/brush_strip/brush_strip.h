@@ -50,12 +50,14 @@ class BrushStrip : public QWidget {
  private:
   void refresh();
   void openPen();
+  void takeUnit();
   void changeBrush(const std::function<void(Brush&)>& change);
 
   Session& session_;
   ValueSlider *size_, *hardness_, *opacity_, *flow_, *steady_, *strength_;
   QPushButton *pen_, *fill_;
   QLabel *hexLabel_, *labLabel_;
+  std::pair<const Sculpt*, float> unitOf_{nullptr, 0.f};  ///< what the size is written for
 };
 
 }  // namespace juvenor::app

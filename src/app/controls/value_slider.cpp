@@ -119,6 +119,11 @@ void ValueSlider::type() {
     bool ok = false;
     QString typed = edit->text();
     const double number = typed.remove(scale_.unit).replace(',', '.').trimmed().toDouble(&ok);
+    // keys go back to the easel: a letter typed next is a shortcut again
+    if (QWidget* easel = window()->findChild<QWidget*>("easel"); easel && easel->isVisible())
+      easel->setFocus();
+    else
+      setFocus();
     edit->deleteLater();
     if (!ok) return;
     show(number / scale_.factor);

@@ -185,7 +185,15 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
   auto* dial = new LightDial;
   row->addWidget(light);
   row->addWidget(dial);
-  row->addWidget(new QLabel(tr("Overcast")));
+  auto* follows = new QPushButton(tr("with view"));
+  follows->setObjectName("light follows");
+  follows->setCheckable(true);
+  follows->setChecked(true);
+  follows->setFixedSize(76, 26);
+  follows->setToolTip(tr("The overcast light goes with the view; off, it stands still in the scene (Y)"));
+  bindKey(follows, "Y");
+  row->addWidget(follows);
+  connect(follows, &QPushButton::clicked, this, [this](bool on) { easel_.setLightFollows(on); });
   connect(views_, &QButtonGroup::idClicked, this, [this](int id) { easel_.setView(static_cast<View>(id)); });
   connect(&easel_, &Easel::viewingChanged, this, [this, dial] {
     views_->button(static_cast<int>(easel_.viewing().view))->setChecked(true);

@@ -5,6 +5,8 @@
 #include <QPainterPath>
 #include <QTabletEvent>
 #include <QWheelEvent>
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -14,7 +16,7 @@
 
 namespace juvenor::app {
 
-Easel::Easel(Session& session) : session_(session), handles_(session), valueBar_(new ValueBar(this)) {
+Easel::Easel(Session& session) : session_(session), handles_(session), valueBar_(new ValueBar) {
   setObjectName("easel");
   setMouseTracking(true);
   setTabletTracking(true);
@@ -123,6 +125,19 @@ void Easel::layOutBehind() {
 void Easel::setView(View view) {
   viewing_.view = view;
   valueBar_->setVisible(view == View::Value);
+  post(false);
+}
+
+void Easel::setLightFollows(bool on) {
+  if (viewing_.lightFollows == on) return;
+  // it stays where it is now, and from here on goes along or stands still
+  viewing_.light = lightIn(viewing_);
+  viewing_.lightFollows = on;
+  if (on) {
+    Viewing unturned = viewing_;
+    unturned.light.dial = 0;
+    viewing_.light.dial -= lightIn(unturned).dial;
+  }
   post(false);
 }
 
@@ -339,7 +354,6 @@ void Easel::resizeEvent(QResizeEvent*) {
   const double scale = devicePixelRatioF();
   viewing_.size = {std::max(1, static_cast<int>(std::lround(width() * scale))),
                    std::max(1, static_cast<int>(std::lround(height() * scale)))};
-  valueBar_->move(12, height() - valueBar_->height() - 12);
   layOutBehind();
   if (session_.isOpen()) {
     if (framed_)
@@ -350,6 +364,21 @@ void Easel::resizeEvent(QResizeEvent*) {
   }
 }
 
+// Heights around a ring as they would be over a fold: what leaps away from its neighbours follows them (the
+// median of five), and the rest is evened out.
+template <size_t N>
+std::array<float, N> withoutSpikes(const std::array<float, N>& heights) {
+  std::array<float, N> calm, out;
+  for (size_t i = 0; i < N; ++i) {
+    std::array<float, 9> near;
+    for (size_t k = 0; k < near.size(); ++k) near[k] = heights[(i + N + k - near.size() / 2) % N];
+    std::ranges::nth_element(near, near.begin() + near.size() / 2);
+    calm[i] = near[near.size() / 2];
+  }
+  for (size_t i = 0; i < N; ++i) out[i] = (calm[(i + N - 1) % N] + 2 * calm[i] + calm[(i + 1) % N]) / 4;
+  return out;
+}
+
 // A circle that lies on the skin: points around the pen, each dropped onto the surface along the normal.
 void Easel::drawRing(QPainter& painter, const Probe& probe, bool ghost) const {
   const auto rays = session_.engine().rays();
@@ -358,16 +387,20 @@ void Easel::drawRing(QPainter& painter, const Probe& probe, bool ghost) const {
   const SurfacePoint& at = probe.point;
   const Vec3 x = at.normal.unitOrthogonal(), y = at.normal.cross(x);
   const auto ring = [&](float radius) {
+    constexpr size_t kSteps = 48;
+    std::array<Vec3, kSteps> rim;
+    std::array<float, kSteps> heights;  // of the skin over the plane of the brush
+    for (size_t i = 0; i < kSteps; ++i) {
+      const float a = 2 * std::numbers::pi_v<float> * static_cast<float>(i) / kSteps;
+      rim[i] = at.position + radius * (std::cos(a) * x + std::sin(a) * y);
+      const float lift = 0.8f * brush.radius;
+      const auto hit = rays->first({rim[i] + lift * at.normal, -at.normal}, session_.document().hiddenParts);
+      heights[i] = hit && hit->distance < 1.6f * brush.radius ? lift - hit->distance : 0.f;
+    }
+    const std::array<float, kSteps> lies = withoutSpikes(heights);
     QPainterPath path;
-    constexpr int kSteps = 48;
-    for (int i = 0; i <= kSteps; ++i) {
-      const float a = 2 * std::numbers::pi_v<float> * static_cast<float>(i % kSteps) / kSteps;
-      const Vec3 rim = at.position + radius * (std::cos(a) * x + std::sin(a) * y);
-      const Ray down{rim + 0.8f * brush.radius * at.normal, -at.normal};
-      const auto hit = rays->first(down, session_.document().hiddenParts);
-      const bool near = hit && hit->distance < 1.8f * brush.radius;
-      const Vec3 p = project(viewing_.camera, viewing_.size,
-                             near ? Vec3(down.origin + hit->distance * down.direction) : rim);
+    for (size_t i = 0; i <= kSteps; ++i) {
+      const Vec3 p = project(viewing_.camera, viewing_.size, rim[i % kSteps] + lies[i % kSteps] * at.normal);
       const QPointF q = QPointF(p.x(), p.y()) / devicePixelRatioF();
       if (i == 0)
         path.moveTo(q);
@@ -400,9 +433,9 @@ void Easel::drawHints(QPainter& painter) const {
   painter.drawText(QPointF(14, 24), part);
   const qreal offset = 14 + QFontMetricsF(bold).horizontalAdvance(part) + 10;
   painter.setFont(font());
-  painter.drawText(
-      QPointF(offset, 24),
-      tr("%1 points · %2 apart").arg(shortCount(d.surface->size()), shortLength(d.surface->spacing)));
+  painter.drawText(QPointF(offset, 24), tr("%1 points · %2 apart")
+                                            .arg(shortCount(d.surface->size()),
+                                                 shortLength(d.surface->spacing, d.placement.millimetres)));
   QStringList mirrors;
   for (int axis = 0; axis < 3; ++axis)
     if (session_.tools().brush().mirror[static_cast<size_t>(axis)]) mirrors << QString(QChar('X' + axis));
@@ -414,7 +447,7 @@ void Easel::drawHints(QPainter& painter) const {
     painter.drawText(
         rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,
         tr("The brush is finer than the points, %1 apart: choose a larger size, or Sculpt ▸ Refine")
-            .arg(shortLength(d.surface->spacing)));
+            .arg(shortLength(d.surface->spacing, d.placement.millimetres)));
   if (preparing_)
     painter.drawText(rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,
                      tr("Preparing the surface …"));

@@ -22,6 +22,8 @@ class Easel : public QWidget {
   const Viewing& viewing() const { return viewing_; }
   void setView(View view);
   void setLight(const Light& light);
+  /// Whether the light goes with the view or stands still in the scene; what one sees now stays as it is.
+  void setLightFollows(bool on);
   void setBackground(int grey);
   void frameAll();
   void framePart();

@@ -2,10 +2,20 @@
 
 #include <QElapsedTimer>
 #include <algorithm>
+#include <cmath>
+#include <numbers>
 
 #include "core/document/edits.h"
 
 namespace juvenor::app {
+
+Light lightIn(const Viewing& viewing) {
+  Light out = viewing.light;
+  const Vec3 back = viewing.camera.back();
+  if (viewing.lightFollows && back.x() * back.x() + back.z() * back.z() > 1e-6f)
+    out.dial += std::atan2(back.x(), back.z()) * 180 / std::numbers::pi_v<float>;
+  return out;
+}
 
 Engine::Engine() : preparer_([this] { post(Prepared{}); }) {
   thread_ = std::thread([this] { run(); });
@@ -148,8 +158,9 @@ bool Engine::takeSurface(const Document& document) {
   if (rays) {
     rays_ = std::move(*rays);
     lighting_ = std::make_unique<Lighting>(document.surface);
-    lighting_->setLight(viewing_.light);
+    lighting_->setLight(worldLight());
     thumbnails_ = std::make_unique<LayerThumbnails>(*rays_, kThumbnailEdge);
+    flood_.prepare(*document.surface);
   } else if (!isCancelled(rays.error())) {
     emit refused(QString::fromStdString(rays.error().message()));
   }
@@ -278,7 +289,7 @@ void Engine::handle(Viewing& viewing) {
   dirty_ = {0, 0, viewing.size.width, viewing.size.height};
   const bool sameOverlay = viewing.map == viewing_.map && viewing.masked == viewing_.masked;
   viewing_ = std::move(viewing);
-  if (lighting_) lighting_->setLight(viewing_.light);
+  if (lighting_) lighting_->setLight(worldLight());
   if (!sameOverlay) {
     refreshOverlay();
     if (viewing_.map && !overlay_ && document_.maps)

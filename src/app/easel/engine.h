@@ -33,6 +33,7 @@ struct Viewing {
   ViewSize size{640, 480};
   View view = View::Skin;
   Light light;
+  bool lightFollows = true;  ///< the light goes with the view; otherwise it stands still in the scene
   uint32_t background = 0xff6c6c6c;
   bool moving = false;  ///< the camera is being dragged: speed before resolution
   ValueCheck check;     ///< in the value view
@@ -43,6 +44,9 @@ struct Viewing {
   std::optional<uint32_t> masked;
   std::shared_ptr<const std::vector<uint32_t>> behind;  ///< a picture of the view's size, or null
 };
+
+/// The light as it stands in the scene for a view.
+Light lightIn(const Viewing& viewing);
 
 /// A colour under the pen and where it is.
 struct Probe {
@@ -164,6 +168,7 @@ class Engine : public QObject {
 
   // drawing and settling (engine_picture.cpp)
   bool lit() const { return viewing_.view >= View::Clay; }
+  Light worldLight() const { return lightIn(viewing_); }
   void draw();
   void shadeDirty();
   void drawMoving();

@@ -12,8 +12,9 @@ ShadeInput Engine::shadeInput() const {
   in.surface = document_.surface.get();
   in.composite = &composite_;
   in.lit = lighting_->samples();
+  if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
   in.camera = viewing_.camera;
-  in.light = viewing_.light;
+  in.light = worldLight();
   in.view = viewing_.view;
   in.background = viewing_.background;
   if (overlay_) {
@@ -57,7 +58,6 @@ void Engine::shadeDirty() {
   dirty_ = {};
   if (rect.empty() || coarse_) return;
   edges_.begin();
-  if (lit()) lighting_->lightSeen([this] { return stroke_ && pending(); });
   shade(shadeInput(), visibility_, rect, frame_);
   emitFrame(rect);
 }
@@ -98,7 +98,6 @@ void Engine::lookAt(const VisibilityImage& visibility) {
   }
   staleSeen_ = false;
   lighting_->setSeen(seen_);
-  if (lit()) lighting_->lightSeen();
 }
 
 // The whole picture with one ray a pixel. False when something newer came in between.
@@ -189,7 +188,7 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   input.composite = &now.composite;
   input.lit = now.lit;
   input.camera = viewing.camera;
-  input.light = viewing.light;
+  input.light = lightIn(viewing);
   input.view = viewing.view;
   input.background = viewing.background;
   const auto pixels = picture(*now.rays, input, viewing.size, now.document.hiddenParts, smooth);

@@ -1,43 +1,55 @@
 #include "app/easel/value_bar.h"
 
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QPainter>
+#include <QSpinBox>
 #include <algorithm>
 #include <cmath>
 
-#include "app/controls/value_slider.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
 namespace {
-constexpr int kPicture = 150;  // width of the histogram
+constexpr int kPicture = 128;  // width of the histogram
 }
 
-ValueBar::ValueBar(QWidget* parent) : QWidget(parent) {
+ValueBar::ValueBar() {
   setObjectName("value bar");
-  setFixedSize(430, 58);
+  setFixedSize(340, 24);
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(12, 8, kPicture + 24, 8);
-  row->setSpacing(16);
-  steps_ = new ValueSlider(tr("Steps"), {1, 9, 1, "", false, 0});
-  steps_->setToolTip(tr("Cuts the values into 2 to 9 steps of grey; 1 leaves them smooth"));
-  squint_ = new ValueSlider(tr("Squint"), {0, 40, 1, "px", false, 0});
-  squint_->setToolTip(tr("Blurs the picture, as half-closed eyes do, so that only big shapes are left"));
-  steps_->show(1);
-  row->addWidget(steps_);
-  row->addWidget(squint_);
-  for (ValueSlider* s : {steps_, squint_}) connect(s, &ValueSlider::changed, this, &ValueBar::tell);
+  row->setContentsMargins(0, 0, kPicture + 8, 0);
+  row->setSpacing(5);
+  const auto number = [&](const QString& name, const QString& tip, int low, int high, const QString& unit) {
+    auto* label = new QLabel(name);
+    label->setProperty("quiet", true);
+    auto* box = new QSpinBox;
+    box->setRange(low, high);
+    box->setSuffix(unit);
+    box->setToolTip(tip);
+    box->setAccessibleName(name);
+    box->setFixedSize(62, 22);
+    row->addWidget(label);
+    row->addWidget(box);
+    connect(box, &QSpinBox::valueChanged, this, &ValueBar::tell);
+    return box;
+  };
+  steps_ =
+      number(tr("Steps"), tr("Cuts the values into 2 to 9 steps of grey; 1 leaves them smooth"), 1, 9, {});
+  squint_ =
+      number(tr("Squint"), tr("Blurs the picture, as half-closed eyes do, so that only big shapes are left"),
+             0, 40, tr(" px"));
   setToolTip(tr("How much of the sculpt is how bright, dark to light"));
 }
 
 void ValueBar::tell() {
-  const int steps = static_cast<int>(std::lround(steps_->value()));
+  const int steps = steps_->value();
   emit changed({steps < 2 ? 0 : steps, static_cast<float>(squint_->value())});
 }
 
 void ValueBar::set(const ValueCheck& check) {
-  steps_->show(std::max(1, check.steps));
-  squint_->show(static_cast<double>(check.squint));
+  steps_->setValue(std::max(1, check.steps));
+  squint_->setValue(static_cast<int>(std::lround(check.squint)));
   tell();
 }
 
@@ -50,9 +62,7 @@ void ValueBar::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(Qt::NoPen);
-  p.setBrush(QColor(0x38, 0x38, 0x38, 235));
-  p.drawRoundedRect(rect(), 4, 4);
-  const QRectF area(width() - kPicture - 12, 8, kPicture, height() - 16);
+  const QRectF area(width() - kPicture, 1, kPicture, height() - 2);
   p.setBrush(look::kWell);
   p.drawRect(area);
   const uint32_t most = std::max(1u, *std::ranges::max_element(histogram_));

@@ -1,19 +1,19 @@
-// Shown on the easel in the value view: how many steps of grey, how hard one squints, and how much of the
-// sculpt is how bright.
+// The numbers of the value view, in the line below the easel: how many steps of grey, how hard one squints,
+// and how much of the sculpt is how bright.
 #pragma once
 
 #include <QWidget>
 
 #include "core/render/value_check.h"
 
-namespace juvenor::app {
+class QSpinBox;
 
-class ValueSlider;
+namespace juvenor::app {
 
 class ValueBar : public QWidget {
   Q_OBJECT
  public:
-  explicit ValueBar(QWidget* parent);
+  ValueBar();
   void show(const ValueHistogram& histogram);
   /// Sets the sliders, as a hand would.
   void set(const ValueCheck& check);
@@ -24,12 +24,11 @@ class ValueBar : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent*) override {}  // clicks beside the sliders are not strokes
 
  private:
   void tell();
 
-  ValueSlider *steps_, *squint_;
+  QSpinBox *steps_, *squint_;
   ValueHistogram histogram_{};
 };
 

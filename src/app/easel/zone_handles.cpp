@@ -114,7 +114,7 @@ bool ZoneHandles::press(const Viewing& viewing, const Vec2& pixel) {
         (!nearest || (h.pixel - pixel).norm() < (nearest->pixel - pixel).norm()))
       nearest = &h;
   if (!nearest) {
-    if (zones() && probe) addZone(probe->point.position);
+    if (zones() && probe) addZone(probe->point);
     return zones() != nullptr;
   }
   session_.settleStrokes();
@@ -132,6 +132,7 @@ void ZoneHandles::drag(const Vec2& pixel) {
   ZoneSet set = *zonesOf(*layerOf(dragged_, dragged_.activeLayer)->source);
   HueZone& zone = set.zones[static_cast<size_t>(held_)];
   zone.anchor = heldMirrored_ ? across(probe->point.position) : probe->point.position;
+  if (!heldMirrored_) zone.part = probe->point.part;
   // moved by hand it no longer goes with its landmark
   zone.landmark.clear();
   auto next = withSource(dragged_, dragged_.activeLayer, zoneSource(std::move(set)));
@@ -171,13 +172,14 @@ void ZoneHandles::placeLandmark(const Vec3& place) {
   session_.say(Session::tr("All landmarks are placed. Lay the usual zones in the Zones stage."));
 }
 
-void ZoneHandles::addZone(const Vec3& place) {
+void ZoneHandles::addZone(const SurfacePoint& place) {
   session_.settleStrokes();
   ZoneSet set = *zones();
   HueZone zone;
   const float diagonal = session_.document().surface->bounds.diagonal();
   zone.name = Session::tr("Zone %1").arg(set.zones.size() + 1).toStdString();
-  zone.anchor = place;
+  zone.anchor = place.position;
+  zone.part = place.part;
   zone.reach = 0.08f * diagonal;
   zone.grain = 0.012f * diagonal;
   // the colour in hand says where it leans

@@ -32,7 +32,7 @@ class ZoneHandles {
   std::vector<Handle> handles(const Viewing& viewing) const;
   bool behind(const Viewing& viewing, const Vec3& place) const;
   void placeLandmark(const Vec3& place);
-  void addZone(const Vec3& place);
+  void addZone(const SurfacePoint& place);
 
   Session& session_;
   int held_ = -1;

@@ -1,10 +1,12 @@
 #include "app/kit/kit.h"
 
+#include <QAction>
 #include <QLabel>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/controls/bind_key.h"
+#include "app/course/course.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -15,27 +17,16 @@ Kit::Kit(Session& session) : session_(session) {
   column->setContentsMargins(4, 8, 4, 8);
   column->setSpacing(2);
   Tools& tools = session_.tools();
-  for (int i = 0; i < kToolCount; ++i) {
-    const auto tool = static_cast<Tool>(i);
-    const ToolFacts& facts = factsOf(tool);
-    auto* b = new QToolButton;
-    b->setObjectName("kit");
-    b->setProperty("tool", QString(facts.label));
-    b->setIcon(icon(facts.icon));
-    b->setIconSize({20, 20});
-    b->setText(tr(facts.label));
-    b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
-    b->setCheckable(true);
-    b->setFixedSize(60, 52);
-    b->setToolTip(tr("%1 (%2)").arg(tr(facts.tip), facts.key));
-    bindKey(b, facts.key);
-    connect(b, &QToolButton::clicked, this, [&tools, tool, this] {
-      tools.setTool(tool);
-      refresh();
-    });
-    column->addWidget(b);
-    tools_.push_back(b);
-  }
+  for (int i = 0; i < kToolCount; ++i)
+    if (factsOf(static_cast<Tool>(i)).stages == 0) column->addWidget(addTool(static_cast<Tool>(i)));
+  stage_ = new QLabel;
+  stage_->setProperty("quiet", true);
+  stage_->setAlignment(Qt::AlignCenter);
+  stage_->setFixedHeight(20);
+  stage_->setStyleSheet("border-top: 1px solid #2e2e2e; font-size: 11px;");
+  column->addWidget(stage_);
+  for (int i = 0; i < kToolCount; ++i)
+    if (factsOf(static_cast<Tool>(i)).stages != 0) column->addWidget(addTool(static_cast<Tool>(i)));
   column->addStretch();
   const auto toggle = [&](const QString& text, const QString& tip, const QString& key, auto flip) {
     auto* b = new QToolButton;
@@ -81,10 +72,41 @@ Kit::Kit(Session& session) : session_(session) {
   refresh();
 }
 
+QToolButton* Kit::addTool(Tool tool) {
+  const ToolFacts& facts = factsOf(tool);
+  auto* b = new QToolButton;
+  b->setObjectName("kit");
+  b->setProperty("tool", QString(facts.label));
+  b->setIcon(icon(facts.icon));
+  b->setIconSize({20, 20});
+  b->setText(tr(facts.label));
+  b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+  b->setCheckable(true);
+  b->setFixedSize(60, 44);
+  b->setToolTip(tr("%1 (%2)").arg(tr(facts.tip), facts.key));
+  const auto choose = [this, tool] {
+    session_.tools().setTool(tool);
+    refresh();
+  };
+  // a tool keeps its key in every stage, also while its button is not there
+  auto* key = new QAction(this);
+  key->setShortcut(QKeySequence(facts.key));
+  addAction(key);
+  connect(key, &QAction::triggered, this, choose);
+  connect(b, &QToolButton::clicked, this, choose);
+  tools_[tool] = b;
+  return b;
+}
+
 void Kit::refresh() {
   const Tools& tools = session_.tools();
-  for (int i = 0; i < kToolCount; ++i)
-    tools_[static_cast<size_t>(i)]->setChecked(static_cast<int>(tools.tool()) == i);
+  stage_->setText(CourseThread::stages().value(tools.stage()));
+  for (const auto& [tool, button] : tools_) {
+    button->setChecked(tools.tool() == tool);
+    const unsigned stages = factsOf(tool).stages;
+    // one from elsewhere shows while it is in hand
+    button->setVisible(stages == 0 || stages >> tools.stage() & 1 || tools.tool() == tool);
+  }
   for (size_t i = 0; i < 3; ++i) mirrors_[i]->setChecked(tools.brush().mirror[i]);
   frontOnly_->setChecked(tools.brush().frontOnly);
   allParts_->setChecked(tools.brush().allParts);

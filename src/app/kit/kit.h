@@ -1,10 +1,13 @@
-// The column of tools, and the two switches that belong to every stroke: mirror and all parts.
+// The column of tools: those that stay in every stage, and below a line those of the stage; and the switches
+// that belong to every stroke: mirror and all parts.
 #pragma once
 
 #include <QWidget>
+#include <map>
 
 #include "app/session/session.h"
 
+class QLabel;
 class QToolButton;
 
 namespace juvenor::app {
@@ -16,9 +19,11 @@ class Kit : public QWidget {
 
  private:
   void refresh();
+  QToolButton* addTool(Tool tool);
 
   Session& session_;
-  std::vector<QToolButton*> tools_;
+  std::map<Tool, QToolButton*> tools_;
+  QLabel* stage_;
   std::vector<QToolButton*> mirrors_;
   QToolButton* frontOnly_;
   QToolButton* allParts_;

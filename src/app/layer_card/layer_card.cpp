@@ -177,15 +177,17 @@ void LayerCard::refresh() {
   ramp_->setVisible(content.has_value());
   if (content) ramp_->show(content->stops);
   mapsTitle_->setText(content ? tr("Ramp over maps") : tr("Mask from maps"));
-  terms_->show(content ? content->terms : l->terms, session_.document().surface->bounds.diagonal());
+  terms_->show(content ? content->terms : l->terms, session_.document().surface->bounds.diagonal(),
+               session_.document().placement.millimetres);
 }
 
 void LayerCard::askAmount(const QString& title, const QString& label, double usual,
                           const std::function<Result<Document>(const Document&, float)>& edit,
                           const QString& step) {
   bool ok = false;
-  const double most = static_cast<double>(session_.document().surface->bounds.diagonal());
-  const double amount = QInputDialog::getDouble(this, title, label, usual, 0.001, most, 2, &ok);
+  const double unit = static_cast<double>(session_.document().placement.millimetres),
+               most = unit * static_cast<double>(session_.document().surface->bounds.diagonal());
+  const double amount = QInputDialog::getDouble(this, title, label, unit * usual, 0.001, most, 2, &ok) / unit;
   if (!ok) return;
   session_.edit(step,
                 [&](const Document& d, const Progress&) { return edit(d, static_cast<float>(amount)); });

@@ -101,7 +101,7 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   };
   const ValueSlider::Scale percent{0, 1, 100, "%", false, 0};
   scale_ = new ValueSlider(tr("Scale"), {0.1, 100, 1, "mm", true, 2});
-  scale_->setToolTip(tr("The size of the forms that count, in the sculpt's own units"));
+  scale_->setToolTip(tr("The size of the forms that count, along the skin"));
   column->addWidget(scale_);
   // another scale is another map: it is measured when the slider comes to rest
   connect(scale_, &ValueSlider::changed, this, [this](double v) {
@@ -152,7 +152,8 @@ void TermEditor::edit(const std::function<void(MaskTerm&)>& change, bool final) 
   }
 }
 
-void TermEditor::show(const MaskTerms& terms, float diagonal) {
+void TermEditor::show(const MaskTerms& terms, float diagonal, float millimetres) {
+  millimetres_ = millimetres;
   terms_ = terms;
   diagonal_ = diagonal;
   chosen_ = std::clamp(chosen_, 0, std::max(0, static_cast<int>(terms.size()) - 1));
@@ -191,14 +192,15 @@ void TermEditor::refresh() {
     combine_->setVisible(chosen_ > 0);
     combine_->setCurrentIndex(static_cast<int>(t->combine));
     scale_->setVisible(facts.hasScale);
-    scale_->setScale(
-        {0.0005 * static_cast<double>(diagonal_), 0.4 * static_cast<double>(diagonal_), 1, "mm", true, 2});
+    scale_->setScale({0.0005 * static_cast<double>(diagonal_), 0.4 * static_cast<double>(diagonal_),
+                      static_cast<double>(millimetres_), "mm", true, 2});
     scale_->show(static_cast<double>(t->map.scale));
     direction_->setVisible(facts.hasDirection);
     direction_->setCurrentIndex(static_cast<int>(std::size(kDirections)));
     for (int d = 0; d < static_cast<int>(std::size(kDirections)); ++d)
       if ((kDirections[d].direction - t->map.direction).norm() < 1e-3f) direction_->setCurrentIndex(d);
-    melt_->setScale({0, 0.08 * static_cast<double>(diagonal_), 1, "mm", false, 1});
+    melt_->setScale(
+        {0, 0.08 * static_cast<double>(diagonal_), static_cast<double>(millimetres_), "mm", false, 1});
     for (const auto& [slider, value] : {std::pair(low_, t->low),
                                         {high_, t->high},
                                         {fade_, t->fade},

@@ -21,8 +21,8 @@ class TermEditor : public QWidget {
   Q_OBJECT
  public:
   TermEditor();
-  /// Shows terms; sizes of scales go by the surface's diagonal.
-  void show(const MaskTerms& terms, float diagonal);
+  /// Shows terms; sizes of scales go by the surface's diagonal (scene units), numbers by its millimetres.
+  void show(const MaskTerms& terms, float diagonal, float millimetres);
   const MaskTerms& terms() const { return terms_; }
   /// Where the viewer stands as seen from the sculpt, for “from the viewer”.
   void setViewer(const Vec3& direction) { viewer_ = direction; }
@@ -42,7 +42,7 @@ class TermEditor : public QWidget {
   void edit(const std::function<void(MaskTerm&)>& change, bool final);
 
   MaskTerms terms_;
-  float diagonal_ = 1;
+  float millimetres_ = 1, diagonal_ = 1;
   Vec3 viewer_ = Vec3::UnitZ();
   int chosen_ = 0;
   bool showing_ = false;

@@ -163,7 +163,8 @@ void ZoneEditor::refresh() {
   names_->setCurrentIndex(set_.zones.empty() ? -1 : at);
   settings_->setVisible(!set_.zones.empty());
   const double diagonal = static_cast<double>(session_.document().surface->bounds.diagonal());
-  melt_->setScale({0, 0.06 * diagonal, 1, "mm", false, 1});
+  const double unit = static_cast<double>(session_.document().placement.millimetres);
+  melt_->setScale({0, 0.06 * diagonal, unit, "mm", false, 1});
   melt_->show(static_cast<double>(set_.melt));
   if (!set_.zones.empty()) {
     const HueZone& z = set_.zones[static_cast<size_t>(at)];
@@ -173,8 +174,8 @@ void ZoneEditor::refresh() {
     plain_->setChecked(z.tint.plain);
     chroma_->setEnabled(!z.tint.plain);
     hue_->setEnabled(!z.tint.plain);
-    reach_->setScale({0.002 * diagonal, 0.6 * diagonal, 1, "mm", true, 1});
-    grain_->setScale({0.0005 * diagonal, 0.2 * diagonal, 1, "mm", true, 1});
+    reach_->setScale({0.002 * diagonal, 0.6 * diagonal, unit, "mm", true, 1});
+    grain_->setScale({0.0005 * diagonal, 0.2 * diagonal, unit, "mm", true, 1});
     reach_->show(static_cast<double>(z.reach));
     strength_->show(static_cast<double>(z.strength));
     softness_->show(static_cast<double>(z.softness));

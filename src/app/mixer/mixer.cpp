@@ -22,7 +22,6 @@
 #include "app/mixer/color_field.h"
 #include "app/mixer/tone_field.h"
 #include "app/style/style.h"
-#include "core/color/harmony.h"
 
 namespace juvenor::app {
 namespace {
@@ -220,6 +219,11 @@ void Mixer::keepWell(int index, const EncodedColor& color) {
   session_.apply(withWells(session_.document(), std::move(wells)), tr("Keep colour in a well"));
 }
 
+// On tones they keep to what still looks like something in skin.
+std::vector<HarmonyHint> Mixer::hints() const {
+  return harmonyOf(session_.tools().color(), ways_->currentIndex() == 0 ? kSkinHarmonyChroma : 1.f);
+}
+
 void Mixer::mousePressEvent(QMouseEvent* event) {
   Tools& tools = session_.tools();
   if (const int i = wellAt(event->pos()); i >= 0) {
@@ -227,7 +231,7 @@ void Mixer::mousePressEvent(QMouseEvent* event) {
     if (session_.isOpen() && static_cast<size_t>(i) < session_.document().wells.size())
       tools.setColor(session_.document().wells[static_cast<size_t>(i)]);
   }
-  const auto hints = harmonyOf(tools.color());
+  const auto hints = this->hints();
   for (size_t i = 0; i < hints.size(); ++i)
     if (hintRect(i).contains(event->pos())) return tools.setColor(hints[i].color);
   if (previousRect().contains(event->pos())) tools.setColor(tools.previousColor());
@@ -257,7 +261,7 @@ bool Mixer::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
     QString text = tr("Click a well to take its colour; right click, or drop a colour, to fill it");
-    const auto hints = harmonyOf(session_.tools().color());
+    const auto hints = this->hints();
     for (size_t i = 0; i < hints.size(); ++i)
       if (hintRect(i).contains(help->pos()))
         text = tr("Goes with it: %1. Click to take it").arg(tr(hints[i].name));
@@ -298,7 +302,7 @@ void Mixer::paintEvent(QPaintEvent*) {
   p.drawRoundedRect(currentRect(), 3, 3);
   p.setBrush(toQColor(session_.tools().previousColor()));
   p.drawRoundedRect(previousRect(), 3, 3);
-  const auto hints = harmonyOf(session_.tools().color());
+  const auto hints = this->hints();
   for (size_t i = 0; i < hints.size(); ++i) {
     p.setBrush(toQColor(hints[i].color));
     p.drawRoundedRect(hintRect(i), 3, 3);

@@ -5,6 +5,7 @@
 #include <QWidget>
 
 #include "app/session/session.h"
+#include "core/color/harmony.h"
 #include "core/color/oklab.h"
 #include "core/color/skin_tone.h"
 
@@ -32,6 +33,7 @@ class Mixer : public QWidget {
   bool event(QEvent* event) override;
 
  private:
+  std::vector<HarmonyHint> hints() const;
   bool isOffSkin() const { return toneDifference_ > 6; }
   QWidget* buildHead();
   QWidget* buildFields();

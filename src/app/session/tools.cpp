@@ -16,21 +16,25 @@ EncodedColor greyOf(const EncodedColor& color) {
 }  // namespace
 
 const ToolFacts& factsOf(Tool tool) {
+  constexpr unsigned kBaseStage = 1, kZonesStage = 2, kPigmentStage = 4, kAllStages = 63;
   static constexpr std::array<ToolFacts, kToolCount> kFacts{{
-      {"airbrush", "Airbrush", "A", "Lays the mixer's colour, a little with every dab"},
-      {"blend", "Blend", "L", "Softens colours into each other along the skin"},
+      {"airbrush", "Airbrush", "A", "Lays the mixer's colour, a little with every dab", 0},
+      {"blend", "Blend", "L", "Blends colours into each other along the skin", 0},
       {"smear", "Smear", "U",
-       "Carries colour along the stroke, like a finger in wet paint; 50 % flow and more"},
-      {"erase", "Erase", "E", "Takes colour away from the layer; the eraser end of a pen does the same"},
-      {"mask", "Mask", "K", "Hides the layer where you paint; the eraser end shows it again"},
+       "Carries colour along the stroke, like a finger in wet paint; 50 % flow and more", 0},
+      {"erase", "Erase", "E", "Takes colour away from the layer; the eraser end of a pen does the same", 0},
+      {"mask", "Mask", "K", "Hides the layer where you paint; the eraser end shows it again", 0},
       {"guard", "Guard", "G",
        "Protects skin from every ink and fill; the eraser end frees it again. It belongs to the whole "
-       "document"},
+       "document",
+       kAllStages},
       {"zones", "Zones", "Z",
-       "Hue zones: drag a handle to move a zone, click the skin to add one; places landmarks too"},
-      {"fill", "Fill", "F", "Fills the active part, or the whole sculpt, with the mixer's colour"},
+       "Hue zones: drag a handle to move a zone, click the skin to add one; places landmarks too",
+       kZonesStage},
+      {"fill", "Fill", "F", "Fills the active part, or the whole sculpt, with the mixer's colour",
+       kBaseStage | kPigmentStage},
       {"pick", "Pick", "P",
-       "Takes the colour you see; with Shift the active layer's own. Hold P while another tool is chosen"},
+       "Takes the colour you see; with Shift the active layer's own. Hold P while another tool is chosen", 0},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }

@@ -21,6 +21,8 @@ struct ToolFacts {
   const char* label;
   const char* key;
   const char* tip;
+  /// Stages of the course that bring the tool forward, a bit each; 0: it stays in every stage.
+  unsigned stages;
 };
 const ToolFacts& factsOf(Tool tool);
 

@@ -25,16 +25,17 @@ SideColumn::SideColumn(Session& session, Easel& easel) {
   row->setContentsMargins(8, 0, 8, 0);
   row->setSpacing(2);
   tabs_ = new QButtonGroup(this);
-  const QStringList names{tr("Stage"), tr("Layer"), tr("Board"), tr("Parts")};
+  const QStringList names{tr("Stage"), tr("Layer"), tr("Board"), tr("Parts"), tr("Past")};
   const QStringList tips{tr("What the stage of the course offers"),
                          tr("What the active layer is made of, and its masks"),
-                         tr("Reference pictures and palettes"), tr("Parts of the sculpt, and the history")};
-  const QStringList keys{"Shift+1", "Shift+2", "Shift+3", "Shift+4"};
-  for (int i = 0; i < 4; ++i) {
+                         tr("Reference pictures and palettes"), tr("Parts of the sculpt"),
+                         tr("Every step of the work, to go back to")};
+  const QStringList keys{"Shift+1", "Shift+2", "Shift+3", "Shift+4", "Shift+5"};
+  for (int i = 0; i < 5; ++i) {
     auto* b = new QPushButton(names[i]);
     b->setCheckable(true);
     b->setObjectName("side " + names[i]);
-    b->setStyleSheet("padding: 3px 0;");
+    b->setStyleSheet("padding: 3px 0; font-size: 11px;");
     b->setToolTip(tr("%1 (%2)").arg(tips[i], keys[i]));
     bindKey(b, keys[i]);
     tabs_->addButton(b, i);
@@ -51,8 +52,9 @@ SideColumn::SideColumn(Session& session, Easel& easel) {
   auto* partsColumn = new QVBoxLayout(parts);
   partsColumn->setContentsMargins(0, 0, 0, 0);
   partsColumn->addWidget(new PartsPanel(session));
-  partsColumn->addWidget(new HistoryPanel(session), 1);
+  partsColumn->addStretch(1);
   pages_->addWidget(parts);
+  pages_->addWidget(new HistoryPanel(session));
   column->addWidget(pages_, 1);
   connect(tabs_, &QButtonGroup::idClicked, pages_, &QStackedWidget::setCurrentIndex);
   show(Page::Board);

@@ -14,7 +14,7 @@ namespace juvenor::app {
 class SideColumn : public QWidget {
   Q_OBJECT
  public:
-  enum class Page { Stage, Layer, Board, Parts };
+  enum class Page { Stage, Layer, Board, Parts, Past };
   SideColumn(Session& session, Easel& easel);
 
   void show(Page page);

@@ -1,5 +1,7 @@
 #include "app/strata/strata.h"
 
+#include "app/strata/kind_card.h"
+
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -26,13 +28,14 @@ Strata::Strata(Session& session) : session_(session) {
     blend_->addItem(QString::fromUtf8(label.data(), static_cast<int>(label.size())));
   }
   blend_->setFixedWidth(118);
-  auto* add = new QPushButton(tr("+ layer"));
-  add->setFlat(true);
-  add->setToolTip(tr("Adds a layer to paint on, or one of a single colour (Ctrl+L)"));
+  add_ = new QPushButton(tr("+ layer"));
+  add_->setObjectName("add layer");
+  add_->setFlat(true);
+  add_->setToolTip(tr("Every kind of layer, with a picture of what it does; Ctrl+L adds one to paint on"));
   head->addWidget(title);
   head->addStretch();
   head->addWidget(blend_);
-  head->addWidget(add);
+  head->addWidget(add_);
   column->addLayout(head);
   rows_ = new StrataRows(session_);
   auto* scroll = new QScrollArea;
@@ -41,7 +44,7 @@ Strata::Strata(Session& session) : session_(session) {
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->setFrameShape(QFrame::NoFrame);
   column->addWidget(scroll, 1);
-  connect(add, &QPushButton::clicked, this, &Strata::addMenu);
+  connect(add_, &QPushButton::clicked, this, &Strata::addCard);
   connect(rows_, &StrataRows::menuWanted, this, &Strata::menu);
   connect(blend_, &QComboBox::activated, this, [this](int index) {
     session_.settleStrokes();
@@ -63,41 +66,21 @@ void Strata::refresh() {
   if (active) blend_->setCurrentIndex(static_cast<int>(active->blend));
 }
 
-void Strata::addMenu() {
+void Strata::addCard() {
   if (!session_.isOpen()) return;
+  auto* card = new KindCard(this);
+  card->setAttribute(Qt::WA_DeleteOnClose);
+  connect(card, &KindCard::chosen, this, &Strata::addLayer);
+  card->openAt(add_->mapToGlobal(QPoint(add_->width(), add_->height() + 2)));
+}
+
+void Strata::addLayer(const SourceKind* kind, Stratum stratum) {
   session_.settleStrokes();
-  QMenu menu;
-  const char* names[3] = {"Flesh", "Pigment", "Surface"};
-  for (int s = 2; s >= 0; --s)
-    menu.addAction(tr("Painted layer in %1").arg(tr(names[s])), this, [this, s, names] {
-      session_.apply(withPaintedLayer(session_.document(), tr("%1 paint").arg(tr(names[s])).toStdString(),
-                                      static_cast<Stratum>(s)),
-                     tr("Add layer"));
-    });
-  menu.addSeparator();
-  for (int s = 2; s >= 0; --s)
-    menu.addAction(tr("Fill layer in %1, in the mixer's colour").arg(tr(names[s])), this, [this, s] {
-      session_.apply(withFillLayer(session_.document(), tr("Fill").toStdString(), static_cast<Stratum>(s),
-                                   session_.tools().color()),
-                     tr("Add fill layer"));
-    });
-  menu.addSeparator();
-  menu.addAction(tr("Hue zones in Flesh"), this, [this] {
-    session_.apply(
-        withSourceLayer(session_.document(), tr("Hue zones").toStdString(), Stratum::Flesh, zoneSource({})),
-        tr("Add layer of zones"));
-    session_.tools().setTool(Tool::Zones);
-  });
-  for (int s = 2; s >= 0; --s)
-    menu.addAction(tr("Colour ramp over a map in %1").arg(tr(names[s])), this, [this, s] {
-      MaskTerm term;
-      term.map = usualMap(MapKind::Elevation, session_.document().surface->bounds.diagonal());
-      const EncodedColor color = session_.tools().color();
-      session_.apply(withSourceLayer(session_.document(), tr("Ramp").toStdString(), static_cast<Stratum>(s),
-                                     rampSource({term}, {{0, color, 0}, {1, color, 1}})),
-                     tr("Add colour ramp"));
-    });
-  menu.exec(QCursor::pos());
+  const SourcePointer source = kind->fresh(*session_.document().surface, session_.tools().color());
+  const QString name = QString::fromUtf8(kind->label.data(), static_cast<qsizetype>(kind->label.size()));
+  session_.apply(withSourceLayer(session_.document(), name.toStdString(), stratum, source),
+                 tr("Add layer: %1").arg(name));
+  if (zonesOf(*source)) session_.tools().setTool(Tool::Zones);
 }
 
 void Strata::menu(uint32_t id, const QPoint& at) {

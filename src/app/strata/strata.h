@@ -9,6 +9,7 @@
 
 class QComboBox;
 class QLineEdit;
+class QPushButton;
 
 namespace juvenor::app {
 
@@ -71,11 +72,13 @@ class Strata : public QWidget {
  private:
   void refresh();
   void menu(uint32_t layer, const QPoint& globalPosition);
-  void addMenu();
+  void addCard();
+  void addLayer(const SourceKind* kind, Stratum stratum);
 
   Session& session_;
   StrataRows* rows_;
   QComboBox* blend_;
+  QPushButton* add_;
 };
 
 }  // namespace juvenor::app

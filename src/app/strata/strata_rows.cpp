@@ -13,7 +13,7 @@
 namespace juvenor::app {
 namespace {
 
-constexpr int kRowHeight = 38;
+constexpr int kRowHeight = 34;
 constexpr int kBandPadding = 12;
 constexpr int kMargin = 24;  // for the band's name
 
@@ -90,7 +90,7 @@ void StrataRows::drawBand(QPainter& p, const Band& band) const {
 }
 
 QRect StrataRows::opacityRect(const Row& row) const {
-  return {row.rect.right() - 66, row.rect.top() + 18, 58, 16};
+  return {row.rect.right() - 66, row.rect.top() + 16, 58, 16};
 }
 
 void StrataRows::drawRow(QPainter& p, const Row& row) {
@@ -117,7 +117,7 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   p.restore();
   // the layers that belong to the stage one is at stand out
   p.setPen(stageOf(*layer) == session_.tools().stage() ? look::kAccent : QColor(Qt::white));
-  const QRect text(r.left() + 60, r.top() + 3, r.width() - 60 - 74, 16);
+  const QRect text(r.left() + 60, r.top() + 1, r.width() - 60 - 74, 16);
   p.drawText(text, Qt::AlignVCenter,
              p.fontMetrics().elidedText(QString::fromStdString(layer->name), Qt::ElideRight, text.width()));
   QFont small = font();
@@ -141,7 +141,7 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   p.drawText(text.translated(0, 16), Qt::AlignVCenter,
              p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, text.width()));
   const float opacity = sliding_ && pressed_ == layer->id ? slidingOpacity_ : layer->opacity;
-  p.drawText(QRect(r.right() - 66, r.top() + 2, 58, 16), Qt::AlignRight | Qt::AlignVCenter,
+  p.drawText(QRect(r.right() - 66, r.top() + 1, 58, 16), Qt::AlignRight | Qt::AlignVCenter,
              QString("%1 %").arg(std::lround(100 * opacity)));
   const QRect o = opacityRect(row);
   p.setPen(Qt::NoPen);

@@ -36,7 +36,11 @@ class Style : public QProxyStyle {
                                                             {SP_DesktopIcon, "dialog-folder"},
                                                             {SP_ComputerIcon, "dialog-computer"},
                                                             {SP_DriveHDIcon, "dialog-computer"},
-                                                            {SP_FileIcon, "dialog-file"}};
+                                                            {SP_FileIcon, "dialog-file"},
+                                                            {SP_MessageBoxWarning, "notice"},
+                                                            {SP_MessageBoxCritical, "notice"},
+                                                            {SP_MessageBoxInformation, "notice"},
+                                                            {SP_MessageBoxQuestion, "question"}};
     const auto found = ours.find(which);
     return found == ours.end() ? QProxyStyle::standardIcon(which, option, widget) : icon(found->second);
   }
@@ -120,7 +124,9 @@ QString shortCount(size_t count) {
   return QString::number(count);
 }
 
-QString shortLength(float length) {
+QString shortLength(float units, float millimetres) {
+  const float length = units * millimetres;
+  if (length >= 1000) return QString("%1 m").arg(static_cast<double>(length) / 1000, 0, 'f', 2);
   const int digits = length >= 100 ? 0 : length >= 10 ? 1 : 2;
   return QString("%1 mm").arg(static_cast<double>(length), 0, length < 0.1f ? 'g' : 'f',
                               length < 0.1f ? 2 : digits);

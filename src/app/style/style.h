@@ -40,7 +40,7 @@ void dragColor(QWidget* from, const EncodedColor& color);
 
 /// "1.94 M", "312 k", "84".
 QString shortCount(size_t count);
-/// Three figures and no unit the file does not tell: sculpts are taken as millimetres.
-QString shortLength(float length);
+/// Three figures of real skin: a length in scene units, and the millimetres of one.
+QString shortLength(float length, float millimetres);
 
 }  // namespace juvenor::app

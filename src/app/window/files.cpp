@@ -10,6 +10,7 @@
 #include <QStandardPaths>
 
 #include "app/session/job.h"
+#include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/main_window.h"
 #include "core/export/picture_file.h"
@@ -19,6 +20,9 @@
 
 namespace juvenor::app {
 namespace {
+
+// Below so many points paint looks coarse on a head (common practice: half a million and more).
+constexpr size_t kFewPoints = 60'000;
 
 std::filesystem::path pathOf(const QString& file) {
   return std::filesystem::path(file.toStdString());
@@ -97,29 +101,59 @@ bool MainWindow::openFile(const QString& file) {
   if (info.suffix().toLower() == "juvenor") {
     ok = takeDocument(info.absoluteFilePath(), false, info.completeBaseName());
   } else {
-    auto document = runJobFor<Document>(
-        this, tr("Reading %1 …").arg(info.fileName()), [&](const Progress& p) -> Result<Document> {
-          auto sculpt = readSculpt(pathOf(file), [&](float f) { return report(p, 0.6f * f); });
-          if (!sculpt) return sculpt.error();
-          const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
-          auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.6f + 0.4f * f); });
-          if (!surface) return surface.error();
-          Document d = newDocument(shared, *surface);
-          return withPaintedLayer(d, "Paint", Stratum::Pigment);
-        });
-    if (!document) {
-      complain(document.error(), tr("“%1” could not be opened.").arg(info.fileName()));
-      return false;
-    }
-    const auto& remarks = document->sculpt->remarks;
-    const QString remark = remarks.empty() ? QString() : QString::fromStdString(remarks.front());
-    session_->take(History(std::move(*document), "Open " + info.fileName().toStdString()),
-                   info.completeBaseName(), {});
-    if (!remark.isEmpty()) session_->say(tr("%1: %2").arg(info.fileName(), remark));
-    ok = true;
+    ok = takeSculpt(info.absoluteFilePath());
   }
   if (ok) remember(info.absoluteFilePath());
   return ok;
+}
+
+bool MainWindow::takeSculpt(const QString& file) {
+  const QFileInfo info(file);
+  struct Read {
+    std::shared_ptr<const Sculpt> sculpt;
+    std::shared_ptr<const Surface> surface;
+  };
+  const auto read =
+      runJobFor<Read>(this, tr("Reading %1 …").arg(info.fileName()), [&](const Progress& p) -> Result<Read> {
+        auto sculpt = readSculpt(pathOf(info.filePath()), [&](float f) { return report(p, 0.6f * f); });
+        if (!sculpt) return sculpt.error();
+        const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
+        auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.6f + 0.4f * f); });
+        if (!surface) return surface.error();
+        return Read{shared, *surface};
+      });
+  if (!read) {
+    complain(read.error(), tr("“%1” could not be opened.").arg(info.fileName()));
+    return false;
+  }
+  const PlacementGuess guess = guessedPlacement(*read->sculpt, endingOf(pathOf(info.filePath())));
+  Placement placement = guess.placement;
+  if (asks_ && !(guess.standsCertainly && guess.unitCertain)) {
+    const auto said = askPlacement(read->surface, placement, info.fileName());
+    if (!said) {
+      session_->say(tr("Cancelled; everything is as it was."));
+      return false;
+    }
+    placement = *said;
+  }
+  const auto document =
+      runJobFor<Document>(this, tr("Opening %1 …").arg(info.fileName()), [&](const Progress&) {
+        return Result<Document>(
+            withPaintedLayer(newDocument(read->sculpt, read->surface, placement), "Paint", Stratum::Pigment));
+      });
+  if (!document) {
+    complain(document.error(), tr("“%1” could not be opened.").arg(info.fileName()));
+    return false;
+  }
+  session_->take(History(*document, "Open " + info.fileName().toStdString()), info.completeBaseName(), {});
+  QStringList remarks;
+  if (!read->sculpt->remarks.empty()) remarks << QString::fromStdString(read->sculpt->remarks.front());
+  if (read->surface->size() < kFewPoints)
+    remarks
+        << tr("only %1 points: paint will be as coarse as they lie. Sculpt ▸ Add points … (Ctrl+R) adds some")
+               .arg(shortCount(read->surface->size()));
+  if (!remarks.isEmpty()) session_->say(tr("%1: %2").arg(info.fileName(), remarks.join("; ")));
+  return true;
 }
 
 bool MainWindow::openDemo(demo::Figure figure, size_t points) {

@@ -27,6 +27,7 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
   setAcceptDrops(true);
   setContextMenuPolicy(Qt::NoContextMenu);
   resize(1280, 800);
+  setMinimumSize(1240, 680);
   easel_ = new Easel(*session_);
   buildLayout();
   buildMenus();
@@ -103,7 +104,7 @@ void MainWindow::buildLayout() {
 // What happened, and beside it the work that is going on in the background.
 QWidget* MainWindow::buildMessageLine() {
   auto* line = new QWidget;
-  line->setFixedHeight(22);
+  line->setFixedHeight(26);
   auto* row = new QHBoxLayout(line);
   row->setContentsMargins(0, 0, 14, 0);
   message_ = new QLabel;
@@ -136,6 +137,7 @@ QWidget* MainWindow::buildMessageLine() {
     name->setText(background.name());
     bar->setValue(static_cast<int>(1000 * fraction));
   });
+  row->addWidget(&easel_->valueBar());
   connect(cancel, &QPushButton::clicked, &background, [&background] { background.cancel(); });
   return line;
 }
@@ -189,7 +191,9 @@ void MainWindow::showCard(const QPoint& at) {
     column->addWidget(s);
   };
   const double d = static_cast<double>(session_->document().surface->bounds.diagonal());
-  add(tr("Size"), {0.0005 * d, 0.4 * d, 1, "mm", true, 1}, &Brush::radius);
+  add(tr("Size"),
+      {0.0005 * d, 0.4 * d, static_cast<double>(session_->document().placement.millimetres), "mm", true, 1},
+      &Brush::radius);
   add(tr("Opacity"), {0, 1, 100, "%", false, 0}, &Brush::opacity);
   add(tr("Flow"), {0.001, 1, 100, "%", true, 1}, &Brush::flow);
   auto* wells = new QHBoxLayout;

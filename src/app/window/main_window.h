@@ -37,6 +37,8 @@ class MainWindow : public QMainWindow {
   bool replayFile(const QString& file);
   /// Offers back the work of processes that are gone; true when one was taken.
   bool offerRecovery();
+  /// Whether opening a sculpt may ask how it stands when that is not certain; otherwise the guess is taken.
+  void setAsksHowItStands(bool on) { asks_ = on; }
   void undo();
   void redo();
 
@@ -62,6 +64,10 @@ class MainWindow : public QMainWindow {
   void saveRecording();
   void replayRecording();
   void refine();
+  void placeSculpt();
+  /// Asks how a sculpt stands; nothing when it was not answered.
+  std::optional<Placement> askPlacement(std::shared_ptr<const Surface> own, const Placement& now,
+                                        const QString& name);
   bool mayLeave();
   bool settleConflict(const QString& file);
   void complain(const Error& error, const QString& what);
@@ -69,6 +75,7 @@ class MainWindow : public QMainWindow {
   void showSaved();
   void showCard(const QPoint& globalPosition);
   void showKeyMap();
+  bool takeSculpt(const QString& file);
   bool takeDocument(const QString& file, bool asTemplate, const QString& title);
 
   std::unique_ptr<Session> session_;
@@ -78,7 +85,7 @@ class MainWindow : public QMainWindow {
   BrushStrip* strip_;
   SideColumn* side_;
   QLabel *message_, *saved_;
-  bool saving_ = false;
+  bool saving_ = false, asks_ = true;
 };
 
 }  // namespace juvenor::app

@@ -6,6 +6,8 @@
 #include "app/session/job.h"
 #include "app/style/style.h"
 #include "app/window/main_window.h"
+#include "app/window/placement_dialog.h"
+#include "app/window/refine_dialog.h"
 
 namespace juvenor::app {
 
@@ -38,12 +40,8 @@ void MainWindow::buildMenus() {
   buildViewMenu();
 
   QMenu* sculpt = menuBar()->addMenu(tr("&Sculpt"));
-  add(sculpt, tr("Four times the points"), "", [this] {
-    if (!session_->isOpen()) return;
-    session_->edit(tr("Four times the points"),
-                   [](const Document& d, const Progress& p) { return withRefinement(d, 0, p); });
-  });
-  add(sculpt, tr("Refine to a spacing …"), "", [this] { refine(); });
+  add(sculpt, tr("Add points …"), "Ctrl+R", [this] { refine(); });
+  add(sculpt, tr("How it stands …"), "", [this] { placeSculpt(); });
 
   QMenu* layer = menuBar()->addMenu(tr("&Layer"));
   add(layer, tr("Add a painted layer"), "Ctrl+L", [this] {
@@ -134,17 +132,41 @@ void MainWindow::buildViewMenu() {
 void MainWindow::refine() {
   if (!session_->isOpen()) return;
   session_->settleStrokes();
-  bool ok = false;
-  const double now = static_cast<double>(session_->document().surface->spacing);
-  const double wanted = QInputDialog::getDouble(
-      this, tr("Refine to a spacing"),
-      tr("Points are %1 apart now. Distance wanted, mm:").arg(shortLength(static_cast<float>(now))), now / 2,
-      now / 32, now, 3, &ok);
-  if (!ok) return;
-  session_->edit(tr("Refine to %1").arg(shortLength(static_cast<float>(wanted))),
-                 [wanted](const Document& d, const Progress& p) {
-                   return withRefinement(d, static_cast<float>(wanted), p);
-                 });
+  RefineDialog dialog(session_->document(), this);
+  if (dialog.exec() != QDialog::Accepted) return;
+  const Refinement wanted = dialog.refinement();
+  session_->edit(
+      wanted.spacing > 0
+          ? tr("Refine to %1").arg(shortLength(wanted.spacing, session_->document().placement.millimetres))
+          : tr("Four times the points"),
+      [wanted](const Document& d, const Progress& p) { return withRefinement(d, wanted, p); });
+}
+
+std::optional<Placement> MainWindow::askPlacement(std::shared_ptr<const Surface> own, const Placement& now,
+                                                  const QString& name) {
+  auto rays = runJobFor<RaysPointer>(this, tr("Preparing the pictures …"), [&](const Progress& p) {
+    return buildRays(own, Rays::Quality::Quick, p);
+  });
+  if (!rays) {
+    complain(rays.error(), tr("How “%1” stands cannot be shown.").arg(name));
+    return std::nullopt;
+  }
+  PlacementDialog dialog(*rays, now, name, this);
+  if (dialog.exec() != QDialog::Accepted) return std::nullopt;
+  return dialog.placement();
+}
+
+void MainWindow::placeSculpt() {
+  if (!session_->isOpen()) return;
+  session_->settleStrokes();
+  const Document& d = session_->document();
+  const auto wanted = askPlacement(unplaced(d.surface, d.placement), d.placement, session_->title());
+  if (!wanted || *wanted == d.placement) return;
+  const bool turns = !(turnOf(*wanted) == turnOf(d.placement));
+  const bool done = session_->edit(tr("How it stands"), [wanted](const Document& x, const Progress& p) {
+    return withPlacement(x, *wanted, p);
+  });
+  if (done && turns) easel_->frameAll();
 }
 
 }  // namespace juvenor::app

@@ -53,14 +53,18 @@ void Flood::from(const Surface& surface, const Dab& dab, uint32_t seed, uint32_t
   take(surface, dab, seed, part, (surface.positions[seed] - dab.at.position).norm(), out);
 }
 
-void Flood::find(const Surface& surface, const Dab& dab, Footprint& out) {
-  out.samples.clear();
-  out.weights.clear();
+void Flood::prepare(const Surface& surface) {
   if (visit_.size() != surface.size() || round_ == kNone) {
     visit_.assign(surface.size(), 0);
     path_.assign(surface.size(), 0.f);
     round_ = 0;
   }
+}
+
+void Flood::find(const Surface& surface, const Dab& dab, Footprint& out) {
+  out.samples.clear();
+  out.weights.clear();
+  prepare(surface);
   ++round_;
   found_.clear();
   cursor_ = 0;

@@ -31,6 +31,8 @@ struct Footprint {
 class Flood {
  public:
   void find(const Surface& surface, const Dab& dab, Footprint& out);
+  /// Makes room for a surface ahead, so that the first dab need not.
+  void prepare(const Surface& surface);
 
  private:
   void from(const Surface& surface, const Dab& dab, uint32_t seed, uint32_t part, Footprint& out);

@@ -1,7 +1,8 @@
-// Colours that go with a colour: hue turned in Oklch, lightness kept, chroma as far as the screen can show
-// it.
+// Colours that go with a colour: hue turned in Oklch, lightness kept, chroma no stronger than asked for and
+// as far as the screen can show it.
 #pragma once
 
+#include <algorithm>
 #include <vector>
 
 #include "core/color/oklab.h"
@@ -12,12 +13,16 @@ struct HarmonyHint {
   const char* name;  ///< "complement"
   EncodedColor color;
 };
-/// Complement, the two of the triad, the two split complements.
-inline std::vector<HarmonyHint> harmonyOf(const EncodedColor& color) {
+/// The strongest chroma that still looks like something in skin when its hue is not: veins, bruises, gills.
+inline constexpr float kSkinHarmonyChroma = 0.05f;
+
+/// Complement, the two of the triad, the two split complements; none of more Oklch chroma than `mostChroma`,
+/// nor than the colour itself has.
+inline std::vector<HarmonyHint> harmonyOf(const EncodedColor& color, float mostChroma = 1) {
   const Oklch c = toOklch(color);
   const auto turned = [&](float degrees) {
     const float hue = c.h + degrees;
-    return toEncoded({c.l, c.c, hue >= 360 ? hue - 360 : hue});
+    return toEncoded({c.l, std::min(c.c, mostChroma), hue >= 360 ? hue - 360 : hue});
   };
   return {{"complement", turned(180)},
           {"triad", turned(120)},

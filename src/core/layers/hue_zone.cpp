@@ -7,9 +7,9 @@
 namespace juvenor {
 
 bool HueZone::operator==(const HueZone& o) const {
-  return name == o.name && landmark == o.landmark && anchor == o.anchor && mirrored == o.mirrored &&
-         tint == o.tint && reach == o.reach && strength == o.strength && softness == o.softness &&
-         breakUp == o.breakUp && grain == o.grain;
+  return name == o.name && landmark == o.landmark && anchor == o.anchor && part == o.part &&
+         mirrored == o.mirrored && tint == o.tint && reach == o.reach && strength == o.strength &&
+         softness == o.softness && breakUp == o.breakUp && grain == o.grain;
 }
 
 nlohmann::json toJson(const ZoneSet& set) {
@@ -17,16 +17,18 @@ nlohmann::json toJson(const ZoneSet& set) {
   for (const HueZone& z : set.zones) {
     nlohmann::json tint{{"hue", z.tint.hue}, {"chroma", z.tint.chroma}};
     if (z.tint.plain) tint = {{"color", toJson(z.tint.color)}};
-    zones.push_back({{"name", z.name},
-                     {"landmark", z.landmark},
-                     {"anchor", {z.anchor.x(), z.anchor.y(), z.anchor.z()}},
-                     {"mirrored", z.mirrored},
-                     {"tint", tint},
-                     {"reach", z.reach},
-                     {"strength", z.strength},
-                     {"softness", z.softness},
-                     {"break-up", z.breakUp},
-                     {"grain", z.grain}});
+    nlohmann::json zone{{"name", z.name},
+                        {"landmark", z.landmark},
+                        {"anchor", {z.anchor.x(), z.anchor.y(), z.anchor.z()}},
+                        {"mirrored", z.mirrored},
+                        {"tint", tint},
+                        {"reach", z.reach},
+                        {"strength", z.strength},
+                        {"softness", z.softness},
+                        {"break-up", z.breakUp},
+                        {"grain", z.grain}};
+    if (z.part != kNone) zone["part"] = z.part;
+    zones.push_back(std::move(zone));
   }
   return {{"zones", zones}, {"melt", set.melt}};
 }
@@ -53,6 +55,7 @@ Result<HueZone> zoneFrom(const nlohmann::json& json) {
                          .text("landmark", out.landmark)
                          .vector("anchor", out.anchor)
                          .any("tint", tint)
+                         .whole("part", out.part)
                          .flag("mirrored", out.mirrored)
                          .number("reach", out.reach, 0, 1e9f)
                          .number("strength", out.strength, 0, 1)

@@ -26,6 +26,7 @@ struct HueZone {
   std::string name;
   std::string landmark;        ///< key of the landmark it goes with; empty: free
   Vec3 anchor = Vec3::Zero();  ///< scene units
+  uint32_t part = kNone;       ///< the anchor is tied to this part; kNone: to the nearest skin
   bool mirrored = true;        ///< a second one across x = 0
   ZoneTint tint;
   float reach = 10;       ///< scene units along the skin

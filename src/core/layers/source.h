@@ -49,6 +49,11 @@ struct SourceKind {
   std::span<const std::string_view> keys;  ///< of its parameters
   /// From the parameters a file or script gave; `samples` is the size of the surface.
   Result<SourcePointer> (*read)(const nlohmann::json& parameters, size_t samples);
+  /// What a new layer of the kind begins with, with a colour in hand.
+  SourcePointer (*fresh)(const Surface& surface, const EncodedColor& color);
+  /// Something of the kind that shows what it does, on a patch of skin about two units wide around the
+  /// origin.
+  SourcePointer (*example)(const Surface& patch);
 };
 
 class LayerSource {

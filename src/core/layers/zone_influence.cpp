@@ -87,7 +87,7 @@ std::vector<DistanceSource> sourcesOf(const Surface& surface, const HueZone& zon
                                       float reach) {
   std::vector<DistanceSource> out;
   const auto tie = [&](const Vec3& place, float within) {
-    const auto nearest = nearestSample(surface, place, within);
+    const auto nearest = nearestSample(surface, place, within, zone.part);
     if (!nearest) return;
     const Vec3& skin = surface.positions[*nearest];
     const bool off = (skin - place).norm() > 2 * surface.spacing;
@@ -185,8 +185,8 @@ ZoneInfluence workedOut(SurfaceMaps& maps, const HueZone& zone, float melt) {
 
 ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float melt) {
   const std::string key =
-      fmt::format("zone {} {} {} {} {} {} {} {} {}", zone.anchor.x(), zone.anchor.y(), zone.anchor.z(),
-                  zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, melt);
+      fmt::format("zone {} {} {} {} {} {} {} {} {} {}", zone.anchor.x(), zone.anchor.y(), zone.anchor.z(),
+                  zone.part, zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, melt);
   size_t bytes = 0;
   return kept<ZoneInfluence>(maps, key, bytes, [&] {
     auto out = std::make_shared<const ZoneInfluence>(workedOut(maps, zone, melt));

@@ -55,18 +55,26 @@ void Lighting::setLight(const Light& light) {
   ++light_;
 }
 
-void Lighting::layChunk(size_t chunk) {
+LitSample Lighting::at(size_t s) const {
   // How far light wanders in skin, as parts of a head's size: about 3, 1 and 0.4 mm (from memory) of 350 mm.
   const float head = surface_->bounds.diagonal();
   const std::array<float, 3> scatter{0.0085f * head, 0.003f * head, 0.0012f * head};
+  const std::array<float, 3> bands = transfer_.bands(*surface_, s, nine_);
+  const auto unit = [](float e) { return static_cast<uint16_t>(std::min(65535.f, e * kLitUnit)); };
+  LitSample out;
+  for (size_t c = 0; c < 3; ++c)
+    out[c] = unit(irradianceOf(bands, std::min(0.8f, scatter[c] * curvature_[s])));
+  out[3] = unit(irradianceOf(bands, 0));
+  return out;
+}
+
+bool Lighting::seenIsLit() const {
+  return std::ranges::all_of(seen_, [&](uint32_t c) { return laid_[c].light == light_; });
+}
+
+void Lighting::layChunk(size_t chunk) {
   const size_t end = std::min(surface_->size(), (chunk + 1) * kChunkSize);
-  for (size_t s = chunk * kChunkSize; s < end; ++s) {
-    const std::array<float, 3> bands = transfer_.bands(*surface_, s, nine_);
-    const auto unit = [](float e) { return static_cast<uint16_t>(std::min(65535.f, e * kLitUnit)); };
-    for (size_t c = 0; c < 3; ++c)
-      lit_[s][c] = unit(irradianceOf(bands, std::min(0.8f, scatter[c] * curvature_[s])));
-    lit_[s][3] = unit(irradianceOf(bands, 0));
-  }
+  for (size_t s = chunk * kChunkSize; s < end; ++s) lit_[s] = at(s);
   laid_[chunk] = {light_, rays_[chunk]};
 }
 

@@ -43,6 +43,10 @@ class Lighting {
   bool settle(const Rays& rays, const Stop& stop = {});
 
   std::span<const LitSample> samples() const { return lit_; }
+  /// Whether the light that is set lies on all that is seen.
+  bool seenIsLit() const;
+  /// The light that is set on one sample, worked out now.
+  LitSample at(size_t sample) const;
 
  private:
   struct Rest {

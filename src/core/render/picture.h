@@ -50,6 +50,8 @@ struct ShadeInput {
   const Surface* surface = nullptr;
   const ColorField* composite = nullptr;
   std::span<const LitSample> lit;  ///< not needed for Flat and Value
+  const Lighting* lighting =
+      nullptr;  ///< when set, in place of `lit`: each pixel is lit anew at its nearest sample
   Camera camera;
   Light light;
   View view = View::Skin;

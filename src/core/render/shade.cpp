@@ -128,10 +128,18 @@ class Shader {
     std::array<float, 4> light{};
     Vec3 normal = Vec3::Zero(), position = Vec3::Zero();
     for (size_t k = 0; k < 3; ++k) {
-      const LitSample& l = in_.lit[m.samples[k]];
-      for (size_t c = 0; c < 4; ++c) light[c] += m.weight[k] * static_cast<float>(l[c]);
+      if (!in_.lighting) {
+        const LitSample& l = in_.lit[m.samples[k]];
+        for (size_t c = 0; c < 4; ++c) light[c] += m.weight[k] * static_cast<float>(l[c]);
+      }
       normal += m.weight[k] * in_.surface->normals[m.samples[k]];
       position += m.weight[k] * in_.surface->positions[m.samples[k]];
+    }
+    if (in_.lighting) {
+      const size_t nearest = m.weight[0] >= m.weight[1] ? (m.weight[0] >= m.weight[2] ? 0 : 2)
+                                                        : (m.weight[1] >= m.weight[2] ? 1 : 2);
+      const LitSample l = in_.lighting->at(m.samples[nearest]);
+      for (size_t c = 0; c < 4; ++c) light[c] = static_cast<float>(l[c]);
     }
     for (float& l : light) l *= 1.f / kLitUnit;
     const float gloss =

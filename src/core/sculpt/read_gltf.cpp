@@ -7,6 +7,7 @@
 #include <cstring>
 
 #include "core/sculpt/formats.h"
+#include "core/sculpt/gltf_compressed.h"
 #include "core/sculpt/gltf_library.h"
 
 namespace juvenor {
@@ -31,6 +32,9 @@ class GltfReader {
   }
   bool node(int index, const Matrix& parent, int depth);
   bool primitive(const tinygltf::Primitive& primitive, const Matrix& transform, uint32_t part);
+  bool values(const tinygltf::Primitive& primitive, const std::string& name, int components,
+              std::vector<float>& out);
+  void addNormals(const std::vector<float>& values, const Matrix& transform, size_t first, size_t count);
   bool locate(int view, size_t offset, size_t element, size_t count, Span& out);
   bool floats(int accessor, int components, std::vector<float>& out);
   bool applySparse(const tinygltf::Accessor& accessor, int components, std::vector<float>& out);
@@ -43,6 +47,8 @@ class GltfReader {
   std::string where_;
   Error error_;
   Sculpt sculpt_;
+  std::vector<Eigen::Vector3d> positions_;
+  std::optional<DracoMesh> draco_;  // of the primitive at hand, when it is compressed
 };
 
 Matrix transformOf(const tinygltf::Node& n) {
@@ -164,9 +170,30 @@ bool GltfReader::floats(int accessor, int components, std::vector<float>& out) {
   return applySparse(a, components, out);
 }
 
+// An attribute of the primitive at hand; nothing in `out` when it has none of that name.
+bool GltfReader::values(const tinygltf::Primitive& primitive, const std::string& name, int components,
+                        std::vector<float>& out) {
+  out.clear();
+  const auto found = primitive.attributes.find(name);
+  const auto packed =
+      draco_ ? draco_->attributes.find(name) : std::map<std::string, DracoMesh::Values>::iterator();
+  if (draco_ && packed != draco_->attributes.end()) {
+    const auto& [has, from] = packed->second;
+    if (has < components) return fail(fmt::format("{} has too few components", name));
+    const auto rows = draco_->vertices;
+    for (size_t i = 0; i < rows; ++i)
+      for (int c = 0; c < components; ++c)
+        out.push_back(from[i * static_cast<size_t>(has) + static_cast<size_t>(c)]);
+    return true;
+  }
+  return found == primitive.attributes.end() || floats(found->second, components, out);
+}
+
 bool GltfReader::indices(const tinygltf::Primitive& primitive, size_t vertices, std::vector<uint32_t>& out) {
   std::vector<uint32_t> order;
-  if (primitive.indices < 0) {
+  if (draco_) {
+    order = draco_->indices;
+  } else if (primitive.indices < 0) {
     order.resize(vertices);
     for (uint32_t i = 0; i < vertices; ++i) order[i] = i;
   } else {
@@ -199,13 +226,12 @@ bool GltfReader::indices(const tinygltf::Primitive& primitive, size_t vertices, 
 }
 
 bool GltfReader::addColors(const tinygltf::Primitive& primitive, size_t first, size_t count) {
-  const auto found = primitive.attributes.find("COLOR_0");
-  if (found == primitive.attributes.end()) {
+  std::vector<float> values;
+  if (!this->values(primitive, "COLOR_0", 3, values)) return false;
+  if (values.empty()) {
     if (!sculpt_.colors.empty()) sculpt_.colors.resize(first + count, {65535, 65535, 65535, 65535});
     return true;
   }
-  std::vector<float> values;
-  if (!floats(found->second, 3, values)) return false;
   if (values.size() < count * 3) return fail("COLOR_0 has fewer elements than POSITION");
   sculpt_.colors.resize(first, {65535, 65535, 65535, 65535});
   for (size_t i = 0; i < count; ++i)
@@ -216,14 +242,13 @@ bool GltfReader::addColors(const tinygltf::Primitive& primitive, size_t first, s
 
 bool GltfReader::addUvs(const tinygltf::Primitive& primitive, size_t firstVertex, size_t firstCorner) {
   for (int set = 0; set < 8; ++set) {
-    const auto found = primitive.attributes.find(fmt::format("TEXCOORD_{}", set));
     const size_t index = static_cast<size_t>(set);
-    if (found == primitive.attributes.end()) {
+    std::vector<float> values;
+    if (!this->values(primitive, fmt::format("TEXCOORD_{}", set), 2, values)) return false;
+    if (values.empty()) {
       if (sculpt_.uvSets.size() > index) sculpt_.uvSets[index].corner.resize(sculpt_.corners.size(), kNone);
       continue;
     }
-    std::vector<float> values;
-    if (!floats(found->second, 2, values)) return false;
     while (sculpt_.uvSets.size() <= index)
       sculpt_.uvSets.push_back({fmt::format("UV {}", sculpt_.uvSets.size() + 1), {}, {}});
     UvSet& uv = sculpt_.uvSets[index];
@@ -240,14 +265,32 @@ bool GltfReader::addUvs(const tinygltf::Primitive& primitive, size_t firstVertex
   return true;
 }
 
+// Normals turn with the inverse transpose; where a primitive has none they stay zero.
+void GltfReader::addNormals(const std::vector<float>& values, const Matrix& transform, size_t first,
+                            size_t count) {
+  if (values.size() < 3 * count) {
+    if (!sculpt_.normals.empty()) sculpt_.normals.resize(first + count, Vec3::Zero());
+    return;
+  }
+  sculpt_.normals.resize(first, Vec3::Zero());
+  const Eigen::Matrix3d turn = transform.topLeftCorner<3, 3>().inverse().transpose();
+  for (size_t i = 0; i < count; ++i) {
+    const Eigen::Vector3d n = turn * Eigen::Vector3d(values[i * 3], values[i * 3 + 1], values[i * 3 + 2]);
+    sculpt_.normals.push_back(n.normalized().cast<float>());
+  }
+}
+
 bool GltfReader::primitive(const tinygltf::Primitive& p, const Matrix& transform, uint32_t part) {
-  if (p.extensions.contains("KHR_draco_mesh_compression"))
-    return fail("the mesh is Draco-compressed, which this program does not read; save it uncompressed");
-  const auto position = p.attributes.find("POSITION");
-  if (position == p.attributes.end()) return true;
-  std::vector<float> xyz;
-  if (!floats(position->second, 3, xyz)) return false;
-  const size_t count = xyz.size() / 3, first = sculpt_.vertices.size(), firstCorner = sculpt_.corners.size();
+  draco_.reset();
+  if (p.extensions.contains("KHR_draco_mesh_compression")) {
+    auto mesh = caught([&] { return unpackDraco(model_, p); });
+    if (!mesh) return fail(mesh.error().what);
+    draco_ = std::move(*mesh);
+  }
+  std::vector<float> xyz, normals;
+  if (!values(p, "POSITION", 3, xyz) || !values(p, "NORMAL", 3, normals)) return false;
+  if (xyz.empty()) return true;
+  const size_t count = xyz.size() / 3, first = positions_.size(), firstCorner = sculpt_.corners.size();
   if (p.mode >= 0 && p.mode < TINYGLTF_MODE_TRIANGLES) {
     sculpt_.remarks.push_back("points or lines were left out");
     return true;
@@ -256,8 +299,9 @@ bool GltfReader::primitive(const tinygltf::Primitive& p, const Matrix& transform
   if (!indices(p, count, order)) return false;
   for (size_t i = 0; i < count; ++i) {
     const Eigen::Vector4d v = transform * Eigen::Vector4d(xyz[i * 3], xyz[i * 3 + 1], xyz[i * 3 + 2], 1);
-    sculpt_.vertices.push_back(v.head<3>().cast<float>());
+    positions_.push_back(v.head<3>());
   }
+  addNormals(normals, transform, first, count);
   if (!addColors(p, first, count)) return false;
   const bool flips = transform.topLeftCorner<3, 3>().determinant() < 0;
   if (sculpt_.polygonStart.empty()) sculpt_.polygonStart.push_back(0);
@@ -307,6 +351,7 @@ Result<Sculpt> GltfReader::read(const Progress& progress) {
       return cancelledError();
   }
   for (UvSet& uv : sculpt_.uvSets) uv.corner.resize(sculpt_.corners.size(), kNone);
+  placeVertices(sculpt_, positions_);
   const Outcome checked = finishSculpt(sculpt_, where_);
   if (!checked) return checked.error();
   return std::move(sculpt_);
@@ -347,6 +392,7 @@ Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const 
     return Error{"is no readable glTF: " + (problem.empty() ? std::string("unknown structure") : problem),
                  where};
   }
+  if (const Outcome unpacked = unpackMeshopt(model); !unpacked) return Error{unpacked.error().what, where};
   return GltfReader(model, where).read(progress);
 }
 

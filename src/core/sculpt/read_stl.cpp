@@ -30,6 +30,7 @@ Result<Sculpt> readStl(std::string_view bytes, const std::string& where, const P
       sculpt.polygonPart.push_back(m);
     }
   }
+  placeVertices(sculpt);
   const Outcome checked = finishSculpt(sculpt, where);
   if (!checked) return checked.error();
   return sculpt;

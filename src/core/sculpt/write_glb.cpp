@@ -3,17 +3,14 @@
 // UV per vertex, so polygons are cut and vertices are split where UVs differ.
 
 #include <cstring>
-#include <map>
 #include <sstream>
 
+#include "core/cell_members.h"
 #include "core/sculpt/formats.h"
 #include "core/sculpt/gltf_library.h"
 
 namespace juvenor {
 namespace {
-
-// One output vertex: the sculpt's vertex and its UV in every set.
-using Key = std::vector<uint32_t>;
 
 struct PartMesh {
   std::vector<uint32_t> vertices;  // into the sculpt
@@ -21,38 +18,60 @@ struct PartMesh {
   std::vector<uint32_t> indices;
 };
 
-PartMesh meshOf(const Sculpt& sculpt, uint32_t part) {
+// The polygons of each part, in order.
+CellMembers polygonsByPart(const Sculpt& sculpt) {
+  return CellMembers(sculpt.polygonPart, sculpt.parts.size());
+}
+
+// Splits vertices by their UVs: those made from one vertex of the sculpt hang in a chain.
+class VertexSplitter {
+ public:
+  explicit VertexSplitter(const Sculpt& sculpt) : sculpt_(sculpt), first_(sculpt.vertices.size(), kNone) {}
+
+  void begin(PartMesh& mesh) {
+    mesh_ = &mesh;
+    next_.clear();
+  }
+  uint32_t outputOf(uint32_t corner) {
+    const uint32_t v = sculpt_.corners[corner];
+    for (uint32_t o = first_[v]; o != kNone; o = next_[o])
+      if (sameUvs(o, corner)) return o;
+    const auto fresh = static_cast<uint32_t>(mesh_->vertices.size());
+    next_.push_back(first_[v]);
+    first_[v] = fresh;
+    mesh_->vertices.push_back(v);
+    for (size_t s = 0; s < sculpt_.uvSets.size(); ++s)
+      mesh_->uvs[s].push_back(sculpt_.uvSets[s].corner[corner]);
+    return fresh;
+  }
+  void end() {
+    for (const uint32_t v : mesh_->vertices) first_[v] = kNone;
+  }
+
+ private:
+  bool sameUvs(uint32_t output, uint32_t corner) const {
+    for (size_t s = 0; s < sculpt_.uvSets.size(); ++s)
+      if (mesh_->uvs[s][output] != sculpt_.uvSets[s].corner[corner]) return false;
+    return true;
+  }
+
+  const Sculpt& sculpt_;
+  PartMesh* mesh_ = nullptr;
+  std::vector<uint32_t> first_, next_;
+};
+
+PartMesh meshOf(const Sculpt& sculpt, std::span<const uint32_t> polygons, VertexSplitter& splitter) {
   PartMesh mesh;
   mesh.uvs.resize(sculpt.uvSets.size());
-  std::map<Key, uint32_t> split;
-  std::vector<uint32_t> plain(sculpt.uvSets.empty() ? sculpt.vertices.size() : 0, kNone);
-  const auto outputOf = [&](uint32_t corner) {
-    const uint32_t v = sculpt.corners[corner];
-    const auto fresh = static_cast<uint32_t>(mesh.vertices.size());
-    if (sculpt.uvSets.empty()) {
-      if (plain[v] == kNone) {
-        plain[v] = fresh;
-        mesh.vertices.push_back(v);
-      }
-      return plain[v];
-    }
-    Key key{v};
-    for (const UvSet& uv : sculpt.uvSets) key.push_back(uv.corner[corner]);
-    const auto [it, added] = split.try_emplace(key, fresh);
-    if (added) {
-      mesh.vertices.push_back(v);
-      for (size_t s = 0; s < sculpt.uvSets.size(); ++s) mesh.uvs[s].push_back(key[s + 1]);
-    }
-    return it->second;
-  };
+  splitter.begin(mesh);
   std::vector<std::array<uint32_t, 3>> triangles;
-  for (size_t p = 0; p < sculpt.polygonCount(); ++p) {
-    if (sculpt.polygonPart[p] != part) continue;
+  for (const uint32_t p : polygons) {
     triangles.clear();
     triangulate(sculpt.vertices, sculpt.polygon(p), triangles);
     for (const auto& t : triangles)
-      for (const uint32_t c : t) mesh.indices.push_back(outputOf(sculpt.polygonStart[p] + c));
+      for (const uint32_t c : t) mesh.indices.push_back(splitter.outputOf(sculpt.polygonStart[p] + c));
   }
+  splitter.end();
   return mesh;
 }
 
@@ -149,8 +168,10 @@ Result<std::string> GlbWriter::write(const Sculpt& sculpt, const VertexFinish& f
   material.pbrMetallicRoughness.metallicFactor = 0;
   material.pbrMetallicRoughness.roughnessFactor = 0.6;
   model_.materials.push_back(material);
+  const CellMembers polygons = polygonsByPart(sculpt);
+  VertexSplitter splitter(sculpt);
   for (uint32_t part = 0; part < sculpt.parts.size(); ++part) {
-    const PartMesh mesh = meshOf(sculpt, part);
+    const PartMesh mesh = meshOf(sculpt, polygons.of(part), splitter);
     if (mesh.indices.empty()) continue;
     tinygltf::Primitive primitive;
     primitive.mode = TINYGLTF_MODE_TRIANGLES;
@@ -165,6 +186,8 @@ Result<std::string> GlbWriter::write(const Sculpt& sculpt, const VertexFinish& f
     model_.meshes.push_back(out);
     tinygltf::Node node;
     node.name = sculpt.parts[part];
+    // positions stay small floats; where the sculpt stands is the node's business
+    if (!sculpt.offset.isZero()) node.translation = {sculpt.offset.x(), sculpt.offset.y(), sculpt.offset.z()};
     node.mesh = static_cast<int>(model_.meshes.size()) - 1;
     model_.nodes.push_back(node);
     scene.nodes.push_back(static_cast<int>(model_.nodes.size()) - 1);

@@ -21,13 +21,18 @@ bool namedInOrder(const Sculpt& sculpt) {
 }  // namespace
 
 std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
-  fmt::memory_buffer out;
+  std::string out;
   const auto to = std::back_inserter(out);
   fmt::format_to(to, "# {} vertices, {} polygons; colours are sRGB-encoded, 0 to 1\n", sculpt.vertices.size(),
                  sculpt.polygonCount());
   for (size_t i = 0; i < sculpt.vertices.size(); ++i) {
     const Vec3& v = sculpt.vertices[i];
-    fmt::format_to(to, FMT_COMPILE("v {} {} {}"), v.x(), v.y(), v.z());
+    if (sculpt.offset.isZero()) {
+      fmt::format_to(to, FMT_COMPILE("v {} {} {}"), v.x(), v.y(), v.z());
+    } else {
+      const Eigen::Vector3d p = v.cast<double>() + sculpt.offset;
+      fmt::format_to(to, FMT_COMPILE("v {} {} {}"), p.x(), p.y(), p.z());
+    }
     if (!finish.colors.empty()) {
       const EncodedColor c = straight(finish.colors[i]);
       fmt::format_to(to, FMT_COMPILE(" {:.6f} {:.6f} {:.6f}"), c.r, c.g, c.b);
@@ -60,7 +65,7 @@ std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
     }
     out.push_back('\n');
   }
-  return fmt::to_string(out);
+  return out;
 }
 
 }  // namespace juvenor

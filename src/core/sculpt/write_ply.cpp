@@ -25,8 +25,10 @@ std::string headerOf(const Sculpt& sculpt, const VertexFinish& finish, bool vert
   const bool parts = sculpt.parts.size() > 1;
   for (size_t i = 0; parts && i < sculpt.parts.size(); ++i)
     h += fmt::format("comment part {} {}\n", i, sculpt.parts[i]);
-  h += fmt::format("element vertex {}\nproperty float x\nproperty float y\nproperty float z\n",
-                   sculpt.vertices.size());
+  // far from the origin floats do not hold what the coordinates were
+  const char* type = sculpt.offset.isZero() ? "float" : "double";
+  h += fmt::format("element vertex {0}\nproperty {1} x\nproperty {1} y\nproperty {1} z\n",
+                   sculpt.vertices.size(), type);
   if (!finish.normals.empty()) h += "property float nx\nproperty float ny\nproperty float nz\n";
   if (!finish.colors.empty()) h += "property uchar red\nproperty uchar green\nproperty uchar blue\n";
   if (vertexUv) h += "property float s\nproperty float t\n";
@@ -54,7 +56,10 @@ std::string writePly(const Sculpt& sculpt, const VertexFinish& finish) {
   out.reserve(out.size() + sculpt.vertices.size() * 35 + sculpt.corners.size() * 4 +
               sculpt.polygonCount() * 3);
   for (size_t i = 0; i < sculpt.vertices.size(); ++i) {
-    for (int k = 0; k < 3; ++k) append(out, sculpt.vertices[i][k]);
+    if (sculpt.offset.isZero())
+      for (int k = 0; k < 3; ++k) append(out, sculpt.vertices[i][k]);
+    else
+      for (int k = 0; k < 3; ++k) append(out, static_cast<double>(sculpt.vertices[i][k]) + sculpt.offset[k]);
     if (!finish.normals.empty())
       for (int k = 0; k < 3; ++k) append(out, finish.normals[i][k]);
     if (!finish.colors.empty()) {

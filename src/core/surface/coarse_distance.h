@@ -6,7 +6,7 @@
 
 #include <memory>
 
-#include "core/surface/cell_members.h"
+#include "core/cell_members.h"
 #include "core/surface/distance.h"
 #include "core/surface/skin_graph.h"
 

@@ -8,8 +8,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/cell_members.h"
 #include "core/parallel.h"
-#include "core/surface/cell_members.h"
 
 namespace juvenor {
 namespace {

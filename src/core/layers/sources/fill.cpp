@@ -41,9 +41,18 @@ Result<SourcePointer> readFill(const nlohmann::json& parameters, size_t) {
   return fillSource(color);
 }
 
+SourcePointer freshFill(const Surface&, const EncodedColor& color) {
+  return fillSource(color);
+}
+
+SourcePointer exampleFill(const Surface&) {
+  return fillSource({0.55f, 0.36f, 0.27f});
+}
+
 }  // namespace
 
-const SourceKind kFillKind{"fill", "Fill", "One colour everywhere", Stratum::Flesh, -1, kFillKeys, readFill};
+const SourceKind kFillKind{
+    "fill", "Fill", "One colour everywhere", Stratum::Flesh, -1, kFillKeys, readFill, freshFill, exampleFill};
 
 SourcePointer fillSource(const EncodedColor& color) {
   return std::make_shared<Fill>(color);

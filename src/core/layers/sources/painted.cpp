@@ -1,6 +1,9 @@
 // A sheet one can paint on: a colour field, nothing else.
+#include <cmath>
+
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
+#include "core/surface/falloff.h"
 
 namespace juvenor {
 namespace {
@@ -43,10 +46,36 @@ Result<SourcePointer> readPainted(const nlohmann::json& parameters, size_t sampl
   return paintedSource(ColorField(samples));
 }
 
+SourcePointer freshPainted(const Surface& surface, const EncodedColor&) {
+  return paintedSource(ColorField(surface.size()));
+}
+
+// A few broad strokes, as an airbrush lays them.
+SourcePointer examplePainted(const Surface& patch) {
+  ColorField field(patch.size());
+  for (size_t c = 0; c < field.chunkCount(); ++c) {
+    auto chunk = field.writable(c);
+    for (size_t s = c * kChunkSize; s < std::min(patch.size(), (c + 1) * kChunkSize); ++s) {
+      const Vec3& p = patch.positions[s];
+      float cover = 0;
+      for (const float lies : {-0.3f, 0.02f, 0.34f}) {
+        const float off = p.y() - lies - 0.12f * std::sin(3 * p.x() + 6 * lies);
+        cover =
+            std::max(cover, falloff(std::abs(off) / 0.17f, 0.1f) * falloff(std::abs(p.x()) / 0.95f, 0.4f));
+      }
+      const auto at = [&](float v) { return to16(v * 0.75f * cover); };
+      setSample(*chunk, s % kChunkSize, {at(0.36f), at(0.2f), at(0.16f), to16(0.75f * cover)});
+    }
+    field.setChunk(c, std::move(chunk));
+  }
+  return paintedSource(std::move(field));
+}
+
 }  // namespace
 
-const SourceKind kPaintedKind{
-    "painted", "Painted", "A sheet to paint on with every tool", Stratum::Pigment, -1, {}, readPainted};
+const SourceKind kPaintedKind{"painted",        "Painted",    "A sheet to paint on with every tool",
+                              Stratum::Pigment, -1,           {},
+                              readPainted,      freshPainted, examplePainted};
 
 SourcePointer paintedSource(ColorField field) {
   return std::make_shared<Painted>(std::move(field));

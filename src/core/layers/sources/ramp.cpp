@@ -68,10 +68,25 @@ Result<SourcePointer> readRamp(const nlohmann::json& parameters, size_t) {
   return rampSource(std::move(*terms), std::move(*stops));
 }
 
+SourcePointer freshRamp(const Surface& surface, const EncodedColor& color) {
+  MaskTerm term;
+  term.map = usualMap(MapKind::Elevation, surface.bounds.diagonal());
+  return rampSource({term}, {{0, color, 0}, {1, color, 1}});
+}
+
+SourcePointer exampleRamp(const Surface&) {
+  MaskTerm term;
+  term.map = {MapKind::Facing, 0, Vec3(0, 0.7f, 0.7f)};
+  term.low = term.high = 0.2f;
+  term.fade = 0.6f;
+  return rampSource({term}, {{0, {0.4f, 0.2f, 0.14f}, 0}, {1, {0.36f, 0.18f, 0.13f}, 0.9f}});
+}
+
 }  // namespace
 
-const SourceKind kRampKind{"ramp",    "Ramp",  "Surface maps through a row of colours", Stratum::Pigment, -1,
-                           kRampKeys, readRamp};
+const SourceKind kRampKind{"ramp",           "Ramp",    "Surface maps through a row of colours",
+                           Stratum::Pigment, -1,        kRampKeys,
+                           readRamp,         freshRamp, exampleRamp};
 
 SourcePointer rampSource(MaskTerms terms, ColorRamp stops) {
   return std::make_shared<Ramp>(std::move(terms), std::move(stops));

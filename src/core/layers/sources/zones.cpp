@@ -95,11 +95,31 @@ Result<SourcePointer> readZones(const nlohmann::json& parameters, size_t) {
   return zoneSource(std::move(*set));
 }
 
+SourcePointer freshZones(const Surface&, const EncodedColor&) {
+  return zoneSource({});
+}
+
+SourcePointer exampleZones(const Surface&) {
+  HueZone blood;
+  blood.anchor = {-0.4f, 0, 0};
+  blood.mirrored = false;
+  blood.reach = 0.55f;
+  blood.strength = 0.9f;
+  blood.grain = 0.1f;
+  blood.tint.chroma = 0.09f;
+  HueZone bone = blood;
+  bone.anchor = {0.5f, 0.05f, 0};
+  bone.tint.hue = 85;
+  bone.tint.chroma = 0.08f;
+  return zoneSource({{blood, bone}, 0});
+}
+
 }  // namespace
 
 const SourceKind kZonesKind{
-    "zones",    "Hue zones", "Areas of blood, bone and fat that tint what lies below", Stratum::Flesh, 1,
-    kZonesKeys, readZones};
+    "zones",        "Hue zones", "Areas of blood, bone and fat that tint what lies below",
+    Stratum::Flesh, 1,           kZonesKeys,
+    readZones,      freshZones,  exampleZones};
 
 SourcePointer zoneSource(ZoneSet zones) {
   return std::make_shared<Zones>(std::move(zones));

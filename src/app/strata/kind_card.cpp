@@ -1,0 +1,94 @@
+#include "app/strata/kind_card.h"
+
+#include <QButtonGroup>
+#include <QGridLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QScreen>
+#include <QToolButton>
+#include <map>
+
+#include "app/controls/labels.h"
+#include "app/course/course.h"
+#include "core/render/kind_picture.h"
+
+namespace juvenor::app {
+namespace {
+
+constexpr int kWide = 108, kHigh = 54, kColumns = 3;
+
+QString text8(std::string_view t) {
+  return QString::fromUtf8(t.data(), static_cast<qsizetype>(t.size()));
+}
+
+QIcon pictureOf(const SourceKind& kind) {
+  const auto pixels = kindPicture(kind, {kWide, kHigh});
+  if (!pixels) return {};
+  return QPixmap::fromImage(
+      QImage(reinterpret_cast<const uchar*>(pixels->data()), kWide, kHigh, kWide * 4, QImage::Format_RGB32)
+          .copy());
+}
+
+}  // namespace
+
+KindCard::KindCard(QWidget* parent) : QFrame(parent, Qt::Popup) {
+  setObjectName("kind card");
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(14, 12, 14, 12);
+  column->setSpacing(8);
+  column->addWidget(titleLabel(tr("Add a layer")));
+  std::map<int, std::vector<const SourceKind*>> byStage;
+  for (const SourceKind* kind : sourceKinds()) byStage[kind->stage].push_back(kind);
+  strata_ = new QButtonGroup(this);
+  for (const auto& [stage, kinds] : byStage) {
+    column->addWidget(quietLabel(stage < 0 ? tr("Every stage") : CourseThread::stages().value(stage)));
+    auto* grid = new QGridLayout;
+    grid->setSpacing(6);
+    int place = 0;
+    for (const SourceKind* kind : kinds) {
+      auto* b = new QToolButton;
+      b->setObjectName("kind " + text8(kind->key));
+      b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+      b->setIconSize({kWide, kHigh});
+      b->setIcon(pictureOf(*kind));
+      b->setText(text8(kind->label));
+      b->setToolTip(text8(kind->does));
+      grid->addWidget(b, place / kColumns, place % kColumns);
+      ++place;
+      connect(b, &QToolButton::clicked, this, [this, kind] {
+        const int wanted = strata_->checkedId();
+        close();
+        emit chosen(kind, wanted < 0 ? kind->stratum : static_cast<Stratum>(wanted));
+      });
+    }
+    for (; place % kColumns; ++place) grid->setColumnStretch(place % kColumns, 1);
+    column->addLayout(grid);
+  }
+  auto* row = new QHBoxLayout;
+  row->addWidget(quietLabel(tr("Lies in")));
+  const QString names[] = {tr("its usual stratum"), tr("Flesh"), tr("Pigment"), tr("Surface")};
+  for (int i = 0; i < 4; ++i) {
+    auto* b = new QPushButton(names[i]);
+    b->setObjectName(QString("stratum %1").arg(i - 1));
+    b->setCheckable(true);
+    b->setChecked(i == 0);
+    strata_->addButton(b, i == 0 ? -2 : i - 1);
+    row->addWidget(b);
+  }
+  row->addStretch();
+  column->addLayout(row);
+}
+
+void KindCard::openAt(const QPoint& globalTopRight) {
+  adjustSize();
+  QPoint at = globalTopRight - QPoint(width(), 0);
+  if (const QScreen* screen = parentWidget()->screen()) {
+    const QRect inside = screen->availableGeometry();
+    at.setX(std::clamp(at.x(), inside.left(), std::max(inside.left(), inside.right() - width())));
+    at.setY(std::clamp(at.y(), inside.top(), std::max(inside.top(), inside.bottom() - height())));
+  }
+  move(at);
+  show();
+}
+
+}  // namespace juvenor::app
