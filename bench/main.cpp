@@ -60,7 +60,7 @@ const Document& ferryman(size_t points) {
   if (!d.sculpt) {
     std::fprintf(stderr, "making the ferryman with %zu points\n", points);
     // four times the points of one that is there, where so many are wanted that sculpting them takes minutes
-    if (points > 4'000'000) return d = *withRefinement(ferryman(points / 4), 0);
+    if (points > 4'000'000) return d = *withRefinement(ferryman(points / 4), {});
     const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(demo::Figure::Ferryman, points));
     d = *demo::dressed(demo::Figure::Ferryman, sculpt, *buildSurface(*sculpt));
   }

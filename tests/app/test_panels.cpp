@@ -223,7 +223,7 @@ class TestPanels : public QObject {
     w.chooseColor({0.6f, 0.3f, 0.2f});
     w.session().fillNow();
     const size_t points = w.document().surface->size();
-    w.session().apply(withRefinement(w.document(), 0), "Four times the points");
+    w.session().apply(withRefinement(w.document(), {}), "Four times the points");
     w.settle();
     QVERIFY(w.document().surface->size() > 3 * points);
     QCOMPARE(w.wrongPixels(), 0);

@@ -189,7 +189,7 @@ class TestFilesReference : public QObject {
   }
   void aScanIsPaintedRefinedAndComesOutAsItWentIn() {
     const Sculpt sculpt = bunny();
-    const Document d = *withRefinement(paintedOn(sculpt), 0);
+    const Document d = *withRefinement(paintedOn(sculpt), {});
     QCOMPARE(d.surface->triangles.size(), 4 * sculpt.polygonCount());
     const test::Folder folder;
     for (const char* name : {"x.ply", "x.obj"}) {

@@ -35,6 +35,8 @@ const ZoneNoise::Chunk& ZoneNoise::chunk(size_t index) const {
 
 std::unique_ptr<const ZoneNoise::Chunk> ZoneNoise::workedOut(size_t chunk) const {
   auto out = std::make_unique<Chunk>();
+  // it lies on the skin whichever way the sculpt stands
+  const Eigen::Matrix3f back = surface_->turn.transpose();
   const size_t first = chunk * kChunkSize, end = std::min(size(), first + kChunkSize);
   for (size_t place = first; place < end; ++place) {
     const auto self = static_cast<uint32_t>(place);
@@ -42,7 +44,7 @@ std::unique_ptr<const ZoneNoise::Chunk> ZoneNoise::workedOut(size_t chunk) const
     const size_t count = std::min(kMembers, members.size());
     Value sum{};
     for (size_t k = 0; k < count; ++k) {
-      const Value n = noiseAt(surface_->positions[members[k * members.size() / count]], grain_);
+      const Value n = noiseAt(back * surface_->positions[members[k * members.size() / count]], grain_);
       sum.edge += n.edge / static_cast<float>(count);
       sum.mottle += n.mottle / static_cast<float>(count);
     }

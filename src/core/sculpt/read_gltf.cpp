@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <cstring>
+#include <nlohmann/json.hpp>
 
 #include "core/sculpt/formats.h"
 #include "core/sculpt/gltf_compressed.h"
@@ -357,6 +358,35 @@ Result<Sculpt> GltfReader::read(const Progress& progress) {
   return std::move(sculpt_);
 }
 
+// tinygltf refuses a primitive whose indices lie in no buffer view, as those of Draco-compressed ones do;
+// they are in the compressed data. The same file without such references; empty when that is not needed.
+std::string withoutDracoIndices(std::string_view bytes) {
+  if (bytes.find(R"("KHR_draco_mesh_compression")") == std::string_view::npos) return {};
+  const bool binary = bytes.starts_with("glTF");
+  uint32_t length = 0;
+  if (binary && bytes.size() >= 20) std::memcpy(&length, bytes.data() + 12, 4);
+  if (binary && (bytes.size() < 20 || length > bytes.size() - 20)) return {};
+  const std::string_view text = binary ? bytes.substr(20, length) : bytes;
+  auto document = nlohmann::json::parse(text, nullptr, false);
+  if (!document.is_object() || !document.contains("meshes") || !document["meshes"].is_array()) return {};
+  for (auto& mesh : document["meshes"])
+    if (mesh.is_object() && mesh.contains("primitives") && mesh["primitives"].is_array())
+      for (auto& p : mesh["primitives"])
+        if (p.is_object() && p.contains("extensions") && p["extensions"].is_object() &&
+            p["extensions"].contains("KHR_draco_mesh_compression"))
+          p.erase("indices");
+  std::string out = document.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  if (!binary) return out;
+  while (out.size() % 4 != 0) out.push_back(' ');
+  const auto word = [](size_t v) {
+    const auto w = static_cast<uint32_t>(v);
+    return std::string(reinterpret_cast<const char*>(&w), 4);
+  };
+  const std::string_view rest = bytes.substr(20 + length);
+  return "glTF" + word(2) + word(20 + out.size() + rest.size()) + word(out.size()) + "JSON" + out +
+         std::string(rest);
+}
+
 bool keepNoImage(tinygltf::Image*, const int, std::string*, std::string*, int, int, const unsigned char*, int,
                  void*) {
   return true;
@@ -366,6 +396,8 @@ bool keepNoImage(tinygltf::Image*, const int, std::string*, std::string*, int, i
 
 Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const std::filesystem::path& folder,
                         const Progress& progress) {
+  const std::string changed = withoutDracoIndices(bytes);
+  if (!changed.empty()) bytes = changed;
   if (bytes.size() > kNone) return Error{"is larger than the 4 GiB a glTF file can be", where};
   tinygltf::TinyGLTF loader;
   loader.SetImageLoader(keepNoImage, nullptr);

@@ -325,20 +325,15 @@ std::vector<T> joined(std::vector<Piece>& pieces, Member member) {
   return out;
 }
 
-Outcome takeNormals(std::vector<Piece>& pieces, const std::string& where, Sculpt& out) {
+// Per vertex the sum of its corners' normals. A number that names none is passed over: shading can do without.
+void takeNormals(std::vector<Piece>& pieces, Sculpt& out) {
   const auto normals = joined<Vec3>(pieces, &Piece::normals);
   const auto normalOf = joined<uint32_t>(pieces, &Piece::normalOf);
-  std::vector<Vec3> sums(out.vertices.size(), Vec3::Zero());
-  for (size_t c = 0; c < normalOf.size(); ++c) {
-    if (normalOf[c] == kNone) continue;
-    if (normalOf[c] >= normals.size())
-      return Error{fmt::format("a corner uses normal {}, but the file has only {}", uint64_t{normalOf[c]} + 1,
-                               normals.size()),
-                   where};
-    if (out.corners[c] < sums.size()) sums[out.corners[c]] += normals[normalOf[c]];
-  }
-  out.normals = std::move(sums);
-  return Done{};
+  if (normals.empty()) return;
+  out.normals.assign(out.vertices.size(), Vec3::Zero());
+  for (size_t c = 0; c < normalOf.size(); ++c)
+    if (normalOf[c] < normals.size() && out.corners[c] < out.normals.size())
+      out.normals[out.corners[c]] += normals[normalOf[c]];
 }
 
 Result<Sculpt> assembled(std::vector<Piece>& pieces, const std::string& where) {
@@ -365,8 +360,7 @@ Result<Sculpt> assembled(std::vector<Piece>& pieces, const std::string& where) {
   out.corners = joined<uint32_t>(pieces, &Piece::corners);
   if (anyUv)
     out.uvSets.push_back({"UV", joined<Vec2>(pieces, &Piece::uvs), joined<uint32_t>(pieces, &Piece::uvOf)});
-  if (anyNormal)
-    if (const Outcome ok = takeNormals(pieces, where, out); !ok) return ok.error();
+  if (anyNormal) takeNormals(pieces, out);
   if (skipped > 0) out.remarks.push_back(fmt::format("{} lines, points or curves were left out", skipped));
   const Outcome checked = finishSculpt(out, where);
   if (!checked) return checked.error();

@@ -34,6 +34,7 @@ std::shared_ptr<const Surface> turned(const std::shared_ptr<const Surface>& surf
   for (Box& box : out->blocks) box = turnedBox(box, turn);
   for (Box& box : out->groups) box = turnedBox(box, turn);
   out->bounds = turnedBox(surface->bounds, turn);
+  out->turn = turn * surface->turn;
   return out;
 }
 

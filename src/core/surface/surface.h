@@ -33,6 +33,8 @@ struct Surface {
   std::vector<Box> groups;               ///< bounds of every 16 blocks
   Box bounds;
   float spacing = 0;  ///< mean edge length, scene units
+  /// From the sculpt's own axes to those of the positions; see placement.h.
+  Eigen::Matrix3f turn = Eigen::Matrix3f::Identity();
   uint32_t partCount = 1;
 
   size_t size() const { return positions.size(); }

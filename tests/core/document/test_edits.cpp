@@ -160,7 +160,7 @@ class TestEdits : public QObject {
     }
     field.setChunk(0, chunk);
     d = *withMask(*withPainted(d, d.activeLayer, field), d.activeLayer);
-    const auto fine = withRefinement(d, 0);
+    const auto fine = withRefinement(d, {});
     QVERIFY(fine);
     QCOMPARE(fine->surface->triangles.size(), 4 * d.surface->triangles.size());
     for (size_t i = 0; i < fine->surface->size(); ++i) {
@@ -169,7 +169,7 @@ class TestEdits : public QObject {
                        expected) <= 1.5f);
     }
     QCOMPARE(layerOf(*fine, d.activeLayer)->mask->size(), fine->surface->size());
-    const auto again = surfaceAfter(*d.sculpt, fine->refinements);
+    const auto again = surfaceAfter(*d.sculpt, {fine->refinements, {}});
     QVERIFY(again && (*again)->positions == fine->surface->positions);
   }
   void historyGoesBackAndForthAndDropsWhatWasUndone() {

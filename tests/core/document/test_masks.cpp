@@ -374,7 +374,7 @@ class TestMasks : public QObject {
     up.map = {MapKind::Facing, 0, Vec3::UnitZ()};
     d = *withMaskTerms(d, d.activeLayer, {up});
     d = *withInvertedMask(*withMask(d, kGuard), kGuard);
-    const Document fine = *withRefinement(d, 0);
+    const Document fine = *withRefinement(d, {});
     QCOMPARE(fine.guard->size(), fine.surface->size());
     QCOMPARE(fine.guard->at(77)[0], uint16_t{0});
     QVERIFY(fine.maps->known(up.map));

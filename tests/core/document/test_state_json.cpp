@@ -22,7 +22,8 @@ class TestStateJson : public QObject {
     d = *withLayerChanged(d, d.activeLayer, change);
     d.hiddenParts = {0};
     d.strokeCount = 12;
-    d.refinements = {0, 0.25f};
+    d.refinements = {{}, {0.25f, RefineShape::Flat}, {0.1f, RefineShape::Round, 30}};
+    d.placement = {Axis::PlusZ, Axis::MinusY, 25.4f};
     const auto state = nlohmann::json::parse(stateOf(d).dump());
     const auto back = documentFromState(state, d.surface->size());
     QVERIFY2(back, back ? "" : back.error().what.c_str());
@@ -31,7 +32,7 @@ class TestStateJson : public QObject {
     QCOMPARE(*fillColor(*back->layers[0]->source), (EncodedColor{0.1f, 0.2f, 0.3f}));
     QVERIFY(back->layers[1]->mask && back->layers[1]->locked && back->layers[1]->blend == BlendMode::Stain);
     QCOMPARE(back->layers[1]->opacity, 0.37f);
-    QCOMPARE(back->refinements, d.refinements);
+    QVERIFY(back->refinements == d.refinements && back->placement == d.placement);
     QCOMPARE(back->hiddenParts, d.hiddenParts);
     QCOMPARE(back->strokeCount, 12u);
     QCOMPARE(stateOf(*back).dump(), stateOf(d).dump());

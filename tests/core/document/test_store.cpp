@@ -33,7 +33,7 @@ History someWork() {
   wells.wells = {{0.1f, 0.2f, 0.3f}};
   wells.hiddenParts = {1};
   h.push(wells, "Wells");
-  h.push(*withRefinement(h.document(), 0), "Four times the points");
+  h.push(*withRefinement(h.document(), {}), "Four times the points");
   h.push(*withFilled(h.document(), h.document().activeLayer, {0.9f, 0.2f, 0.3f}, 0.5f), "Fill");
   h.goTo(7);
   return h;

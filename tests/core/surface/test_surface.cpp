@@ -136,14 +136,14 @@ class TestSurface : public QObject {
   // triangles).
   void oneRegularLevelMultipliesTrianglesByFour() {
     const auto s = test::surfaceOf(test::together(test::sphere(16, 2), test::oddities(6)));
-    const auto fine = refineOnce(*s);
+    const auto fine = refine(*s, {});
     QVERIFY(fine);
     QCOMPARE(fine->surface->triangles.size(), 4 * s->triangles.size());
     QVERIFY(std::abs(areaOf(*fine->surface) / areaOf(*s) - 1) < 1e-5);
   }
   void refiningKeepsVerticesShapeAndTightness() {
     const auto s = test::surfaceOf(test::sphere(10, 2));
-    const auto fine = refineTo(*s, 0.11f);
+    const auto fine = refine(*s, {0.11f});
     QVERIFY(fine);
     const Surface& f = *fine->surface;
     QCOMPARE(openEdges(f), size_t{0});
@@ -166,10 +166,10 @@ class TestSurface : public QObject {
   }
   void refiningRefusesWhatItCannotHold() {
     const auto s = test::surfaceOf(test::plane(4, 10));
-    const auto much = refineTo(*s, 0.01f, 100'000);
+    const auto much = refine(*s, {0.01f}, 100'000);
     QVERIFY(!much && much.error().what.find("larger spacing") != std::string::npos);
-    QVERIFY(!refineTo(*s, 0));
-    const auto cancelled = refineTo(*s, 0.1f, 1'000'000, [](float) { return false; });
+    QVERIFY(!refine(*s, {-1}));
+    const auto cancelled = refine(*s, {0.1f}, 1'000'000, [](float) { return false; });
     QVERIFY(!cancelled && isCancelled(cancelled.error()));
   }
 };
