@@ -160,6 +160,7 @@ class TestWindow : public QObject {
     hex->setText("#ff0000");
     emit hex->editingFinished();
     w.session().tools().setFillStrength(0.26f);
+    w.key(Qt::Key_F);
     QTest::mouseClick(w.named<QPushButton>("fill now"), Qt::LeftButton);
     w.settle();
     const Rgba16 head = w.colorNear({0, 10, 0});
@@ -347,7 +348,7 @@ class TestWindow : public QObject {
     w.session().close();
     QProcess program;
     program.start(qEnvironmentVariable("JUVENOR_PROGRAM"),
-                  {"--replay", DrivenWindow::path(strokes), DrivenWindow::path(w.folder() / "x.obj")});
+                  {"--as-guessed", "--replay", DrivenWindow::path(strokes), DrivenWindow::path(w.folder() / "x.obj")});
     QVERIFY(program.waitForStarted());
     // its journal tells how far it is
     const auto stepsOnDisk = [] {

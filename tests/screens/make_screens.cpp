@@ -4,9 +4,12 @@
 #include <QTemporaryDir>
 
 #include "app/driven_window.h"
+#include "app/strata/kind_card.h"
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/key_map.h"
+#include "app/window/placement_dialog.h"
+#include "app/window/refine_dialog.h"
 #include "demo/demo.h"
 
 using namespace juvenor;
@@ -172,7 +175,10 @@ int main(int argc, char** argv) {
   w.easel().setView(View::Flat);
   w.session().goTo(w.session().history().current() - 4);
   w.settle();
+  w.window.side().show(app::SideColumn::Page::Past);
+  w.settle();
   keep(w.window, folder.filePath("history.png"));
+  w.window.side().show(app::SideColumn::Page::Stage);
   w.session().goTo(w.session().history().steps().size() - 1);
   app::ExportDialog dialog(w.document(), w.session().title(), w.session().path(), &w.window);
   dialog.show();
@@ -180,6 +186,19 @@ int main(int argc, char** argv) {
   w.settle();
   keep(dialog, folder.filePath("export.png"));
   dialog.close();
+  app::RefineDialog refining(w.document(), &w.window);
+  refining.show();
+  keep(refining, folder.filePath("add-points.png"));
+  refining.close();
+  app::PlacementDialog stands(w.session().engine().rays(), w.document().placement, "mud-elder.obj",
+                              &w.window);
+  stands.show();
+  keep(stands, folder.filePath("how-it-stands.png"));
+  stands.close();
+  app::KindCard kinds(&w.window);
+  kinds.show();
+  keep(kinds, folder.filePath("layer-kinds.png"));
+  kinds.close();
   app::KeyMap keys(&w.window);
   keys.show();
   keep(keys, folder.filePath("key-map.png"));

@@ -118,9 +118,13 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   fill_->setToolTip(
       tr("Fills the active part, or all parts when those are on, at the strength shown beside it (Shift+F)"));
   fill_->setFixedWidth(76);
-  bindKey(fill_, "Shift+F");
+  // also while the button is not there
+  auto* key = new QShortcut(QKeySequence("Shift+F"), this);
+  connect(key, &QShortcut::activated, fill_, &QPushButton::click);
   row->addWidget(strength_, 1);
   row->addWidget(fill_);
+  spare_ = new QWidget;
+  row->addWidget(spare_, 3);
   auto* readings = new QVBoxLayout;
   readings->setSpacing(2);
   hexLabel_ = new QLabel;
@@ -170,6 +174,12 @@ void BrushStrip::refresh() {
   steady_->show(static_cast<double>(b.steady));
   fill_->setText(b.allParts ? tr("Fill all") : tr("Fill part"));
   strength_->show(static_cast<double>(session_.tools().fillStrength()));
+  // the numbers of the tool in hand
+  const bool fills = session_.tools().tool() == Tool::Fill;
+  for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(fill_), spare_}) w->setVisible(fills);
+  for (QWidget* w : {static_cast<QWidget*>(size_), static_cast<QWidget*>(hardness_), static_cast<QWidget*>(opacity_),
+                     static_cast<QWidget*>(flow_), static_cast<QWidget*>(steady_), static_cast<QWidget*>(pen_)})
+    w->setVisible(!fills);
 }
 
 void BrushStrip::takeUnit() {

@@ -82,7 +82,7 @@ QToolButton* Kit::addTool(Tool tool) {
   b->setText(tr(facts.label));
   b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
   b->setCheckable(true);
-  b->setFixedSize(60, 44);
+  b->setFixedSize(60, 45);
   b->setToolTip(tr("%1 (%2)").arg(tr(facts.tip), facts.key));
   const auto choose = [this, tool] {
     session_.tools().setTool(tool);

@@ -32,6 +32,7 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                  {{"1 2 3 4", tr("Flat, Value, Clay, Skin")},
                                                   {"5 6 7 8", tr("Front, right, left, top")},
                                                   {"9", tr("Parallel or perspective")},
+                                                  {"Y", tr("Light goes with the view")},
                                                   {"Home", tr("Frame all")},
                                                   {"End", tr("Frame the active part")},
                                                   {tr("right drag"), tr("Turn")},
@@ -51,7 +52,9 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"Shift+1", tr("Stage")},
                                                   {"Shift+2", tr("Layer")},
                                                   {"Shift+3", tr("Board")},
-                                                  {"Shift+4", tr("Parts and history")},
+                                                  {"Shift+4", tr("Parts")},
+                                                  {"Shift+5", tr("Past: the history")},
+                                                  {"Ctrl+R", tr("Add points")},
                                                   {"Ctrl+Q", tr("Quit")},
                                                   {"F1", tr("This page")}}}};
   int column = 0;

@@ -30,7 +30,7 @@ std::vector<Vec3> upperPart(const Surface& surface) {
 LayerThumbnails::LayerThumbnails(const Rays& rays, int edge) : edge_(edge) {
   const ViewSize size{edge, edge};
   Camera camera = framed({}, size, upperPart(rays.surface()));
-  camera.distance *= 0.86f;
+  camera.distance *= 0.72f;
   VisibilityImage seen;
   castVisibility(rays, camera, size, {0.5f, 0.5f}, {}, seen);
   for (uint32_t i = 0; i < seen.triangle.size(); ++i) {

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "core/parallel.h"
 #include "core/surface/surface.h"
@@ -69,55 +70,86 @@ std::vector<Keyed> curveOrder(const TriangleSoup& soup, const Box& bounds) {
 void takeSamples(const TriangleSoup& soup, Surface& out, std::vector<uint32_t>& sampleOf) {
   for (const Vec3& p : soup.positions) out.bounds.add(p);
   const std::vector<Keyed> order = curveOrder(soup, out.bounds);
+  // the number of the sample each place of the order falls to: one more wherever the place is a new one
+  std::vector<uint32_t> number(order.size());
+  parallel(order.size(), [&](size_t i) {
+    number[i] = i > 0 && !(order[i].key == order[i - 1].key &&
+                           soup.positions[order[i].point] == soup.positions[order[i - 1].point]);
+  });
+  std::partial_sum(number.begin(), number.end(), number.begin());
+  const size_t samples = order.empty() ? 0 : number.back() + 1;
+  // Embree reads 16 bytes at every position; room behind the last one makes that safe.
+  out.positions.reserve(samples + 2);
+  out.positions.resize(samples);
+  out.parts.resize(samples);
   sampleOf.resize(order.size());
-  for (size_t i = 0; i < order.size(); ++i) {
-    const uint32_t point = order[i].point;
-    const bool same = i > 0 && order[i].key == order[i - 1].key &&
-                      soup.positions[point] == soup.positions[order[i - 1].point];
-    if (!same) {
-      out.positions.push_back(soup.positions[point]);
-      out.parts.push_back(soup.parts[point]);
-    }
-    sampleOf[point] = static_cast<uint32_t>(out.positions.size() - 1);
-  }
+  parallel(order.size(), [&](size_t i) {
+    const uint32_t point = order[i].point, s = number[i];
+    sampleOf[point] = s;
+    if (i > 0 && number[i - 1] == s) return;
+    out.positions[s] = soup.positions[point];
+    out.parts[s] = soup.parts[point];
+  });
+}
+
+// Calls `work(begin, end)` for stretches of samples side by side. Each looks at all triangles and takes what falls
+// to its own samples, in their order: the outcome is that of one core.
+template <class Work>
+void byStretches(size_t samples, Work&& work) {
+  const size_t count = std::clamp<size_t>(samples / 65536, 1, 4);
+  parallel(
+      count, [&](size_t k) { work(samples * k / count, samples * (k + 1) / count); }, 1);
 }
 
 // Triangles by their lowest sample (a counting sort), so that rays and painting walk memory forward.
 void takeTriangles(const TriangleSoup& soup, const std::vector<uint32_t>& sampleOf, Surface& out) {
-  const auto mapped = [&](size_t i) {
+  const size_t count = soup.triangles.size();
+  std::vector<Triangle> mapped(count);
+  std::vector<uint32_t> lowest(count);  // kNone: two corners coincide
+  parallel(count, [&](size_t i) {
     const Triangle& t = soup.triangles[i];
-    return Triangle{sampleOf[t[0]], sampleOf[t[1]], sampleOf[t[2]]};
-  };
-  const auto degenerate = [](const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; };
+    const Triangle m{sampleOf[t[0]], sampleOf[t[1]], sampleOf[t[2]]};
+    mapped[i] = m;
+    lowest[i] = m[0] == m[1] || m[1] == m[2] || m[2] == m[0] ? kNone : std::min({m[0], m[1], m[2]});
+  });
   std::vector<uint32_t> start(out.size() + 1, 0);
-  for (size_t i = 0; i < soup.triangles.size(); ++i) {
-    const Triangle t = mapped(i);
-    if (!degenerate(t)) ++start[std::min({t[0], t[1], t[2]}) + 1];
-  }
+  byStretches(out.size(), [&](size_t begin, size_t end) {
+    for (const uint32_t s : lowest)
+      if (s >= begin && s < end) ++start[s + 1];
+  });
   for (size_t s = 0; s < out.size(); ++s) start[s + 1] += start[s];
   out.triangles.resize(start.back());
   out.triangleParts.resize(start.back());
-  for (size_t i = 0; i < soup.triangles.size(); ++i) {
-    const Triangle t = mapped(i);
-    if (degenerate(t)) continue;
-    const uint32_t at = start[std::min({t[0], t[1], t[2]})]++;
-    out.triangles[at] = t;
-    out.triangleParts[at] = soup.triangleParts[i];
-  }
+  byStretches(out.size(), [&](size_t begin, size_t end) {
+    for (size_t i = 0; i < count; ++i) {
+      const uint32_t s = lowest[i];
+      if (s < begin || s >= end) continue;
+      const uint32_t at = start[s]++;
+      out.triangles[at] = mapped[i];
+      out.triangleParts[at] = soup.triangleParts[i];
+    }
+  });
 }
 
 void joinNeighbors(Surface& out) {
   std::vector<uint32_t> start(out.size() + 1, 0);
-  for (const Triangle& t : out.triangles)
-    for (const uint32_t s : t) start[s + 1] += 2;
+  byStretches(out.size(), [&](size_t begin, size_t end) {
+    for (const Triangle& t : out.triangles)
+      for (const uint32_t s : t)
+        if (s >= begin && s < end) start[s + 1] += 2;
+  });
   for (size_t s = 0; s < out.size(); ++s) start[s + 1] += start[s];
   std::vector<uint32_t> loose(start.back());
   std::vector<uint32_t> cursor(start.begin(), start.end() - 1);
-  for (const Triangle& t : out.triangles)
-    for (int i = 0; i < 3; ++i) {
-      loose[cursor[t[i]]++] = t[(i + 1) % 3];
-      loose[cursor[t[i]]++] = t[(i + 2) % 3];
-    }
+  byStretches(out.size(), [&](size_t begin, size_t end) {
+    for (const Triangle& t : out.triangles)
+      for (size_t i = 0; i < 3; ++i) {
+        const uint32_t s = t[i];
+        if (s < begin || s >= end) continue;
+        loose[cursor[s]++] = t[(i + 1) % 3];
+        loose[cursor[s]++] = t[(i + 2) % 3];
+      }
+  });
   std::vector<uint32_t> kept(out.size());
   parallel(out.size(), [&](size_t s) {
     const auto from = loose.begin() + start[s], to = loose.begin() + start[s + 1];
@@ -132,31 +164,48 @@ void joinNeighbors(Surface& out) {
   });
 }
 
+// The mean edge length, added up in an order that does not depend on the threads.
+float spacingOf(const Surface& s) {
+  if (s.triangles.empty()) return 0;
+  constexpr size_t kStretch = 65536;
+  std::vector<double> lengths((s.triangles.size() + kStretch - 1) / kStretch, 0);
+  parallel(
+      lengths.size(),
+      [&](size_t k) {
+        for (size_t t = k * kStretch; t < std::min(s.triangles.size(), (k + 1) * kStretch); ++t)
+          for (size_t i = 0; i < 3; ++i)
+            lengths[k] += static_cast<double>(
+                (s.positions[s.triangles[t][(i + 1) % 3]] - s.positions[s.triangles[t][i]]).stableNorm());
+      },
+      1);
+  const double sum = std::accumulate(lengths.begin(), lengths.end(), 0.0);
+  return static_cast<float>(sum / (3.0 * static_cast<double>(s.triangles.size())));
+}
+
 void measure(Surface& out) {
-  std::vector<Eigen::Vector3d> normals(out.size(), Eigen::Vector3d::Zero());
   out.areas.assign(out.size(), 0.f);
-  double length = 0;
-  for (const Triangle& t : out.triangles) {
-    const Eigen::Vector3d a = out.positions[t[0]].cast<double>(), b = out.positions[t[1]].cast<double>(),
-                          c = out.positions[t[2]].cast<double>();
-    const Eigen::Vector3d twice = (b - a).cross(c - a);
-    const auto third = static_cast<float>(twice.norm() / 6);
-    for (const uint32_t s : t) {
-      normals[s] += twice;
-      out.areas[s] += third;
-    }
-    length += (b - a).norm() + (c - b).norm() + (a - c).norm();
-  }
-  // Embree reads 16 bytes at every position; room behind the last one makes that safe.
-  out.positions.reserve(out.size() + 2);
   out.normals.resize(out.size());
-  parallel(out.size(), [&](size_t s) {
-    const double n = normals[s].norm();
-    out.normals[s] = n > 0 ? Vec3((normals[s] / n).cast<float>()) : Vec3(0, 0, 1);
+  byStretches(out.size(), [&](size_t begin, size_t end) {
+    std::vector<Eigen::Vector3d> normals(end - begin, Eigen::Vector3d::Zero());
+    for (const Triangle& t : out.triangles) {
+      const auto mine = [&](uint32_t s) { return s >= begin && s < end; };
+      if (!mine(t[0]) && !mine(t[1]) && !mine(t[2])) continue;
+      const Eigen::Vector3d a = out.positions[t[0]].cast<double>(), b = out.positions[t[1]].cast<double>(),
+                            c = out.positions[t[2]].cast<double>();
+      const Eigen::Vector3d twice = (b - a).cross(c - a);
+      const auto third = static_cast<float>(twice.norm() / 6);
+      for (const uint32_t s : t)
+        if (mine(s)) {
+          normals[s - begin] += twice;
+          out.areas[s] += third;
+        }
+    }
+    for (size_t s = begin; s < end; ++s) {
+      const double n = normals[s - begin].norm();
+      out.normals[s] = n > 0 ? Vec3((normals[s - begin] / n).cast<float>()) : Vec3(0, 0, 1);
+    }
   });
-  out.spacing = out.triangles.empty()
-                    ? 0
-                    : static_cast<float>(length / (3.0 * static_cast<double>(out.triangles.size())));
+  out.spacing = spacingOf(out);
   out.blocks.assign((out.size() + kBlockSize - 1) / kBlockSize, {});
   for (size_t s = 0; s < out.size(); ++s) out.blocks[s / kBlockSize].add(out.positions[s]);
   out.groups.assign((out.blocks.size() + 15) / 16, {});
@@ -185,6 +234,27 @@ Surface surfaceOf(const TriangleSoup& soup, std::vector<uint32_t>& sampleOf) {
 
 namespace {
 
+// Every polygon into triangles, in their order, side by side: how many each gives is known before.
+bool cutPolygons(const Sculpt& sculpt, TriangleSoup& soup, const Progress& progress) {
+  const size_t polygons = sculpt.polygonCount();
+  // a polygon of n corners that begins at corner c has its triangles from c − 2 times its number on
+  soup.triangles.resize(sculpt.corners.size() - 2 * polygons);
+  soup.triangleParts.resize(soup.triangles.size());
+  parallel(polygons, [&](size_t p) {
+    const auto polygon = sculpt.polygon(p);
+    const size_t first = sculpt.polygonStart[p] - 2 * p;
+    const auto put = [&](size_t k, const Triangle& t) {
+      soup.triangles[first + k] = {polygon[t[0]], polygon[t[1]], polygon[t[2]]};
+      soup.triangleParts[first + k] = sculpt.polygonPart[p];
+    };
+    if (polygon.size() == 3) return put(0, {0, 1, 2});
+    std::vector<Triangle> cut;
+    triangulate(sculpt.vertices, polygon, cut);
+    for (size_t k = 0; k < cut.size(); ++k) put(k, cut[k]);
+  });
+  return report(progress, 0.3f);
+}
+
 // Shading normals of the file where it has them. They must not turn the skin inside out.
 void takeNormals(const Sculpt& sculpt, const std::vector<uint32_t>& sampleOf, Surface& out) {
   if (sculpt.normals.empty()) return;
@@ -203,20 +273,7 @@ Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const 
   soup.positions = sculpt.vertices;
   for (Vec3& p : soup.positions) p += Vec3::Zero();  // -0 and 0 are one place
   soup.parts = partOfVertices(sculpt);
-  std::vector<Triangle> cut;
-  soup.triangles.reserve(sculpt.corners.size() - 2 * sculpt.polygonCount());
-  for (size_t p = 0; p < sculpt.polygonCount(); ++p) {
-    const auto polygon = sculpt.polygon(p);
-    cut.clear();
-    triangulate(sculpt.vertices, polygon, cut);
-    for (const Triangle& t : cut) {
-      soup.triangles.push_back({polygon[t[0]], polygon[t[1]], polygon[t[2]]});
-      soup.triangleParts.push_back(sculpt.polygonPart[p]);
-    }
-    if (p % 262144 == 0 &&
-        !report(progress, 0.3f * static_cast<float>(p) / static_cast<float>(sculpt.polygonCount())))
-      return cancelledError();
-  }
+  if (!cutPolygons(sculpt, soup, progress)) return cancelledError();
   auto surface = std::make_shared<Surface>();
   std::vector<uint32_t> sampleOf;
   *surface = surfaceOf(soup, sampleOf);

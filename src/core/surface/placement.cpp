@@ -100,7 +100,7 @@ PlacementGuess guessedPlacement(const Sculpt& sculpt, std::string_view ending) {
     return out;
   }
   // a bust or a figure is higher than it is deep
-  const bool lies = size.z() > size.y();
+  const bool lies = size.z() > 1.5f * size.y();
   if (lies) out.placement = {Axis::PlusZ, Axis::MinusY, 1};
   out.standsCertainly = size.y() > 1.15f * size.z();
   // a head is some 25 cm high, a figure some 180 cm (common practice)

@@ -1,0 +1,154 @@
+// The engine, the work in the background and the journal as the window drives them, for ThreadSanitizer. The
+// pool that shares loops among cores keeps one thread here: its library was not built with the sanitizer, and
+// what is looked at is the threads that this program makes itself.
+#include <tbb/global_control.h>
+
+#include <QApplication>
+#include <thread>
+
+#include "app/easel/engine.h"
+#include "app/session/background.h"
+#include "core/document/edits.h"
+#include "core/document/journal.h"
+#include "core/render/still.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+Document painted() {
+  Document d = withPaintedLayer(test::documentOf(test::sphere(64, 10)), "Paint", Stratum::Pigment);
+  return d;
+}
+
+app::Viewing viewingOf(const Document& d) {
+  app::Viewing v;
+  v.size = {160, 120};
+  v.camera = framed({}, v.size, d.surface->bounds);
+  return v;
+}
+
+}  // namespace
+
+class TestThreads : public QObject {
+  Q_OBJECT
+ private slots:
+  // Strokes, turns, edits, maps being measured, readings and stills at once.
+  void theEngineBesideEverything() {
+    Document d = painted();
+    app::Engine engine;
+    app::Viewing viewing = viewingOf(d);
+    engine.setViewing(viewing);
+    engine.setDocument(d);
+    StrokeSetting setting;
+    setting.ink = inkKind("lay");
+    setting.layer = d.activeLayer;
+    setting.brush.radius = 2;
+    MaskTerm closed;
+    std::atomic<bool> over = false;
+    std::thread still([&] {
+      while (!over) (void)engine.still(viewing, 1);
+    });
+    size_t strokes = 0, readings = 0;
+    for (int round = 0; round < 30; ++round) {
+      engine.beginStroke(setting, {{60, 50.f + static_cast<float>(round)}, 0.7f, {0, 0}, 0});
+      for (int k = 1; k < 6; ++k) {
+        engine.moveStroke({{60 + 4.f * static_cast<float>(k), 60}, 0.7f, {0, 0}, 0.01 * k});
+        readings += engine.probe({80, 60}).has_value();
+      }
+      engine.endStroke();
+      viewing.camera = turned(viewing.camera, {4, 0});
+      engine.setViewing(viewing);
+      for (const app::FinishedStroke& f : engine.finishStrokes()) {
+        d = f.document;
+        ++strokes;
+      }
+      if (round % 5 == 0) {
+        closed.map = {MapKind::Occlusion, 2.f + static_cast<float>(round), Vec3::UnitY()};
+        d = withSourceLayer(d, "Ramp", Stratum::Flesh, rampSource({closed}, {{0, {0.2f, 0.1f, 0.1f}, 0.5f}}));
+        engine.setDocument(d);
+        QVERIFY(engine.rays() || readings == 0);
+      }
+    }
+    over = true;
+    still.join();
+    engine.waitSettled();
+    QCOMPARE(strokes, size_t{30});
+    QVERIFY(readings > 50);
+    QVERIFY(test::sameValues(engine.composite(), *compositeOf(d.layers, *d.maps, d.bare)));
+  }
+  void newSurfacesWhileOldOnesSettle() {
+    app::Engine engine;
+    for (int round = 0; round < 6; ++round) {
+      const Document d = test::documentOf(test::sphere(20 + 8 * round, 10));
+      engine.setViewing(viewingOf(d));
+      engine.setDocument(d);
+      if (round % 2) engine.drain();
+      (void)engine.probe({80, 60});
+    }
+    engine.waitSettled();
+  }
+  // Two quick wishes, one after the other: the second result comes, whatever number the system gives a
+  // thread.
+  void everyResultThatIsStillWantedComes() {
+    app::Background background;
+    int first = 0, second = 0;
+    for (int round = 0; round < 40; ++round) {
+      background.start(
+          "one", [](const Progress&) -> Outcome { return Done{}; }, [&](const Outcome&) { ++first; });
+      if (round % 3 == 0) QTest::qWait(1);
+      background.start(
+          "two", [](const Progress& p) -> Outcome { return p(0.5f) ? Outcome(Done{}) : cancelledError(); },
+          [&](const Outcome& done) { second += static_cast<bool>(done); });
+      QTRY_COMPARE(second, round + 1);
+    }
+    QVERIFY(first < 40);
+    QVERIFY(!background.running());
+    // a wish that is given up never tells
+    background.start(
+        "long",
+        [](const Progress& p) -> Outcome {
+          while (p(0)) std::this_thread::sleep_for(std::chrono::milliseconds(1));
+          return cancelledError();
+        },
+        [&](const Outcome&) { ++second; });
+    background.giveUp();
+    QTest::qWait(50);
+    QCOMPARE(second, 40);
+    // one that is cancelled does
+    bool told = false;
+    background.start(
+        "long",
+        [](const Progress& p) -> Outcome {
+          while (p(0)) std::this_thread::sleep_for(std::chrono::milliseconds(1));
+          return cancelledError();
+        },
+        [&](const Outcome& done) { told = isCancelled(done.error()); });
+    background.cancel();
+    QTRY_VERIFY(told);
+  }
+  void theJournalKeepsUpWhileItIsAsked() {
+    const test::Folder folder;
+    History h(painted(), "Open");
+    Journal journal(folder.path(), {}, "Mine");
+    for (int n = 0; n < 30; ++n) {
+      h.push(*withFilled(h.document(), h.document().activeLayer, {0.01f * static_cast<float>(n), 0, 0}, 0.5f),
+             "Fill");
+      journal.keep({h.steps().begin(), h.steps().end()}, h.steps()[h.current()]->id);
+      (void)journal.state();
+      if (n % 7 == 0) (void)journal.flushWithin(std::chrono::milliseconds(2));
+    }
+    QVERIFY(journal.flush());
+  }
+};
+
+JUVENOR_TEST(TestThreads)
+}  // namespace juvenor
+
+int main(int argc, char** argv) {
+  const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
+  QApplication application(argc, argv);
+  return juvenor::test::runAll(QApplication::arguments());
+}
+#include "test_threads.moc"
