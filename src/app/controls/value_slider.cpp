@@ -4,6 +4,7 @@
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QTimer>
 #include <cmath>
 
 #include "app/style/style.h"
@@ -98,8 +99,8 @@ void ValueSlider::keyPressEvent(QKeyEvent* event) {
     setPlace(place() - step);
   else if (event->key() == Qt::Key_Right || event->key() == Qt::Key_Up)
     setPlace(place() + step);
-  else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
-    type();
+  else if (hasFocus() && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter))
+    type();  // not the Return that just closed the line one types into
   else
     return QWidget::keyPressEvent(event);
   if (!edit_) emit settled();
@@ -123,7 +124,7 @@ void ValueSlider::type() {
     if (QWidget* easel = window()->findChild<QWidget*>("easel"); easel && easel->isVisible())
       easel->setFocus();
     else
-      setFocus();
+      QTimer::singleShot(0, this, [this] { setFocus(); });
     edit->deleteLater();
     if (!ok) return;
     show(number / scale_.factor);

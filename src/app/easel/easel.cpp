@@ -427,9 +427,7 @@ void Easel::drawHints(QPainter& painter) const {
   const QString part = session_.activePart() < d.sculpt->parts.size()
                            ? QString::fromStdString(d.sculpt->parts[session_.activePart()])
                            : tr("All parts");
-  // dark on the easel's grey and light on a dark one: whichever reads
-  const int grey = static_cast<int>(viewing_.background & 0xff);
-  painter.setPen(grey > 96 ? QColor(16, 16, 16) : QColor(232, 232, 232));
+  painter.setPen(textOn(static_cast<int>(viewing_.background & 0xff)));
   painter.drawText(QPointF(14, 24), part);
   const qreal offset = 14 + QFontMetricsF(bold).horizontalAdvance(part) + 10;
   painter.setFont(font());

@@ -125,16 +125,25 @@ class TestEdits : public QObject {
       d = *withFilled(d, d.activeLayer, {0.7f, 0.5f, 0.4f}, 1);
       d = withPaintedLayer(d, "above", Stratum::Flesh);
       d = *withFilled(d, d.activeLayer, {0.3f, 0.6f, 0.2f}, 0.5f);
+      // a mask that goes from nothing to all across the plate: every strength is tried
+      MaskTerm across;
+      across.map.kind = MapKind::Elevation;
+      across.map.direction = Vec3::UnitX();
+      across.low = across.high = across.fade = 1;
+      d = *withMaskTerms(d, d.activeLayer, {across});
       LayerChange change;
       change.blend = static_cast<BlendMode>(m);
       change.opacity = 0.8f;
       d = *withLayerChanged(d, d.activeLayer, change);
       const Document merged = *withMergedDown(d, d.activeLayer);
       QCOMPARE(merged.layers.size(), size_t{1});
-      const Rgba16 a = colorAt(*compositeOf(d.layers, *d.maps, d.bare), 99),
-                   b = colorAt(*compositeOf(merged.layers, *merged.maps, merged.bare), 99);
-      QVERIFY2(std::abs(a.r - b.r) <= 3 && std::abs(a.g - b.g) <= 3 && std::abs(a.b - b.b) <= 3,
-               blendModeKey(static_cast<BlendMode>(m)).data());
+      const ColorField before = *compositeOf(d.layers, *d.maps, d.bare),
+                       after = *compositeOf(merged.layers, *merged.maps, merged.bare);
+      for (size_t s = 0; s < d.surface->size(); ++s) {
+        const Rgba16 a = colorAt(before, s), b = colorAt(after, s);
+        QVERIFY2(std::abs(a.r - b.r) <= 3 && std::abs(a.g - b.g) <= 3 && std::abs(a.b - b.b) <= 3,
+                 blendModeKey(static_cast<BlendMode>(m)).data());
+      }
     }
     Document d = three();
     QVERIFY(!withMergedDown(d, idOf(d, "Tone")));

@@ -199,6 +199,55 @@ class TestMasks : public QObject {
     const Document inverted = *withInvertedMask(d, kGuard);
     QCOMPARE(inverted.guard->at(5)[0], static_cast<uint16_t>(65535 - d.guard->at(5)[0]));
   }
+  // A guard that is partly open means the same to a stroke and to a fill: what they do arrives by that share,
+  // however often the pen passes.
+  void aPartGuardLimitsStrokesAndFillsAlike() {
+    const Document open = *withFilled(*withoutMask(withDisc(), withDisc().activeLayer), withDisc().activeLayer,
+                                      {0.6f, 0.5f, 0.4f}, 1);
+    const uint32_t id = open.activeLayer;
+    const auto painted = [&](const Document& d, const char* ink) {
+      StrokeSetting setting;
+      setting.brush.radius = 4;
+      setting.brush.flow = 1;
+      setting.ink = inkKind(ink);
+      setting.color = {1, 0, 0};
+      setting.layer = id;
+      Flood flood;
+      auto s = PaintStroke::begin(d, setting, flood);
+      SurfacePoint p;
+      for (const float x : {-2.f, 2.f, -2.f, 2.f, -2.f, 2.f}) {
+        p.position = {x, 0, 0};
+        (*s)->stroke().moveTo(p, 1);
+      }
+      return *(*s)->finish();
+    };
+    const auto colors = [&](const Document& d) { return *layerOf(d, id)->source->painted(); };
+    for (const float share : {0.25f, 0.5f, 0.9f}) {
+      ScalarField partly = openMask(open.surface->size());
+      for (size_t c = 0; c < partly.chunkCount(); ++c) {
+        auto chunk = partly.writable(c);
+        std::ranges::fill(chunk->plane[0], to16(share));
+        partly.setChunk(c, std::move(chunk));
+      }
+      const Document held = *withMaskField(open, kGuard, std::move(partly));
+      const std::array<std::pair<Document, Document>, 3> tries{
+          std::pair{painted(open, "lay"), painted(held, "lay")},
+          std::pair{painted(open, "erase"), painted(held, "erase")},
+          std::pair{*withFilled(open, id, {0, 1, 0}, 1), *withFilled(held, id, {0, 1, 0}, 1)}};
+      const ColorField before = colors(open);
+      for (const auto& [free, guarded] : tries) {
+        const ColorField all = colors(free), part = colors(guarded);
+        size_t changed = 0;
+        for (size_t s = 0; s < open.surface->size(); ++s)
+          for (size_t c = 0; c < 4; ++c) {
+            const float was = before.at(s)[c], whole = all.at(s)[c];
+            QVERIFY(std::abs(part.at(s)[c] - (was + share * (whole - was))) < 3);
+            changed += std::abs(whole - was) > 5000;
+          }
+        QVERIFY(changed > 1000);
+      }
+    }
+  }
   void landmarksCarryTheirZones() {
     Document d = test::documentOf(test::sphere(48, 100));
     QVERIFY(!withUsualZones(d));

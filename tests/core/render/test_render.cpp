@@ -256,6 +256,7 @@ class TestRender : public QObject {
     const Camera c = turned(framing(s), {60, 30});
     VisibilityImage seen;
     castVisibility(s.rays, c, kSize, {0.5f, 0.5f}, {}, seen);
+    size_t inside = 0;
     for (uint32_t chunk = 0; chunk < chunkCount(s.surface->size()); ++chunk) {
       const PixelRect r = rectOfChunks(*s.surface, c, kSize, std::vector{chunk});
       for (int y = 0; y < 240; ++y)
@@ -263,10 +264,17 @@ class TestRender : public QObject {
           const uint32_t t = seen.triangle[static_cast<size_t>(y * 320 + x)];
           if (t == kNone) continue;
           for (const uint32_t sample : s.surface->triangles[t])
-            if (sample / kChunkSize == chunk)
+            if (sample / kChunkSize == chunk) {
               QVERIFY(x >= r.left && x < r.right && y >= r.top && y < r.bottom);
+              ++inside;
+            }
         }
     }
+    // each pixel on the sculpt three times: once for every corner of its triangle
+    const auto seenPixels = static_cast<size_t>(
+        std::ranges::count_if(seen.triangle, [](uint32_t t) { return t != kNone; }));
+    QVERIFY(seenPixels > 5000);
+    QCOMPARE(inside, 3 * seenPixels);
   }
   void penFollowsTheSkinAndLiftsWhereThereIsNone() {
     Document d =

@@ -50,6 +50,9 @@ class TestDistance : public QObject {
   void unrolledOnACylinder() {
     const auto s = test::surfaceOf(test::cylinder(96, 1, 8));
     const Distances d = distancesFrom(*s, {1, 0, 0}, kNone, 2.5f);
+    // the circle of that reach, unrolled, holds π·2.5² of the cylinder's 2π·8
+    const double share = M_PI * 2.5 * 2.5 / (2 * M_PI * 8);
+    QVERIFY(std::abs(static_cast<double>(d.samples.size()) / static_cast<double>(s->size()) / share - 1) < 0.1);
     double worst = 0;
     for (size_t i = 0; i < d.samples.size(); ++i) {
       const Vec3& p = s->positions[d.samples[i]];
@@ -128,6 +131,9 @@ class TestDistance : public QObject {
       if (s->positions[i].x() < -1) left.push_back({i, 0});
     const Distances d = distancesFrom(*s, left, 1.5f);
     float edge = -3;
+    const auto within = static_cast<size_t>(
+        std::ranges::count_if(s->positions, [](const Vec3& p) { return p.x() < -1 + 1.4f; }));
+    QVERIFY(d.samples.size() >= within && d.samples.size() < s->size());
     for (const DistanceSeed& i : left) edge = std::max(edge, s->positions[i.sample].x());
     for (size_t i = 0; i < d.samples.size(); ++i)
       QVERIFY(std::abs(d.values[i] - std::max(0.f, s->positions[d.samples[i]].x() - edge)) < 0.06f);
