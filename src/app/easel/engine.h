@@ -173,6 +173,8 @@ class Engine : public QObject {
   void shadeDirty();
   void drawMoving();
   void lookAt(const VisibilityImage& visibility);
+  void lookAtAlso(const VisibilityImage& visibility);
+  void lookAtChunks(std::vector<uint32_t> chunks);
   bool drawFull();
   bool settleOnce();
   bool settleLight();

@@ -88,7 +88,20 @@ void Engine::drawMoving() {
 
 // Everything a picture with these pixels shows is composited and lit.
 void Engine::lookAt(const VisibilityImage& visibility) {
-  seen_ = chunksSeen(*document_.surface, visibility);
+  lookAtChunks(chunksSeen(*document_.surface, visibility));
+}
+
+// A ray beside the first may meet a chunk that no pixel showed so far.
+void Engine::lookAtAlso(const VisibilityImage& visibility) {
+  const std::vector<uint32_t> more = chunksSeen(*document_.surface, visibility);
+  if (std::ranges::includes(seen_, more)) return;
+  std::vector<uint32_t> both;
+  std::ranges::set_union(seen_, more, std::back_inserter(both));
+  lookAtChunks(std::move(both));
+}
+
+void Engine::lookAtChunks(std::vector<uint32_t> chunks) {
+  seen_ = std::move(chunks);
   std::vector<uint32_t> stale;
   for (const uint32_t c : seen_)
     if (stale_[c]) stale.push_back(c);
@@ -158,9 +171,10 @@ bool Engine::settleEdges() {
   VisibilityImage visibility;
   std::vector<uint32_t> pixels(frame_.size());
   if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edges_.passes()),
-                      document_.hiddenParts, visibility, stop) ||
-      !shade(shadeInput(), visibility, wholePicture(), pixels, stop))
+                      document_.hiddenParts, visibility, stop))
     return true;
+  lookAtAlso(visibility);
+  if (!shade(shadeInput(), visibility, wholePicture(), pixels, stop)) return true;
   edges_.add(pixels, frame_);
   emitFrame(wholePicture());
   return true;
