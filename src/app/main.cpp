@@ -18,7 +18,8 @@ int main(int argc, char** argv) {
   parser.addVersionOption();
   parser.addOption({"demo", "Open a demo sculpt: ferryman or keeper.", "figure"});
   parser.addOption({"points", "Vertices of the demo sculpt.", "count"});
-  parser.addOption({"as-guessed", "Do not ask how a sculpt stands or how large it is: take what its file suggests."});
+  parser.addOption(
+      {"as-guessed", "Do not ask how a sculpt stands or how large it is: take what its file suggests."});
   parser.addOption({"replay", "Paint recorded pen strokes once the sculpt is open.", "file"});
   parser.addPositionalArgument("file", "A document or a sculpt to open.", "[file]");
   parser.process(application);

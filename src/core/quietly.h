@@ -1,5 +1,5 @@
-// Work that must never take time from the pen: its thread steps back behind the others, and the pool's threads
-// leave it whenever somebody else has something to do.
+// Work that must never take time from the pen: its thread steps back behind the others, and the pool's
+// threads leave it whenever somebody else has something to do.
 #pragma once
 
 #include <functional>

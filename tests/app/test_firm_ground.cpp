@@ -1,8 +1,8 @@
 // What holds the window up: two programs at one document, layers that cannot be worked out, sculpts that lie
 // on their face, points added, tools and kinds in reach, keys that go back to the easel, light that goes with
 // the view.
-#include <QLabel>
 #include <QComboBox>
+#include <QLabel>
 #include <QLineEdit>
 #include <QProcess>
 #include <QProgressBar>

@@ -360,8 +360,9 @@ class TestWindow : public QObject {
     const Document painted = w.document();
     w.session().close();
     QProcess program;
-    program.start(qEnvironmentVariable("JUVENOR_PROGRAM"),
-                  {"--as-guessed", "--replay", DrivenWindow::path(strokes), DrivenWindow::path(w.folder() / "x.obj")});
+    program.start(
+        qEnvironmentVariable("JUVENOR_PROGRAM"),
+        {"--as-guessed", "--replay", DrivenWindow::path(strokes), DrivenWindow::path(w.folder() / "x.obj")});
     QVERIFY(program.waitForStarted());
     // its journal tells how far it is
     const auto stepsOnDisk = [] {

@@ -232,7 +232,8 @@ class TestFilesReference : public QObject {
                         {(*surface)->normals.empty()
                              ? std::vector<Vec3>()
                              : finishOf(newDocument(std::make_shared<const Sculpt>(*sculpt), *surface),
-                                        *compositeOf(LayerStack{}, *std::make_unique<SurfaceMaps>(*surface), {1, 1, 1}))
+                                        *compositeOf(LayerStack{}, *std::make_unique<SurfaceMaps>(*surface),
+                                                     {1, 1, 1}))
                                    .normals,
                          {}}),
             qPrintable(file));

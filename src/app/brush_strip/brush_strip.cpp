@@ -176,9 +176,11 @@ void BrushStrip::refresh() {
   strength_->show(static_cast<double>(session_.tools().fillStrength()));
   // the numbers of the tool in hand
   const bool fills = session_.tools().tool() == Tool::Fill;
-  for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(fill_), spare_}) w->setVisible(fills);
-  for (QWidget* w : {static_cast<QWidget*>(size_), static_cast<QWidget*>(hardness_), static_cast<QWidget*>(opacity_),
-                     static_cast<QWidget*>(flow_), static_cast<QWidget*>(steady_), static_cast<QWidget*>(pen_)})
+  for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(fill_), spare_})
+    w->setVisible(fills);
+  for (QWidget* w :
+       {static_cast<QWidget*>(size_), static_cast<QWidget*>(hardness_), static_cast<QWidget*>(opacity_),
+        static_cast<QWidget*>(flow_), static_cast<QWidget*>(steady_), static_cast<QWidget*>(pen_)})
     w->setVisible(!fills);
 }
 

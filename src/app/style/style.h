@@ -27,8 +27,8 @@ inline const QColor kStrata[3] = {QColor(0x5b, 0x5b, 0x5b), QColor(0x53, 0x53, 0
                                   QColor(0x4a, 0x4a, 0x4a)};
 }  // namespace look
 
-/// Black or white: the one that reads on a ground of this grey, 0–255. At least 4.5:1 on every grey (WCAG 2.2,
-/// 1.4.3: both reach it between 116 and 118).
+/// Black or white: the one that reads on a ground of this grey, 0–255. At least 4.5:1 on every grey
+/// (WCAG 2.2, 1.4.3: both reach it between 116 and 118).
 inline QColor textOn(int grey) {
   return grey > 117 ? QColor(Qt::black) : QColor(Qt::white);
 }

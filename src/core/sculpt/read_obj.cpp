@@ -325,7 +325,8 @@ std::vector<T> joined(std::vector<Piece>& pieces, Member member) {
   return out;
 }
 
-// Per vertex the sum of its corners' normals. A number that names none is passed over: shading can do without.
+// Per vertex the sum of its corners' normals. A number that names none is passed over: shading can do
+// without.
 void takeNormals(std::vector<Piece>& pieces, Sculpt& out) {
   const auto normals = joined<Vec3>(pieces, &Piece::normals);
   const auto normalOf = joined<uint32_t>(pieces, &Piece::normalOf);

@@ -92,8 +92,8 @@ void takeSamples(const TriangleSoup& soup, Surface& out, std::vector<uint32_t>& 
   });
 }
 
-// Calls `work(begin, end)` for stretches of samples side by side. Each looks at all triangles and takes what falls
-// to its own samples, in their order: the outcome is that of one core.
+// Calls `work(begin, end)` for stretches of samples side by side. Each looks at all triangles and takes what
+// falls to its own samples, in their order: the outcome is that of one core.
 template <class Work>
 void byStretches(size_t samples, Work&& work) {
   const size_t count = std::clamp<size_t>(samples / 65536, 1, 4);

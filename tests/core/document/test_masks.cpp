@@ -202,8 +202,8 @@ class TestMasks : public QObject {
   // A guard that is partly open means the same to a stroke and to a fill: what they do arrives by that share,
   // however often the pen passes.
   void aPartGuardLimitsStrokesAndFillsAlike() {
-    const Document open = *withFilled(*withoutMask(withDisc(), withDisc().activeLayer), withDisc().activeLayer,
-                                      {0.6f, 0.5f, 0.4f}, 1);
+    const Document open = *withFilled(*withoutMask(withDisc(), withDisc().activeLayer),
+                                      withDisc().activeLayer, {0.6f, 0.5f, 0.4f}, 1);
     const uint32_t id = open.activeLayer;
     const auto painted = [&](const Document& d, const char* ink) {
       StrokeSetting setting;

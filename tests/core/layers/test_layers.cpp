@@ -204,7 +204,8 @@ class TestLayers : public QObject {
           if (layer && rampContent(*layer->source))
             next = *withSource(d, id, rampSource({term}, {{0, {0.9f, 0.2f, 0.1f}, 0.7f}}));
           else
-            next = withSourceLayer(d, "r", Stratum::Flesh, rampSource({term}, {{0, {0, 0, 1}, 0}, {1, {}, 1}}));
+            next =
+                withSourceLayer(d, "r", Stratum::Flesh, rampSource({term}, {{0, {0, 0, 1}, 0}, {1, {}, 1}}));
           break;
         default: {
           HueZone zone;

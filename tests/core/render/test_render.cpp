@@ -271,8 +271,8 @@ class TestRender : public QObject {
         }
     }
     // each pixel on the sculpt three times: once for every corner of its triangle
-    const auto seenPixels = static_cast<size_t>(
-        std::ranges::count_if(seen.triangle, [](uint32_t t) { return t != kNone; }));
+    const auto seenPixels =
+        static_cast<size_t>(std::ranges::count_if(seen.triangle, [](uint32_t t) { return t != kNone; }));
     QVERIFY(seenPixels > 5000);
     QCOMPARE(inside, 3 * seenPixels);
   }

@@ -52,7 +52,8 @@ class TestDistance : public QObject {
     const Distances d = distancesFrom(*s, {1, 0, 0}, kNone, 2.5f);
     // the circle of that reach, unrolled, holds π·2.5² of the cylinder's 2π·8
     const double share = M_PI * 2.5 * 2.5 / (2 * M_PI * 8);
-    QVERIFY(std::abs(static_cast<double>(d.samples.size()) / static_cast<double>(s->size()) / share - 1) < 0.1);
+    QVERIFY(std::abs(static_cast<double>(d.samples.size()) / static_cast<double>(s->size()) / share - 1) <
+            0.1);
     double worst = 0;
     for (size_t i = 0; i < d.samples.size(); ++i) {
       const Vec3& p = s->positions[d.samples[i]];
