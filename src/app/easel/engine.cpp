@@ -189,7 +189,7 @@ void Engine::handle(Document& document) {
     preparer_.wish({document_.maps, document_.layers, viewing_.map ? MaskTerms{*viewing_.map} : MaskTerms()});
   if (viewing_.map || viewing_.masked || newGuard) {
     refreshOverlay();
-    dirty_ = wholePicture();
+    owe(wholePicture());
   }
 }
 
@@ -201,7 +201,7 @@ void Engine::handle(Prepared&) {
   if (auto rays = document_.maps->rays(); rays && rays_) rays_ = std::move(*rays);
   takeStack(preparedNow(document_.layers, *document_.maps, stack_));
   refreshOverlay();
-  dirty_ = wholePicture();
+  owe(wholePicture());
 }
 
 // Marks what the new stack changes; what is in the picture is composited at once, the rest at rest.
@@ -220,8 +220,8 @@ void Engine::takeStack(PreparedStack stack) {
   compositeSeen();
 }
 
-// What is seen and stale, until a pen comes: that has the rest done under it as it goes. Always true.
-bool Engine::compositeSeen() {
+// What is seen and stale, until a pen comes: that has the rest done under it as it goes.
+void Engine::compositeSeen() {
   constexpr size_t kPiece = 24;
   std::vector<uint32_t> left;
   for (const uint32_t c : seen_)
@@ -230,12 +230,11 @@ bool Engine::compositeSeen() {
   while (!todo.empty() && pensWaiting_ == 0) {
     const size_t n = std::min(kPiece, todo.size());
     compositeNow(todo.first(n));
+    oweSeen(todo.first(n));
     todo = todo.subspan(n);
   }
   staleSeen_ = !todo.empty();
   publish();
-  if (!staleSeen_ && !visibilityStale_) shadeDirty();
-  return true;
 }
 
 void Engine::compositeNow(std::span<const uint32_t> chunks) {
@@ -244,7 +243,10 @@ void Engine::compositeNow(std::span<const uint32_t> chunks) {
     staleCount_ -= stale_[c];
     stale_[c] = 0;
   }
-  dirty_ = dirty_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
+}
+
+void Engine::oweSeen(std::span<const uint32_t> chunks) {
+  owe(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
 }
 
 // A piece of what nobody looks at; false when nothing is left.
@@ -286,9 +288,9 @@ void Engine::handle(Viewing& viewing) {
   const bool sameRays = viewing.camera == viewing_.camera && viewing.size == viewing_.size;
   if (!sameRays) visibilityStale_ = true;
   if (coarse_ && !viewing.moving) visibilityStale_ = true;
-  dirty_ = {0, 0, viewing.size.width, viewing.size.height};
   const bool sameOverlay = viewing.map == viewing_.map && viewing.masked == viewing_.masked;
   viewing_ = std::move(viewing);
+  owe(wholePicture());
   if (lighting_) lighting_->setLight(worldLight());
   if (!sameOverlay) {
     refreshOverlay();
@@ -371,6 +373,7 @@ void Engine::refreshTouched() {
     }
   }
   compositeNow(chunks);
+  touched_ = touched_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
   publish();
   if (!viewing_.masked || viewing_.map) return;
   if (const PreparedLayer* masked = maskedLayer(); masked && masked->maps && overlay_)

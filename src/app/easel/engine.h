@@ -159,7 +159,7 @@ class Engine : public QObject {
   void noteWaiting();
   void publish();
   void compositeNow(std::span<const uint32_t> chunks);
-  bool compositeSeen();
+  void compositeSeen();
   bool compositeStale();
   void refreshTouched();
   void tellTroubles();
@@ -170,7 +170,10 @@ class Engine : public QObject {
   bool lit() const { return viewing_.view >= View::Clay; }
   Light worldLight() const { return lightIn(viewing_); }
   void draw();
-  void shadeDirty();
+  void shadeTouched();
+  bool shadeOwed();
+  void owe(const PixelRect& rect);
+  void oweSeen(std::span<const uint32_t> chunks);
   void drawMoving();
   void lookAt(const VisibilityImage& visibility);
   void lookAtAlso(const VisibilityImage& visibility);
@@ -224,7 +227,8 @@ class Engine : public QObject {
   VisibilityImage visibility_;
   std::vector<uint32_t> frame_;
   bool visibilityStale_ = true, coarse_ = false;
-  PixelRect dirty_;
+  PixelRect touched_;        ///< by the pen: shaded at once
+  PixelRect owed_, shaded_;  ///< what else is to be shaded, and what of it is and was not sent yet
   EdgeAverage edges_;
   double fullCost_ = 0.05;  ///< seconds a full frame took last
 

@@ -47,19 +47,43 @@ void Engine::emitFrame(const PixelRect& rect) {
 
 void Engine::draw() {
   if (!rays_) return;
-  if (visibilityStale_)
+  if (visibilityStale_) {
     drawMoving();
-  else
-    shadeDirty();
+    return;
+  }
+  shadeTouched();
+  // a hand that paints is not kept waiting for the rest, nor is one about to
+  while (!stroke_ && pensWaiting_ == 0 && shadeOwed()) {
+  }
 }
 
-void Engine::shadeDirty() {
-  const PixelRect rect = dirty_.clipped(viewing_.size);
-  dirty_ = {};
+// What the pen has just painted.
+void Engine::shadeTouched() {
+  const PixelRect rect = std::exchange(touched_, {}).clipped(viewing_.size);
   if (rect.empty() || coarse_) return;
   edges_.begin();
   shade(shadeInput(), visibility_, rect, frame_);
   emitFrame(rect);
+}
+
+void Engine::owe(const PixelRect& rect) {
+  owed_ = owed_.united(rect);
+}
+
+// A band of what is to be shaded beside what the pen paints; it is sent when all of it is there. False when
+// nothing is left.
+bool Engine::shadeOwed() {
+  constexpr int kBand = 32;
+  if (coarse_) owed_ = {};
+  PixelRect band = owed_ = owed_.clipped(viewing_.size);
+  if (band.empty()) return false;
+  band.bottom = std::min(band.bottom, band.top + kBand);
+  edges_.begin();
+  shade(shadeInput(), visibility_, band, frame_);
+  shaded_ = shaded_.united(band);
+  owed_.top = band.bottom;
+  if (owed_.empty()) emitFrame(std::exchange(shaded_, {}));
+  return true;
 }
 
 // The quickest whole picture: fewer pixels when a full frame takes too long for a moving hand.
@@ -83,7 +107,7 @@ void Engine::drawMoving() {
                   {0, 0});
   coarse_ = true;
   visibilityStale_ = false;
-  dirty_ = {};
+  touched_ = owed_ = shaded_ = {};
 }
 
 // Everything a picture with these pixels shows is composited and lit.
@@ -126,7 +150,7 @@ bool Engine::drawFull() {
   emitFrame(wholePicture());
   coarse_ = false;
   visibilityStale_ = false;
-  dirty_ = {};
+  touched_ = owed_ = shaded_ = {};
   edges_.begin();
   fullCost_ = static_cast<double>(timer.nsecsElapsed()) * 1e-9;
   return true;
@@ -134,13 +158,18 @@ bool Engine::drawFull() {
 
 // One small piece of settling; false when nothing is left to do.
 bool Engine::settleOnce() {
-  if (!rays_ || stroke_) return false;
+  if (!rays_) return false;
   if (coarse_ || visibilityStale_) {
     if (viewing_.moving) return false;
     drawFull();
     return true;
   }
-  if (staleSeen_) return compositeSeen();
+  if (shadeOwed()) return true;
+  if (stroke_) return false;
+  if (staleSeen_) {
+    compositeSeen();
+    return true;
+  }
   if (settleThumbnails()) return true;
   if (lit() && lighting_->firstRaysMissing()) return settleLight();
   if (edges_.passes() < kSettledEdgeRays) return settleEdges();
@@ -150,10 +179,7 @@ bool Engine::settleOnce() {
 
 bool Engine::settleLight() {
   const Lighting::Advance done = lighting_->advance(*rays_, [this] { return pending(); });
-  if (done.seenChanged) {
-    dirty_ = wholePicture();
-    shadeDirty();
-  }
+  if (done.seenChanged) owe(wholePicture());
   return done.more;
 }
 
@@ -162,7 +188,7 @@ bool Engine::settleEdges() {
   // what has one ray a pixel is the first of them
   if (edges_.passes() == 0) {
     if (!shade(shadeInput(), visibility_, wholePicture(), frame_, stop)) {
-      dirty_ = wholePicture();
+      owe(wholePicture());
       return true;
     }
     edges_.add(frame_, frame_);
