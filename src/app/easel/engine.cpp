@@ -220,14 +220,14 @@ void Engine::takeStack(PreparedStack stack) {
   compositeSeen();
 }
 
-// What is seen and stale, until a pen comes: that has the rest done under it as it goes.
+// What is seen and stale, piece by piece until the pen wants something; the rest follows when it rests.
 void Engine::compositeSeen() {
-  constexpr size_t kPiece = 24;
+  constexpr size_t kPiece = 8;
   std::vector<uint32_t> left;
   for (const uint32_t c : seen_)
     if (stale_[c]) left.push_back(c);
   std::span<const uint32_t> todo(left);
-  while (!todo.empty() && pensWaiting_ == 0) {
+  while (!todo.empty() && !penWaits()) {
     const size_t n = std::min(kPiece, todo.size());
     compositeNow(todo.first(n));
     oweSeen(todo.first(n));

@@ -142,6 +142,8 @@ class Engine : public QObject {
 
   void post(Command command);
   bool pending() const { return pending_; }
+  /// Whether something the pen did is to be answered.
+  bool penWaits() const { return pensWaiting_ > 0 || (stroke_ && pending_); }
   std::shared_ptr<const Published> published();
 
   // ---- the engine's thread alone

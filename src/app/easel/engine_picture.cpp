@@ -53,7 +53,7 @@ void Engine::draw() {
   }
   shadeTouched();
   // a hand that paints is not kept waiting for the rest, nor is one about to
-  while (!stroke_ && pensWaiting_ == 0 && shadeOwed()) {
+  while (!stroke_ && !penWaits() && shadeOwed()) {
   }
 }
 
@@ -165,11 +165,11 @@ bool Engine::settleOnce() {
     return true;
   }
   if (shadeOwed()) return true;
-  if (stroke_) return false;
   if (staleSeen_) {
     compositeSeen();
     return true;
   }
+  if (stroke_) return false;
   if (settleThumbnails()) return true;
   if (lit() && lighting_->firstRaysMissing()) return settleLight();
   if (edges_.passes() < kSettledEdgeRays) return settleEdges();

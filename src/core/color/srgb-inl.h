@@ -33,6 +33,29 @@ HWY_INLINE void store(V v, uint16_t* p) {
   hn::Store(hn::DemoteTo(d16, hn::NearestInt(v)), d16, p);
 }
 
+/// log2 of normal positive floats, to 5e-6: the polynomial through the Chebyshev points of √½…√2.
+HWY_INLINE V roughLog2(V v) {
+  const hn::RebindToSigned<F> di;
+  const auto bits = hn::BitCast(di, v);
+  const auto exponent = hn::ShiftRight<23>(hn::Sub(bits, hn::Set(di, 0x3f3504f3)));
+  const V f = hn::Sub(hn::BitCast(kF, hn::Sub(bits, hn::ShiftLeft<23>(exponent))), hn::Set(kF, 1.f));
+  V sum = hn::Set(kF, -0.202289264f);
+  for (const float c : {0.316898187f, -0.366925771f, 0.479925573f, -0.721195752f, 1.44270044f})
+    sum = hn::MulAdd(sum, f, hn::Set(kF, c));
+  return hn::MulAdd(sum, f, hn::ConvertTo(kF, exponent));
+}
+
+/// 2 to the power of -120…120, to 4e-6 of the result: the polynomial through the Chebyshev points of -½…½.
+HWY_INLINE V roughExp2(V v) {
+  const auto whole = hn::NearestInt(v);
+  const V r = hn::Sub(v, hn::ConvertTo(kF, whole));
+  V sum = hn::Set(kF, 0.00966636852f);
+  for (const float c : {0.0559219758f, 0.24022349f, 0.693121045f, 1.f})
+    sum = hn::MulAdd(sum, r, hn::Set(kF, c));
+  const hn::RebindToSigned<F> di;
+  return hn::BitCast(kF, hn::Add(hn::BitCast(di, sum), hn::ShiftLeft<23>(whole)));
+}
+
 /// The logarithm of the light an encoded value 0…1 stands for; black counts as 1e-9 of white.
 HWY_INLINE V logLight(V v) {
   const auto low = hn::Le(v, hn::Set(kF, 0.04045f));

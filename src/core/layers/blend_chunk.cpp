@@ -59,6 +59,26 @@ HWY_INLINE V mix(V b, V s) {
   return s;
 }
 
+// Light that goes through a film of this depth on this backdrop, encoded; densities add (Beer-Lambert). The
+// encoded curve is a power but for the darkest values, which no film has, and a power of light is one of the
+// film: there the backdrop needs no logarithm.
+HWY_INLINE V stained(V backdrop, V film, V depth) {
+  const V offset = hn::Set(kF, 0.055f), unit = hn::Set(kF, 1.f / 1.055f);
+  const auto root = [&](V v) { return hn::Mul(hn::Add(v, offset), unit); };
+  const auto encoded = [&](V r) { return hn::MulSub(r, hn::Set(kF, 1.055f), offset); };
+  const V darkest = hn::Set(kF, std::pow(kDarkestFilm, 1 / 2.4f));
+  const V depths = hn::Mul(depth, roughLog2(hn::Max(root(film), darkest)));
+  const V low = hn::Set(kF, 0.04045f), light = root(backdrop), out = hn::Mul(light, roughExp2(depths));
+  const auto straight = hn::Le(backdrop, low);
+  if (hn::AllFalse(kF, hn::Or(straight, hn::Le(out, root(low))))) return encoded(out);
+  const V log = roughLog2(hn::Max(hn::IfThenElse(straight, hn::Mul(backdrop, hn::Set(kF, 1 / 12.92f)), light),
+                                  hn::Set(kF, 1e-9f)));
+  const V sum = hn::Add(depths, hn::IfThenElse(straight, hn::Mul(log, hn::Set(kF, 1 / 2.4f)), log));
+  const auto dark = hn::Le(sum, hn::Set(kF, -3.466355f));  // log2 of 0.0031308, over 2.4
+  const V value = roughExp2(hn::IfThenElse(dark, hn::Mul(sum, hn::Set(kF, 2.4f)), sum));
+  return hn::IfThenElse(dark, hn::Mul(value, hn::Set(kF, 12.92f)), encoded(value));
+}
+
 template <BlendMode M>
 void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, float opacity) {
   const V full = hn::Set(kF, 65535.f), unit = hn::Set(kF, 1.f / 65535.f), one = hn::Set(kF, 1.f);
@@ -84,8 +104,7 @@ void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, fl
         const V b = hn::Min(one, hn::Mul(load(&back.plane[c][i]), overBack));
         V out;
         if constexpr (M == BlendMode::Stain) {
-          const V density = hn::Max(logLight(s), hn::Set(kF, std::log(kDarkestFilm)));
-          const V film = encodeLog(hn::MulAdd(as, density, logLight(b)));
+          const V film = stained(b, s, as);
           out = hn::MulAdd(ab, hn::IfThenElse(hn::Gt(as, hn::Zero(kF)), film, b),
                            hn::Mul(hn::Mul(bare, as), s));
         } else {

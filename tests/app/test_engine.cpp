@@ -1,0 +1,116 @@
+// The engine alone, without a window around it: what the pen sees first, and how the picture comes to rest.
+#include <QPainter>
+
+#include "app/easel/engine.h"
+#include "core/document/edits.h"
+#include "core/render/still.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor::app {
+namespace {
+
+// An engine and the picture its frames make, as the easel shows it.
+struct Shown {
+  Engine engine;
+  Viewing viewing;
+  std::mutex mutex;
+  QImage picture;
+  std::vector<QRect> frames;
+
+  explicit Shown(const Document& d, View view, const ViewSize& size = {640, 480}) {
+    viewing.size = size;
+    QObject::connect(
+        &engine, &Engine::frameReady, &engine,
+        [this](const QImage& pixels, const QPoint& place) {
+          const std::lock_guard hold(mutex);
+          frames.emplace_back(place, pixels.size());
+          if (pixels.size() == QSize(viewing.size.width, viewing.size.height))
+            picture = pixels;
+          else
+            QPainter(&picture).drawImage(place, pixels);
+        },
+        Qt::DirectConnection);
+    viewing.view = view;
+    viewing.camera = framed({}, viewing.size, d.surface->bounds);
+    engine.setViewing(viewing);
+    engine.setDocument(d);
+  }
+  QRgb at(const QPoint& p) {
+    const std::lock_guard hold(mutex);
+    return picture.isNull() ? 0 : picture.pixel(p);
+  }
+  std::vector<QRect> takeFrames() {
+    const std::lock_guard hold(mutex);
+    return std::exchange(frames, {});
+  }
+};
+
+QRgb bytesOf(const EncodedColor& c) {
+  const auto byte = [](float v) { return static_cast<int>(v * 255 + 0.5f); };
+  return qRgb(byte(c.r), byte(c.g), byte(c.b));
+}
+
+}  // namespace
+
+class TestEngine : public QObject {
+  Q_OBJECT
+ private slots:
+  // A pen that comes down while a switched layer is still to be drawn: its own pixels come first, as a small
+  // part, and the rest of the picture follows while it stays down.
+  void thePenGoesBeforeTheRestOfThePicture() {
+    Document d = withPaintedLayer(test::documentOf(test::sphere(400, 10)), "Coat", Stratum::Flesh);
+    const uint32_t coat = d.activeLayer;
+    d = *withFilled(d, coat, {0.2f, 0.4f, 0.8f}, 1);
+    d = withPaintedLayer(d, "Paint", Stratum::Pigment);
+    Shown shown(d, View::Flat);
+    shown.engine.waitSettled();
+    const QPoint away(320, 150), under(320, 300);
+    QCOMPARE(shown.at(away), bytesOf({0.2f, 0.4f, 0.8f}));
+    StrokeSetting setting;
+    setting.ink = inkKind("lay");
+    setting.layer = d.activeLayer;
+    setting.color = {0.9f, 0.1f, 0.1f};
+    setting.brush.radius = 0.5f;
+    setting.brush.flow = 1;
+    setting.brush.pressureFlow = setting.brush.pressureSize = false;
+    const auto small = [](const QRect& f) { return f.width() < 320 && f.height() < 240; };
+    int first = 0;
+    for (int round = 0; round < 8; ++round) {
+      LayerChange change;
+      change.visible = !(round % 2 == 0);
+      d = *withLayerChanged(d, coat, change);
+      shown.takeFrames();
+      shown.engine.setDocument(d);
+      shown.engine.beginStroke(setting, {{320, 300}, 1, {0, 0}, 0});
+      QTRY_VERIFY(qRed(shown.at(under)) > 220 && qBlue(shown.at(under)) < 50);
+      // the pen is still down
+      QTRY_COMPARE(shown.at(away), bytesOf(round % 2 == 0 ? d.bare : EncodedColor{0.2f, 0.4f, 0.8f}));
+      const auto frames = shown.takeFrames();
+      QVERIFY(!frames.empty());
+      first += small(frames.front());
+      shown.engine.endStroke();
+      d = shown.engine.finishStrokes().back().document;
+    }
+    // where both were posted before the engine looked, which is as good as always
+    QVERIFY2(first >= 4, qPrintable(QString::number(first)));
+  }
+  // Rays beside the first meet samples that no pixel showed before, whose chunks nobody composited yet.
+  void fineSkinSettlesRightAfterOpening() {
+    const Document d = test::documentOf(test::sphere(400, 10));
+    Shown shown(d, View::Skin, {120, 90});
+    shown.engine.waitSettled();
+    QVERIFY(test::sameValues(shown.engine.composite(), *compositeOf(d.layers, *d.maps, d.bare)));
+    const QImage still = shown.engine.still(shown.viewing, kSettledEdgeRays);
+    int furthest = 0;
+    for (int y = 0; y < still.height(); ++y)
+      for (int x = 0; x < still.width(); ++x)
+        furthest = std::max(furthest, std::abs(qRed(still.pixel(x, y)) - qRed(shown.at({x, y}))));
+    QVERIFY2(furthest <= 1, qPrintable(QString::number(furthest)));
+  }
+};
+
+JUVENOR_TEST(TestEngine)
+}  // namespace juvenor::app
+
+#include "test_engine.moc"
