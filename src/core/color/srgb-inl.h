@@ -33,27 +33,48 @@ HWY_INLINE void store(V v, uint16_t* p) {
   hn::Store(hn::DemoteTo(d16, hn::NearestInt(v)), d16, p);
 }
 
-/// log2 of normal positive floats, to 5e-6: the polynomial through the Chebyshev points of √½…√2.
-HWY_INLINE V roughLog2(V v) {
+/// log2 of three positive normal floats, to 5e-6: the polynomial through the Chebyshev points of √½…√2. Three
+/// at a time, step by step: one alone would wait for itself.
+HWY_INLINE void roughLog2(V& x, V& y, V& z) {
   const hn::RebindToSigned<F> di;
-  const auto bits = hn::BitCast(di, v);
-  const auto exponent = hn::ShiftRight<23>(hn::Sub(bits, hn::Set(di, 0x3f3504f3)));
-  const V f = hn::Sub(hn::BitCast(kF, hn::Sub(bits, hn::ShiftLeft<23>(exponent))), hn::Set(kF, 1.f));
-  V sum = hn::Set(kF, -0.202289264f);
-  for (const float c : {0.316898187f, -0.366925771f, 0.479925573f, -0.721195752f, 1.44270044f})
-    sum = hn::MulAdd(sum, f, hn::Set(kF, c));
-  return hn::MulAdd(sum, f, hn::ConvertTo(kF, exponent));
+  const auto exponent = [&](V v) HWY_ATTR {
+    return hn::ShiftRight<23>(hn::Sub(hn::BitCast(di, v), hn::Set(di, 0x3f3504f3)));
+  };
+  const auto rest = [&](V v, auto e) HWY_ATTR {
+    return hn::Sub(hn::BitCast(kF, hn::Sub(hn::BitCast(di, v), hn::ShiftLeft<23>(e))), hn::Set(kF, 1.f));
+  };
+  const auto ex = exponent(x), ey = exponent(y), ez = exponent(z);
+  const V fx = rest(x, ex), fy = rest(y, ey), fz = rest(z, ez);
+  V sx = hn::Set(kF, -0.202289264f), sy = sx, sz = sx;
+  for (const float c : {0.316898187f, -0.366925771f, 0.479925573f, -0.721195752f, 1.44270044f}) {
+    sx = hn::MulAdd(sx, fx, hn::Set(kF, c));
+    sy = hn::MulAdd(sy, fy, hn::Set(kF, c));
+    sz = hn::MulAdd(sz, fz, hn::Set(kF, c));
+  }
+  x = hn::MulAdd(sx, fx, hn::ConvertTo(kF, ex));
+  y = hn::MulAdd(sy, fy, hn::ConvertTo(kF, ey));
+  z = hn::MulAdd(sz, fz, hn::ConvertTo(kF, ez));
 }
 
-/// 2 to the power of -120…120, to 4e-6 of the result: the polynomial through the Chebyshev points of -½…½.
-HWY_INLINE V roughExp2(V v) {
-  const auto whole = hn::NearestInt(v);
-  const V r = hn::Sub(v, hn::ConvertTo(kF, whole));
-  V sum = hn::Set(kF, 0.00966636852f);
-  for (const float c : {0.0559219758f, 0.24022349f, 0.693121045f, 1.f})
-    sum = hn::MulAdd(sum, r, hn::Set(kF, c));
+/// 2 to the power of three of -120…120, to 4e-6 of the result: the polynomial through the Chebyshev points of
+/// -½…½.
+HWY_INLINE void roughExp2(V& x, V& y, V& z) {
   const hn::RebindToSigned<F> di;
-  return hn::BitCast(kF, hn::Add(hn::BitCast(di, sum), hn::ShiftLeft<23>(whole)));
+  const auto wx = hn::NearestInt(x), wy = hn::NearestInt(y), wz = hn::NearestInt(z);
+  const V rx = hn::Sub(x, hn::ConvertTo(kF, wx)), ry = hn::Sub(y, hn::ConvertTo(kF, wy)),
+          rz = hn::Sub(z, hn::ConvertTo(kF, wz));
+  V sx = hn::Set(kF, 0.00966636852f), sy = sx, sz = sx;
+  for (const float c : {0.0559219758f, 0.24022349f, 0.693121045f, 1.f}) {
+    sx = hn::MulAdd(sx, rx, hn::Set(kF, c));
+    sy = hn::MulAdd(sy, ry, hn::Set(kF, c));
+    sz = hn::MulAdd(sz, rz, hn::Set(kF, c));
+  }
+  const auto scaled = [&](V s, auto w) HWY_ATTR {
+    return hn::BitCast(kF, hn::Add(hn::BitCast(di, s), hn::ShiftLeft<23>(w)));
+  };
+  x = scaled(sx, wx);
+  y = scaled(sy, wy);
+  z = scaled(sz, wz);
 }
 
 /// The logarithm of the light an encoded value 0…1 stands for; black counts as 1e-9 of white.

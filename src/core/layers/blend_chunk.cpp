@@ -59,24 +59,73 @@ HWY_INLINE V mix(V b, V s) {
   return s;
 }
 
+// Three channels, encoded 0…1.
+struct Triple {
+  V r, g, b;
+};
+
+template <class F3>
+HWY_INLINE Triple each(const Triple& v, F3 f) {
+  return {f(v.r), f(v.g), f(v.b)};
+}
+template <class F3>
+HWY_INLINE Triple each(const Triple& v, const Triple& w, F3 f) {
+  return {f(v.r, w.r), f(v.g, w.g), f(v.b, w.b)};
+}
+
+HWY_INLINE V rootOfLight(V encoded) {
+  return hn::MulAdd(encoded, hn::Set(kF, 1 / 1.055f), hn::Set(kF, 0.055f / 1.055f));
+}
+HWY_INLINE V encodedRoot(V root) {
+  return hn::MulSub(root, hn::Set(kF, 1.055f), hn::Set(kF, 0.055f));
+}
+
+// What `stained` says where the backdrop or what comes out is so dark that the encoded curve is straight.
+HWY_NOINLINE Triple stainedDarkly(const Triple& backdrop, const Triple& depths) {
+  const V third = hn::Set(kF, 1 / 2.4f);
+  Triple log = each(backdrop, [](V b) HWY_ATTR {
+    const V light = hn::Mul(b, hn::Set(kF, 1 / 12.92f));
+    return hn::Max(hn::IfThenElse(hn::Le(b, hn::Set(kF, 0.04045f)), light, rootOfLight(b)),
+                   hn::Set(kF, 1e-9f));
+  });
+  roughLog2(log.r, log.g, log.b);
+  log = each(log, backdrop, [&](V l, V b) HWY_ATTR {
+    return hn::IfThenElse(hn::Le(b, hn::Set(kF, 0.04045f)), hn::Mul(l, third), l);
+  });
+  const Triple sum = each(log, depths, [](V l, V d) HWY_ATTR { return hn::Add(l, d); });
+  const V straight = hn::Set(kF, -3.466355f);  // log2 of 0.0031308, over 2.4
+  Triple light = each(sum, [&](V s) HWY_ATTR {
+    return hn::IfThenElse(hn::Le(s, straight), hn::Mul(s, hn::Set(kF, 2.4f)), s);
+  });
+  roughExp2(light.r, light.g, light.b);
+  return each(light, sum, [&](V l, V s) HWY_ATTR {
+    return hn::IfThenElse(hn::Le(s, straight), hn::Mul(l, hn::Set(kF, 12.92f)), encodedRoot(l));
+  });
+}
+
 // Light that goes through a film of this depth on this backdrop, encoded; densities add (Beer-Lambert). The
 // encoded curve is a power but for the darkest values, which no film has, and a power of light is one of the
 // film: there the backdrop needs no logarithm.
-HWY_INLINE V stained(V backdrop, V film, V depth) {
-  const V offset = hn::Set(kF, 0.055f), unit = hn::Set(kF, 1.f / 1.055f);
-  const auto root = [&](V v) { return hn::Mul(hn::Add(v, offset), unit); };
-  const auto encoded = [&](V r) { return hn::MulSub(r, hn::Set(kF, 1.055f), offset); };
+HWY_INLINE Triple stained(const Triple& backdrop, const Triple& film, V depth) {
   const V darkest = hn::Set(kF, std::pow(kDarkestFilm, 1 / 2.4f));
-  const V depths = hn::Mul(depth, roughLog2(hn::Max(root(film), darkest)));
-  const V low = hn::Set(kF, 0.04045f), light = root(backdrop), out = hn::Mul(light, roughExp2(depths));
-  const auto straight = hn::Le(backdrop, low);
-  if (hn::AllFalse(kF, hn::Or(straight, hn::Le(out, root(low))))) return encoded(out);
-  const V log = roughLog2(hn::Max(hn::IfThenElse(straight, hn::Mul(backdrop, hn::Set(kF, 1 / 12.92f)), light),
-                                  hn::Set(kF, 1e-9f)));
-  const V sum = hn::Add(depths, hn::IfThenElse(straight, hn::Mul(log, hn::Set(kF, 1 / 2.4f)), log));
-  const auto dark = hn::Le(sum, hn::Set(kF, -3.466355f));  // log2 of 0.0031308, over 2.4
-  const V value = roughExp2(hn::IfThenElse(dark, hn::Mul(sum, hn::Set(kF, 2.4f)), sum));
-  return hn::IfThenElse(dark, hn::Mul(value, hn::Set(kF, 12.92f)), encoded(value));
+  Triple depths = each(film, [&](V s) HWY_ATTR { return hn::Max(rootOfLight(s), darkest); });
+  roughLog2(depths.r, depths.g, depths.b);
+  depths = each(depths, [&](V d) HWY_ATTR { return hn::Mul(d, depth); });
+  Triple through = depths;
+  roughExp2(through.r, through.g, through.b);
+  const Triple out = each(backdrop, through, [](V b, V t) HWY_ATTR { return hn::Mul(rootOfLight(b), t); });
+  const auto least = [](const Triple& v) HWY_ATTR { return hn::Min(v.r, hn::Min(v.g, v.b)); };
+  const V low = hn::Set(kF, 0.04045f);
+  if (hn::AllTrue(kF, hn::And(hn::Gt(least(backdrop), low), hn::Gt(least(out), rootOfLight(low)))))
+    return each(out, [](V v) HWY_ATTR { return encodedRoot(v); });
+  return stainedDarkly(backdrop, depths);
+}
+
+// 1 / v to the last bit or two: the processor's estimate and a step of Newton's, a third of a division's
+// time.
+HWY_INLINE V reciprocal(V v) {
+  const V rough = hn::ApproximateReciprocal(v);
+  return hn::Mul(rough, hn::NegMulAdd(v, rough, hn::Set(kF, 2.f)));
 }
 
 template <BlendMode M>
@@ -97,22 +146,29 @@ void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, fl
       }
     } else {
       const V ab = hn::Mul(backAlpha, unit), bare = hn::Sub(one, ab);
-      const V overSource = hn::Div(one, hn::Max(sourceAlpha, one)),
-              overBack = hn::Div(one, hn::Max(backAlpha, one));
-      for (int c = 0; c < 3; ++c) {
-        const V s = hn::Min(one, hn::Mul(load(&source.plane[c][i]), overSource));
-        const V b = hn::Min(one, hn::Mul(load(&back.plane[c][i]), overBack));
-        V out;
-        if constexpr (M == BlendMode::Stain) {
-          const V film = stained(b, s, as);
-          out = hn::MulAdd(ab, hn::IfThenElse(hn::Gt(as, hn::Zero(kF)), film, b),
-                           hn::Mul(hn::Mul(bare, as), s));
-        } else {
-          const V m = hn::MulAdd(bare, s, hn::Mul(ab, mix<M>(b, s)));
-          out = hn::MulAdd(as, m, hn::Mul(keep, hn::Mul(ab, b)));
-        }
-        store(hn::Mul(out, full), &back.plane[c][i]);
+      const V overSource = reciprocal(hn::Max(sourceAlpha, one)),
+              overBack = reciprocal(hn::Max(backAlpha, one));
+      const auto straight = [](const ColorChunk& chunk, size_t c, size_t at, V over) HWY_ATTR {
+        return hn::Min(hn::Set(kF, 1.f), hn::Mul(load(&chunk.plane[c][at]), over));
+      };
+      const Triple s{straight(source, 0, i, overSource), straight(source, 1, i, overSource),
+                     straight(source, 2, i, overSource)};
+      const Triple b{straight(back, 0, i, overBack), straight(back, 1, i, overBack),
+                     straight(back, 2, i, overBack)};
+      Triple out;
+      if constexpr (M == BlendMode::Stain) {
+        const V film = hn::Mul(bare, as);
+        out = each(stained(b, s, as), s,
+                   [&](V v, V t) HWY_ATTR { return hn::MulAdd(ab, v, hn::Mul(film, t)); });
+      } else {
+        out = each(b, s, [&](V v, V t) HWY_ATTR {
+          const V m = hn::MulAdd(bare, t, hn::Mul(ab, mix<M>(v, t)));
+          return hn::MulAdd(as, m, hn::Mul(keep, hn::Mul(ab, v)));
+        });
       }
+      store(hn::Mul(out.r, full), &back.plane[0][i]);
+      store(hn::Mul(out.g, full), &back.plane[1][i]);
+      store(hn::Mul(out.b, full), &back.plane[2][i]);
       store(hn::MulAdd(backAlpha, keep, hn::Mul(as, full)), &back.plane[3][i]);
     }
   }
