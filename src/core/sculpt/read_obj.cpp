@@ -49,9 +49,9 @@ struct Piece {
   std::vector<std::pair<uint32_t, Rgba16>> colors;  // by the vertex's number in the piece
   std::vector<Vec2> uvs;
   std::vector<Vec3> normals;
-  std::vector<uint32_t> corners, uvOf, normalOf, polygonSizes;
+  std::vector<uint32_t> corners, polygonSizes;
+  std::vector<uint32_t> uvOf, normalOf;  // of the corners up to the last that has any
   std::vector<Naming> namings;
-  bool anyUv = false, anyNormal = false;
   size_t skipped = 0;
   std::optional<Error> error;
 };
@@ -78,6 +78,9 @@ class PieceReader {
       : out_(piece), at_(piece.begin), end_(piece.end), line_(piece.before.lines + 1), where_(where) {}
 
   void read() {
+    out_.positions.reserve(out_.own.vertices);
+    out_.uvs.reserve(out_.own.uvs);
+    out_.normals.reserve(out_.own.normals);
     while (at_ < end_ && !out_.error) {
       statement();
       skipLine();
@@ -125,6 +128,11 @@ class PieceReader {
   bool corner();
   bool index(size_t known, const char* kind, uint32_t& out);
   void named(bool object);
+  /// For the corner that comes next; the ones before it that have none get none.
+  void noteAt(std::vector<uint32_t>& of, uint32_t value) {
+    of.resize(out_.corners.size(), kNone);
+    of.push_back(value);
+  }
 
   Piece& out_;
   const char* at_;
@@ -191,19 +199,17 @@ bool PieceReader::corner() {
     ++at_;
     if (!atWordEnd() && *at_ != '/') {
       if (!index(out_.before.uvs + out_.uvs.size(), "UV", t)) return false;
-      out_.anyUv = true;
+      noteAt(out_.uvOf, t);
     }
     if (at_ < end_ && *at_ == '/') {
       ++at_;
       if (!atWordEnd()) {
         if (!index(out_.before.normals + out_.normals.size(), "normal", n)) return false;
-        out_.anyNormal = true;
+        noteAt(out_.normalOf, n);
       }
     }
   }
   out_.corners.push_back(v);
-  out_.uvOf.push_back(t);
-  out_.normalOf.push_back(n);
   return true;
 }
 
@@ -342,8 +348,8 @@ Result<Sculpt> assembled(std::vector<Piece>& pieces, const std::string& where) {
   size_t vertices = 0, skipped = 0;
   bool anyUv = false, anyNormal = false, anyColor = false;
   for (const Piece& p : pieces) {
-    anyUv |= p.anyUv;
-    anyNormal |= p.anyNormal;
+    anyUv |= !p.uvOf.empty();
+    anyNormal |= !p.normalOf.empty();
     anyColor |= !p.colors.empty();
     skipped += p.skipped;
   }
@@ -353,6 +359,10 @@ Result<Sculpt> assembled(std::vector<Piece>& pieces, const std::string& where) {
       for (const auto& [vertex, color] : p.colors) out.colors[vertices + vertex] = color;
       vertices += p.positions.size();
     }
+  for (Piece& p : pieces) {
+    if (anyUv) p.uvOf.resize(p.corners.size(), kNone);
+    if (anyNormal) p.normalOf.resize(p.corners.size(), kNone);
+  }
   chooseParts(pieces, out);
   const auto sizes = joined<uint32_t>(pieces, &Piece::polygonSizes);
   if (!sizes.empty()) out.polygonStart.push_back(0);

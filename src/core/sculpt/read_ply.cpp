@@ -5,68 +5,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <atomic>
-#include <bit>
-#include <charconv>
 #include <cmath>
-#include <cstring>
 
-#include "core/parallel.h"
 #include "core/sculpt/formats.h"
 #include "core/sculpt/number_text.h"
+#include "core/sculpt/ply_rows.h"
 
 namespace juvenor {
 namespace {
-
-enum class Type { Int8, Uint8, Int16, Uint16, Int32, Uint32, Float, Double };
-
-int sizeOf(Type t) {
-  constexpr int kSizes[] = {1, 1, 2, 2, 4, 4, 4, 8};
-  return kSizes[static_cast<int>(t)];
-}
-
-std::optional<Type> typeNamed(std::string_view name) {
-  constexpr std::pair<std::string_view, Type> kTypes[] = {
-      {"char", Type::Int8},   {"int8", Type::Int8},     {"uchar", Type::Uint8},   {"uint8", Type::Uint8},
-      {"short", Type::Int16}, {"int16", Type::Int16},   {"ushort", Type::Uint16}, {"uint16", Type::Uint16},
-      {"int", Type::Int32},   {"int32", Type::Int32},   {"uint", Type::Uint32},   {"uint32", Type::Uint32},
-      {"float", Type::Float}, {"float32", Type::Float}, {"double", Type::Double}, {"float64", Type::Double}};
-  for (const auto& [text, type] : kTypes)
-    if (text == name) return type;
-  return std::nullopt;
-}
-
-// What a property means to us; Other is read over.
-enum class Role {
-  Other,
-  X,
-  Y,
-  Z,
-  NormalX,
-  NormalY,
-  NormalZ,
-  Red,
-  Green,
-  Blue,
-  U,
-  V,
-  Indices,
-  Texcoords,
-  Part
-};
-
-struct Property {
-  std::string name;
-  Type type = Type::Float;
-  std::optional<Type> count;  // for lists
-  Role role = Role::Other;
-};
-
-struct Element {
-  std::string name;
-  uint64_t count = 0;
-  std::vector<Property> properties;
-};
 
 class PlyReader {
  public:
@@ -79,189 +25,35 @@ class PlyReader {
     error_ = {std::move(what), fmt::format("{}, byte {}", where_, at_)};
     return false;
   }
-  bool header();
-  bool headerLine(std::string_view line);
-  bool propertyLine(const std::vector<std::string_view>& words);
   bool body();
-  bool elements(const Element& element);
-  bool vertexRow(const Element& element);
-  bool faceRow(const Element& element);
-  bool skipRow(const Element& element);
-  bool value(Type type, double& out);
-  bool listLength(const Property& property, uint64_t& out);
-  bool fixedVertices(const Element& element);
-  bool plainFaces(const Element& element);
-  bool isFixed(const Element& element) const;
-  bool isPlainList(const Element& element) const;
-  bool enoughBytes(const Element& element);
+  bool elements(const PlyElement& element);
+  bool vertexRow(const PlyElement& element);
+  bool faceRow(const PlyElement& element);
+  bool skipRow(const PlyElement& element);
+  bool value(PlyType type, double& out);
+  bool listLength(const PlyProperty& property, uint64_t& out);
+  bool rows(const Outcome& read);
+  bool enoughBytes(const PlyElement& element);
   bool noteReport(uint64_t row);
 
   std::string_view bytes_;
   std::string where_;
   const Progress& progress_;
   size_t at_ = 0;
-  bool text_ = false, swap_ = false, done_ = false;
-  std::vector<Element> elements_;
+  PlyHeader header_;
   Error error_;
   Sculpt sculpt_;
-  std::vector<std::pair<uint32_t, std::string>> partNames_;
   std::vector<Eigen::Vector3d> positions_;
   bool normals_ = false, colored_ = false, vertexUv_ = false, faceUv_ = false, faceParts_ = false;
   UvSet uv_{"UV", {}, {}};
 };
 
-std::vector<std::string_view> wordsOf(std::string_view line) {
-  std::vector<std::string_view> words;
-  size_t i = 0;
-  while (i < line.size()) {
-    while (i < line.size() && (line[i] == ' ' || line[i] == '\t')) ++i;
-    const size_t from = i;
-    while (i < line.size() && line[i] != ' ' && line[i] != '\t') ++i;
-    if (i > from) words.push_back(line.substr(from, i - from));
-  }
-  return words;
-}
-
-Role roleOf(const std::string& element, const Property& p) {
-  constexpr std::pair<std::string_view, Role> kVertex[] = {{"x", Role::X},
-                                                           {"y", Role::Y},
-                                                           {"z", Role::Z},
-                                                           {"nx", Role::NormalX},
-                                                           {"ny", Role::NormalY},
-                                                           {"nz", Role::NormalZ},
-                                                           {"red", Role::Red},
-                                                           {"green", Role::Green},
-                                                           {"blue", Role::Blue},
-                                                           {"r", Role::Red},
-                                                           {"g", Role::Green},
-                                                           {"b", Role::Blue},
-                                                           {"diffuse_red", Role::Red},
-                                                           {"diffuse_green", Role::Green},
-                                                           {"diffuse_blue", Role::Blue},
-                                                           {"s", Role::U},
-                                                           {"t", Role::V},
-                                                           {"u", Role::U},
-                                                           {"v", Role::V},
-                                                           {"texture_u", Role::U},
-                                                           {"texture_v", Role::V}};
-  if (element == "vertex" && !p.count)
-    for (const auto& [name, role] : kVertex)
-      if (name == p.name) return role;
-  if (element == "face") {
-    if (p.count && (p.name == "vertex_indices" || p.name == "vertex_index")) return Role::Indices;
-    if (p.count && p.name == "texcoord") return Role::Texcoords;
-    if (!p.count && p.name == "part") return Role::Part;
-  }
-  return Role::Other;
-}
-
-bool PlyReader::propertyLine(const std::vector<std::string_view>& words) {
-  if (elements_.empty()) return fail("a property stands before any element");
-  Property p;
-  const bool list = words.size() >= 5 && words[1] == "list";
-  if (!list && words.size() < 3) return fail("expected 'property TYPE NAME'");
-  if (list) {
-    p.count = typeNamed(words[2]);
-    if (!p.count || *p.count >= Type::Float) return fail(fmt::format("'{}' cannot count a list", words[2]));
-  }
-  const auto type = typeNamed(words[list ? 3 : 1]);
-  if (!type) return fail(fmt::format("'{}' is no type of a property", words[list ? 3 : 1]));
-  p.type = *type;
-  p.name = words[list ? 4 : 2];
-  p.role = roleOf(elements_.back().name, p);
-  elements_.back().properties.push_back(p);
-  return true;
-}
-
-bool PlyReader::headerLine(std::string_view line) {
-  const auto words = wordsOf(line);
-  if (words.empty()) return true;
-  if (words[0] == "comment") {
-    uint32_t n = 0;
-    if (words.size() >= 4 && words[1] == "part" &&
-        std::from_chars(words[2].begin(), words[2].end(), n).ec == std::errc())
-      partNames_.emplace_back(n,
-                              std::string(line.substr(static_cast<size_t>(words[3].data() - line.data()))));
-    return true;
-  }
-  if (words[0] == "format") {
-    if (words.size() < 2) return fail("expected a format after 'format'");
-    text_ = words[1] == "ascii";
-    const bool little = words[1] == "binary_little_endian", big = words[1] == "binary_big_endian";
-    if (!text_ && !little && !big) return fail(fmt::format("'{}' is no format of PLY", words[1]));
-    swap_ = little != (std::endian::native == std::endian::little) && !text_;
-    return true;
-  }
-  if (words[0] == "element") {
-    Element e;
-    if (words.size() < 3 || std::from_chars(words[2].begin(), words[2].end(), e.count).ec != std::errc())
-      return fail("expected 'element NAME COUNT'");
-    e.name = words[1];
-    elements_.push_back(std::move(e));
-    return true;
-  }
-  if (words[0] == "property") return propertyLine(words);
-  if (words[0] == "end_header") done_ = true;
-  return true;
-}
-
-bool PlyReader::header() {
-  if (!bytes_.starts_with("ply")) return fail("does not begin with 'ply'");
-  while (!done_) {
-    const size_t end = bytes_.find('\n', at_);
-    if (end == std::string_view::npos) return fail("the header does not end; expected 'end_header'");
-    std::string_view line = bytes_.substr(at_, end - at_);
-    if (line.ends_with('\r')) line.remove_suffix(1);
-    if (!headerLine(line)) return false;
-    at_ = end + 1;
-  }
-  return true;
-}
-
-template <class T>
-double fetch(const char* from, bool swap) {
-  std::array<char, sizeof(T)> raw;
-  std::memcpy(raw.data(), from, sizeof(T));
-  if (swap) std::reverse(raw.begin(), raw.end());
-  return static_cast<double>(std::bit_cast<T>(raw));
-}
-
-double valueOf(Type type, const char* from, bool swap = false) {
-  switch (type) {
-    case Type::Int8:
-      return fetch<int8_t>(from, false);
-    case Type::Uint8:
-      return fetch<uint8_t>(from, false);
-    case Type::Int16:
-      return fetch<int16_t>(from, swap);
-    case Type::Uint16:
-      return fetch<uint16_t>(from, swap);
-    case Type::Int32:
-      return fetch<int32_t>(from, swap);
-    case Type::Uint32:
-      return fetch<uint32_t>(from, swap);
-    case Type::Float:
-      return fetch<float>(from, swap);
-    default:
-      return fetch<double>(from, swap);
-  }
-}
-
-bool isColor(Role role) {
-  return role == Role::Red || role == Role::Green || role == Role::Blue;
-}
-
 bool isFinitePoint(const Eigen::Vector3d& v) {
   return v.allFinite() && v.cwiseAbs().maxCoeff() <= static_cast<double>(std::numeric_limits<float>::max());
 }
 
-float colorUnit(Type type) {
-  if (type == Type::Float || type == Type::Double) return 1.f;
-  return sizeOf(type) == 1 ? 1.f / 255 : 1.f / 65535;
-}
-
-bool PlyReader::value(Type type, double& out) {
-  if (text_) {
+bool PlyReader::value(PlyType type, double& out) {
+  if (header_.text) {
     while (at_ < bytes_.size() && std::isspace(static_cast<unsigned char>(bytes_[at_]))) ++at_;
     const char* next = readNumber(bytes_.data() + at_, bytes_.data() + bytes_.size(), out);
     if (!next)
@@ -270,29 +62,29 @@ bool PlyReader::value(Type type, double& out) {
     at_ = static_cast<size_t>(next - bytes_.data());
     return true;
   }
-  const size_t size = static_cast<size_t>(sizeOf(type));
+  const size_t size = sizeOf(type);
   if (bytes_.size() - at_ < size) return fail("the file ends too early");
-  out = valueOf(type, bytes_.data() + at_, swap_);
+  out = plyValue(type, bytes_.data() + at_, header_.swap);
   at_ += size;
   return true;
 }
 
-bool PlyReader::listLength(const Property& property, uint64_t& out) {
+bool PlyReader::listLength(const PlyProperty& property, uint64_t& out) {
   double n = 0;
   if (!value(*property.count, n)) return false;
-  const double room = static_cast<double>(bytes_.size() - at_) / (text_ ? 1 : sizeOf(property.type));
+  const double room = static_cast<double>((bytes_.size() - at_) / (header_.text ? 1 : sizeOf(property.type)));
   if (!(n >= 0) || n > room + 1)
     return fail(fmt::format("a list of {} entries does not fit into the file", n));
   out = static_cast<uint64_t>(n);
   return true;
 }
 
-bool PlyReader::vertexRow(const Element& element) {
+bool PlyReader::vertexRow(const PlyElement& element) {
   Eigen::Vector3d v = Eigen::Vector3d::Zero();
   Vec3 normal = Vec3::Zero();
   Vec2 uv = Vec2::Zero();
   EncodedColor color;
-  for (const Property& p : element.properties) {
+  for (const PlyProperty& p : element.properties) {
     double x = 0;
     if (p.count) {
       uint64_t n = 0;
@@ -304,37 +96,37 @@ bool PlyReader::vertexRow(const Element& element) {
     if (!value(p.type, x)) return false;
     const float f = static_cast<float>(x);
     switch (p.role) {
-      case Role::X:
+      case PlyRole::X:
         v.x() = x;
         break;
-      case Role::Y:
+      case PlyRole::Y:
         v.y() = x;
         break;
-      case Role::Z:
+      case PlyRole::Z:
         v.z() = x;
         break;
-      case Role::NormalX:
+      case PlyRole::NormalX:
         normal.x() = f;
         break;
-      case Role::NormalY:
+      case PlyRole::NormalY:
         normal.y() = f;
         break;
-      case Role::NormalZ:
+      case PlyRole::NormalZ:
         normal.z() = f;
         break;
-      case Role::Red:
-        color.r = f * colorUnit(p.type);
+      case PlyRole::Red:
+        color.r = f * plyColorUnit(p.type);
         break;
-      case Role::Green:
-        color.g = f * colorUnit(p.type);
+      case PlyRole::Green:
+        color.g = f * plyColorUnit(p.type);
         break;
-      case Role::Blue:
-        color.b = f * colorUnit(p.type);
+      case PlyRole::Blue:
+        color.b = f * plyColorUnit(p.type);
         break;
-      case Role::U:
+      case PlyRole::U:
         uv.x() = f;
         break;
-      case Role::V:
+      case PlyRole::V:
         uv.y() = f;
         break;
       default:
@@ -349,24 +141,24 @@ bool PlyReader::vertexRow(const Element& element) {
   return true;
 }
 
-bool PlyReader::faceRow(const Element& element) {
+bool PlyReader::faceRow(const PlyElement& element) {
   const size_t first = sculpt_.corners.size();
   uint32_t part = 0;
-  for (const Property& p : element.properties) {
+  for (const PlyProperty& p : element.properties) {
     double x = 0;
     uint64_t n = 1;
     if (p.count && !listLength(p, n)) return false;
     Vec2 uv = Vec2::Zero();
     for (uint64_t i = 0; i < n; ++i) {
       if (!value(p.type, x)) return false;
-      if (p.role == Role::Indices) {
+      if (p.role == PlyRole::Indices) {
         if (!(x >= 0) || x >= kNone)
           return fail(
               fmt::format("face {} names vertex {}; expected 0 or more", sculpt_.polygonPart.size() + 1, x));
         sculpt_.corners.push_back(static_cast<uint32_t>(x));
-      } else if (p.role == Role::Part) {
+      } else if (p.role == PlyRole::Part) {
         part = x >= 0 && x < 65536 ? static_cast<uint32_t>(x) : 0;
-      } else if (p.role == Role::Texcoords) {
+      } else if (p.role == PlyRole::Texcoords) {
         uv[i % 2] = static_cast<float>(x);
         if (i % 2 == 1) uv_.coordinates.push_back(uv);
       }
@@ -390,8 +182,8 @@ bool PlyReader::faceRow(const Element& element) {
   return true;
 }
 
-bool PlyReader::skipRow(const Element& element) {
-  for (const Property& p : element.properties) {
+bool PlyReader::skipRow(const PlyElement& element) {
+  for (const PlyProperty& p : element.properties) {
     uint64_t n = 1;
     if (p.count && !listLength(p, n)) return false;
     double ignored = 0;
@@ -402,10 +194,10 @@ bool PlyReader::skipRow(const Element& element) {
 }
 
 // Counts in a header are claims; the bytes that follow are what there is.
-bool PlyReader::enoughBytes(const Element& element) {
+bool PlyReader::enoughBytes(const PlyElement& element) {
   uint64_t least = 0;
-  for (const Property& p : element.properties)
-    least += text_ ? 2 : static_cast<uint64_t>(sizeOf(p.count ? *p.count : p.type));
+  for (const PlyProperty& p : element.properties)
+    least += header_.text ? 2 : sizeOf(p.count ? *p.count : p.type);
   const uint64_t room = bytes_.size() - at_ + 1;
   if (least > 0 && element.count > room / least + 1)
     return fail(fmt::format("the header promises {} of '{}', but only {} bytes follow", element.count,
@@ -417,97 +209,12 @@ bool PlyReader::enoughBytes(const Element& element) {
   return true;
 }
 
-// Rows of the same length one after the other in the machine's own order: they are read side by side.
-bool PlyReader::isFixed(const Element& element) const {
-  return !text_ && !swap_ && std::ranges::none_of(element.properties, [](const Property& p) {
-    return p.count ||
-           (p.type == Type::Double && (p.role == Role::X || p.role == Role::Y || p.role == Role::Z));
-  });
-}
-
-bool PlyReader::fixedVertices(const Element& element) {
-  const auto count = static_cast<size_t>(element.count);
-  size_t stride = 0;
-  std::vector<std::pair<Property, size_t>> wanted;  // and where each lies in a row
-  for (const Property& p : element.properties) {
-    if (p.role != Role::Other) wanted.emplace_back(p, stride);
-    stride += static_cast<size_t>(sizeOf(p.type));
-  }
-  if (bytes_.size() - at_ < stride * count) return fail("the file ends too early");
-  sculpt_.vertices.resize(count);
-  if (normals_) sculpt_.normals.resize(count);
-  if (colored_) sculpt_.colors.resize(count);
-  if (vertexUv_) uv_.coordinates.resize(count);
-  std::atomic<size_t> wrong = count;
-  parallel(count, [&](size_t i) {
-    const char* row = bytes_.data() + at_ + i * stride;
-    std::array<float, 13> values{};  // by role
-    for (const auto& [p, place] : wanted)
-      values[static_cast<size_t>(p.role)] =
-          static_cast<float>(valueOf(p.type, row + place)) * (isColor(p.role) ? colorUnit(p.type) : 1.f);
-    const auto at = [&](Role role) { return values[static_cast<size_t>(role)]; };
-    sculpt_.vertices[i] = {at(Role::X), at(Role::Y), at(Role::Z)};
-    if (!sculpt_.vertices[i].allFinite()) {
-      size_t known = wrong;
-      while (i < known && !wrong.compare_exchange_weak(known, i)) {
-      }
-    }
-    if (normals_) sculpt_.normals[i] = {at(Role::NormalX), at(Role::NormalY), at(Role::NormalZ)};
-    if (colored_) sculpt_.colors[i] = opaque16({at(Role::Red), at(Role::Green), at(Role::Blue)});
-    if (vertexUv_) uv_.coordinates[i] = {at(Role::U), at(Role::V)};
-  });
-  if (wrong < count) {
-    at_ += wrong * stride;
-    return fail(fmt::format("vertex {} is not a finite point", wrong + 1));
-  }
-  at_ += stride * count;
-  return true;
-}
-
-// The commonest of all: a list counted in a byte, of numbers of four bytes, and nothing else.
-bool PlyReader::isPlainList(const Element& element) const {
-  if (text_ || swap_ || element.properties.size() != 1) return false;
-  const Property& p = element.properties.front();
-  return p.role == Role::Indices && p.count && sizeOf(*p.count) == 1 &&
-         (p.type == Type::Int32 || p.type == Type::Uint32);
-}
-
-bool PlyReader::plainFaces(const Element& element) {
-  const auto* bytes = reinterpret_cast<const unsigned char*>(bytes_.data());
-  std::vector<uint32_t>& start = sculpt_.polygonStart;
-  if (start.empty()) start.push_back(0);
-  size_t left = 0, at = at_;
-  // where each polygon lies, then all of them side by side
-  std::vector<size_t> place;
-  place.reserve(element.count);
-  for (uint64_t i = 0; i < element.count; ++i) {
-    const size_t n = at < bytes_.size() ? bytes[at] : 0;
-    if (at >= bytes_.size() || bytes_.size() - at - 1 < 4 * n) {
-      at_ = at;
-      return fail("the file ends too early");
-    }
-    if (n >= 3) {
-      place.push_back(at + 1);
-      start.push_back(start.back() + static_cast<uint32_t>(n));
-    } else {
-      ++left;
-    }
-    at += 1 + 4 * n;
-  }
-  if (!report(progress_, 0.6f)) {
-    error_ = cancelledError();
-    return false;
-  }
-  const size_t before = start.size() - 1 - place.size();
-  sculpt_.corners.resize(start.back());
-  parallel(place.size(), [&](size_t i) {
-    const uint32_t from = start[before + i];
-    std::memcpy(&sculpt_.corners[from], bytes + place[i], 4 * size_t{start[before + i + 1] - from});
-  });
-  sculpt_.polygonPart.resize(start.size() - 1, 0);
-  if (left > 0) sculpt_.remarks.push_back("faces with fewer than three corners were left out");
-  at_ = at;
-  return true;
+// Takes what came of rows that were read side by side.
+bool PlyReader::rows(const Outcome& read) {
+  if (read) return true;
+  if (!isCancelled(read.error())) return fail(read.error().what);
+  error_ = read.error();
+  return false;
 }
 
 bool PlyReader::noteReport(uint64_t row) {
@@ -518,24 +225,27 @@ bool PlyReader::noteReport(uint64_t row) {
   return false;
 }
 
-bool PlyReader::elements(const Element& element) {
+bool PlyReader::elements(const PlyElement& element) {
   if (!enoughBytes(element)) return false;
   const bool vertex = element.name == "vertex", face = element.name == "face";
   int axes = 0;
   bool indices = false;
-  for (const Property& p : element.properties) {
-    axes += p.role == Role::X || p.role == Role::Y || p.role == Role::Z;
-    normals_ |= p.role == Role::NormalX;
-    colored_ |= p.role == Role::Red;
-    vertexUv_ |= p.role == Role::U;
-    faceUv_ |= p.role == Role::Texcoords && !vertexUv_;
-    faceParts_ |= p.role == Role::Part;
-    indices |= p.role == Role::Indices;
+  for (const PlyProperty& p : element.properties) {
+    axes += p.role == PlyRole::X || p.role == PlyRole::Y || p.role == PlyRole::Z;
+    normals_ |= p.role == PlyRole::NormalX;
+    colored_ |= p.role == PlyRole::Red;
+    vertexUv_ |= p.role == PlyRole::U;
+    faceUv_ |= p.role == PlyRole::Texcoords && !vertexUv_;
+    faceParts_ |= p.role == PlyRole::Part;
+    indices |= p.role == PlyRole::Indices;
   }
   if (vertex && axes != 3) return fail("vertices need the properties x, y and z");
   if (face && element.count > 0 && !indices) return fail("faces need the list vertex_indices");
-  if (vertex && isFixed(element)) return fixedVertices(element);
-  if (face && isPlainList(element)) return plainFaces(element);
+  if (vertex && isFixedPly(header_, element))
+    return rows(readFixedPlyVertices(bytes_, at_, element, normals_, colored_, sculpt_,
+                                     vertexUv_ ? &uv_.coordinates : nullptr));
+  if (face && isPlainPly(header_, element))
+    return rows(readPlainPlyFaces(bytes_, at_, element, sculpt_, progress_));
   if (vertex) positions_.reserve(element.count);
   if (face) sculpt_.polygonStart.reserve(element.count + 1);
   for (uint64_t i = 0; i < element.count; ++i) {
@@ -546,13 +256,16 @@ bool PlyReader::elements(const Element& element) {
 }
 
 bool PlyReader::body() {
-  for (const Element& e : elements_)
+  for (const PlyElement& e : header_.elements)
     if (!elements(e)) return false;
   return true;
 }
 
 Result<Sculpt> PlyReader::read() {
-  if (!header() || !body()) return error_;
+  auto header = readPlyHeader(bytes_, at_);
+  if (!header) return Error{header.error().what, fmt::format("{}, byte {}", where_, at_)};
+  header_ = std::move(*header);
+  if (!body()) return error_;
   if (positions_.empty())
     placeVertices(sculpt_);
   else
@@ -571,7 +284,7 @@ Result<Sculpt> PlyReader::read() {
   for (const uint32_t p : sculpt_.polygonPart) last = std::max(last, p);
   if (faceParts_) {
     for (uint32_t i = 0; i <= last; ++i) sculpt_.parts.push_back(fmt::format("Part {}", i + 1));
-    for (const auto& [i, name] : partNames_)
+    for (const auto& [i, name] : header_.partNames)
       if (i <= last) sculpt_.parts[i] = name;
   }
   const Outcome checked = finishSculpt(sculpt_, where_);

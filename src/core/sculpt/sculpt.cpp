@@ -132,6 +132,16 @@ bool isEar(const std::vector<Eigen::Vector2d>& p, const std::vector<uint32_t>& r
 
 }  // namespace
 
+std::array<std::array<uint32_t, 3>, 2> halvesOfQuad(std::span<const Vec3> vertices,
+                                                    std::span<const uint32_t> corners) {
+  // Both halves must turn the same way; the diagonal 0–2 fails when corner 1 or 3 is the dent.
+  const Vec3 &a = vertices[corners[0]], &b = vertices[corners[1]], &c = vertices[corners[2]],
+             &d = vertices[corners[3]];
+  const float first = (b - a).cross(c - a).dot((c - a).cross(d - a));
+  if (first < 0 && (b - d).cross(a - d).dot((c - d).cross(b - d)) > first) return {{{0, 1, 3}, {1, 2, 3}}};
+  return {{{0, 1, 2}, {0, 2, 3}}};
+}
+
 void triangulate(std::span<const Vec3> vertices, std::span<const uint32_t> corners,
                  std::vector<std::array<uint32_t, 3>>& out) {
   const size_t n = corners.size();
@@ -141,18 +151,8 @@ void triangulate(std::span<const Vec3> vertices, std::span<const uint32_t> corne
     return;
   }
   if (n == 4) {
-    // Both halves must turn the same way; the diagonal 0–2 fails when corner 1 or 3 is the dent.
-    const Vec3 &a = vertices[corners[0]], &b = vertices[corners[1]], &c = vertices[corners[2]],
-               &d = vertices[corners[3]];
-    const float first = (b - a).cross(c - a).dot((c - a).cross(d - a));
-    const float second = (b - d).cross(a - d).dot((c - d).cross(b - d));
-    if (first < 0 && second > first) {
-      out.push_back({0, 1, 3});
-      out.push_back({1, 2, 3});
-    } else {
-      out.push_back({0, 1, 2});
-      out.push_back({0, 2, 3});
-    }
+    const auto halves = halvesOfQuad(vertices, corners);
+    out.insert(out.end(), halves.begin(), halves.end());
     return;
   }
   const std::vector<Eigen::Vector2d> flat = flatten(vertices, corners);

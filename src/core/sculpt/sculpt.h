@@ -64,4 +64,8 @@ std::vector<uint32_t> partOfVertices(const Sculpt& sculpt);
 void triangulate(std::span<const Vec3> vertices, std::span<const uint32_t> corners,
                  std::vector<std::array<uint32_t, 3>>& out);
 
+/// The same for a polygon of four corners.
+std::array<std::array<uint32_t, 3>, 2> halvesOfQuad(std::span<const Vec3> vertices,
+                                                    std::span<const uint32_t> corners);
+
 }  // namespace juvenor

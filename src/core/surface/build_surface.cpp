@@ -1,6 +1,7 @@
 // From a sculpt to samples. The space-filling curve is Hilbert's, by John Skilling, "Programming the Hilbert
 // curve", AIP Conference Proceedings 707, 2004.
 #include <tbb/parallel_sort.h>
+#include <tbb/task_arena.h>
 
 #include <algorithm>
 #include <cmath>
@@ -11,34 +12,70 @@
 
 namespace juvenor {
 
-uint64_t hilbertIndex(uint32_t x, uint32_t y, uint32_t z) {
-  constexpr int kBits = 16;
-  std::array<uint32_t, 3> v{x, y, z};
-  for (uint32_t q = 1u << (kBits - 1); q > 1; q >>= 1) {
-    const uint32_t p = q - 1;
-    for (uint32_t& axis : v) {
-      if (axis & q) {
-        v[0] ^= p;
-      } else {
-        const uint32_t t = (v[0] ^ axis) & p;
-        v[0] ^= t;
-        axis ^= t;
-      }
+namespace {
+
+// So many points go through the curve side by side, in the lanes of the processor.
+constexpr size_t kLanes = 16;
+using Lanes = std::array<uint32_t, kLanes>;
+
+// Skilling's walk from the highest bit down: where an axis' bit is set the low bits of the first axis turn
+// over, otherwise the two exchange them; without branches, which nobody could foresee.
+void alongCurve(Lanes& xs, Lanes& ys, Lanes& zs) {
+  constexpr uint32_t kBits = 16;
+  // copies, so that the compiler knows them apart
+  Lanes x = xs, y = ys, z = zs, t{};
+  for (uint32_t bit = kBits - 1; bit > 0; --bit) {
+    const uint32_t low = (1u << bit) - 1;
+    for (size_t k = 0; k < kLanes; ++k) {
+      x[k] ^= (0u - (x[k] >> bit & 1)) & low;
+      const uint32_t ySet = (0u - (y[k] >> bit & 1)) & low, ySwap = (x[k] ^ y[k]) & (low ^ ySet);
+      x[k] ^= ySet | ySwap;
+      y[k] ^= ySwap;
+      const uint32_t zSet = (0u - (z[k] >> bit & 1)) & low, zSwap = (x[k] ^ z[k]) & (low ^ zSet);
+      x[k] ^= zSet | zSwap;
+      z[k] ^= zSwap;
     }
   }
-  v[1] ^= v[0];
-  v[2] ^= v[1];
-  uint32_t t = 0;
-  for (uint32_t q = 1u << (kBits - 1); q > 1; q >>= 1)
-    if (v[2] & q) t ^= q - 1;
-  for (uint32_t& axis : v) axis ^= t;
-  uint64_t index = 0;
-  for (int bit = kBits - 1; bit >= 0; --bit)
-    for (const uint32_t axis : v) index = (index << 1) | ((axis >> bit) & 1);
-  return index;
+  for (size_t k = 0; k < kLanes; ++k) {
+    y[k] ^= x[k];
+    z[k] ^= y[k];
+  }
+  for (uint32_t bit = kBits - 1; bit > 0; --bit)
+    for (size_t k = 0; k < kLanes; ++k) t[k] ^= (0u - (z[k] >> bit & 1)) & ((1u << bit) - 1);
+  for (size_t k = 0; k < kLanes; ++k) {
+    xs[k] = x[k] ^ t[k];
+    ys[k] = y[k] ^ t[k];
+    zs[k] = z[k] ^ t[k];
+  }
+}
+
+// The bits of three axes in turn.
+uint64_t interleaved(uint32_t x, uint32_t y, uint32_t z) {
+  // two zeros between any two bits
+  const auto spread = [](uint64_t b) {
+    b = (b | b << 16) & 0x0000ff0000ff;
+    b = (b | b << 8) & 0x00f00f00f00f;
+    b = (b | b << 4) & 0x0c30c30c30c3;
+    return (b | b << 2) & 0x249249249249;
+  };
+  return spread(x) << 2 | spread(y) << 1 | spread(z);
+}
+
+}  // namespace
+
+uint64_t hilbertIndex(uint32_t x, uint32_t y, uint32_t z) {
+  Lanes a{x}, b{y}, c{z};
+  alongCurve(a, b, c);
+  return interleaved(a[0], b[0], c[0]);
 }
 
 namespace {
+
+// Room whose pages are first met by the cores that fill it, not by one that clears it.
+template <class T>
+std::unique_ptr<T[]> untouched(size_t count) {
+  return std::make_unique_for_overwrite<T[]>(count);
+}
 
 struct Keyed {
   uint64_t key;
@@ -50,12 +87,25 @@ std::vector<Keyed> curveOrder(const TriangleSoup& soup, const Box& bounds) {
   const Vec3 extent = (bounds.high - bounds.low).cwiseMax(Vec3::Constant(1e-30f));
   const float scale = 65535.f / extent.maxCoeff();
   std::vector<Keyed> order(soup.positions.size());
-  parallel(order.size(), [&](size_t i) {
-    const Vec3 g = (soup.positions[i] - bounds.low) * scale;
-    const auto cell = [](float f) { return static_cast<uint32_t>(std::clamp(f, 0.f, 65535.f)); };
-    const uint64_t part = std::min<uint32_t>(soup.parts[i], 65535);
-    order[i] = {part << 48 | hilbertIndex(cell(g.x()), cell(g.y()), cell(g.z())), static_cast<uint32_t>(i)};
-  });
+  parallel(
+      (order.size() + kLanes - 1) / kLanes,
+      [&](size_t stretch) {
+        const size_t first = stretch * kLanes, count = std::min(kLanes, order.size() - first);
+        Lanes x{}, y{}, z{};
+        for (size_t k = 0; k < count; ++k) {
+          const Vec3 g = (soup.positions[first + k] - bounds.low) * scale;
+          const auto cell = [](float f) { return static_cast<uint32_t>(std::clamp(f, 0.f, 65535.f)); };
+          x[k] = cell(g.x());
+          y[k] = cell(g.y());
+          z[k] = cell(g.z());
+        }
+        alongCurve(x, y, z);
+        for (size_t k = 0; k < count; ++k) {
+          const uint64_t part = std::min<uint32_t>(soup.parts[first + k], 65535);
+          order[first + k] = {part << 48 | interleaved(x[k], y[k], z[k]), static_cast<uint32_t>(first + k)};
+        }
+      },
+      512);
   tbb::parallel_sort(order.begin(), order.end(), [&](const Keyed& a, const Keyed& b) {
     if (a.key != b.key) return a.key < b.key;
     const Vec3 &p = soup.positions[a.point], &q = soup.positions[b.point];
@@ -96,7 +146,8 @@ void takeSamples(const TriangleSoup& soup, Surface& out, std::vector<uint32_t>& 
 // falls to its own samples, in their order: the outcome is that of one core.
 template <class Work>
 void byStretches(size_t samples, Work&& work) {
-  const size_t count = std::clamp<size_t>(samples / 65536, 1, 4);
+  const auto cores = static_cast<size_t>(tbb::this_task_arena::max_concurrency());
+  const size_t count = std::clamp<size_t>(samples / 65536, 1, std::min<size_t>(cores, 8));
   parallel(
       count, [&](size_t k) { work(samples * k / count, samples * (k + 1) / count); }, 1);
 }
@@ -104,8 +155,8 @@ void byStretches(size_t samples, Work&& work) {
 // Triangles by their lowest sample (a counting sort), so that rays and painting walk memory forward.
 void takeTriangles(const TriangleSoup& soup, const std::vector<uint32_t>& sampleOf, Surface& out) {
   const size_t count = soup.triangles.size();
-  std::vector<Triangle> mapped(count);
-  std::vector<uint32_t> lowest(count);  // kNone: two corners coincide
+  const auto mapped = untouched<Triangle>(count);
+  const auto lowest = untouched<uint32_t>(count);  // kNone: two corners coincide
   parallel(count, [&](size_t i) {
     const Triangle& t = soup.triangles[i];
     const Triangle m{sampleOf[t[0]], sampleOf[t[1]], sampleOf[t[2]]};
@@ -114,7 +165,7 @@ void takeTriangles(const TriangleSoup& soup, const std::vector<uint32_t>& sample
   });
   std::vector<uint32_t> start(out.size() + 1, 0);
   byStretches(out.size(), [&](size_t begin, size_t end) {
-    for (const uint32_t s : lowest)
+    for (const uint32_t s : std::span(lowest.get(), count))
       if (s >= begin && s < end) ++start[s + 1];
   });
   for (size_t s = 0; s < out.size(); ++s) start[s + 1] += start[s];
@@ -131,6 +182,28 @@ void takeTriangles(const TriangleSoup& soup, const std::vector<uint32_t>& sample
   });
 }
 
+void sortFew(uint32_t* begin, uint32_t* end) {
+  if (end - begin > 16) return std::sort(begin, end);
+  for (uint32_t* next = begin; next != end; ++next) {
+    const uint32_t v = *next;
+    uint32_t* at = next;
+    for (; at != begin && at[-1] > v; --at) *at = at[-1];
+    *at = v;
+  }
+}
+
+// Sorts what the corners after a sample are and, behind them, those before it, and leaves each once; gives
+// how many. Where the skin is closed both are the same, and half of the work is enough.
+uint32_t once(uint32_t* after, uint32_t* before, uint32_t* end) {
+  sortFew(after, before);
+  sortFew(before, end);
+  if (!std::equal(after, before, before)) {
+    std::inplace_merge(after, before, end);
+    before = end;
+  }
+  return static_cast<uint32_t>(std::unique(after, before) - after);
+}
+
 void joinNeighbors(Surface& out) {
   std::vector<uint32_t> start(out.size() + 1, 0);
   byStretches(out.size(), [&](size_t begin, size_t end) {
@@ -139,28 +212,29 @@ void joinNeighbors(Surface& out) {
         if (s >= begin && s < end) start[s + 1] += 2;
   });
   for (size_t s = 0; s < out.size(); ++s) start[s + 1] += start[s];
-  std::vector<uint32_t> loose(start.back());
+  const auto loose = untouched<uint32_t>(start.back());
   std::vector<uint32_t> cursor(start.begin(), start.end() - 1);
+  const auto middle = [&](size_t s) { return (start[s + 1] - start[s]) / 2; };
   byStretches(out.size(), [&](size_t begin, size_t end) {
     for (const Triangle& t : out.triangles)
       for (size_t i = 0; i < 3; ++i) {
         const uint32_t s = t[i];
         if (s < begin || s >= end) continue;
-        loose[cursor[s]++] = t[(i + 1) % 3];
-        loose[cursor[s]++] = t[(i + 2) % 3];
+        const uint32_t at = cursor[s]++;
+        loose[at] = t[(i + 1) % 3];
+        loose[at + middle(s)] = t[(i + 2) % 3];
       }
   });
   std::vector<uint32_t> kept(out.size());
   parallel(out.size(), [&](size_t s) {
-    const auto from = loose.begin() + start[s], to = loose.begin() + start[s + 1];
-    std::sort(from, to);
-    kept[s] = static_cast<uint32_t>(std::unique(from, to) - from);
+    uint32_t* const first = loose.get() + start[s];
+    kept[s] = once(first, first + middle(s), loose.get() + start[s + 1]);
   });
   out.neighborStart.assign(out.size() + 1, 0);
   for (size_t s = 0; s < out.size(); ++s) out.neighborStart[s + 1] = out.neighborStart[s] + kept[s];
   out.neighbors.resize(out.neighborStart.back());
   parallel(out.size(), [&](size_t s) {
-    std::copy_n(loose.begin() + start[s], kept[s], out.neighbors.begin() + out.neighborStart[s]);
+    std::copy_n(loose.get() + start[s], kept[s], out.neighbors.begin() + out.neighborStart[s]);
   });
 }
 
@@ -174,8 +248,9 @@ float spacingOf(const Surface& s) {
       [&](size_t k) {
         for (size_t t = k * kStretch; t < std::min(s.triangles.size(), (k + 1) * kStretch); ++t)
           for (size_t i = 0; i < 3; ++i)
-            lengths[k] += static_cast<double>(
-                (s.positions[s.triangles[t][(i + 1) % 3]] - s.positions[s.triangles[t][i]]).stableNorm());
+            lengths[k] += (s.positions[s.triangles[t][(i + 1) % 3]] - s.positions[s.triangles[t][i]])
+                              .cast<double>()
+                              .norm();
       },
       1);
   const double sum = std::accumulate(lengths.begin(), lengths.end(), 0.0);
@@ -248,6 +323,12 @@ bool cutPolygons(const Sculpt& sculpt, TriangleSoup& soup, const Progress& progr
       soup.triangleParts[first + k] = sculpt.polygonPart[p];
     };
     if (polygon.size() == 3) return put(0, {0, 1, 2});
+    if (polygon.size() == 4) {
+      const auto halves = halvesOfQuad(sculpt.vertices, polygon);
+      put(0, halves[0]);
+      put(1, halves[1]);
+      return;
+    }
     std::vector<Triangle> cut;
     triangulate(sculpt.vertices, polygon, cut);
     for (size_t k = 0; k < cut.size(); ++k) put(k, cut[k]);
