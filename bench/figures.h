@@ -34,6 +34,7 @@ void benchEasel();
 void benchSurface();
 void benchZones();
 void benchFiles();
+void benchOpening();
 void benchMemory();
 
 }  // namespace juvenor::bench

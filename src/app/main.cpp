@@ -33,7 +33,8 @@ int main(int argc, char** argv) {
       window.openFile(parser.positionalArguments().front());
     } else if (parser.isSet("demo")) {
       const auto figure = juvenor::demo::figureFromKey(parser.value("demo").toStdString());
-      if (figure) window.openDemo(*figure, parser.value("points").toULongLong());
+      const size_t points = parser.value("points").toULongLong();
+      if (figure) points ? window.openDemo(*figure, points) : window.openDemo(*figure);
     }
     if (parser.isSet("replay")) window.replayFile(parser.value("replay"));
   });

@@ -186,11 +186,16 @@ Result<Quads> isosurface(const Distance& distance, const Box& box, float cell, c
       if (whole) out.quads.push_back(ids);
     }
   out.vertices.resize(cells.size());
+  std::atomic<size_t> settled = 0;
   tbb::parallel_for(size_t{0}, cells.size(), [&](size_t i) {
+    if (stopped) return;
     out.vertices[i] = cells[i].second;
     settle(distance, displace, cell, out.vertices[i]);
+    if (++settled % 16384 == 0 &&
+        !report(progress, 0.6f + 0.4f * static_cast<float>(settled) / static_cast<float>(cells.size())))
+      stopped = true;
   });
-  if (!report(progress, 1)) return cancelledError();
+  if (stopped || !report(progress, 1)) return cancelledError();
   return out;
 }
 

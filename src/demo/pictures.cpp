@@ -60,12 +60,39 @@ EncodedColor flushedGill(const Vec3& p) {
   return lit(c, 0.82f + 0.25f * comb + 0.06f * fractal(40 * p, 2, 215));
 }
 
+// Skin tones are spectra; a picture takes them from a net of so many places a side, straight in between.
+class Tones {
+ public:
+  Tones() {
+    for (int y = 0; y <= kSteps; ++y)
+      for (int x = 0; x <= kSteps; ++x)
+        tones_[static_cast<size_t>(y * (kSteps + 1) + x)] =
+            colorOf({kDark + kDarker * unit(x), kBlood + kMoreBlood * unit(y), 0.3f});
+  }
+  EncodedColor at(float melanin, float blood) const {
+    const float x = std::clamp((melanin - kDark) / kDarker, 0.f, 1.f) * kSteps,
+                y = std::clamp((blood - kBlood) / kMoreBlood, 0.f, 1.f) * kSteps;
+    const int i = std::min(kSteps - 1, static_cast<int>(x)), j = std::min(kSteps - 1, static_cast<int>(y));
+    const float u = x - static_cast<float>(i), v = y - static_cast<float>(j);
+    const auto tone = [&](int a, int b) {
+      return tones_[static_cast<size_t>((j + b) * (kSteps + 1) + i + a)];
+    };
+    return mixed(mixed(tone(0, 0), tone(1, 0), u), mixed(tone(0, 1), tone(1, 1), u), v);
+  }
+
+ private:
+  static constexpr int kSteps = 24;
+  static constexpr float kDark = 0.26f, kDarker = 0.14f, kBlood = 0.15f, kMoreBlood = 0.75f;
+  static float unit(int i) { return static_cast<float>(i) / kSteps; }
+  std::array<EncodedColor, (kSteps + 1) * (kSteps + 1)> tones_;
+};
+
 EncodedColor weatheredCheek(const Vec3& p) {
+  static const Tones tones;
   const float flush =
       smoothstep(0.75f, 0.1f, (p - Vec3(0.62f, 0.45f, 0)).norm() + 0.18f * fractal(5 * p, 3, 221));
   const float sun = smoothstep(0.1f, 0.7f, fractal(6 * p, 3, 222));
-  EncodedColor c =
-      colorOf({0.26f + 0.14f * sun, 0.30f + 0.42f * flush + 0.1f * fractal(14 * p, 2, 223), 0.3f});
+  EncodedColor c = tones.at(0.26f + 0.14f * sun, 0.30f + 0.42f * flush + 0.1f * fractal(14 * p, 2, 223));
   const float capillaries = 1 - std::abs(perlin(18 * p + 0.6f * Vec3(fractal(9 * p, 2, 224), 0, 0), 225));
   c = mixed(c, hex("#9c3f3a"), 0.35f * flush * std::pow(std::max(0.f, capillaries), 14.f));
   const Cells pore = worley(46 * p, 226);

@@ -152,6 +152,11 @@ void Easel::setBackground(int grey) {
   post(false);
 }
 
+void Easel::setCamera(const Camera& camera) {
+  viewing_.camera = camera;
+  post(false);
+}
+
 void Easel::frameAll() {
   if (!session_.isOpen()) return;
   viewing_.camera = framed(viewing_.camera, viewing_.size, shownPoints(session_.document()));

@@ -27,6 +27,7 @@ class Easel : public QWidget {
   void setBackground(int grey);
   void frameAll();
   void framePart();
+  void setCamera(const Camera& camera);
   void look(Side side);
   void setParallel(bool parallel);
   /// A map in place of the skin's colours; nothing shows them again.

@@ -10,6 +10,7 @@
 #include <QStandardPaths>
 
 #include "app/session/job.h"
+#include "app/session/opening.h"
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/main_window.h"
@@ -32,14 +33,6 @@ QString patterns(const std::vector<std::string>& endings) {
   QStringList out;
   for (const std::string& e : endings) out << "*." + QString::fromStdString(e);
   return out.join(' ');
-}
-
-// Opened work with everything its layers need measured, so that the easel need not wait for it.
-Result<Opened> allPrepared(Result<Opened> opened, const Progress& progress) {
-  if (!opened) return opened;
-  const Document& shown = opened->steps[opened->current]->document;
-  if (const auto ready = prepared(shown.layers, *shown.maps, progress); !ready) return ready.error();
-  return opened;
 }
 
 // The file a journal's work is saved in. A demo lies in the cache and is not the artist's own.
@@ -72,13 +65,8 @@ void MainWindow::remember(const QString& file) {
 }
 
 bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QString& title) {
-  auto opened =
-      runJobFor<Opened>(this, tr("Opening %1 …").arg(title), [&](const Progress& p) -> Result<Opened> {
-        auto store = Store::open(pathOf(file), true);
-        if (!store) return store.error();
-        return allPrepared(store->read([&](float f) { return report(p, 0.7f * f); }),
-                           [&](float f) { return report(p, 0.7f + 0.3f * f); });
-      });
+  auto opened = runJobFor<Opened>(this, tr("Opening %1 …").arg(title),
+                                  [&](const Progress& p) { return openedAndPrepared(pathOf(file), p); });
   if (!opened) {
     complain(opened.error(), tr("“%1” could not be opened.").arg(title));
     return false;
@@ -154,40 +142,6 @@ bool MainWindow::takeSculpt(const QString& file) {
                .arg(shortCount(read->surface->size()));
   if (!remarks.isEmpty()) session_->say(tr("%1: %2").arg(info.fileName(), remarks.join("; ")));
   return true;
-}
-
-bool MainWindow::openDemo(demo::Figure figure, size_t points) {
-  if (!mayLeave()) return false;
-  const size_t count = points ? points : figure == demo::Figure::Ferryman ? 2'000'000 : 1'000'000;
-  const QString folder = QStandardPaths::writableLocation(QStandardPaths::CacheLocation);
-  const QString title = figure == demo::Figure::Ferryman ? tr("river-ferryman") : tr("ferry-keeper");
-  // the number at the end is that of the generator; another one makes the file anew
-  const QString file = QString("%1/%2-%3-3.juvenor").arg(folder, title).arg(count);
-  if (!QFileInfo::exists(file)) {
-    std::error_code ec;
-    std::filesystem::create_directories(pathOf(folder), ec);
-    const auto made =
-        runJobFor<Done>(this, tr("Sculpting the demo, once …"), [&](const Progress& p) -> Outcome {
-          auto sculpt = demo::makeSculpt(figure, count, [&](float f) { return report(p, 0.4f * f); });
-          if (!sculpt) return sculpt.error();
-          const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
-          auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.4f + 0.1f * f); });
-          if (!surface) return surface.error();
-          auto document =
-              demo::dressed(figure, shared, *surface, [&](float f) { return report(p, 0.5f + 0.45f * f); });
-          if (!document) return document.error();
-          const History history(std::move(*document), "Demo sculpt with its first layers");
-          const std::vector<StepPointer> steps(history.steps().begin(), history.steps().end());
-          auto store = juvenor::saveAs(pathOf(file), steps, steps.front()->id);
-          if (!store) return store.error();
-          return Done{};
-        });
-    if (!made) {
-      complain(made.error(), tr("The demo could not be made."));
-      return false;
-    }
-  }
-  return takeDocument(file, true, title);
 }
 
 bool MainWindow::saveTo(const QString& file) {

@@ -28,9 +28,10 @@ class MainWindow : public QMainWindow {
 
   /// Opens a document or a sculpt by its ending; a failure is told and leaves what is open.
   bool openFile(const QString& file);
-  /// The demo document of a figure, made once and kept in the user's cache. `points` 0 takes the usual 2
-  /// million.
-  bool openDemo(demo::Figure figure, size_t points = 0);
+  /// The demo document of a figure, of one or two million points, made once and kept in the user's cache.
+  bool openDemo(demo::Figure figure);
+  /// The same with about `fine` points; `quick` of them serve until these are there, unless it is 0.
+  bool openDemo(demo::Figure figure, size_t fine, size_t quick = 0);
   bool saveTo(const QString& file);
   bool exportTo(const QString& file);
   /// Plays strokes back from a file; a failure is told.
@@ -76,6 +77,8 @@ class MainWindow : public QMainWindow {
   void showCard(const QPoint& globalPosition);
   void showKeyMap();
   bool takeSculpt(const QString& file);
+  void sculptFiner(demo::Figure figure, size_t points);
+  void takeFiner(Opened fine, const QString& file, const QString& title);
   bool takeDocument(const QString& file, bool asTemplate, const QString& title);
 
   std::unique_ptr<Session> session_;
@@ -86,6 +89,8 @@ class MainWindow : public QMainWindow {
   SideColumn* side_;
   QLabel *message_, *saved_;
   bool saving_ = false, asks_ = true;
+  uint64_t coarseDemo_ = 0;  ///< the first step of one that a finer one may replace
+  Background sculpting_;     ///< of the finer one
 };
 
 }  // namespace juvenor::app
