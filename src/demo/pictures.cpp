@@ -14,7 +14,7 @@
 namespace juvenor::demo {
 namespace {
 
-constexpr ViewSize kSize{960, 720};
+constexpr ViewSize kSize{800, 600};
 
 EncodedColor lit(const EncodedColor& c, float light) {
   return {c.r * light, c.g * light, c.b * light};

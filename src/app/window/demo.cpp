@@ -10,7 +10,7 @@
 namespace juvenor::app {
 namespace {
 
-constexpr size_t kQuickPoints = 400'000;
+constexpr size_t kQuickPoints = 300'000;
 
 size_t finePoints(demo::Figure figure) {
   return figure == demo::Figure::Ferryman ? 2'000'000 : 1'000'000;
