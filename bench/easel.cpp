@@ -171,7 +171,7 @@ void penDownWhileBusy(size_t points) {
   app::Background background;
   float scale = 1;
   penDown(points, "while a map is measured", [&](app::Engine&, Document& d) {
-    MapSetting wanted{MapKind::Occlusion, scale += 1, Vec3::UnitY()};
+    MapSetting wanted{&kOcclusionMap, scale += 1, Vec3::UnitY()};
     background.start(
         "map",
         [maps = d.maps, wanted](const Progress& p) -> Outcome {

@@ -145,7 +145,7 @@ std::vector<Sheet> keeperSheets() {
   return {{"Base tone", Stratum::Flesh, BlendMode::Normal, 1, base}};
 }
 
-MaskTerm term(MapKind kind, float scale, float low, float high, float fade, float melt = 0) {
+MaskTerm term(const MapKind* kind, float scale, float low, float high, float fade, float melt = 0) {
   MaskTerm out;
   out.map = usualMap(kind, 0);
   out.map.scale = scale;
@@ -169,14 +169,14 @@ Document shaded(const Document& document, const char* name, Stratum stratum, Ble
 
 // Shadow in the creases, warmth where the form closes in, rubbed light on the ridges, sun on what faces up.
 Document keeperForm(Document d) {
-  MaskTerm skin = term(MapKind::Occlusion, 40, 0.75f, 1, 0.75f);
+  MaskTerm skin = term(&kOcclusionMap, 40, 0.75f, 1, 0.75f);
   d = shaded(d, "Shadow: closed forms", Stratum::Flesh, BlendMode::Multiply, 0.55f, {skin}, hex("#7d4a3c"));
   d = shaded(d, "Shadow: creases", Stratum::Flesh, BlendMode::Multiply, 0.6f,
-             {term(MapKind::Cavity, 2.2f, 0.55f, 1, 0.5f)}, hex("#8a5141"));
+             {term(&kCavityMap, 2.2f, 0.55f, 1, 0.5f)}, hex("#8a5141"));
   d = shaded(d, "Rubbed light: ridges", Stratum::Flesh, BlendMode::SoftLight, 0.45f,
-             {term(MapKind::Ridge, 3, 0.5f, 1, 0.45f)}, hex("#f6e3c8"));
+             {term(&kRidgeMap, 3, 0.5f, 1, 0.45f)}, hex("#f6e3c8"));
   return shaded(d, "Sun from above", Stratum::Flesh, BlendMode::Multiply, 0.35f,
-                {term(MapKind::Exposure, 0, 0.95f, 1, 0.5f, 3)}, hex("#c98d66"));
+                {term(&kExposureMap, 0, 0.95f, 1, 0.5f, 3)}, hex("#c98d66"));
 }
 
 Document keeperZones(Document d) {
@@ -189,9 +189,9 @@ Document keeperZones(Document d) {
 
 Document ferrymanForm(Document d) {
   d = shaded(d, "Silt in the creases", Stratum::Pigment, BlendMode::Multiply, 0.6f,
-             {term(MapKind::Cavity, 3, 0.5f, 1, 0.45f)}, hex("#4c4632"));
+             {term(&kCavityMap, 3, 0.5f, 1, 0.45f)}, hex("#4c4632"));
   return shaded(d, "Rubbed light", Stratum::Surface, BlendMode::SoftLight, 0.4f,
-                {term(MapKind::Ridge, 3, 0.5f, 1, 0.45f)}, hex("#e9dfb9"));
+                {term(&kRidgeMap, 3, 0.5f, 1, 0.45f)}, hex("#e9dfb9"));
 }
 
 }  // namespace

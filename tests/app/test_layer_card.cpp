@@ -80,7 +80,7 @@ class TestLayerCard : public QObject {
   void aRampIsChangedByItsBarAndItsTerms() {
     test::DrivenWindow w(test::sphere(48, 10));
     MaskTerm up;
-    up.map = {MapKind::Elevation, 0, Vec3::UnitY()};
+    up.map = {&kElevationMap, 0, Vec3::UnitY()};
     w.session().apply(withSourceLayer(w.document(), "Feet", Stratum::Flesh,
                                       rampSource({up}, {{0, {0, 0, 0}, 1}, {1, {1, 1, 1}, 1}})),
                       "ramp");
@@ -116,7 +116,7 @@ class TestLayerCard : public QObject {
     test::DrivenWindow w(test::sphere(48, 10));
     w.session().apply(withFillLayer(w.document(), "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f}), "fill");
     MaskTerm up;
-    up.map = {MapKind::Elevation, 0, Vec3::UnitY()};
+    up.map = {&kElevationMap, 0, Vec3::UnitY()};
     w.session().apply(withMaskTerms(w.document(), w.document().activeLayer, {up}), "mask");
     w.window.side().show(SideColumn::Page::Layer);
     w.settle();

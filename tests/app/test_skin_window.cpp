@@ -191,10 +191,11 @@ class TestSkinWindow : public QObject {
     w.awaitBackground();
     QCOMPARE(w.active()->terms.size(), size_t{1});
     auto* kind = w.named<QComboBox>("map kind");
-    kind->setCurrentIndex(static_cast<int>(MapKind::Exposure));
-    emit kind->activated(static_cast<int>(MapKind::Exposure));
+    const int exposure = kind->findText("Exposure");
+    kind->setCurrentIndex(exposure);
+    emit kind->activated(exposure);
     w.awaitBackground();
-    QCOMPARE(w.active()->terms.front().map.kind, MapKind::Exposure);
+    QCOMPARE(w.active()->terms.front().map.kind, &kExposureMap);
     QVERIFY(w.document().maps->known(w.active()->terms.front().map));
     QCOMPARE(w.wrongPixels(), 0);
     // a colour range, asked for in its dialog and seen while it is open

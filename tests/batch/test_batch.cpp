@@ -160,11 +160,11 @@ class TestBatch : public QObject {
     QCOMPARE(d.layers[0]->terms.size(), size_t{2});
     QVERIFY(d.layers[0]->mask);
     QCOMPARE(zonesOf(*d.layers[1]->source)->zones.front().name, std::string("Cheek"));
-    QCOMPARE(rampContent(*d.layers[2]->source)->terms.front().map.kind, MapKind::Occlusion);
+    QCOMPARE(rampContent(*d.layers[2]->source)->terms.front().map.kind, &kOcclusionMap);
     QCOMPARE(d.landmarks.size(), size_t{2});
     QVERIFY(!d.guard);
     // the maps were measured and lie in the document
-    QVERIFY(d.maps->known({MapKind::Occlusion, 0, Vec3::UnitY()}));
+    QVERIFY(d.maps->known({&kOcclusionMap, 0, Vec3::UnitY()}));
   }
   void shotsShowMapsAndSteps() {
     const auto doc = text(*folder_ / "shot.juvenor");

@@ -88,7 +88,7 @@ void showMaps(test::DrivenWindow& w, const QDir& folder) {
   w.session().chooseLayer(layerNamed(w, "Silt in the creases"));
   w.window.side().show(app::SideColumn::Page::Layer);
   MaskTerm cavity;
-  cavity.map = {MapKind::Cavity, 3, Vec3::UnitY()};
+  cavity.map = {&kCavityMap, 3, Vec3::UnitY()};
   cavity.low = 0.5f;
   cavity.fade = 0.45f;
   w.easel().setMap(cavity);

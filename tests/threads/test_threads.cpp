@@ -65,7 +65,7 @@ class TestThreads : public QObject {
         ++strokes;
       }
       if (round % 5 == 0) {
-        closed.map = {MapKind::Occlusion, 2.f + static_cast<float>(round), Vec3::UnitY()};
+        closed.map = {&kOcclusionMap, 2.f + static_cast<float>(round), Vec3::UnitY()};
         d = withSourceLayer(d, "Ramp", Stratum::Flesh, rampSource({closed}, {{0, {0.2f, 0.1f, 0.1f}, 0.5f}}));
         engine.setDocument(d);
         QVERIFY(engine.rays() || readings == 0);

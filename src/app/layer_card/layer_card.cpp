@@ -27,10 +27,7 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   kind_ = quietLabel({});
   column->addWidget(name_);
   column->addWidget(kind_);
-  zones_ = new ZoneEditor(session_);
-  column->addWidget(zones_);
-  ramp_ = new RampBar;
-  column->addWidget(ramp_);
+  buildSourcePages(column);
   column->addWidget(buildMaps());
   column->addWidget(buildPainted());
   column->addStretch();
@@ -52,6 +49,15 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
     ramp_->setColor(session_.tools().color());
     shown_->setChecked(session_.tools().masksShown());
   });
+}
+
+// A kind of layer with settings of its own has its page here.
+void LayerCard::buildSourcePages(QVBoxLayout* column) {
+  ramp_ = new RampBar;
+  auto* zones = new ZoneEditor(session_);
+  sourcePages_ = {{"zones", zones, [zones](const Layer&) { zones->refresh(); }},
+                  {"ramp", ramp_, [this](const Layer& l) { ramp_->show(rampContent(*l.source)->stops); }}};
+  for (const SourcePage& page : sourcePages_) column->addWidget(page.widget);
 }
 
 QWidget* LayerCard::buildMaps() {
@@ -172,10 +178,11 @@ void LayerCard::refresh() {
   const std::string remark = l->source->remark();
   kind_->setText(QString::fromUtf8(kind.data(), static_cast<int>(kind.size())) +
                  (remark.empty() ? QString() : " · " + QString::fromStdString(remark)));
-  zones_->refresh();
+  for (const SourcePage& page : sourcePages_) {
+    page.widget->setVisible(page.kind == kind);
+    if (page.kind == kind) page.show(*l);
+  }
   const auto content = rampContent(*l->source);
-  ramp_->setVisible(content.has_value());
-  if (content) ramp_->show(content->stops);
   mapsTitle_->setText(content ? tr("Ramp over maps") : tr("Mask from maps"));
   terms_->show(content ? content->terms : l->terms, session_.document().surface->bounds.diagonal(),
                session_.document().placement.millimetres);

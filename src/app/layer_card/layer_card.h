@@ -10,12 +10,12 @@ class QButtonGroup;
 class QLabel;
 class QMenu;
 class QPushButton;
+class QVBoxLayout;
 
 namespace juvenor::app {
 
 class RampBar;
 class TermEditor;
-class ZoneEditor;
 
 class LayerCard : public QWidget {
   Q_OBJECT
@@ -23,6 +23,14 @@ class LayerCard : public QWidget {
   LayerCard(Session& session, Easel& easel);
 
  private:
+  /// What is shown while a layer of one kind is the active one.
+  struct SourcePage {
+    std::string_view kind;
+    QWidget* widget;
+    std::function<void(const Layer&)> show;
+  };
+
+  void buildSourcePages(QVBoxLayout* column);
   QWidget* buildMaps();
   QWidget* buildPainted();
   void refresh();
@@ -38,7 +46,7 @@ class LayerCard : public QWidget {
   Session& session_;
   Easel& easel_;
   QLabel *name_, *kind_, *mapsTitle_;
-  ZoneEditor* zones_;
+  std::vector<SourcePage> sourcePages_;
   RampBar* ramp_;
   TermEditor* terms_;
   QButtonGroup* looks_;

@@ -54,7 +54,7 @@ TermEditor::TermEditor() {
   column->addWidget(settings_);
   connect(adding, &QPushButton::clicked, this, [this] {
     MaskTerm term;
-    term.map = usualMap(MapKind::Cavity, diagonal_);
+    term.map = usualMap(&kCavityMap, diagonal_);
     terms_.push_back(term);
     chosen_ = static_cast<int>(terms_.size()) - 1;
     refresh();
@@ -72,7 +72,7 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   kind_ = new QComboBox;
   kind_->setObjectName("map kind");
   kind_->setToolTip(tr("What is measured on the shape"));
-  for (int k = 0; k < kMapKindCount; ++k) kind_->addItem(textOf(factsOf(static_cast<MapKind>(k)).label));
+  for (const MapKind* kind : mapKinds()) kind_->addItem(textOf(kind->label));
   combine_ = new QComboBox;
   combine_->setToolTip(tr("How this map joins the ones before it"));
   combine_->addItems({tr("multiply"), tr("add"), tr("subtract")});
@@ -123,7 +123,7 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   connect(invert_, &QCheckBox::toggled, this,
           [this](bool on) { edit([&](MaskTerm& t) { t.invert = on; }, true); });
   connect(kind_, &QComboBox::activated, this, [this](int k) {
-    edit([&](MaskTerm& t) { t.map = usualMap(static_cast<MapKind>(k), diagonal_); }, true);
+    edit([&](MaskTerm& t) { t.map = usualMap(mapKinds()[static_cast<size_t>(k)], diagonal_); }, true);
   });
   connect(combine_, &QComboBox::activated, this,
           [this](int c) { edit([&](MaskTerm& t) { t.combine = static_cast<MaskCombine>(c); }, true); });
@@ -178,7 +178,7 @@ void TermEditor::refresh() {
     b->setChecked(i == chosen_);
     b->setFixedSize(22, 20);
     b->setStyleSheet("padding: 0;");
-    b->setToolTip(textOf(factsOf(terms_[static_cast<size_t>(i)].map.kind).label));
+    b->setToolTip(textOf(terms_[static_cast<size_t>(i)].map.kind->label));
     connect(b, &QPushButton::clicked, this, [this, i] { choose(i); });
     numbers_->addWidget(b);
   }
@@ -186,8 +186,8 @@ void TermEditor::refresh() {
   settings_->setVisible(t);
   remove_->setVisible(t);
   if (t) {
-    const MapFacts& facts = factsOf(t->map.kind);
-    kind_->setCurrentIndex(static_cast<int>(t->map.kind));
+    const MapKind& facts = *t->map.kind;
+    kind_->setCurrentIndex(static_cast<int>(std::ranges::find(mapKinds(), &facts) - mapKinds().begin()));
     kind_->setToolTip(tr("1 means: %1").arg(textOf(facts.shows)));
     combine_->setVisible(chosen_ > 0);
     combine_->setCurrentIndex(static_cast<int>(t->combine));

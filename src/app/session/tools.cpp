@@ -39,8 +39,15 @@ const ToolFacts& factsOf(Tool tool) {
   return kFacts[static_cast<size_t>(tool)];
 }
 
+std::optional<Tool> toolOf(const SourceKind& kind) {
+  if (kind.stage < 0) return std::nullopt;
+  for (int i = 0; i < kToolCount; ++i)
+    if (factsOf(static_cast<Tool>(i)).stages == 1u << kind.stage) return static_cast<Tool>(i);
+  return std::nullopt;
+}
+
 int stageOf(const Layer& layer) {
-  if (zonesOf(*layer.source)) return 1;
+  if (const int own = layer.source->kind().stage; own >= 0) return own;
   return layer.stratum == Stratum::Flesh ? 0 : layer.stratum == Stratum::Pigment ? 2 : 3;
 }
 

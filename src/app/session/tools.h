@@ -26,6 +26,9 @@ struct ToolFacts {
 };
 const ToolFacts& factsOf(Tool tool);
 
+/// The tool such layers are edited with, where their kind has a stage of its own with one.
+std::optional<Tool> toolOf(const SourceKind& kind);
+
 /// The stage of the course a layer belongs to.
 int stageOf(const Layer& layer);
 

@@ -21,7 +21,7 @@ QVBoxLayout* columnOf(QWidget* page) {
   return column;
 }
 
-MaskTerm termOf(MapKind kind, float scale, float low, float fade, float melt = 0) {
+MaskTerm termOf(const MapKind* kind, float scale, float low, float fade, float melt = 0) {
   MaskTerm t;
   t.map = {kind, scale, Vec3::UnitY()};
   t.low = low;
@@ -102,25 +102,25 @@ QWidget* Stage::buildBase() {
     });
   };
   first(tr("Shadow in the creases"), tr("A ramp over Cavity, multiplied"), [this](float d) {
-    addRamp(tr("Shadow: creases"), BlendMode::Multiply, 0.6f,
-            termOf(MapKind::Cavity, 0.006f * d, 0.55f, 0.5f), {0.54f, 0.32f, 0.26f});
+    addRamp(tr("Shadow: creases"), BlendMode::Multiply, 0.6f, termOf(&kCavityMap, 0.006f * d, 0.55f, 0.5f),
+            {0.54f, 0.32f, 0.26f});
   });
   first(tr("Shadow in closed forms"), tr("A ramp over Occlusion, multiplied"), [this](float d) {
     addRamp(tr("Shadow: closed forms"), BlendMode::Multiply, 0.55f,
-            termOf(MapKind::Occlusion, 0.1f * d, 0.75f, 0.75f), {0.49f, 0.29f, 0.24f});
+            termOf(&kOcclusionMap, 0.1f * d, 0.75f, 0.75f), {0.49f, 0.29f, 0.24f});
   });
   first(tr("Rubbed light on ridges"), tr("A ramp over Ridge, in soft light"), [this](float d) {
     addRamp(tr("Rubbed light: ridges"), BlendMode::SoftLight, 0.45f,
-            termOf(MapKind::Ridge, 0.008f * d, 0.5f, 0.45f), {0.96f, 0.89f, 0.78f});
+            termOf(&kRidgeMap, 0.008f * d, 0.5f, 0.45f), {0.96f, 0.89f, 0.78f});
   });
   first(tr("Darker toward the feet"), tr("A ramp over Elevation, multiplied"), [this](float) {
-    MaskTerm t = termOf(MapKind::Elevation, 0, 1, 1);
+    MaskTerm t = termOf(&kElevationMap, 0, 1, 1);
     t.invert = true;
     addRamp(tr("Darker below"), BlendMode::Multiply, 0.4f, t, {0.45f, 0.38f, 0.36f});
   });
   first(tr("Sun on what faces up"), tr("A ramp over Exposure, multiplied"), [this](float d) {
     addRamp(tr("Sun from above"), BlendMode::Multiply, 0.35f,
-            termOf(MapKind::Exposure, 0, 0.95f, 0.5f, 0.008f * d), {0.79f, 0.55f, 0.4f});
+            termOf(&kExposureMap, 0, 0.95f, 0.5f, 0.008f * d), {0.79f, 0.55f, 0.4f});
   });
   return page;
 }

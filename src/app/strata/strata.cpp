@@ -80,7 +80,7 @@ void Strata::addLayer(const SourceKind* kind, Stratum stratum) {
   const QString name = QString::fromUtf8(kind->label.data(), static_cast<qsizetype>(kind->label.size()));
   session_.apply(withSourceLayer(session_.document(), name.toStdString(), stratum, source),
                  tr("Add layer: %1").arg(name));
-  if (zonesOf(*source)) session_.tools().setTool(Tool::Zones);
+  if (const auto tool = toolOf(*kind)) session_.tools().setTool(*tool);
 }
 
 void Strata::menu(uint32_t id, const QPoint& at) {

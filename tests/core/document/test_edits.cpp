@@ -127,7 +127,7 @@ class TestEdits : public QObject {
       d = *withFilled(d, d.activeLayer, {0.3f, 0.6f, 0.2f}, 0.5f);
       // a mask that goes from nothing to all across the plate: every strength is tried
       MaskTerm across;
-      across.map.kind = MapKind::Elevation;
+      across.map.kind = &kElevationMap;
       across.map.direction = Vec3::UnitX();
       across.low = across.high = across.fade = 1;
       d = *withMaskTerms(d, d.activeLayer, {across});

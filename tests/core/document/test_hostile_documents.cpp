@@ -24,9 +24,9 @@ std::vector<StepPointer> everything() {
   History h(d, "Open");
   const auto step = [&](Result<Document> next) { h.push(std::move(*next), "step"); };
   MaskTerm up;
-  up.map = {MapKind::Facing, 0, Vec3::UnitZ()};
+  up.map = {&kFacingMap, 0, Vec3::UnitZ()};
   MaskTerm high;
-  high.map = {MapKind::Elevation, 0, Vec3::UnitY()};
+  high.map = {&kElevationMap, 0, Vec3::UnitY()};
   high.melt = 0.1f;
   step(withFillLayer(h.document(), "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f}));
   step(withMaskTerms(h.document(), h.document().activeLayer, {up, high}));

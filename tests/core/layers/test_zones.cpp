@@ -16,7 +16,7 @@
 namespace juvenor {
 namespace {
 
-MaskTerm termOf(MapKind kind, float low, float high, float fade) {
+MaskTerm termOf(const MapKind* kind, float low, float high, float fade) {
   MaskTerm t;
   t.map = usualMap(kind, 10);
   t.low = low;
@@ -51,7 +51,7 @@ class TestZones : public QObject {
   void aTermAsItStandsIsTheMap() {
     const MaskTerm plain;
     for (const float v : {0.f, 0.2f, 0.77f, 1.f}) QVERIFY(std::abs(shaped(plain, v) - v) < 1e-6f);
-    MaskTerm band = termOf(MapKind::Elevation, 0.4f, 0.6f, 0.1f);
+    MaskTerm band = termOf(&kElevationMap, 0.4f, 0.6f, 0.1f);
     QCOMPARE(shaped(band, 0.5f), 1.f);
     QCOMPARE(shaped(band, 0.25f), 0.f);
     QVERIFY(std::abs(shaped(band, 0.35f) - 0.5f) < 1e-5f);
@@ -69,7 +69,7 @@ class TestZones : public QObject {
   }
   void termsCombine() {
     SurfaceMaps maps(test::surfaceOf(test::sphere(24, 5)));
-    MaskTerm up = termOf(MapKind::Elevation, 1, 1, 1), right = termOf(MapKind::Facing, 1, 1, 1);
+    MaskTerm up = termOf(&kElevationMap, 1, 1, 1), right = termOf(&kFacingMap, 1, 1, 1);
     right.map.direction = Vec3::UnitX();
     const auto first = *maskOf(maps, {up}), second = *maskOf(maps, {right});
     for (const MaskCombine how : {MaskCombine::Multiply, MaskCombine::Add, MaskCombine::Subtract}) {
@@ -87,13 +87,13 @@ class TestZones : public QObject {
   }
   void aMeltedMaskIsSofterAndKeepsItsMean() {
     SurfaceMaps maps(test::surfaceOf(test::sphere(48, 5)));
-    const auto sharp = *maskOf(maps, {termOf(MapKind::Elevation, 0.5f, 1, 0)});
-    MaskTerm soft = termOf(MapKind::Elevation, 1, 1, 1);
+    const auto sharp = *maskOf(maps, {termOf(&kElevationMap, 0.5f, 1, 0)});
+    MaskTerm soft = termOf(&kElevationMap, 1, 1, 1);
     soft.melt = 3;
     const auto melted = *maskOf(maps, {soft});
     float low = 1, high = 0;
     // what melts keeps its sum over the skin, each sample weighed by its own share of it
-    const auto unmelted = *maskOf(maps, {termOf(MapKind::Elevation, 1, 1, 1)});
+    const auto unmelted = *maskOf(maps, {termOf(&kElevationMap, 1, 1, 1)});
     double before = 0, after = 0, area = 0;
     for (size_t s = 0; s < maps.size(); ++s) {
       const double a = static_cast<double>(maps.surface().areas[s]);
@@ -108,7 +108,7 @@ class TestZones : public QObject {
     QVERIFY2(std::abs(before - after) < 0.01 * area, qPrintable(QString::number((after - before) / area)));
   }
   void termsAndRampsGoThroughJson() {
-    MaskTerm a = termOf(MapKind::Cavity, 0.2f, 0.9f, 0.3f);
+    MaskTerm a = termOf(&kCavityMap, 0.2f, 0.9f, 0.3f);
     a.melt = 1.5f;
     a.invert = true;
     a.combine = MaskCombine::Subtract;
@@ -137,7 +137,7 @@ class TestZones : public QObject {
     Document d = test::documentOf(test::sphere(24, 5));
     d = withSourceLayer(
         d, "Feet", Stratum::Flesh,
-        rampSource({termOf(MapKind::Elevation, 1, 1, 1)}, {{0, {0, 0, 0}, 1}, {1, {1, 1, 1}, 1}}));
+        rampSource({termOf(&kElevationMap, 1, 1, 1)}, {{0, {0, 0, 0}, 1}, {1, {1, 1, 1}, 1}}));
     const ColorField composite = *compositeOf(d.layers, *d.maps, d.bare);
     // from black at the lowest sample to white at the highest, and never darker on the way up
     std::vector<uint32_t> upward(d.surface->size());
@@ -151,7 +151,7 @@ class TestZones : public QObject {
   void aMapMaskMultipliesThePaintedOne() {
     Document d = test::documentOf(test::sphere(24, 5));
     d = withFillLayer(d, "White", Stratum::Flesh, {1, 1, 1});
-    d = *withMaskTerms(d, d.activeLayer, {termOf(MapKind::Elevation, 0.5f, 1, 0)});
+    d = *withMaskTerms(d, d.activeLayer, {termOf(&kElevationMap, 0.5f, 1, 0)});
     d.bare = {0, 0, 0};
     const auto below = [&](size_t s) { return d.surface->positions[s].y() < -0.01f; };
     ColorField c = *compositeOf(d.layers, *d.maps, d.bare);

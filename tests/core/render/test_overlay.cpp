@@ -43,7 +43,7 @@ class TestOverlay : public QObject {
   void aMapIsShownInsteadOfColours() {
     Ball ball;
     MaskTerm up;
-    up.map = {MapKind::Elevation, 0, Vec3::UnitY()};
+    up.map = {&kElevationMap, 0, Vec3::UnitY()};
     const auto map = *maskOf(*ball.document.maps, {up});
     ball.input.overlay = map.get();
     const auto pixels = ball.shaded();
@@ -148,7 +148,7 @@ class TestOverlay : public QObject {
     for (size_t i = 0; i < cut->size(); ++i)
       if (ball.seen.triangle[i] != kNone) QVERIFY((*cut)[i] == grey(0) || (*cut)[i] == grey(255));
     MaskTerm facing;
-    facing.map = {MapKind::Facing, 0, Vec3::UnitZ()};
+    facing.map = {&kFacingMap, 0, Vec3::UnitZ()};
     setting.map = facing;
     setting.view = View::Flat;
     const auto mapped = stillOf(ball.document, setting);

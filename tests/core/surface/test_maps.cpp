@@ -207,7 +207,7 @@ class TestMaps : public QObject {
   }
   void mapsAreMeasuredOnceAndCanBeCancelled() {
     SurfaceMaps maps(test::surfaceOf(test::sphere(40, 5)));
-    const MapSetting setting{MapKind::Occlusion, 1, Vec3::UnitY()};
+    const MapSetting setting{&kOcclusionMap, 1, Vec3::UnitY()};
     QVERIFY(!maps.known(setting));
     const auto cancelled = maps.map(setting, [](float) { return false; });
     QVERIFY(!cancelled && isCancelled(cancelled.error()));
@@ -230,12 +230,12 @@ class TestMaps : public QObject {
     QCOMPARE(*other.map(setting), *first);
   }
   void settingsGoThroughJson() {
-    for (int k = 0; k < kMapKindCount; ++k) {
-      const MapSetting usual = usualMap(static_cast<MapKind>(k), 300);
+    for (const MapKind* kind : mapKinds()) {
+      const MapSetting usual = usualMap(kind, 300);
       const auto back = mapSettingFrom(toJson(usual));
       QVERIFY(back);
       QVERIFY(*back == usual);
-      QCOMPARE(mapKindFromKey(factsOf(usual.kind).key), std::optional(usual.kind));
+      QCOMPARE(mapKind(kind->key), kind);
     }
     using nlohmann::json;
     for (const json& bad :

@@ -38,7 +38,7 @@ class Ramp final : public LayerSource {
   }
   SourcePointer refined(const Refined&) const override { return rampSource(content_.terms, content_.stops); }
   std::string remark() const override {
-    return content_.terms.empty() ? std::string() : std::string(factsOf(content_.terms.front().map.kind).key);
+    return content_.terms.empty() ? std::string() : std::string(content_.terms.front().map.kind->key);
   }
   bool isReady(SurfaceMaps& maps) const override { return isMaskReady(maps, content_.terms); }
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(content_.terms); }
@@ -70,13 +70,13 @@ Result<SourcePointer> readRamp(const nlohmann::json& parameters, size_t) {
 
 SourcePointer freshRamp(const Surface& surface, const EncodedColor& color) {
   MaskTerm term;
-  term.map = usualMap(MapKind::Elevation, surface.bounds.diagonal());
+  term.map = usualMap(&kElevationMap, surface.bounds.diagonal());
   return rampSource({term}, {{0, color, 0}, {1, color, 1}});
 }
 
 SourcePointer exampleRamp(const Surface&) {
   MaskTerm term;
-  term.map = {MapKind::Facing, 0, Vec3(0, 0.7f, 0.7f)};
+  term.map = {&kFacingMap, 0, Vec3(0, 0.7f, 0.7f)};
   term.low = term.high = 0.2f;
   term.fade = 0.6f;
   return rampSource({term}, {{0, {0.4f, 0.2f, 0.14f}, 0}, {1, {0.36f, 0.18f, 0.13f}, 0.9f}});

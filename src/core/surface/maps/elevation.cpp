@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "core/surface/maps/measures.h"
+#include "core/surface/maps/surface_maps.h"
 
 namespace juvenor {
 
@@ -14,5 +15,17 @@ std::vector<float> elevation(const Surface& surface, const Vec3& up) {
   for (float& v : out) v = range > 0 ? (v - low) / range : 0.5f;
   return out;
 }
+
+constinit const MapKind kElevationMap{
+    "elevation",
+    "Elevation",
+    "the highest point",
+    false,
+    true,
+    0,
+    false,
+    [](SurfaceMaps& maps, const MapSetting& setting, const Progress&) -> Measure {
+      return elevation(maps.surface(), setting.direction);
+    }};
 
 }  // namespace juvenor

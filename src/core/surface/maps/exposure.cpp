@@ -1,5 +1,6 @@
 // The sky a sample sees: cosine-weighted rays that point above the horizon of `direction` and meet nothing.
 #include "core/surface/maps/cast_over_samples.h"
+#include "core/surface/maps/surface_maps.h"
 #include "core/surface/ray_directions.h"
 
 namespace juvenor {
@@ -17,5 +18,18 @@ Measure exposure(const Rays& rays, const Vec3& direction, int raysPerSample, con
     return static_cast<float>(open) / static_cast<float>(raysPerSample);
   });
 }
+
+constinit const MapKind kExposureMap{
+    "exposure",
+    "Exposure",
+    "the whole sky is seen",
+    false,
+    true,
+    0,
+    true,
+    [](SurfaceMaps& maps, const MapSetting& setting, const Progress& progress) -> Measure {
+      const auto rays = maps.rays(progress);
+      return rays ? exposure(**rays, setting.direction, kMapRays, progress) : rays.error();
+    }};
 
 }  // namespace juvenor

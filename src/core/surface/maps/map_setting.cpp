@@ -2,49 +2,17 @@
 
 #include <fmt/format.h>
 
-#include <array>
 #include <cmath>
 
 namespace juvenor {
-namespace {
-
-constexpr MapFacts kFacts[kMapKindCount] = {
-    {"cavity", "Cavity", "a hollow as tight as the scale", true, false, 0.008f},
-    {"ridge", "Ridge", "a ridge as sharp as the scale", true, false, 0.008f},
-    {"occlusion", "Occlusion", "closed in on all sides", true, false, 0},
-    {"thickness", "Thickness", "as thick as the scale, or more", true, false, 0.12f},
-    {"exposure", "Exposure", "the whole sky is seen", false, true, 0},
-    {"elevation", "Elevation", "the highest point", false, true, 0},
-    {"facing", "Facing", "turned right toward the direction", false, true, 0},
-};
-
-constexpr auto kKeys = [] {
-  std::array<std::string_view, kMapKindCount> out;
-  for (size_t i = 0; i < out.size(); ++i) out[i] = kFacts[i].key;
-  return out;
-}();
-
-}  // namespace
-
-const MapFacts& factsOf(MapKind kind) {
-  return kFacts[static_cast<size_t>(kind)];
-}
-
-std::optional<MapKind> mapKindFromKey(std::string_view key) {
-  for (int i = 0; i < kMapKindCount; ++i)
-    if (kFacts[i].key == key) return static_cast<MapKind>(i);
-  return std::nullopt;
-}
-
-MapSetting usualMap(MapKind kind, float diagonal) {
-  return {kind, factsOf(kind).usualScale * diagonal, Vec3::UnitY()};
+MapSetting usualMap(const MapKind* kind, float diagonal) {
+  return {kind, kind->usualScale * diagonal, Vec3::UnitY()};
 }
 
 nlohmann::json toJson(const MapSetting& setting) {
-  const MapFacts& facts = factsOf(setting.kind);
-  nlohmann::json out{{"map", facts.key}};
-  if (facts.hasScale) out["scale"] = setting.scale;
-  if (facts.hasDirection)
+  nlohmann::json out{{"map", setting.kind->key}};
+  if (setting.kind->hasScale) out["scale"] = setting.scale;
+  if (setting.kind->hasDirection)
     out["direction"] = {setting.direction.x(), setting.direction.y(), setting.direction.z()};
   return out;
 }
@@ -60,10 +28,13 @@ Result<MapSetting> mapSettingFrom(JsonFields& fields) {
   out.scale = -1;
   fields.text("map", key).number("scale", out.scale, -1, 1e9f).vector("direction", out.direction);
   if (const Outcome ok = fields.needs({"map"}).done(); !ok) return ok.error();
-  const auto kind = mapKindFromKey(key);
-  if (!kind) return Error{fmt::format("there is no surface map '{}'{}", key, nearestWord(key, kKeys))};
-  out.kind = *kind;
-  const MapFacts& facts = factsOf(*kind);
+  out.kind = mapKind(key);
+  if (!out.kind) {
+    std::vector<std::string_view> keys;
+    for (const MapKind* k : mapKinds()) keys.push_back(k->key);
+    return Error{fmt::format("there is no surface map '{}'{}", key, nearestWord(key, keys))};
+  }
+  const MapKind& facts = *out.kind;
   // how far a blocker may be away need not be said
   const bool needed = facts.hasScale && facts.usualScale > 0;
   if (!facts.hasScale || (!fields.has("scale") && !needed)) out.scale = 0;

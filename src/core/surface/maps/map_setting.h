@@ -2,18 +2,43 @@
 #pragma once
 
 #include <nlohmann/json.hpp>
-#include <optional>
+#include <span>
 #include <string_view>
+#include <vector>
 
 #include "core/json_fields.h"
+#include "core/progress.h"
 
 namespace juvenor {
 
-enum class MapKind { Cavity, Ridge, Occlusion, Thickness, Exposure, Elevation, Facing };
-inline constexpr int kMapKindCount = 7;
+class SurfaceMaps;
+struct MapSetting;
+
+/// A measure: one value a sample.
+using Measure = Result<std::vector<float>>;
+
+/// What a person and a file need to know of a kind of map, and how it is measured. A new kind is one file
+/// beside this one and one line in registry.cpp.
+struct MapKind {
+  std::string_view key;    ///< in files: "cavity"
+  std::string_view label;  ///< in the window: "Cavity"
+  std::string_view shows;  ///< what 1 means
+  bool hasScale, hasDirection;
+  float usualScale;  ///< as a part of the diagonal of the surface's bounds
+  bool fewRays;      ///< its noise is melted over neighbouring samples
+  /// What is 0…1 in the map; what lies beyond is cut.
+  Measure (*measure)(SurfaceMaps& maps, const MapSetting& setting, const Progress& progress);
+};
+extern const MapKind kCavityMap, kRidgeMap, kOcclusionMap, kThicknessMap, kExposureMap, kElevationMap,
+    kFacingMap;
+
+/// All kinds, in the order they are offered in.
+std::span<const MapKind* const> mapKinds();
+/// The kind of that key, or null.
+const MapKind* mapKind(std::string_view key);
 
 struct MapSetting {
-  MapKind kind = MapKind::Cavity;
+  const MapKind* kind = &kCavityMap;
   /// Scene units. Cavity and ridge: the size of the forms that count. Occlusion: how far away a blocker may
   /// be, 0 for any distance. Thickness: what counts as fully thick.
   float scale = 0;
@@ -25,18 +50,8 @@ struct MapSetting {
   }
 };
 
-/// What a person and a file need to know of a kind.
-struct MapFacts {
-  std::string_view key;    ///< in files: "cavity"
-  std::string_view label;  ///< in the window: "Cavity"
-  std::string_view shows;  ///< what 1 means
-  bool hasScale, hasDirection;
-  float usualScale;  ///< as a part of the diagonal of the surface's bounds
-};
-const MapFacts& factsOf(MapKind kind);
-std::optional<MapKind> mapKindFromKey(std::string_view key);
 /// A setting with the usual scale for a surface of this size.
-MapSetting usualMap(MapKind kind, float diagonal);
+MapSetting usualMap(const MapKind* kind, float diagonal);
 
 /// {"map": "cavity", "scale": 4} or {"map": "exposure", "direction": [0, 1, 0]}.
 nlohmann::json toJson(const MapSetting& setting);

@@ -5,6 +5,7 @@
 
 #include "core/parallel.h"
 #include "core/surface/maps/measures.h"
+#include "core/surface/maps/surface_maps.h"
 #include "core/surface/melt.h"
 
 namespace juvenor {
@@ -36,5 +37,30 @@ Measure meanCurvature(const Surface& surface, const SkinLadder& ladder, float sc
   if (!report(progress, 1.f)) return cancelledError();
   return out;
 }
+
+namespace {
+
+// In curvatures of the scale, of the sign that is wanted.
+Measure formOf(SurfaceMaps& maps, const MapSetting& setting, float sign, const Progress& progress) {
+  auto curvature = meanCurvature(maps.surface(), *maps.ladder(), setting.scale, progress);
+  if (!curvature) return curvature;
+  for (float& v : *curvature) v *= sign * setting.scale;
+  return curvature;
+}
+
+Measure hollow(SurfaceMaps& maps, const MapSetting& setting, const Progress& progress) {
+  return formOf(maps, setting, -1, progress);
+}
+
+Measure ridge(SurfaceMaps& maps, const MapSetting& setting, const Progress& progress) {
+  return formOf(maps, setting, 1, progress);
+}
+
+}  // namespace
+
+constinit const MapKind kCavityMap{"cavity", "Cavity", "a hollow as tight as the scale", true, false, 0.008f,
+                                   false,    hollow};
+constinit const MapKind kRidgeMap{"ridge", "Ridge", "a ridge as sharp as the scale", true, false, 0.008f,
+                                  false,   ridge};
 
 }  // namespace juvenor

@@ -2,9 +2,7 @@
 // a sample.
 #pragma once
 
-#include <vector>
-
-#include "core/progress.h"
+#include "core/surface/maps/map_setting.h"
 #include "core/surface/rays.h"
 #include "core/surface/skin_graph.h"
 
@@ -12,8 +10,6 @@ namespace juvenor {
 
 /// Rays a sample for the maps that are cast; their noise is melted over neighbouring samples.
 inline constexpr int kMapRays = 32;
-
-using Measure = Result<std::vector<float>>;
 
 /// Mean curvature in 1 / scene units, above 0 on ridges and below 0 in hollows, melted along the skin to
 /// forms of the size `scale` (scene units, 0: as the mesh gives it). A sphere has 1/r. Open edges count as

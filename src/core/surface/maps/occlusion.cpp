@@ -1,5 +1,6 @@
 // Ambient occlusion by rays spread with the cosine (Zhukov, Iones, Kronin 1998).
 #include "core/surface/maps/cast_over_samples.h"
+#include "core/surface/maps/surface_maps.h"
 #include "core/surface/ray_directions.h"
 
 namespace juvenor {
@@ -15,5 +16,18 @@ Measure occlusion(const Rays& rays, float reach, int raysPerSample, const Progre
     return static_cast<float>(blocked) / static_cast<float>(raysPerSample);
   });
 }
+
+constinit const MapKind kOcclusionMap{
+    "occlusion",
+    "Occlusion",
+    "closed in on all sides",
+    true,
+    false,
+    0,
+    true,
+    [](SurfaceMaps& maps, const MapSetting& setting, const Progress& progress) -> Measure {
+      const auto rays = maps.rays(progress);
+      return rays ? occlusion(**rays, setting.scale, kMapRays, progress) : rays.error();
+    }};
 
 }  // namespace juvenor

@@ -13,45 +13,6 @@ constexpr size_t kUnusedBudget = size_t{512} << 20;
 // Above so many a quickly built ray structure serves first.
 constexpr size_t kQuickTriangles = 1'000'000;
 
-bool isCast(MapKind kind) {
-  return kind == MapKind::Occlusion || kind == MapKind::Thickness || kind == MapKind::Exposure;
-}
-
-// The measure as 0…1.
-Result<std::vector<float>> measureOf(SurfaceMaps& maps, const MapSetting& m, const Progress& progress) {
-  const Surface& surface = maps.surface();
-  RaysPointer rays;
-  if (isCast(m.kind)) {
-    auto built = maps.rays(progress);
-    if (!built) return built.error();
-    rays = std::move(*built);
-  }
-  switch (m.kind) {
-    case MapKind::Cavity:
-    case MapKind::Ridge: {
-      auto curvature = meanCurvature(surface, *maps.ladder(), m.scale, progress);
-      if (!curvature) return curvature;
-      const float unit = m.kind == MapKind::Ridge ? m.scale : -m.scale;
-      for (float& v : *curvature) v *= unit;
-      return curvature;
-    }
-    case MapKind::Occlusion:
-      return occlusion(*rays, m.scale, kMapRays, progress);
-    case MapKind::Thickness: {
-      auto way = thickness(*rays, m.scale, kMapRays, progress);
-      if (!way) return way;
-      for (float& v : *way) v /= m.scale;
-      return way;
-    }
-    case MapKind::Exposure:
-      return exposure(*rays, m.direction, kMapRays, progress);
-    case MapKind::Elevation:
-      return elevation(surface, m.direction);
-    default:
-      return facing(surface, m.direction);
-  }
-}
-
 std::string keyOf(const MapSetting& setting) {
   return "map " + toJson(setting).dump();
 }
@@ -92,10 +53,10 @@ std::shared_ptr<const SkinLadder> SurfaceMaps::ladder() {
 Result<MapPointer> SurfaceMaps::map(const MapSetting& setting, const Progress& progress) {
   const size_t bytes = size() * sizeof(uint16_t);
   auto made = remembered(keyOf(setting), bytes, [&]() -> Result<Any> {
-    auto values = measureOf(*this, setting, progress);
+    auto values = setting.kind->measure(*this, setting, progress);
     if (!values) return values.error();
     // the few rays' noise goes, the form stays
-    if (isCast(setting.kind)) melt(*ladder(), *values, 1.2f * surface_->spacing);
+    if (setting.kind->fewRays) melt(*ladder(), *values, 1.2f * surface_->spacing);
     auto out = std::make_shared<MapValues>(values->size());
     std::ranges::transform(*values, out->begin(), [](float v) {
       return static_cast<uint16_t>(std::clamp(v, 0.f, 1.f) * 65535.f + 0.5f);

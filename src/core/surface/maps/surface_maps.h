@@ -12,7 +12,7 @@
 
 namespace juvenor {
 
-/// A map: one value a sample, 0…65535 for 0…1 as its MapFacts say.
+/// A map: one value a sample, 0…65535 for 0…1 as its kind says.
 using MapValues = std::vector<uint16_t>;
 using MapPointer = std::shared_ptr<const MapValues>;
 

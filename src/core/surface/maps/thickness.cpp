@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/surface/maps/cast_over_samples.h"
+#include "core/surface/maps/surface_maps.h"
 #include "core/surface/ray_directions.h"
 
 namespace juvenor {
@@ -22,5 +23,22 @@ Measure thickness(const Rays& rays, float most, int raysPerSample, const Progres
     return sum / static_cast<float>(raysPerSample);
   });
 }
+
+constinit const MapKind kThicknessMap{
+    "thickness",
+    "Thickness",
+    "as thick as the scale, or more",
+    true,
+    false,
+    0.12f,
+    true,
+    [](SurfaceMaps& maps, const MapSetting& setting, const Progress& progress) -> Measure {
+      const auto rays = maps.rays(progress);
+      if (!rays) return rays.error();
+      auto way = thickness(**rays, setting.scale, kMapRays, progress);
+      if (!way) return way;
+      for (float& v : *way) v /= setting.scale;
+      return way;
+    }};
 
 }  // namespace juvenor
