@@ -212,12 +212,7 @@ void dirtyRectangle() {
   const ColorField composite = *compositeOf(d.layers, *d.maps, d.bare);
   Lighting lighting(d.surface);
   lighting.settle(rays);
-  ShadeInput input;
-  input.surface = d.surface.get();
-  input.composite = &composite;
-  input.lit = lighting.samples();
-  input.camera = v.camera;
-  input.light = v.light;
+  const ShadeInput input = shadeInputOf(*d.surface, composite, lighting.samples(), app::stillSettingOf(v));
   VisibilityImage seen;
   castVisibility(rays, v.camera, v.size, {0.5f, 0.5f}, {}, seen);
   std::vector<uint32_t> pixels(1280 * 800);

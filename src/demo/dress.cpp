@@ -1,11 +1,10 @@
 // The layers a demo document opens with: a base per part, a few hues of blood and bone, markings on the back.
 // Colours are laid by place and noise, so that they are the same for every density of points.
-#include <tbb/parallel_for.h>
-
 #include "core/color/skin_tone.h"
 #include "core/document/edits.h"
 #include "core/export/picture_file.h"
 #include "core/layers/composite.h"
+#include "core/surface/map_field.h"
 #include "core/surface/noise.h"
 #include "demo/colors.h"
 #include "demo/demo.h"
@@ -22,10 +21,8 @@ struct Tint {
 using Painter = std::function<Tint(const Vec3& position, const Vec3& normal, uint32_t part)>;
 
 ColorField painted(const Surface& surface, const Painter& painter) {
-  ColorField field(surface.size());
-  tbb::parallel_for(size_t{0}, field.chunkCount(), [&](size_t c) {
+  return mapField(ColorField(surface.size()), [&](size_t, size_t begin, size_t end) {
     std::shared_ptr<ColorChunk> chunk;
-    const size_t begin = c * kChunkSize, end = std::min(surface.size(), begin + kChunkSize);
     for (size_t s = begin; s < end; ++s) {
       const Tint t = painter(surface.positions[s], surface.normals[s], surface.parts[s]);
       const float a = std::clamp(t.strength, 0.f, 1.f);
@@ -33,9 +30,8 @@ ColorField painted(const Surface& surface, const Painter& painter) {
       if (!chunk) chunk = std::make_shared<ColorChunk>();
       setSample(*chunk, s - begin, {to16(t.color.r * a), to16(t.color.g * a), to16(t.color.b * a), to16(a)});
     }
-    field.setChunk(c, std::move(chunk));
+    return chunk;
   });
-  return field;
 }
 
 struct Sheet {

@@ -17,6 +17,16 @@ Light lightIn(const Viewing& viewing) {
   return out;
 }
 
+StillSetting stillSettingOf(const Viewing& viewing) {
+  StillSetting out;
+  out.camera = viewing.camera;
+  out.size = viewing.size;
+  out.view = viewing.view;
+  out.light = lightIn(viewing);
+  out.background = viewing.background;
+  return out;
+}
+
 Engine::Engine() : preparer_([this] { post(Prepared{}); }) {
   thread_ = std::thread([this] { run(); });
 }

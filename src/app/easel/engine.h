@@ -23,6 +23,7 @@
 #include "core/render/edge_average.h"
 #include "core/render/layer_thumbnails.h"
 #include "core/render/picture.h"
+#include "core/render/still.h"
 #include "core/render/value_check.h"
 
 namespace juvenor::app {
@@ -47,6 +48,9 @@ struct Viewing {
 
 /// The light as it stands in the scene for a view.
 Light lightIn(const Viewing& viewing);
+
+/// A still of what is viewed, without what lies over the skin.
+StillSetting stillSettingOf(const Viewing& viewing);
 
 /// A colour under the pen and where it is.
 struct Probe {

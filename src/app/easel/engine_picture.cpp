@@ -8,15 +8,9 @@
 namespace juvenor::app {
 
 ShadeInput Engine::shadeInput() const {
-  ShadeInput in;
-  in.surface = document_.surface.get();
-  in.composite = &composite_;
-  in.lit = lighting_->samples();
+  ShadeInput in =
+      shadeInputOf(*document_.surface, composite_, lighting_->samples(), stillSettingOf(viewing_));
   if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
-  in.camera = viewing_.camera;
-  in.light = worldLight();
-  in.view = viewing_.view;
-  in.background = viewing_.background;
   if (overlay_) {
     in.overlay = &*overlay_;
     in.overlayLook = viewing_.map ? viewing_.mapLook : OverlayLook::Mask;
@@ -223,14 +217,8 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   post(promise);
   const Snapshot now = future.get();
   if (!now.rays) return {};
-  ShadeInput input;
-  input.surface = now.document.surface.get();
-  input.composite = &now.composite;
-  input.lit = now.lit;
-  input.camera = viewing.camera;
-  input.light = lightIn(viewing);
-  input.view = viewing.view;
-  input.background = viewing.background;
+  const ShadeInput input =
+      shadeInputOf(*now.document.surface, now.composite, now.lit, stillSettingOf(viewing));
   const auto pixels = picture(*now.rays, input, viewing.size, now.document.hiddenParts, smooth);
   return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
                 viewing.size.width * 4, QImage::Format_RGB32)

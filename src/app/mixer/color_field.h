@@ -2,15 +2,13 @@
 // of hues.
 #pragma once
 
-#include <QImage>
-#include <QWidget>
-
+#include "app/mixer/color_plane.h"
 #include "core/color/oklab.h"
 
 namespace juvenor::app {
 
 /// The field of chroma (across) and lightness (up) at one hue, or the strip of hues.
-class ColorField2D : public QWidget {
+class ColorField2D : public ColorPlane {
   Q_OBJECT
  public:
   enum class Kind { ChromaLightness, Hue };
@@ -21,19 +19,16 @@ class ColorField2D : public QWidget {
   void chosen(const juvenor::Oklch& color);
 
  protected:
-  void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override { mousePressEvent(event); }
-  void keyPressEvent(QKeyEvent* event) override;
+  QImage drawn() const override;
+  QPointF place() const override;
+  void take(const QPointF& place) override;
+  QPointF step() const override;
 
  private:
-  Oklch at(double x, double y) const;
-  void redraw();
+  Oklch at(const QPointF& place) const;
 
   Kind kind_;
   Oklch color_;
-  QImage image_;
-  float drawnHue_ = -1;
 };
 
 }  // namespace juvenor::app

@@ -1,15 +1,14 @@
 // The field of skin tones: blood across, melanin down, at one amount of yellow.
 #pragma once
 
-#include <QImage>
-#include <QWidget>
 #include <optional>
 
+#include "app/mixer/color_plane.h"
 #include "core/color/skin_tone.h"
 
 namespace juvenor::app {
 
-class ToneField : public QWidget {
+class ToneField : public ColorPlane {
   Q_OBJECT
  public:
   ToneField();
@@ -22,18 +21,14 @@ class ToneField : public QWidget {
   void chosen(const juvenor::SkinTone& tone);
 
  protected:
-  void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override { mousePressEvent(event); }
-  void keyPressEvent(QKeyEvent* event) override;
+  QImage drawn() const override;
+  QPointF place() const override;
+  void take(const QPointF& place) override;
+  void drawMark(QPainter& painter, const QPointF& at) const override;
 
  private:
-  void redraw();
-
   SkinTone tone_;
   std::optional<EncodedColor> beside_;  // the colour in hand when it is no tone of the field
-  QImage image_;
-  float drawnYellow_ = -1;
 };
 
 }  // namespace juvenor::app

@@ -1,28 +1,38 @@
 #include "core/color/oklab.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
+#include "core/color/oklab_matrices.h"
+
 namespace juvenor {
 
+namespace {
+
+using Three = std::array<float, 3>;
+
+Three times(const Rows& m, const Three& v) {
+  Three out;
+  for (size_t i = 0; i < 3; ++i) out[i] = m.row[i][0] * v[0] + m.row[i][1] * v[1] + m.row[i][2] * v[2];
+  return out;
+}
+
+}  // namespace
+
 Oklab toOklab(const LinearColor& c) {
-  const float l = std::cbrt(0.4122214708f * c.r + 0.5363325363f * c.g + 0.0514459929f * c.b);
-  const float m = std::cbrt(0.2119034982f * c.r + 0.6806995451f * c.g + 0.1073969566f * c.b);
-  const float s = std::cbrt(0.0883024619f * c.r + 0.2817188376f * c.g + 0.6299787005f * c.b);
-  return {0.2104542553f * l + 0.7936177850f * m - 0.0040720468f * s,
-          1.9779984951f * l - 2.4285922050f * m + 0.4505937099f * s,
-          0.0259040371f * l + 0.7827717662f * m - 0.8086757660f * s};
+  Three cones = times(kConesOfRgb, {c.r, c.g, c.b});
+  for (float& v : cones) v = std::cbrt(v);
+  const Three lab = times(kLabOfCones, cones);
+  return {lab[0], lab[1], lab[2]};
 }
 
 LinearColor fromOklab(const Oklab& k) {
-  const auto cube = [](float v) { return v * v * v; };
-  const float l = cube(k.l + 0.3963377774f * k.a + 0.2158037573f * k.b);
-  const float m = cube(k.l - 0.1055613458f * k.a - 0.0638541728f * k.b);
-  const float s = cube(k.l - 0.0894841775f * k.a - 1.2914855480f * k.b);
-  return {4.0767416621f * l - 3.3077115913f * m + 0.2309699292f * s,
-          -1.2684380046f * l + 2.6097574011f * m - 0.3413193965f * s,
-          -0.0041960863f * l - 0.7034186147f * m + 1.7076147010f * s};
+  Three cones = times(kConesOfLab, {k.l, k.a, k.b});
+  for (float& v : cones) v = v * v * v;
+  const Three rgb = times(kRgbOfCones, cones);
+  return {rgb[0], rgb[1], rgb[2]};
 }
 
 Oklch toOklch(const Oklab& k) {

@@ -1,9 +1,8 @@
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 
 #include "core/document/edits.h"
 #include "core/layers/composite.h"
+#include "core/surface/map_field.h"
 
 namespace juvenor {
 namespace {
@@ -13,10 +12,8 @@ namespace {
 template <int Planes, class TargetOf>
 Field<Planes> moved(const Field<Planes>& before, const Document& document, float strength, TargetOf targetOf,
                     const ScalarField* through = nullptr) {
-  Field<Planes> out = before;
   const ScalarField* guard = document.guard ? &*document.guard : nullptr;
-  tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
-    const size_t begin = c * kChunkSize, end = std::min(before.size(), begin + kChunkSize);
+  return mapField(before, [&](size_t c, size_t begin, size_t end) {
     std::shared_ptr<Chunk<Planes>> chunk;
     for (size_t s = begin; s < end; ++s) {
       const std::array<uint16_t, Planes>* target = targetOf(s);
@@ -30,9 +27,8 @@ Field<Planes> moved(const Field<Planes>& before, const Document& document, float
         v = static_cast<uint16_t>(from + (static_cast<float>((*target)[p]) - from) * way + 0.5f);
       }
     }
-    if (chunk) out.setChunk(c, std::move(chunk));
+    return chunk;
   });
-  return out;
 }
 
 std::array<uint16_t, 4> targetOf(const EncodedColor& color) {

@@ -1,5 +1,4 @@
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <cmath>
@@ -8,6 +7,7 @@
 #include "core/document/edits.h"
 #include "core/layers/composite.h"
 #include "core/surface/distance.h"
+#include "core/surface/map_field.h"
 #include "core/surface/melt.h"
 
 namespace juvenor {
@@ -16,14 +16,12 @@ namespace {
 // A mask with a value 0…1 at every sample, worked out on all cores.
 template <class ValueAt>
 ScalarField fieldOf(size_t samples, ValueAt valueAt) {
-  ScalarField out(samples, {65535});
-  tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
-    const size_t begin = c * kChunkSize, end = std::min(samples, begin + kChunkSize);
-    auto chunk = out.writable(c);
+  const ScalarField open(samples, {65535});
+  return mapField(open, [&](size_t c, size_t begin, size_t end) {
+    auto chunk = open.writable(c);
     for (size_t s = begin; s < end; ++s) chunk->plane[0][s - begin] = to16(valueAt(s));
-    out.setChunk(c, std::move(chunk));
+    return chunk;
   });
-  return out;
 }
 
 Result<Document> withLayerMask(const Document& document, uint32_t id, std::optional<ScalarField> field) {
@@ -161,18 +159,18 @@ Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, c
   const auto stack = prepared(document.layers, *document.maps, {}, {}, id);
   if (!stack) return stack.error();
   if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
-  ScalarField out(document.surface->size(), {65535});
-  tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
+  const ScalarField open(document.surface->size(), {65535});
+  auto out = mapField(open, [&](size_t c, size_t, size_t) {
     const auto colors =
         layer ? ownChunk(*stack, id, document.bare, c) : compositeChunk(*stack, document.bare, c);
-    auto chunk = out.writable(c);
+    auto chunk = open.writable(c);
     for (size_t i = 0; i < kChunkSize; ++i) {
       // where the layer has no colour there is nothing to hide or show
       const Rgba16 here = colors ? sampleOf(*colors, i) : Rgba16{};
       const auto bright = static_cast<float>(toLab(straight(here)).l / 100);
       chunk->plane[0][i] = here.a == 0 ? uint16_t{0} : to16(shaped(term, bright));
     }
-    out.setChunk(c, std::move(chunk));
+    return chunk;
   });
   return withMaskField(document, id, std::move(out));
 }

@@ -1,11 +1,10 @@
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 
 #include "core/document/edits.h"
 #include "core/layers/blend_chunk.h"
 #include "core/layers/composite.h"
+#include "core/surface/map_field.h"
 
 namespace juvenor {
 namespace {
@@ -101,11 +100,12 @@ Result<Document> withMergedDown(const Document& document, uint32_t id) {
   const auto stack = prepared(document.layers, *document.maps);
   if (!stack) return stack.error();
   if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
-  ColorField merged(document.surface->size());
-  tbb::parallel_for(size_t{0}, merged.chunkCount(), [&](size_t i) {
+  using ChunkPointer = std::shared_ptr<ColorChunk>;
+  const ColorField bare(document.surface->size());
+  ColorField merged = mapField(bare, [&](size_t i, size_t, size_t) -> ChunkPointer {
     const ColorField::Pointer below = ownChunk(*stack, lower.id, document.bare, i),
                               over = ownChunk(*stack, upper.id, document.bare, i);
-    if (!below && !over) return;
+    if (!below && !over) return nullptr;
     auto out = std::make_shared<ColorChunk>();
     ScalarChunk scratch;
     // The lower layer's own mask and opacity are put into its colours first; its blend mode stays with the
@@ -113,7 +113,7 @@ Result<Document> withMergedDown(const Document& document, uint32_t id) {
     if (below)
       blendChunk(BlendMode::Normal, *out, *below, maskChunk((*stack)[at - 1], i, scratch), lower.opacity);
     if (over) blendChunk(upper.blend, *out, *over, maskChunk((*stack)[at], i, scratch), upper.opacity);
-    merged.setChunk(i, std::move(out));
+    return out;
   });
   Layer result = lower;
   result.source = paintedSource(std::move(merged));

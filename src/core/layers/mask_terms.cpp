@@ -1,11 +1,11 @@
 #include "core/layers/mask_terms.h"
 
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <array>
 
+#include "core/surface/map_field.h"
 #include "core/surface/melt.h"
 
 namespace juvenor {
@@ -53,19 +53,17 @@ struct ReadyTerm {
 };
 
 ScalarField evaluated(const std::vector<ReadyTerm>& terms, size_t samples) {
-  ScalarField out(samples, {65535});
-  tbb::parallel_for(size_t{0}, out.chunkCount(), [&](size_t c) {
-    const size_t begin = c * kChunkSize, end = std::min(samples, begin + kChunkSize);
-    auto chunk = out.writable(c);
+  const ScalarField open(samples, {65535});
+  return mapField(open, [&](size_t c, size_t begin, size_t end) {
+    auto chunk = open.writable(c);
     for (size_t t = 0; t < terms.size(); ++t)
       for (size_t s = begin; s < end; ++s) {
         uint16_t& v = chunk->plane[0][s - begin];
         const uint16_t now = terms[t].table[(*terms[t].map)[s]];
         v = t == 0 ? now : combined(terms[t].combine, v, now);
       }
-    out.setChunk(c, std::move(chunk));
+    return chunk;
   });
-  return out;
 }
 
 Result<MaskTerm> termFrom(const nlohmann::json& json) {

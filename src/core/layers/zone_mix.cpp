@@ -2,6 +2,7 @@
 #include "core/layers/zone_mix.h"
 
 #include "core/color/oklab.h"
+#include "core/color/oklab_matrices.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/layers/zone_mix.cpp"
@@ -15,9 +16,9 @@ HWY_BEFORE_NAMESPACE();
 namespace juvenor {
 namespace HWY_NAMESPACE {
 
-// The row (x, y, z) of a matrix times a column.
-HWY_INLINE V row(float x, V a, float y, V b, float z, V c) {
-  return hn::MulAdd(hn::Set(kF, x), a, hn::MulAdd(hn::Set(kF, y), b, hn::Mul(hn::Set(kF, z), c)));
+// A row of a matrix times a column.
+HWY_INLINE V row(const float* m, V a, V b, V c) {
+  return hn::MulAdd(hn::Set(kF, m[0]), a, hn::MulAdd(hn::Set(kF, m[1]), b, hn::Mul(hn::Set(kF, m[2]), c)));
 }
 
 HWY_INLINE V cubeRoot(V v) {
@@ -30,20 +31,18 @@ HWY_INLINE V cube(V v) {
 
 // As toOklab and fromOklab.
 HWY_INLINE void intoOklab(V& x, V& y, V& z) {
-  const V l = cubeRoot(row(0.4122214708f, x, 0.5363325363f, y, 0.0514459929f, z));
-  const V m = cubeRoot(row(0.2119034982f, x, 0.6806995451f, y, 0.1073969566f, z));
-  const V s = cubeRoot(row(0.0883024619f, x, 0.2817188376f, y, 0.6299787005f, z));
-  x = row(0.2104542553f, l, 0.7936177850f, m, -0.0040720468f, s);
-  y = row(1.9779984951f, l, -2.4285922050f, m, 0.4505937099f, s);
-  z = row(0.0259040371f, l, 0.7827717662f, m, -0.8086757660f, s);
+  const V l = cubeRoot(row(kConesOfRgb.row[0], x, y, z)), m = cubeRoot(row(kConesOfRgb.row[1], x, y, z)),
+          s = cubeRoot(row(kConesOfRgb.row[2], x, y, z));
+  x = row(kLabOfCones.row[0], l, m, s);
+  y = row(kLabOfCones.row[1], l, m, s);
+  z = row(kLabOfCones.row[2], l, m, s);
 }
 HWY_INLINE void outOfOklab(V& x, V& y, V& z) {
-  const V l = cube(row(1.f, x, 0.3963377774f, y, 0.2158037573f, z));
-  const V m = cube(row(1.f, x, -0.1055613458f, y, -0.0638541728f, z));
-  const V s = cube(row(1.f, x, -0.0894841775f, y, -1.2914855480f, z));
-  x = row(4.0767416621f, l, -3.3077115913f, m, 0.2309699292f, s);
-  y = row(-1.2684380046f, l, 2.6097574011f, m, -0.3413193965f, s);
-  z = row(-0.0041960863f, l, -0.7034186147f, m, 1.7076147010f, s);
+  const V l = cube(row(kConesOfLab.row[0], x, y, z)), m = cube(row(kConesOfLab.row[1], x, y, z)),
+          s = cube(row(kConesOfLab.row[2], x, y, z));
+  x = row(kRgbOfCones.row[0], l, m, s);
+  y = row(kRgbOfCones.row[1], l, m, s);
+  z = row(kRgbOfCones.row[2], l, m, s);
 }
 
 HWY_INLINE V light(const uint16_t* p) {

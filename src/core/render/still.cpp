@@ -4,6 +4,19 @@
 
 namespace juvenor {
 
+ShadeInput shadeInputOf(const Surface& surface, const ColorField& composite, std::span<const LitSample> lit,
+                        const StillSetting& setting) {
+  ShadeInput input;
+  input.surface = &surface;
+  input.composite = &composite;
+  input.lit = lit;
+  input.camera = setting.camera;
+  input.light = setting.light;
+  input.view = setting.view;
+  input.background = setting.background;
+  return input;
+}
+
 Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
                                       const Progress& progress) {
   const Surface& surface = *document.surface;
@@ -20,14 +33,8 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
     if (!lighting->settle(rays, [&] { return !report(progress, 0.5f); })) return cancelledError();
   }
   if (!report(progress, 0.8f)) return cancelledError();
-  ShadeInput input;
-  input.surface = &surface;
-  input.composite = &*composite;
-  if (lighting) input.lit = lighting->samples();
-  input.camera = setting.camera;
-  input.light = setting.light;
-  input.view = setting.view;
-  input.background = setting.background;
+  ShadeInput input = shadeInputOf(surface, *composite,
+                                  lighting ? lighting->samples() : std::span<const LitSample>(), setting);
   std::shared_ptr<const ScalarField> shown;
   if (setting.map) {
     const auto map = maskOf(*document.maps, {*setting.map}, progress);

@@ -21,6 +21,10 @@ struct StillSetting {
   std::optional<MaskTerm> map;       ///< shown instead of colours
 };
 
+/// What shading a still of a surface starts from; `lit` is not needed for Flat and Value.
+ShadeInput shadeInputOf(const Surface& surface, const ColorField& composite, std::span<const LitSample> lit,
+                        const StillSetting& setting);
+
 /// width × height pixels, 0xAARRGGBB, sRGB-encoded.
 Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
                                       const Progress& progress = {});

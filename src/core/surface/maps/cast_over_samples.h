@@ -10,11 +10,6 @@
 
 namespace juvenor {
 
-/// How far above the skin a ray starts, so that it does not meet its own triangle.
-inline float rayLift(const Surface& surface) {
-  return 0.05f * surface.spacing + 1e-6f * surface.bounds.diagonal();
-}
-
 template <class ValueOf>
 Measure castOverSamples(const Surface& surface, const Progress& progress, ValueOf valueOf) {
   std::vector<float> out(surface.size());

@@ -7,7 +7,7 @@ namespace juvenor {
 
 Measure occlusion(const Rays& rays, float reach, int raysPerSample, const Progress& progress) {
   const Surface& surface = rays.surface();
-  const float lift = rayLift(surface), far = reach > 0 ? reach : 2 * surface.bounds.diagonal();
+  const float lift = liftOf(surface), far = reach > 0 ? reach : 2 * surface.bounds.diagonal();
   return castOverSamples(surface, progress, [&](uint32_t s) {
     const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
     int blocked = 0;

@@ -11,7 +11,7 @@ namespace juvenor {
 Measure thickness(const Rays& rays, float most, int raysPerSample, const Progress& progress) {
   constexpr float kConeCosine = 0.8660254f;
   const Surface& surface = rays.surface();
-  const float lift = rayLift(surface);
+  const float lift = liftOf(surface);
   return castOverSamples(surface, progress, [&](uint32_t s) {
     const Vec3 inward = -surface.normals[s], origin = surface.positions[s] + lift * inward;
     float sum = 0;
