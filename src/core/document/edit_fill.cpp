@@ -91,14 +91,20 @@ Result<Document> withPartsFilled(const Document& document, uint32_t id,
 
 Result<Document> withMaskFilled(const Document& document, uint32_t id, float value, float strength,
                                 uint32_t part) {
-  const Outcome ok = paintable(document, id, true);
-  if (!ok) return ok.error();
   const std::array<uint16_t, 1> target{to16(value)};
   const std::vector<uint32_t>& parts = document.surface->parts;
-  return withMaskField(
-      document, id,
-      moved<1>(*layerOf(document, id)->mask, document, std::clamp(strength, 0.f, 1.f),
-               [&](size_t s) { return part == kNone || parts[s] == part ? &target : nullptr; }));
+  const auto targetOf = [&](size_t s) { return part == kNone || parts[s] == part ? &target : nullptr; };
+  const float way = std::clamp(strength, 0.f, 1.f);
+  if (id == kGuard) {
+    // the guard does not keep itself from being changed
+    Document unguarded = document;
+    unguarded.guard.reset();
+    return withMaskField(document, id,
+                         moved<1>(document.guard.value_or(openMask(parts.size())), unguarded, way, targetOf));
+  }
+  const Outcome ok = paintable(document, id, true);
+  if (!ok) return ok.error();
+  return withMaskField(document, id, moved<1>(*layerOf(document, id)->mask, document, way, targetOf));
 }
 
 }  // namespace juvenor

@@ -118,6 +118,19 @@ class TestEdits : public QObject {
     d = *withoutMask(d, id);
     QVERIFY(!layerOf(d, id)->mask && !withoutMask(d, id) && !withInvertedMask(d, id));
   }
+  void theGuardIsFilledThoughItGuards() {
+    Document d = test::documentOf(test::together(test::sphere(8, 1), test::sphere(8, 1, {3, 0, 0})));
+    d = *withMaskFilled(d, kGuard, 0, 1, 1);
+    const auto at = [&](uint32_t part) {
+      const auto& parts = d.surface->parts;
+      return d.guard->at(static_cast<size_t>(std::ranges::find(parts, part) - parts.begin()))[0];
+    };
+    QCOMPARE(at(1), uint16_t{0});
+    QCOMPARE(at(0), uint16_t{65535});
+    d = *withMaskFilled(d, kGuard, 1, 0.5f);
+    QVERIFY(std::abs(at(1) - 32768) <= 1);
+    QCOMPARE(at(0), uint16_t{65535});
+  }
   void mergingDownLooksTheSame() {
     for (int m = 0; m < kBlendModeCount; ++m) {
       Document d = test::documentOf(test::plane(70, 1));

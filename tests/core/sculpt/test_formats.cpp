@@ -116,6 +116,44 @@ class TestFormats : public QObject {
     QCOMPARE(s->colors[2], (Rgba16{0, 0, 65535, 65535}));
     QCOMPARE(s->corners, (std::vector<uint32_t>{0, 1, 2, 2, 1, 3}));
   }
+  // Numbers on both sides of the list, a face that is a line, and every place the file can end too early at;
+  // what is read side by side here is read one after the other in the other order of bytes.
+  void plyFacesWithNumbersAroundTheirList() {
+    const auto made = [](bool partFirst, bool big) {
+      std::string out =
+          std::string("ply\nformat binary_") + (big ? "big" : "little") +
+          "_endian 1.0\nelement vertex 5\nproperty float x\nproperty float y\nproperty float z\n"
+          "element face 3\n";
+      out += partFirst
+                 ? "property short part\nproperty list uchar int vertex_indices\nproperty double weight\n"
+                 : "property uchar flag\nproperty list uchar int vertex_indices\nproperty short part\n";
+      out += "end_header\n";
+      for (int i = 0; i < 15; ++i) put(out, static_cast<float>(i * i % 7), big);
+      const std::vector<int32_t> faces[] = {{0, 1, 2, 3}, {0, 1}, {2, 3, 4}};
+      for (size_t f = 0; f < 3; ++f) {
+        const auto part = static_cast<int16_t>(2 - f);
+        partFirst ? put(out, part, big) : put(out, uint8_t{9}, big);
+        put(out, static_cast<uint8_t>(faces[f].size()), big);
+        for (const int32_t v : faces[f]) put(out, v, big);
+        partFirst ? put(out, 0.5, big) : put(out, part, big);
+      }
+      return out;
+    };
+    for (const bool partFirst : {true, false}) {
+      const std::string bytes = made(partFirst, false);
+      const auto s = readPly(bytes, "made.ply");
+      const auto other = readPly(made(partFirst, true), "made.ply");
+      QVERIFY(s && other);
+      QCOMPARE(QString::fromStdString(test::difference(*s, *other)), QString());
+      QCOMPARE(s->polygonStart, (std::vector<uint32_t>{0, 4, 7}));
+      QCOMPARE(s->polygonPart, (std::vector<uint32_t>{2, 0}));
+      QCOMPARE(s->corners, (std::vector<uint32_t>{0, 1, 2, 3, 2, 3, 4}));
+      QCOMPARE(s->remarks.size(), size_t{1});
+      for (size_t cut = bytes.find("end_header") + 11; cut < bytes.size(); ++cut)
+        QVERIFY2(!readPly(std::string_view(bytes).substr(0, cut), "made.ply"),
+                 qPrintable(QString::number(cut)));
+    }
+  }
   void plyTextWithStrangersIsRead() {
     const auto s = readPly(
         "ply\r\nformat ascii 1.0\r\ncomment part 0 Left eye\r\nelement camera 1\r\nproperty float "
