@@ -23,6 +23,12 @@ void keep(QWidget& widget, const QString& file) {
   qInfo("%s", qPrintable(file));
 }
 
+// The whole window once light and edges have come to rest.
+void keepSettled(test::DrivenWindow& w, const QString& file) {
+  w.settleFully();
+  keep(w.window, file);
+}
+
 // Hovers over a place so that the brush ring and the readings show.
 void hover(test::DrivenWindow& w, const QPoint& p) {
   QMouseEvent move(QEvent::MouseMove, p, w.easel().mapToGlobal(p), Qt::NoButton, Qt::NoButton, {});
@@ -84,7 +90,7 @@ void showMaps(test::DrivenWindow& w, const QDir& folder) {
   const auto pictures = w.window.findChildren<QWidget*>("board picture");
   QTest::mouseClick(pictures.front(), Qt::LeftButton, {}, QPoint(60, 50));
   hover(w, w.at({54, 66, 84}));
-  keep(w.window, folder.filePath("board-and-mixer.png"));
+  keepSettled(w, folder.filePath("board-and-mixer.png"));
   w.session().chooseLayer(layerNamed(w, "Silt in the creases"));
   w.window.side().show(app::SideColumn::Page::Layer);
   MaskTerm cavity;
@@ -93,7 +99,7 @@ void showMaps(test::DrivenWindow& w, const QDir& folder) {
   cavity.fade = 0.45f;
   w.easel().setMap(cavity);
   w.settle();
-  keep(w.window, folder.filePath("surface-map.png"));
+  keepSettled(w, folder.filePath("surface-map.png"));
   w.easel().setMap(std::nullopt);
   w.session().chooseLayer(layerNamed(w, "Blood: cheeks, lips, gills"));
   const std::vector<EncodedColor> range{*fromHex("#8d8a5e"), *fromHex("#6f7450")};
@@ -101,7 +107,7 @@ void showMaps(test::DrivenWindow& w, const QDir& folder) {
                     "Mask from colours");
   w.session().tools().setTool(app::Tool::Mask);
   w.settle();
-  keep(w.window, folder.filePath("colour-range-mask.png"));
+  keepSettled(w, folder.filePath("colour-range-mask.png"));
   w.session().tools().setTool(app::Tool::Airbrush);
 }
 
@@ -109,17 +115,17 @@ void showKeeper(test::DrivenWindow& w, const QDir& folder) {
   w.window.side().show(app::SideColumn::Page::Stage);
   w.window.side().stage().goTo(0);
   hover(w, w.at({-26, 24, 84}));
-  keep(w.window, folder.filePath("keeper.png"));
+  keepSettled(w, folder.filePath("keeper.png"));
   w.session().chooseLayer(layerNamed(w, "Hue zones"));
   w.window.side().stage().goTo(1);
   w.window.side().show(app::SideColumn::Page::Layer);
   w.session().tools().setTool(app::Tool::Zones);
   w.session().tools().setZone(6);
   w.settle();
-  keep(w.window, folder.filePath("zones.png"));
+  keepSettled(w, folder.filePath("zones.png"));
   w.easel().setView(View::Flat);
   w.settle();
-  keep(w.window, folder.filePath("zones-flat.png"));
+  keepSettled(w, folder.filePath("zones-flat.png"));
   w.easel().setView(View::Skin);
   // the two that the front page of the docs shows side by side
   app::Viewing viewing = w.easel().viewing();
@@ -154,22 +160,22 @@ int main(int argc, char** argv) {
   const QDir folder(argc > 1 ? argv[1] : ".");
   const size_t points = argc > 2 ? QString(argv[2]).toULongLong() : 0;
   test::DrivenWindow w;
-  keep(w.window, folder.filePath("first-page.png"));
-  w.window.openDemo(demo::Figure::Ferryman, points);
+  keepSettled(w, folder.filePath("first-page.png"));
+  w.window.openDemo(demo::Figure::Ferryman, points ? points : 2'000'000);
   w.settle();
   paintFerryman(w);
   hover(w, w.at({54, 66, 84}));
-  keep(w.window, folder.filePath("painting.png"));
+  keepSettled(w, folder.filePath("painting.png"));
   w.easel().setView(View::Clay);
   w.settle();
-  keep(w.window, folder.filePath("clay.png"));
+  keepSettled(w, folder.filePath("clay.png"));
   w.easel().setView(View::Value);
   w.settle();
   {
     w.easel().valueBar().set({5, 3});
     w.settle();
     QTest::qWait(60);
-    keep(w.window, folder.filePath("value.png"));
+    keepSettled(w, folder.filePath("value.png"));
     w.easel().valueBar().set({});
   }
   w.easel().setView(View::Flat);
@@ -177,7 +183,7 @@ int main(int argc, char** argv) {
   w.settle();
   w.window.side().show(app::SideColumn::Page::Past);
   w.settle();
-  keep(w.window, folder.filePath("history.png"));
+  keepSettled(w, folder.filePath("history.png"));
   w.window.side().show(app::SideColumn::Page::Stage);
   w.session().goTo(w.session().history().steps().size() - 1);
   app::ExportDialog dialog(w.document(), w.session().title(), w.session().path(), &w.window);
@@ -207,7 +213,7 @@ int main(int argc, char** argv) {
   showMaps(w, folder);
   w.session().goTo(0);
   w.window.saveTo(QDir(home.path()).filePath("ferryman.juvenor"));
-  w.window.openDemo(demo::Figure::Keeper, points);
+  w.window.openDemo(demo::Figure::Keeper, points ? points : 1'000'000);
   w.settle();
   showKeeper(w, folder);
   w.window.saveTo(QDir(home.path()).filePath("keeper.juvenor"));
