@@ -106,7 +106,7 @@ void PinnedPair::paintEvent(QPaintEvent*) {
   p.setFont(small);
   p.drawText(QRect(0, 36, width(), 18), Qt::AlignLeft | Qt::AlignVCenter, tr("picture"));
   p.drawText(QRect(half + 3, 36, width(), 18), Qt::AlignLeft | Qt::AlignVCenter,
-             under_ ? tr("under pen") : tr("sculpt"));
+             under_ ? tr("pen") : tr("sculpt"));
   p.setPen(look::kText);
   p.drawText(QRect(0, 36, width(), 18), Qt::AlignRight | Qt::AlignVCenter, reading());
 }

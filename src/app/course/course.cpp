@@ -82,6 +82,12 @@ void CourseThread::mouseMoveEvent(QMouseEvent* event) {
   update();
 }
 
+void CourseThread::show(int stage) {
+  if (stage == stage_) return;
+  stage_ = stage;
+  update();
+}
+
 void CourseThread::leaveEvent(QEvent*) {
   hover_ = -1;
   update();
@@ -205,6 +211,8 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
     easel_.setLight(l);
   });
   connect(thread, &CourseThread::chosen, this, &Course::goTo);
+  connect(&session_.tools(), &Tools::changed, thread,
+          [this, thread] { thread->show(session_.tools().stage()); });
 }
 
 // Each stage brings forward what is there for it today.

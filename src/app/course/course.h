@@ -16,6 +16,7 @@ class CourseThread : public QWidget {
  public:
   CourseThread();
   int stage() const { return stage_; }
+  void show(int stage);
   static QStringList stages();
 
  signals:

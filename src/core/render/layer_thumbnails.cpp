@@ -5,7 +5,8 @@
 namespace juvenor {
 namespace {
 
-constexpr uint32_t kGround = 0x2c, kUnder = 0x4a;
+// Skin without the layer is a middle grey: dark pigment and pale show on it alike.
+constexpr uint32_t kGround = 0x2c, kUnder = 0x84;
 constexpr size_t kPieceOfThumbnails = 6;  // chunks
 
 uint32_t pixelOf(const Rgba16& c) {
