@@ -56,7 +56,9 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
   ramp_ = new RampBar;
   auto* zones = new ZoneEditor(session_);
   sourcePages_ = {{"zones", zones, [zones](const Layer&) { zones->refresh(); }},
-                  {"ramp", ramp_, [this](const Layer& l) { ramp_->show(rampContent(*l.source)->stops); }}};
+                  {"ramp", ramp_, [this](const Layer& l) {
+                     if (const auto content = rampContent(*l.source)) ramp_->show(content->stops);
+                   }}};
   for (const SourcePage& page : sourcePages_) column->addWidget(page.widget);
 }
 

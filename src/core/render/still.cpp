@@ -52,14 +52,43 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
   return pixels;
 }
 
+namespace {
+
+// Up to so many samples are looked at one by one; of more the boxes of 256 are near enough, and a window that
+// is being resized need not wait.
+constexpr size_t kFewSamples = 200'000;
+
+void addCorners(const Box& box, std::vector<Vec3>& out) {
+  for (int corner = 0; corner < 8; ++corner)
+    out.emplace_back((corner & 1 ? box.high : box.low).x(), (corner & 2 ? box.high : box.low).y(),
+                     (corner & 4 ? box.high : box.low).z());
+}
+
+}  // namespace
+
 std::vector<Vec3> shownPoints(const Document& document, uint32_t part) {
   const Surface& surface = *document.surface;
-  if (part == kNone && document.hiddenParts.empty()) return surface.positions;
-  std::vector<Vec3> points;
-  for (size_t s = 0; s < surface.size(); ++s)
-    if ((part == kNone || surface.parts[s] == part) && !document.hiddenParts.contains(surface.parts[s]))
-      points.push_back(surface.positions[s]);
-  return points;
+  const auto shown = [&](uint32_t p) {
+    return (part == kNone || p == part) && !document.hiddenParts.contains(p);
+  };
+  std::vector<Vec3> out;
+  if (surface.size() <= kFewSamples) {
+    for (size_t s = 0; s < surface.size(); ++s)
+      if (shown(surface.parts[s])) out.push_back(surface.positions[s]);
+    return out;
+  }
+  for (size_t b = 0; b < surface.blocks.size(); ++b) {
+    const size_t begin = b * kBlockSize, end = std::min(surface.size(), begin + kBlockSize);
+    // parts follow each other in the order of samples; where one ends in a block each sample counts for
+    // itself
+    if (surface.parts[begin] == surface.parts[end - 1]) {
+      if (shown(surface.parts[begin])) addCorners(surface.blocks[b], out);
+      continue;
+    }
+    for (size_t s = begin; s < end; ++s)
+      if (shown(surface.parts[s])) out.push_back(surface.positions[s]);
+  }
+  return out;
 }
 
 }  // namespace juvenor

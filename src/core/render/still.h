@@ -29,7 +29,8 @@ ShadeInput shadeInputOf(const Surface& surface, const ColorField& composite, std
 Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
                                       const Progress& progress = {});
 
-/// The samples of the parts that are shown, or of one part; for framing.
+/// Points around the parts that are shown, or around one part, for framing: the samples, or of many the
+/// corners of their boxes. Takes no more than a millisecond or two at 8 million.
 std::vector<Vec3> shownPoints(const Document& document, uint32_t part = kNone);
 
 }  // namespace juvenor

@@ -337,6 +337,30 @@ class TestRender : public QObject {
     path.finish((*stroke)->stroke());
     QVERIFY(std::abs(project(c, kSize, path.last()->position).x() - 220) < 1.5f);
   }
+  // Many samples are framed by boxes of some of them: few points, around all that is shown and little more.
+  void manySamplesAreFramedByBoxes() {
+    Document d = test::documentOf(test::together(test::sphere(400, 10), test::sphere(40, 3, {30, 0, 0})));
+    QVERIFY(d.surface->size() > 200'000);
+    const auto boxOf = [](const std::vector<Vec3>& points) {
+      Box box;
+      for (const Vec3& p : points) box.add(p);
+      return box;
+    };
+    const auto near = [](const Box& box, const Vec3& center, float radius) {
+      const Vec3 low = center - box.low - Vec3::Constant(radius),
+                 high = box.high - center - Vec3::Constant(radius);
+      return low.minCoeff() > -1e-4f && high.minCoeff() > -1e-4f && low.maxCoeff() < 0.2f &&
+             high.maxCoeff() < 0.2f;
+    };
+    QVERIFY(shownPoints(d).size() < d.surface->size() / 20);
+    QVERIFY((boxOf(shownPoints(d)).high - Vec3(33, 10, 10)).cwiseAbs().maxCoeff() < 0.2f);
+    QVERIFY(near(boxOf(shownPoints(d, 0)), {0, 0, 0}, 10));
+    QVERIFY(near(boxOf(shownPoints(d, 1)), {30, 0, 0}, 3));
+    d.hiddenParts = {1};
+    QVERIFY(near(boxOf(shownPoints(d)), {0, 0, 0}, 10));
+    d.hiddenParts = {0, 1};
+    QVERIFY(shownPoints(d).empty());
+  }
 };
 
 JUVENOR_TEST(TestRender)
