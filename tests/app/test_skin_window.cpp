@@ -154,7 +154,8 @@ class TestSkinWindow : public QObject {
     auto* view = w.named<PictureView>("board picture");
     QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(view->width() / 2, view->height() / 2));
     const EncodedColor picked = w.session().tools().color();
-    QVERIFY(deltaE2000(toLab(picked), toLab(meanColor(*w.document().board[0].data, 480, 360, 5))) < 1.5);
+    QVERIFY(deltaE2000(toLab(picked), toLab(meanColor(*w.document().board[0].data, picture.size.width / 2,
+                                                      picture.size.height / 2, 5))) < 1.5);
     QCOMPARE(w.session().tools().pinned(true), std::optional(picked));
     // and one from the sculpt, with the same key: the pair reads their difference
     w.key(Qt::Key_P);
