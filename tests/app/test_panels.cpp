@@ -196,6 +196,9 @@ class TestPanels : public QObject {
     QVERIFY(w.easel().viewing().view == View::Value);
     emit thread->chosen(0);
     QVERIFY(w.session().tools().tool() == app::Tool::Fill);
+    // a stage that was reached another way is the one the course shows
+    w.window.side().stage().goTo(2);
+    QCOMPARE(thread->stage(), 2);
   }
   void theCameraFollowsDragWheelAndKeys() {
     Layered w;

@@ -8,6 +8,7 @@
 #include "app/controls/value_slider.h"
 #include "app/layer_card/layer_card.h"
 #include "app/layer_card/term_editor.h"
+#include "app/mixer/color_field.h"
 #include "app/mixer/tone_field.h"
 #include "app/stage/stage.h"
 #include "core/color/lab.h"
@@ -249,6 +250,37 @@ class TestSkinWindow : public QObject {
     const EncodedColor c = w.session().tools().color();
     QVERIFY(c.r == c.g && c.g == c.b);
     QVERIFY(std::abs(toLab(c).l - toLab(EncodedColor{0.9f, 0.3f, 0.1f}).l) < 0.5);
+  }
+  // The planes of colours answer to the arrow keys, stop at their edges, and follow what is chosen elsewhere.
+  void colourPlanesGoByKeys() {
+    test::DrivenWindow w(test::sphere(24, 10));
+    auto* tones = w.named<ToneField>("tone field");
+    tones->show({0.5f, 0.5f, 0.3f});
+    QTest::keyClick(tones, Qt::Key_Right);
+    QTest::keyClick(tones, Qt::Key_Up);
+    QVERIFY(std::abs(tones->tone().blood - 0.51f) < 1e-4f && std::abs(tones->tone().melanin - 0.49f) < 1e-4f);
+    QCOMPARE(w.session().tools().color(), colorOf(tones->tone()));
+    for (int i = 0; i < 60; ++i) QTest::keyClick(tones, Qt::Key_Left);
+    QCOMPARE(tones->tone().blood, 0.f);
+    ColorField2D plane(ColorField2D::Kind::ChromaLightness), hues(ColorField2D::Kind::Hue);
+    for (ColorField2D* f : {&plane, &hues}) {
+      f->resize(130, 90);
+      f->show({0.6f, 0.1f, 200});
+    }
+    Oklch chosen;
+    for (ColorField2D* f : {&plane, &hues})
+      connect(f, &ColorField2D::chosen, this, [&](const Oklch& c) { chosen = c; });
+    QTest::keyClick(&plane, Qt::Key_Up);
+    QVERIFY(std::abs(chosen.l - 0.61f) < 1e-3f && std::abs(chosen.c - 0.1f) < 1e-3f && chosen.h == 200);
+    QTest::keyClick(&plane, Qt::Key_Right);
+    QVERIFY(std::abs(chosen.c - 0.104f) < 1e-3f);
+    // there is one way to go along the hues: up is as good as right
+    QTest::keyClick(&hues, Qt::Key_Up);
+    QVERIFY(std::abs(chosen.h - 202) < 0.01f && std::abs(chosen.l - 0.6f) < 1e-5f);
+    QTest::keyClick(&hues, Qt::Key_Left);
+    QVERIFY(std::abs(chosen.h - 200) < 0.01f);
+    QTest::mouseClick(&plane, Qt::LeftButton, {}, QPoint(65, 45));
+    QVERIFY(std::abs(chosen.l - 0.5f) < 0.01f && std::abs(chosen.c - 0.13f) < 0.01f);
   }
   void checksValues() {
     test::DrivenWindow w(test::sphere(48, 10));

@@ -16,7 +16,7 @@ const std::shared_ptr<const Surface>& patchOfSkin() {
     for (uint32_t y = 0; y <= kHigh; ++y)
       for (uint32_t x = 0; x <= kWide; ++x) {
         const Vec3 p(2.f * static_cast<float>(x) / kWide - 1, static_cast<float>(y) / kHigh - 0.5f, 0);
-        s.vertices.push_back(p + Vec3(0, 0, 0.07f * fractal(3.f * p, 3, 5) - 0.18f * p.squaredNorm()));
+        s.vertices.push_back(p + Vec3(0, 0, 0.045f * fractal(3.f * p, 3, 5) - 0.18f * p.squaredNorm()));
       }
     s.polygonStart.push_back(0);
     for (uint32_t y = 0; y < kHigh; ++y)

@@ -104,6 +104,33 @@ class TestLayers : public QObject {
       }
     }
   }
+  // Every backdrop under films from clear to black, thin and thick: also where the encoded curve is straight,
+  // on both sides of that place, and where lanes of both lie side by side.
+  void stainsHoldOnEveryBackdrop() {
+    for (const uint16_t film : {0, 2000, 2651, 2680, 9000, 40000, 65000, 65535})
+      for (const float depth : {0.02f, 0.35f, 1.f})
+        for (uint32_t first = 0; first < 65536; first += kChunkSize) {
+          ColorChunk source, out;
+          for (size_t i = 0; i < kChunkSize; ++i) {
+            // neighbours far apart, so that no vector is dark or light alone
+            const auto back = static_cast<uint16_t>((first + i) * 40503u);
+            setSample(source, i, {film, 65535, film, 65535});
+            setSample(out, i, {back, back, static_cast<uint16_t>(first + i), 65535});
+          }
+          const ColorChunk before = out;
+          blendChunk(BlendMode::Stain, out, source, nullptr, depth);
+          for (size_t i = 0; i < kChunkSize; ++i) {
+            const Pixel expected =
+                blend(BlendMode::Stain, pixelOf(sampleOf(before, i)), pixelOf(sampleOf(source, i), depth));
+            const float off = furthest(expected, sampleOf(out, i));
+            QVERIFY2(off < 2.5e-5f, qPrintable(QString("film %1, depth %2, backdrop %3: off by %4")
+                                                   .arg(film)
+                                                   .arg(static_cast<double>(depth))
+                                                   .arg(first + i)
+                                                   .arg(static_cast<double>(off))));
+          }
+        }
+  }
   void nothingOnTopChangesNothing() {
     for (int m = 0; m < kBlendModeCount; ++m) {
       const ColorChunk back = randomChunk(9, true), empty;

@@ -83,6 +83,40 @@ class TestSurface : public QObject {
     }
     QCOMPARE(count, edges.size());
   }
+  // A fan of a hundred triangles around one vertex, a triangle given twice, edges that three triangles share:
+  // each neighbour once, whatever its winding.
+  void neighboursOfTangledMeshes() {
+    std::mt19937 random(12);
+    Sculpt tangle;
+    for (int v = 0; v < 400; ++v)
+      tangle.vertices.push_back(Vec3(static_cast<float>(random() % 1000), static_cast<float>(random() % 1000),
+                                     static_cast<float>(random() % 1000)));
+    tangle.polygonStart.push_back(0);
+    const auto face = [&](uint32_t a, uint32_t b, uint32_t c) {
+      tangle.corners.insert(tangle.corners.end(), {a, b, c});
+      tangle.polygonStart.push_back(static_cast<uint32_t>(tangle.corners.size()));
+      tangle.polygonPart.push_back(0);
+    };
+    for (uint32_t v = 1; v < 101; ++v) face(0, v, v % 100 + 1);
+    face(0, 1, 2);
+    for (int t = 0; t < 900; ++t) {
+      const uint32_t a = random() % 400, b = random() % 400, c = random() % 400;
+      if (a != b && b != c && c != a) face(a, b, c);
+    }
+    QVERIFY(finishSculpt(tangle, "tangle"));
+    const auto s = test::surfaceOf(tangle);
+    std::vector<std::set<uint32_t>> expected(s->size());
+    for (size_t p = 0; p < tangle.polygonCount(); ++p)
+      for (const uint32_t a : tangle.polygon(p))
+        for (const uint32_t b : tangle.polygon(p))
+          if (a != b) expected[s->sampleOfVertex[a]].insert(s->sampleOfVertex[b]);
+    for (uint32_t i = 0; i < s->size(); ++i) {
+      const auto around = s->neighborsOf(i);
+      QCOMPARE(std::vector(around.begin(), around.end()),
+               std::vector(expected[i].begin(), expected[i].end()));
+    }
+    QVERIFY(s->neighborsOf(s->sampleOfVertex[0]).size() >= 100);
+  }
   void normalsAndAreasOfASphere() {
     const float radius = 2.5f;
     const auto s = test::surfaceOf(test::sphere(64, radius));
