@@ -28,6 +28,8 @@ class Easel : public QWidget {
   void frameAll();
   void framePart();
   void setCamera(const Camera& camera);
+  /// Whether a hand is at it: painting, turning, dragging a zone.
+  bool inUse() const { return drag_ != Drag::None; }
   void look(Side side);
   void setParallel(bool parallel);
   /// A map in place of the skin's colours; nothing shows them again.

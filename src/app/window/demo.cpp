@@ -1,7 +1,9 @@
 // The demo documents: made once and kept in the user's cache. The first time a coarser figure opens within
 // seconds, and the fine one is sculpted beside it; while nothing was painted it takes the coarse one's place.
+#include <QApplication>
 #include <QFileInfo>
 #include <QStandardPaths>
+#include <QTimer>
 
 #include "app/session/job.h"
 #include "app/session/opening.h"
@@ -98,12 +100,17 @@ void MainWindow::sculptFiner(demo::Figure figure, size_t points) {
               true);
           return;
         }
-        takeFiner(std::move(**fine), file, titleOf(figure));
+        takeFiner(std::make_shared<Opened>(std::move(**fine)), file, titleOf(figure));
       });
 }
 
 // In place of the coarse one, seen as that was seen, unless something was done to that.
-void MainWindow::takeFiner(Opened fine, const QString& file, const QString& title) {
+void MainWindow::takeFiner(const std::shared_ptr<Opened>& fine, const QString& file, const QString& title) {
+  // never under a hand, a dialog or a menu
+  if (easel_->inUse() || QApplication::activeModalWidget() || QApplication::activePopupWidget()) {
+    QTimer::singleShot(200, this, [this, fine, file, title] { takeFiner(fine, file, title); });
+    return;
+  }
   session_->settleStrokes();
   const History& history = session_->history();
   if (history.steps().front()->id != coarseDemo_ || history.steps().size() > 1) {
@@ -113,8 +120,7 @@ void MainWindow::takeFiner(Opened fine, const QString& file, const QString& titl
   }
   const Camera camera = easel_->viewing().camera;
   const Brush brush = session_->tools().brush();
-  const size_t current = fine.current;
-  session_->take(History(std::move(fine.steps), current), title, {}, {file.toStdString(), fine.save});
+  session_->take(History(std::move(fine->steps), fine->current), title, {}, {file.toStdString(), fine->save});
   easel_->setCamera(camera);
   session_->tools().setBrush(brush);
   session_->say(tr("The finer demo is here: %L1 points.").arg(session_->document().surface->size()));
