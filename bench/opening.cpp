@@ -95,7 +95,7 @@ void fromNothing(size_t points) {
 }  // namespace
 
 void benchOpening() {
-  fromNothing(300'000);
+  fromNothing(200'000);
   fromNothing(2'000'000);
   fromFile(2'000'000);
   fromFile(8'000'000);

@@ -300,35 +300,6 @@ class TestFirmGround : public QObject {
     QVERIFY(meanGrey(w.picture(), background) < back - 8);
     QCOMPARE(w.wrongPixels(), 0);
   }
-  // A demo opens coarse and is exchanged for the fine one, seen as it was; what somebody has painted stays.
-  void aDemoOpensAtOnceAndGrowsFiner() {
-    for (const bool paints : {false, true}) {
-      test::DrivenWindow w;
-      const size_t fine = paints ? 60'000 : 50'000;
-      QVERIFY(w.window.openDemo(demo::Figure::Ferryman, fine, 6'000));
-      w.settle();
-      const size_t coarse = w.document().surface->size();
-      QVERIFY2(coarse < 12'000, qPrintable(QString::number(coarse)));
-      w.easel().look(Side::Left);
-      const Vec3 back = w.easel().viewing().camera.back();
-      w.settle();
-      if (paints) w.mouseStroke({w.at({0, -60, 0}), w.at({0, -60, 20})});
-      const auto finer = [&] { return w.document().surface->size() > 4 * coarse; };
-      if (!paints) {
-        QTRY_VERIFY_WITH_TIMEOUT(finer(), 30'000);
-        QVERIFY((w.easel().viewing().camera.back() - back).norm() < 1e-5f);
-        QCOMPARE(w.session().history().steps().size(), size_t{1});
-      } else {
-        QTRY_VERIFY_WITH_TIMEOUT(w.named<QLabel>("message")->text().contains("ready"), 30'000);
-        QCOMPARE(w.document().surface->size(), coarse);
-        QVERIFY(w.session().history().steps().size() > 1);
-      }
-    }
-    // the next time it is there at once
-    test::DrivenWindow w;
-    QVERIFY(w.window.openDemo(demo::Figure::Ferryman, 60'000, 6'000));
-    QVERIFY(w.document().surface->size() > 40'000);
-  }
   void signsBesideSkinAreGrey() {
     for (const auto which : {QStyle::SP_MessageBoxWarning, QStyle::SP_MessageBoxCritical,
                              QStyle::SP_MessageBoxQuestion, QStyle::SP_MessageBoxInformation}) {

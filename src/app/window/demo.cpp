@@ -12,7 +12,7 @@
 namespace juvenor::app {
 namespace {
 
-constexpr size_t kQuickPoints = 300'000;
+constexpr size_t kQuickPoints = 200'000;
 
 size_t finePoints(demo::Figure figure) {
   return figure == demo::Figure::Ferryman ? 2'000'000 : 1'000'000;
@@ -80,9 +80,10 @@ void MainWindow::sculptFiner(demo::Figure figure, size_t points) {
   session_->say(
       tr("You can paint at once; a finer one, of %L1 points, is being sculpted meanwhile.").arg(points));
   // the one that is at work already will do
-  if (sculpting_.running() && sculpting_.name() == file) return;
+  const QString name = tr("Finer %1, %L2 points").arg(titleOf(figure)).arg(points);
+  if (sculpting_.running() && sculpting_.name() == name) return;
   sculpting_.start(
-      file,
+      name,
       [figure, points, file, fine](const Progress& p) -> Outcome {
         const auto path = std::filesystem::path(file.toStdString());
         if (const Outcome made = makeDemo(figure, points, path, [&](float f) { return report(p, 0.8f * f); });
@@ -94,6 +95,7 @@ void MainWindow::sculptFiner(demo::Figure figure, size_t points) {
         return Done{};
       },
       [this, figure, file, fine](const Outcome& done) {
+        if (!done && isCancelled(done.error())) return session_->say(tr("The coarse demo stays."));
         if (!done) {
           session_->say(
               tr("The finer demo could not be made: %1").arg(QString::fromStdString(done.error().message())),

@@ -5,14 +5,13 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
-#include <QProgressBar>
-#include <QPushButton>
 #include <QSettings>
 #include <QStackedWidget>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <QWidgetAction>
 
+#include "app/controls/background_progress.h"
 #include "app/kit/kit.h"
 #include "app/mixer/mixer.h"
 #include "app/strata/strata.h"
@@ -112,33 +111,9 @@ QWidget* MainWindow::buildMessageLine() {
   message_->setContentsMargins(14, 0, 14, 0);
   message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   row->addWidget(message_, 1);
-  auto* name = new QLabel;
-  name->setProperty("quiet", true);
-  auto* bar = new QProgressBar;
-  bar->setObjectName("background");
-  bar->setRange(0, 1000);
-  bar->setFixedSize(150, 12);
-  bar->setTextVisible(false);
-  auto* cancel = new QPushButton(tr("cancel"));
-  cancel->setObjectName("cancel background");
-  cancel->setFlat(true);
-  cancel->setFixedHeight(20);
-  cancel->setToolTip(tr("Stops it; everything stays as it is"));
-  for (QWidget* w :
-       {static_cast<QWidget*>(name), static_cast<QWidget*>(bar), static_cast<QWidget*>(cancel)}) {
-    row->addWidget(w);
-    w->hide();
-  }
-  Background& background = session_->background();
-  connect(&background, &Background::progressed, this, [name, bar, cancel, &background](double fraction) {
-    for (QWidget* w :
-         {static_cast<QWidget*>(name), static_cast<QWidget*>(bar), static_cast<QWidget*>(cancel)})
-      w->setVisible(fraction >= 0);
-    name->setText(background.name());
-    bar->setValue(static_cast<int>(1000 * fraction));
-  });
+  row->addWidget(new BackgroundProgress(session_->background(), "background"));
+  row->addWidget(new BackgroundProgress(sculpting_, "sculpting"));
   row->addWidget(&easel_->valueBar());
-  connect(cancel, &QPushButton::clicked, &background, [&background] { background.cancel(); });
   return line;
 }
 

@@ -1,0 +1,109 @@
+// The demos: there within seconds, coarse; finer ones take their place, but never what somebody has painted
+// and never under a hand.
+#include <QLabel>
+#include <QMenu>
+#include <QProgressBar>
+
+#include "app/driven_window.h"
+
+namespace juvenor::app {
+namespace {
+
+constexpr size_t kQuick = 6'000;
+
+// A window whose demo has just opened coarse; each finer one is of a size of its own, or it would be there
+// already.
+struct CoarseDemo : test::DrivenWindow {
+  explicit CoarseDemo(size_t fine) {
+    opened = window.openDemo(demo::Figure::Ferryman, fine, kQuick);
+    settle();
+    coarse = document().surface->size();
+  }
+  bool isFiner() { return document().surface->size() > 4 * coarse; }
+  bool says(const char* what) { return named<QLabel>("message")->text().contains(what); }
+  /// Until the finer one is made, and then some.
+  void awaitSculptor() {
+    for (int i = 0; i < 3000 && !named<QProgressBar>("sculpting")->isHidden() && sculpts(); ++i)
+      QTest::qWait(10);
+    QTest::qWait(500);
+  }
+  bool sculpts() { return named<QProgressBar>("sculpting")->isVisible(); }
+
+  bool opened = false;
+  size_t coarse = 0;
+};
+
+}  // namespace
+
+class TestDemos : public QObject {
+  Q_OBJECT
+ private slots:
+  void opensAtOnceAndGrowsFiner() {
+    CoarseDemo w(50'000);
+    QVERIFY(w.opened);
+    QVERIFY2(w.coarse < 2 * kQuick, qPrintable(QString::number(w.coarse)));
+    QVERIFY(w.sculpts());
+    w.easel().look(Side::Left);
+    const Vec3 back = w.easel().viewing().camera.back();
+    Brush brush = w.session().tools().brush();
+    brush.radius = 7.5f;
+    w.session().tools().setBrush(brush);
+    QTRY_VERIFY_WITH_TIMEOUT(w.isFiner(), 30'000);
+    // seen as it was, with the brush in hand, as work that nobody has touched
+    QVERIFY((w.easel().viewing().camera.back() - back).norm() < 1e-5f);
+    QCOMPARE(w.session().tools().brush().radius, 7.5f);
+    QCOMPARE(w.session().history().steps().size(), size_t{1});
+    QVERIFY(!w.session().unsaved());
+    QVERIFY(!w.sculpts());
+    QCOMPARE(w.wrongPixels(), 0);
+    // the next time it is there at once
+    test::DrivenWindow next;
+    QVERIFY(next.window.openDemo(demo::Figure::Ferryman, 50'000, kQuick));
+    QCOMPARE(next.document().surface->size(), w.document().surface->size());
+  }
+  void whatSomebodyHasPaintedStays() {
+    CoarseDemo w(55'000);
+    w.mouseStroke({w.at({0, -60, 0}), w.at({0, -60, 20})});
+    QTRY_VERIFY_WITH_TIMEOUT(w.says("ready"), 30'000);
+    QCOMPARE(w.document().surface->size(), w.coarse);
+    QVERIFY(w.session().history().steps().size() > 1);
+  }
+  // A stroke in the air would end with the sculpt it is painted on.
+  void waitsForTheHand() {
+    CoarseDemo w(60'000);
+    const QPoint skin = w.at({0, -60, 0});
+    QTest::mousePress(&w.easel(), Qt::LeftButton, {}, skin);
+    QVERIFY(w.easel().inUse());
+    w.awaitSculptor();
+    QVERIFY(!w.isFiner() && !w.says("ready"));
+    QTest::mouseRelease(&w.easel(), Qt::LeftButton, {}, skin);
+    QTRY_VERIFY(w.says("ready"));
+    QCOMPARE(w.document().surface->size(), w.coarse);
+    QCOMPARE(w.session().history().steps().size(), size_t{2});
+  }
+  // A menu or a dialog speaks of the layers that are there.
+  void waitsForMenusAndDialogs() {
+    CoarseDemo w(65'000);
+    QMenu menu(&w.window);
+    menu.addAction("anything");
+    menu.popup(w.easel().mapToGlobal(QPoint(50, 50)));
+    QVERIFY(QApplication::activePopupWidget());
+    w.awaitSculptor();
+    QVERIFY(!w.isFiner());
+    menu.close();
+    QTRY_VERIFY(w.isFiner());
+  }
+  void canBeCalledOff() {
+    CoarseDemo w(70'000);
+    w.named<QPushButton>("cancel sculpting")->click();
+    QTRY_VERIFY_WITH_TIMEOUT(w.says("stays"), 30'000);
+    QVERIFY(!w.sculpts());
+    QCOMPARE(w.document().surface->size(), w.coarse);
+    w.mouseStroke({w.at({0, -60, 0}), w.at({0, -60, 20})});
+    QCOMPARE(w.session().history().steps().size(), size_t{2});
+  }
+};
+
+JUVENOR_TEST(TestDemos)
+}  // namespace juvenor::app
+#include "test_demos.moc"
