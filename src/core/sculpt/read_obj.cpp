@@ -81,6 +81,10 @@ class PieceReader {
     out_.positions.reserve(out_.own.vertices);
     out_.uvs.reserve(out_.own.uvs);
     out_.normals.reserve(out_.own.normals);
+    // nearly all other lines are faces of four corners at most
+    const size_t others = out_.own.lines - out_.own.vertices - out_.own.uvs - out_.own.normals;
+    out_.polygonSizes.reserve(others);
+    out_.corners.reserve(4 * others);
     while (at_ < end_ && !out_.error) {
       statement();
       skipLine();
@@ -107,6 +111,11 @@ class PieceReader {
   bool atLineEnd() const { return at_ >= end_ || *at_ == '\n' || *at_ == '#'; }
   bool atWordEnd() const { return atLineEnd() || isBlank(*at_); }
   void skipLine() {
+    if (at_ < end_ && *at_ == '\n') {
+      ++at_;
+      ++line_;
+      return;
+    }
     const auto* next = static_cast<const char*>(std::memchr(at_, '\n', static_cast<size_t>(end_ - at_)));
     at_ = next ? next + 1 : end_;
     ++line_;
@@ -142,10 +151,16 @@ class PieceReader {
 };
 
 bool PieceReader::index(size_t known, const char* kind, uint32_t& out) {
+  // eight digits or fewer, as nearly all have, need no care for what is too large
+  const auto digit = [&] { return static_cast<uint32_t>(static_cast<unsigned char>(*at_)) - '0'; };
+  const char *first = at_, *last = at_ + std::min<ptrdiff_t>(8, end_ - at_);
   long long value = 0;
-  const auto [next, ec] = std::from_chars(at_, end_, value);
-  if (ec != std::errc()) return fail(fmt::format("expected a {} number in a face", kind));
-  at_ = next;
+  for (; at_ < last && digit() < 10; ++at_) value = 10 * value + digit();
+  if (at_ == first || (at_ < end_ && digit() < 10)) {
+    const auto [next, ec] = std::from_chars(first, end_, value);
+    if (ec != std::errc()) return fail(fmt::format("expected a {} number in a face", kind));
+    at_ = next;
+  }
   const long long resolved = value > 0 ? value - 1 : static_cast<long long>(known) + value;
   // Faces may name vertices that follow later in the file, so only nonsense is refused here.
   if (value == 0 || resolved < 0 || resolved >= kNone)
@@ -168,9 +183,11 @@ bool PieceReader::vertex() {
     ++extras;
     skipBlanks();
   }
-  if (extras >= 3)
+  if (extras >= 3) {
+    if (out_.colors.empty()) out_.colors.reserve(out_.own.vertices);
     out_.colors.emplace_back(static_cast<uint32_t>(out_.positions.size()),
                              opaque16({extra[0], extra[1], extra[2]}));
+  }
   out_.positions.push_back(v);
   return true;
 }
@@ -238,10 +255,13 @@ bool PieceReader::statement() {
   const char* from = at_;
   while (!atWordEnd()) ++at_;
   const std::string_view key(from, static_cast<size_t>(at_ - from));
-  if (key == "v") return vertex();
+  if (key.size() == 1) {
+    if (key[0] == 'v') return vertex();
+    if (key[0] == 'f') return face();
+  }
   if (key == "vt") return textureVertex();
   if (key == "vn") return normal();
-  if (key == "f" || key == "fo") return face();
+  if (key == "fo") return face();
   if (key == "o" || key == "g") named(key == "o");
   if (key == "l" || key == "p" || key == "curv" || key == "surf") ++out_.skipped;
   return true;
@@ -274,45 +294,37 @@ std::vector<Piece> piecesOf(std::string_view text, size_t bytes) {
   return out;
 }
 
-// Names in the order they first come, and which one each polygon has.
-class Parts {
- public:
-  void name(const std::string& name) {
-    const auto [it, fresh] = known_.try_emplace(name, static_cast<uint32_t>(names.size()));
-    if (fresh) names.push_back(name);
-    current_ = it->second;
-  }
-  void take(size_t polygons) { of.insert(of.end(), polygons, current_); }
-
-  std::vector<std::string> names;
-  std::vector<uint32_t> of;
-
- private:
-  std::unordered_map<std::string, uint32_t> known_;
-  uint32_t current_ = kNone;
-};
-
+// Objects are the parts, or groups where there are none; names in the order they first come, and which one
+// each polygon has.
 void chooseParts(const std::vector<Piece>& pieces, Sculpt& out) {
-  Parts objects, groups;
+  const auto any = [&](bool object) {
+    return std::ranges::any_of(
+        pieces, [&](const Piece& p) { return std::ranges::count(p.namings, object, &Naming::object) > 0; });
+  };
+  const bool objects = any(true);
+  if (!objects && !any(false)) return;
+  std::unordered_map<std::string, uint32_t> known;
+  uint32_t current = kNone;
+  bool unnamed = false;
+  const auto take = [&](size_t polygons) {
+    out.polygonPart.insert(out.polygonPart.end(), polygons, current);
+    unnamed |= polygons > 0 && current == kNone;
+  };
   for (const Piece& p : pieces) {
     size_t at = 0;
     for (const Naming& n : p.namings) {
-      objects.take(n.polygon - at);
-      groups.take(n.polygon - at);
+      if (n.object != objects) continue;
+      take(n.polygon - at);
       at = n.polygon;
-      (n.object ? objects : groups).name(n.name);
+      const auto [it, fresh] = known.try_emplace(n.name, static_cast<uint32_t>(out.parts.size()));
+      if (fresh) out.parts.push_back(n.name);
+      current = it->second;
     }
-    objects.take(p.polygonSizes.size() - at);
-    groups.take(p.polygonSizes.size() - at);
+    take(p.polygonSizes.size() - at);
   }
-  Parts& chosen = objects.names.empty() ? groups : objects;
-  if (chosen.names.empty()) return;
-  if (std::ranges::find(chosen.of, kNone) != chosen.of.end()) {
-    std::ranges::replace(chosen.of, kNone, static_cast<uint32_t>(chosen.names.size()));
-    chosen.names.push_back("default");
-  }
-  out.parts = std::move(chosen.names);
-  out.polygonPart = std::move(chosen.of);
+  if (!unnamed) return;
+  std::ranges::replace(out.polygonPart, kNone, static_cast<uint32_t>(out.parts.size()));
+  out.parts.emplace_back("default");
 }
 
 template <class T, class Member>
@@ -352,13 +364,18 @@ Result<Sculpt> assembled(std::vector<Piece>& pieces, const std::string& where) {
     anyNormal |= !p.normalOf.empty();
     anyColor |= !p.colors.empty();
     skipped += p.skipped;
+    vertices += p.positions.size();
   }
-  if (anyColor)
-    for (const Piece& p : pieces) {
-      out.colors.resize(vertices + p.positions.size(), {65535, 65535, 65535, 65535});
-      for (const auto& [vertex, color] : p.colors) out.colors[vertices + vertex] = color;
-      vertices += p.positions.size();
-    }
+  if (anyColor) {
+    out.colors.resize(vertices, {65535, 65535, 65535, 65535});
+    parallel(
+        pieces.size(),
+        [&](size_t i) {
+          for (const auto& [vertex, color] : pieces[i].colors)
+            out.colors[pieces[i].before.vertices + vertex] = color;
+        },
+        1);
+  }
   for (Piece& p : pieces) {
     if (anyUv) p.uvOf.resize(p.corners.size(), kNone);
     if (anyNormal) p.normalOf.resize(p.corners.size(), kNone);

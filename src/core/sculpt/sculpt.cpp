@@ -82,6 +82,7 @@ Outcome finishSculpt(Sculpt& sculpt, const std::string& where) {
 }
 
 std::vector<uint32_t> partOfVertices(const Sculpt& sculpt) {
+  if (sculpt.parts.size() <= 1) return std::vector<uint32_t>(sculpt.vertices.size(), 0);
   std::vector<uint32_t> part(sculpt.vertices.size(), kNone);
   for (size_t p = 0; p < sculpt.polygonCount(); ++p)
     for (const uint32_t v : sculpt.polygon(p))
