@@ -209,7 +209,7 @@ class TestWindow : public QObject {
     QVERIFY(test::sameValues(w.painted(), fields[3]));
     auto* list = w.named<QListWidget>("history");
     QCOMPARE(list->count(), 4);
-    QCOMPARE(list->item(1)->text(), QString("Lay colour"));
+    QCOMPARE(list->item(1)->text(), QString("Lay colour · Paint"));
     emit list->itemClicked(list->item(1));
     w.settle();
     QVERIFY(test::sameValues(w.painted(), fields[1]));
@@ -217,6 +217,35 @@ class TestWindow : public QObject {
     for (int i = 0; i < 5; ++i) w.window.undo();
     QCOMPARE(w.session().history().current(), size_t{0});
     QVERIFY(w.named<QLabel>("message")->text().contains("nothing to undo"));
+  }
+  void theHistoryTellsWhichLayerAStepChanged() {
+    DrivenWindow w(twoParts());
+    w.setBrush([](Brush& b) { b.radius = 2, b.flow = 1; });
+    auto* list = w.named<QListWidget>("history");
+    const auto names = [&] {
+      QStringList out;
+      for (int i = 0; i < list->count(); ++i) out << list->item(i)->text();
+      return out;
+    };
+    w.mouseStroke({w.at({-5, 6, 6})});
+    LayerChange rename;
+    rename.name = "Freckles";
+    w.session().apply(withLayerChanged(w.document(), w.document().activeLayer, rename), "Rename layer");
+    w.mouseStroke({w.at({0, 6, 6})});
+    QCOMPARE(names().mid(1),
+             (QStringList{"Lay colour · Paint", "Rename layer · Freckles", "Lay colour · Freckles"}));
+    // the guard is no layer's
+    w.key(Qt::Key_G);
+    w.mouseStroke({w.at({5, 6, 6})});
+    QCOMPARE(names().last(), QString("Guard"));
+    // what is done after going back takes the place of what was undone
+    for (int i = 0; i < 3; ++i) w.window.undo();
+    QVERIFY(list->item(2)->foreground().color() != list->item(1)->foreground().color());
+    QCOMPARE(list->currentRow(), 1);
+    w.session().apply(withPaintedLayer(w.document(), "Veins", Stratum::Pigment), "Add layer");
+    QCOMPARE(names().mid(1), (QStringList{"Lay colour · Paint", "Add layer · Veins"}));
+    QCOMPARE(list->item(2)->foreground().color(), list->item(1)->foreground().color());
+    QCOMPARE(list->currentRow(), 2);
   }
   void undoInTheMiddleOfAStrokeEndsIt() {
     DrivenWindow w(twoParts());

@@ -80,12 +80,24 @@ void PartsPanel::refresh() {
 
 namespace {
 
+// The one layer that a step changed; steps that change none, or several, tell by their own name.
+QString layerChangedBy(const Document& before, const Document& after) {
+  QString name;
+  for (const LayerPointer& layer : after.layers) {
+    if (layerOf(before, layer->id) == layer) continue;
+    if (!name.isEmpty()) return {};
+    name = QString::fromStdString(layer->name);
+  }
+  return name;
+}
+
 // A step that laid a colour ends with it: shown as a swatch instead of as figures.
-void showStep(QListWidgetItem& item, const QString& name) {
+void showStep(QListWidgetItem& item, const QString& name, const QString& layer) {
   const qsizetype at = name.lastIndexOf('#');
   const auto color = at < 0 ? std::nullopt : fromHex(name.mid(at).toStdString());
-  item.setText(color ? name.left(at).trimmed() : name);
-  item.setToolTip(name);
+  const QString on = layer.isEmpty() ? QString() : " · " + layer;
+  item.setText((color ? name.left(at).trimmed() : name) + on);
+  item.setToolTip(name + on);
   QPixmap swatch(12, 12);
   swatch.fill(color ? toQColor(*color) : QColor(Qt::transparent));
   item.setIcon(QIcon(swatch));
@@ -113,16 +125,28 @@ HistoryPanel::HistoryPanel(Session& session) : session_(session) {
   connect(&session_, &Session::documentChanged, this, &HistoryPanel::refresh);
 }
 
+// A row a step, and of a long history only the rows that are new: a stroke must not wait for it.
 void HistoryPanel::refresh() {
+  constexpr int kId = Qt::UserRole, kDone = Qt::UserRole + 1;
   const auto& steps = session_.history().steps();
+  const auto current = session_.history().current();
+  while (list_->count() > 0 && list_->item(0)->data(kId) != QVariant::fromValue(steps.front()->id))
+    delete list_->takeItem(0);
   while (list_->count() > static_cast<int>(steps.size())) delete list_->takeItem(list_->count() - 1);
   for (size_t i = 0; i < steps.size(); ++i) {
     QListWidgetItem* item = list_->item(static_cast<int>(i));
     if (!item) list_->addItem(item = new QListWidgetItem);
-    showStep(*item, QString::fromStdString(steps[i]->name));
-    item->setForeground(i <= session_.history().current() ? look::kText : QColor(0x9c, 0x9c, 0x9c));
+    if (const auto id = QVariant::fromValue(steps[i]->id); item->data(kId) != id) {
+      item->setData(kId, id);
+      showStep(*item, QString::fromStdString(steps[i]->name),
+               i > 0 ? layerChangedBy(steps[i - 1]->document, steps[i]->document) : QString());
+    }
+    if (const bool done = i <= current; item->data(kDone) != QVariant(done)) {
+      item->setData(kDone, done);
+      item->setForeground(done ? look::kText : QColor(0x9c, 0x9c, 0x9c));
+    }
   }
-  list_->setCurrentRow(static_cast<int>(session_.history().current()));
+  list_->setCurrentRow(static_cast<int>(current));
 }
 
 }  // namespace juvenor::app

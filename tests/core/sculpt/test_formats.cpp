@@ -1,6 +1,7 @@
 // What goes in comes out: vertices, order, polygons, parts, UVs and colours of OBJ and PLY, and what GLB can
 // hold.
 #include <bit>
+#include <numbers>
 
 #include "support/made.h"
 #include "support/run_all.h"
@@ -192,6 +193,49 @@ class TestFormats : public QObject {
         readObj("v 0 0 0\nv 1 0 0\nv 0 1 0\no Head\ng a\nf 1 2 3\no Eye\ng a\nf 3 2 1\n", "made.obj");
     QVERIFY(s);
     QCOMPARE(s->parts, (std::vector<std::string>{"Head", "Eye"}));
+  }
+  void objPolygonsBeforeTheFirstNameHaveAPartOfTheirOwn() {
+    const std::string vertices = "v 0 0 0\nv 1 0 0\nv 0 1 0\n";
+    const auto s =
+        readObj(vertices + "f 1 2 3\ng skin\nf 3 2 1\no Head\nf 1 2 3\ng more\nf 2 3 1\n", "made.obj");
+    QVERIFY(s);
+    QCOMPARE(s->parts, (std::vector<std::string>{"Head", "default"}));
+    QCOMPARE(s->polygonPart, (std::vector<uint32_t>{1, 1, 0, 0}));
+    // a name that comes again is the same part
+    const auto again = readObj(vertices + "g a\nf 1 2 3\ng b\nf 3 2 1\ng a\nf 2 3 1\n", "made.obj");
+    QVERIFY(again);
+    QCOMPARE(again->polygonPart, (std::vector<uint32_t>{0, 1, 0}));
+  }
+  // Eight digits are read by themselves, more with care: on both sides of that, and far beyond what exists.
+  void objIndicesOfAnyLength() {
+    const std::string vertices = "v 0 0 0\nv 1 0 0\nv 0 1 0\n";
+    for (const char* third : {"3", "03", "00000003", "000000003", "0000000000000000003", "-1"}) {
+      const auto s = readObj(vertices + "f 1 2 " + third + "\n", "made.obj");
+      QVERIFY2(s, third);
+      QCOMPARE(s->corners, (std::vector<uint32_t>{0, 1, 2}));
+    }
+    for (const char* third : {"0", "4", "12345678", "123456789", "4294967299", "18446744073709551619", "-4",
+                              "x", "99999999999999999999999999", "-", ""}) {
+      const auto s = readObj(vertices + "f 1 2 " + third + "\n", "made.obj");
+      QVERIFY2(!s, third);
+      QVERIFY2(!s.error().what.empty(), third);
+    }
+  }
+  // A piece's polygons may have far more corners than there is room made for.
+  void objPolygonsOfManyCorners() {
+    std::string text;
+    std::vector<uint32_t> corners;
+    for (uint32_t i = 0; i < 500; ++i) {
+      const double a = i * 2 * std::numbers::pi / 500;
+      text += "v " + std::to_string(std::cos(a)) + " " + std::to_string(std::sin(a)) + " 0\n";
+      corners.push_back(i);
+    }
+    text += "f";
+    for (uint32_t i = 1; i <= 500; ++i) text += " " + std::to_string(i);
+    const auto s = readObj(text, "made.obj");
+    QVERIFY(s);
+    QCOMPARE(s->corners, corners);
+    QCOMPARE(s->polygonCount(), size_t{1});
   }
   void glbKeepsPartsColoursAndUvs() {
     const Sculpt before = test::oddities(3);

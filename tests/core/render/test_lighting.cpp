@@ -1,0 +1,96 @@
+// Light in pieces: whatever was looked at first and however often it was stopped, the picture at rest is the
+// same.
+#include <atomic>
+#include <random>
+
+#include "core/render/lighting.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+// A hollow with more than a few chunks, so that there is something to shade and something to wait for.
+std::shared_ptr<const Surface> hollow() {
+  return test::surfaceOf(test::together(test::sphere(160, 10), test::torus(96, 12, 3)));
+}
+
+std::vector<LitSample> settled(const std::shared_ptr<const Surface>& surface, const Rays& rays,
+                               const Light& light) {
+  Lighting lighting(surface);
+  lighting.setLight(light);
+  lighting.settle(rays);
+  return {lighting.samples().begin(), lighting.samples().end()};
+}
+
+}  // namespace
+
+class TestLighting : public QObject {
+  Q_OBJECT
+ private slots:
+  void piecesComeToWhatAllAtOnceGives() {
+    const auto surface = hollow();
+    const Rays rays(surface, Rays::Quality::Full);
+    Light light;
+    light.dial = 40;
+    const auto expected = settled(surface, rays, light);
+    Lighting lighting(surface);
+    QVERIFY(chunkCount(surface->size()) > 6);
+    lighting.setSeen({2, 3});
+    int rounds = 0;
+    // mostly called off in the middle of a piece, and the light and the view change on the way
+    std::mt19937 random(7);
+    std::atomic<int> left = 0;
+    const auto stop = [&] { return --left < 0; };
+    for (bool more = true; more && rounds < 5000; ++rounds) {
+      left = static_cast<int>(random() % 1200);
+      more = lighting.advance(rays, stop).more;
+      if (rounds == 3) lighting.setSeen({0, 5});
+      if (rounds == 6) lighting.setLight(light);
+    }
+    QVERIFY2(rounds > 8 && rounds < 5000, qPrintable(QString::number(rounds)));
+    QVERIFY(std::ranges::equal(lighting.samples(), expected));
+  }
+  void whatIsSeenComesFirst() {
+    const auto surface = hollow();
+    const Rays rays(surface, Rays::Quality::Full);
+    Lighting lighting(surface);
+    lighting.setSeen({4});
+    QVERIFY(lighting.firstRaysMissing());
+    QVERIFY(!lighting.seenIsLit());
+    QVERIFY(lighting.advance(rays, {}).seenChanged);
+    QVERIFY(!lighting.firstRaysMissing());
+    QVERIFY(lighting.seenIsLit());
+    const auto lit = lighting.samples();
+    size_t elsewhere = 0, here = 0;
+    for (size_t s = 0; s < surface->size(); ++s)
+      (s / kChunkSize == 4 ? here : elsewhere) += lit[s] != LitSample{};
+    QCOMPARE(elsewhere, size_t{0});
+    QVERIFY2(here > kChunkSize * 9 / 10, qPrintable(QString::number(here)));
+  }
+  // Another light needs no rays anew: what is seen has it at once, and a pixel can be lit before that.
+  void anotherLightGoesThroughWhatIsKnown() {
+    const auto surface = hollow();
+    const Rays rays(surface, Rays::Quality::Full);
+    Lighting lighting(surface);
+    lighting.settle(rays);
+    Light low;
+    low.dial = 120;
+    lighting.setSeen({1});
+    lighting.setLight(low);
+    QVERIFY(!lighting.seenIsLit());
+    const LitSample now = lighting.at(kChunkSize + 7);
+    QVERIFY(now != lighting.samples()[kChunkSize + 7]);
+    QVERIFY(lighting.lightSeen());
+    QVERIFY(lighting.seenIsLit());
+    QCOMPARE(lighting.samples()[kChunkSize + 7], now);
+    // stopped at once it has laid nothing, and says so
+    lighting.setLight({});
+    QVERIFY(!lighting.lightSeen([] { return true; }));
+    QVERIFY(!lighting.seenIsLit());
+  }
+};
+
+JUVENOR_TEST(TestLighting)
+}  // namespace juvenor
+#include "test_lighting.moc"
