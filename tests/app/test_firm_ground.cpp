@@ -6,6 +6,7 @@
 #include <QLineEdit>
 #include <QProcess>
 #include <QProgressBar>
+#include <QRegularExpression>
 
 #include "app/controls/value_slider.h"
 #include "app/driven_window.h"
@@ -205,7 +206,7 @@ class TestFirmGround : public QObject {
     });
     w.key(Qt::Key_R, Qt::ControlModifier);
     w.settle();
-    QVERIFY2(told.contains("GB"), qPrintable(told));
+    QVERIFY2(told.contains(QRegularExpression("[1-9][0-9]* MB")), qPrintable(told));
     QCOMPARE(w.document().refinements.size(), size_t{1});
     QCOMPARE(w.document().refinements[0].shape, RefineShape::Round);
     QVERIFY(w.document().surface->size() > 3 * before);
@@ -283,6 +284,33 @@ class TestFirmGround : public QObject {
     QVERIFY(std::abs(w.session().tools().brush().radius * w.document().placement.millimetres - 2) < 1e-3f);
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_M);
     QVERIFY(w.session().tools().brush().mirror[0]);
+  }
+  // A frame takes some of the screen; what would lie beyond its edge cannot be reached.
+  void theWindowOpensWithItsFrameOnTheScreen() {
+    QCOMPARE(firstSize({1920, 1080}), QSize(1280, 800));
+    for (const QSize room : {QSize(1280, 800), QSize(1280, 770), QSize(1366, 768), QSize(1280, 720)}) {
+      const QSize size = firstSize(room);
+      QVERIFY(size.width() + 10 < room.width() && size.height() + 40 < room.height());
+    }
+  }
+  // Lengths of skin go from hairs to whales: each has three figures, in the slider and where it is typed.
+  void lengthsHaveThreeFigures() {
+    ValueSlider slider("Size", {0.001, 100'000, 1, "mm", true, 1});
+    slider.resize(200, 38);
+    slider.QWidget::show();
+    for (const auto& [value, figures] :
+         {std::pair(0.0153, "0.015"), {1.234, "1.23"}, {18.06, "18.1"}, {129.4, "129"}}) {
+      slider.show(value);
+      QTest::mouseDClick(&slider, Qt::LeftButton, {}, {150, 10});
+      auto* edit = slider.findChild<QLineEdit*>();
+      QVERIFY(edit);
+      QCOMPARE(edit->text(), QString(figures));
+      // Escape leaves it as it was
+      QTest::keyClicks(edit, "77");
+      QTest::keyClick(edit, Qt::Key_Escape);
+      QTRY_VERIFY(!slider.findChild<QLineEdit*>());
+      QCOMPARE(slider.value(), value);
+    }
   }
   void theLightGoesWithTheView() {
     DrivenWindow w(test::sphere(64, 10));

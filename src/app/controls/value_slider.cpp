@@ -47,10 +47,16 @@ void ValueSlider::setPlace(double place) {
   emit changed(value_);
 }
 
+// What ranges over magnitudes has three figures, whatever its size.
+QString ValueSlider::figures() const {
+  const double number = value_ * scale_.factor, size = std::abs(number);
+  int decimals = scale_.decimals;
+  if (decimals > 0 && scale_.logarithmic) decimals = size >= 9.995 ? 1 : size >= 0.9995 ? 2 : 3;
+  return QString::number(number, 'f', size >= 99.95 ? 0 : decimals);
+}
+
 QString ValueSlider::text() const {
-  const double number = value_ * scale_.factor;
-  const int decimals = scale_.decimals > 0 && std::abs(number) >= 100 ? 0 : scale_.decimals;
-  return QString("%1 %2").arg(number, 0, 'f', decimals).arg(scale_.unit);
+  return figures() + (scale_.unit == "°" ? "" : " ") + scale_.unit;
 }
 
 void ValueSlider::paintEvent(QPaintEvent*) {
@@ -101,6 +107,8 @@ void ValueSlider::keyPressEvent(QKeyEvent* event) {
     setPlace(place() + step);
   else if (hasFocus() && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter))
     type();  // not the Return that just closed the line one types into
+  else if (edit_ && event->key() == Qt::Key_Escape)
+    return (void)typed();  // and everything stays
   else
     return QWidget::keyPressEvent(event);
   if (!edit_) emit settled();
@@ -108,7 +116,7 @@ void ValueSlider::keyPressEvent(QKeyEvent* event) {
 
 void ValueSlider::type() {
   if (edit_) return;
-  edit_ = new QLineEdit(QString::number(value_ * scale_.factor, 'f', scale_.decimals), this);
+  edit_ = new QLineEdit(figures(), this);
   edit_->setGeometry(width() / 2, 0, width() - width() / 2, 22);
   edit_->setAlignment(Qt::AlignRight);
   edit_->selectAll();
@@ -116,21 +124,25 @@ void ValueSlider::type() {
   edit_->setFocus();
   connect(edit_, &QLineEdit::editingFinished, this, [this] {
     if (!edit_) return;
-    QLineEdit* edit = std::exchange(edit_, nullptr);
     bool ok = false;
-    QString typed = edit->text();
-    const double number = typed.remove(scale_.unit).replace(',', '.').trimmed().toDouble(&ok);
-    // keys go back to the easel: a letter typed next is a shortcut again
-    if (QWidget* easel = window()->findChild<QWidget*>("easel"); easel && easel->isVisible())
-      easel->setFocus();
-    else
-      QTimer::singleShot(0, this, [this] { setFocus(); });
-    edit->deleteLater();
+    const double number = typed().remove(scale_.unit).replace(',', '.').trimmed().toDouble(&ok);
     if (!ok) return;
     show(number / scale_.factor);
     emit changed(value_);
     emit settled();
   });
+}
+
+// Ends typing. Keys go back to the easel: a letter typed next is a shortcut again.
+QString ValueSlider::typed() {
+  QLineEdit* edit = std::exchange(edit_, nullptr);
+  const QString text = edit->text();
+  if (QWidget* easel = window()->findChild<QWidget*>("easel"); easel && easel->isVisible())
+    easel->setFocus();
+  else
+    QTimer::singleShot(0, this, [this] { setFocus(); });
+  edit->deleteLater();
+  return text;
 }
 
 }  // namespace juvenor::app

@@ -46,6 +46,8 @@ class ValueSlider : public QWidget {
   double place() const;
   void setPlace(double place);
   void type();
+  QString typed();
+  QString figures() const;
   QString text() const;
 
   QString label_;

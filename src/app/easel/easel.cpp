@@ -449,7 +449,7 @@ void Easel::drawHints(QPainter& painter) const {
   if (brush.radius < d.surface->spacing)
     painter.drawText(
         rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,
-        tr("The brush is finer than the points, %1 apart: choose a larger size, or Sculpt ▸ Refine")
+        tr("The brush is finer than the points, %1 apart: choose a larger size, or Sculpt ▸ Add points")
             .arg(shortLength(d.surface->spacing, d.placement.millimetres)));
   if (preparing_)
     painter.drawText(rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,

@@ -16,7 +16,7 @@ Session::Session(std::filesystem::path journals) : journals_(std::move(journals)
       &engine_, &Engine::tooFine, this,
       [this] {
         say(tr("The brush is finer than the points here, so no point was reached. Choose a larger size, or "
-               "refine the surface."),
+               "Sculpt ▸ Add points."),
             true);
       },
       Qt::QueuedConnection);

@@ -1,5 +1,6 @@
 // Opening, saving, exporting, recovering: everything of the window that touches files.
 #include <QCloseEvent>
+#include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -42,6 +43,19 @@ std::filesystem::path ownFile(const LeftBehind& left) {
   return left.saved.parent_path() == cache ? std::filesystem::path() : left.saved;
 }
 
+// Where file dialogs begin: beside the work that is open, else beside what was used last, else among the
+// artist's documents.
+QString placeFor(const Session& session, const QString& name = {}) {
+  const QStringList recent = QSettings().value("recent").toStringList();
+  const QString beside =
+      !session.path().empty() ? QString::fromStdString(session.path().string()) : recent.value(0);
+  const QFileInfo folder(QFileInfo(beside).path());
+  return QDir(!beside.isEmpty() && folder.isDir()
+                  ? folder.filePath()
+                  : QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation))
+      .filePath(name);
+}
+
 }  // namespace
 
 void MainWindow::complain(const Error& error, const QString& what) {
@@ -55,7 +69,8 @@ void MainWindow::complain(const Error& error, const QString& what) {
   box.exec();
 }
 
-void MainWindow::remember(const QString& file) {
+void MainWindow::remember(const QString& opened) {
+  const QString file = QFileInfo(opened).absoluteFilePath();
   QSettings settings;
   QStringList recent = settings.value("recent").toStringList();
   recent.removeAll(file);
@@ -220,7 +235,7 @@ bool MainWindow::exportTo(const QString& file) {
 
 void MainWindow::open() {
   const QString file = QFileDialog::getOpenFileName(
-      this, tr("Open"), {},
+      this, tr("Open"), placeFor(*session_),
       tr("Sculpts and documents (*.juvenor %1)").arg(patterns(readableSculptEndings())));
   if (!file.isEmpty()) openFile(file);
 }
@@ -233,8 +248,9 @@ void MainWindow::save() {
 
 void MainWindow::saveAs() {
   if (!session_->isOpen()) return;
-  QString file = QFileDialog::getSaveFileName(this, tr("Save as"), session_->title() + ".juvenor",
-                                              tr("Juvenor document (*.juvenor)"));
+  QString file =
+      QFileDialog::getSaveFileName(this, tr("Save as"), placeFor(*session_, session_->title() + ".juvenor"),
+                                   tr("Juvenor document (*.juvenor)"));
   if (file.isEmpty()) return;
   if (QFileInfo(file).suffix() != "juvenor") file += ".juvenor";
   saveTo(file);
@@ -248,7 +264,8 @@ void MainWindow::exportFile() {
 
 void MainWindow::exportPicture() {
   if (!session_->isOpen()) return;
-  const QString file = QFileDialog::getSaveFileName(this, tr("Export picture"), session_->title() + ".png",
+  const QString file = QFileDialog::getSaveFileName(this, tr("Export picture"),
+                                                    placeFor(*session_, session_->title() + ".png"),
                                                     tr("Pictures (*.png *.tif *.jpg)"));
   if (file.isEmpty()) return;
   const Outcome done = runJobFor<Done>(

@@ -5,6 +5,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
+#include <QScreen>
 #include <QSettings>
 #include <QStackedWidget>
 #include <QTimer>
@@ -20,12 +21,17 @@
 
 namespace juvenor::app {
 
+QSize firstSize(const QSize& room) {
+  const QSize frame(16, 48);
+  return QSize(1280, 800).boundedTo(room - frame);
+}
+
 MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) {
   setWindowTitle("Juvenor");
   setWindowIcon(QIcon(":/org.juvenor.Juvenor.svg"));
   setAcceptDrops(true);
   setContextMenuPolicy(Qt::NoContextMenu);
-  resize(1280, 800);
+  resize(firstSize(screen()->availableSize()));
   setMinimumSize(1240, 680);
   easel_ = new Easel(*session_);
   buildLayout();

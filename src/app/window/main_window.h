@@ -17,6 +17,9 @@ class QStackedWidget;
 
 namespace juvenor::app {
 
+/// How large the window opens on a screen that has `room`: with its frame it must fit.
+QSize firstSize(const QSize& room);
+
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:

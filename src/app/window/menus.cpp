@@ -137,7 +137,7 @@ void MainWindow::refine() {
   const Refinement wanted = dialog.refinement();
   session_->edit(
       wanted.spacing > 0
-          ? tr("Refine to %1").arg(shortLength(wanted.spacing, session_->document().placement.millimetres))
+          ? tr("Points %1 apart").arg(shortLength(wanted.spacing, session_->document().placement.millimetres))
           : tr("Four times the points"),
       [wanted](const Document& d, const Progress& p) { return withRefinement(d, wanted, p); });
 }

@@ -100,6 +100,7 @@ PlacementDialog::PlacementDialog(RaysPointer rays, const Placement& now, const Q
     if (millimetresOf(kUnits[i]) == placement_.millimetres) unit = i;
   unit_->setCurrentIndex(unit);
   showPictures();
+  ups_->button(static_cast<int>(placement_.up))->setFocus();
   showHeight();
 }
 

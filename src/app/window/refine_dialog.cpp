@@ -136,9 +136,9 @@ void RefineDialog::showOutcome() {
                        (kBytesPerSample + kBytesPerPaintedSample * static_cast<double>(paintedLayers_));
   const bool fits = after <= kMostSamples;
   ok_->setEnabled(fits);
-  outcome_->setText(fits ? tr("About %1 points, and %2 GB of memory for them.")
-                               .arg(shortCount(after))
-                               .arg(bytes * 1e-9, 0, 'f', 1)
+  const QString memory =
+      bytes < 1e9 ? tr("%1 MB").arg(std::ceil(bytes * 1e-6)) : tr("%1 GB").arg(bytes * 1e-9, 0, 'f', 1);
+  outcome_->setText(fits ? tr("About %1 points, and %2 of memory for them.").arg(shortCount(after), memory)
                          : tr("About %1 points: more than %2 cannot be held. Choose a larger distance.")
                                .arg(shortCount(after), shortCount(kMostSamples)));
 }
