@@ -285,6 +285,26 @@ class TestFirmGround : public QObject {
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_M);
     QVERIFY(w.session().tools().brush().mirror[0]);
   }
+  void theStripShowsTheNumbersOfTheToolInHand() {
+    DrivenWindow w(test::sphere(48, 10));
+    const auto numbers = [&] {
+      QStringList out;
+      for (auto* s : w.named<QWidget>("strip")->findChildren<ValueSlider*>())
+        if (s->isVisible()) out << s->accessibleName();
+      return out;
+    };
+    const QStringList brush{"Size", "Hardness", "Opacity", "Flow", "Steady"};
+    for (const auto& [tool, expected] : {std::pair(Tool::Smear, brush),
+                                         {Tool::Fill, QStringList{"Fill strength"}},
+                                         {Tool::Mask, brush},
+                                         {Tool::Zones, QStringList{}},
+                                         {Tool::Erase, brush},
+                                         {Tool::Pick, QStringList{}}}) {
+      w.session().tools().setTool(tool);
+      w.settle();
+      QCOMPARE(numbers(), expected);
+    }
+  }
   // A frame takes some of the screen; what would lie beyond its edge cannot be reached.
   void theWindowOpensWithItsFrameOnTheScreen() {
     QCOMPARE(firstSize({1920, 1080}), QSize(1280, 800));

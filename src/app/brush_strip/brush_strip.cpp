@@ -86,6 +86,7 @@ void CurveEditor::mouseMoveEvent(QMouseEvent* event) {
 }
 
 BrushStrip::BrushStrip(Session& session) : session_(session) {
+  setObjectName("strip");
   setFixedHeight(60);
   setAutoFillBackground(true);
   QPalette p = palette();
@@ -174,14 +175,15 @@ void BrushStrip::refresh() {
   steady_->show(static_cast<double>(b.steady));
   fill_->setText(b.allParts ? tr("Fill all") : tr("Fill part"));
   strength_->show(static_cast<double>(session_.tools().fillStrength()));
-  // the numbers of the tool in hand
-  const bool fills = session_.tools().tool() == Tool::Fill;
-  for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(fill_), spare_})
-    w->setVisible(fills);
+  // the numbers of the tool in hand; those of zones are under Layer, and picking has none
+  const Tool tool = session_.tools().tool();
+  const bool fills = tool == Tool::Fill, paints = !fills && tool != Tool::Zones && tool != Tool::Pick;
+  spare_->setVisible(!paints);
+  for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(fill_)}) w->setVisible(fills);
   for (QWidget* w :
        {static_cast<QWidget*>(size_), static_cast<QWidget*>(hardness_), static_cast<QWidget*>(opacity_),
         static_cast<QWidget*>(flow_), static_cast<QWidget*>(steady_), static_cast<QWidget*>(pen_)})
-    w->setVisible(!fills);
+    w->setVisible(paints);
 }
 
 void BrushStrip::takeUnit() {
