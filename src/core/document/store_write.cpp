@@ -341,6 +341,19 @@ bool isChangedElsewhere(const Error& error) {
   return error.what == kChangedElsewhere;
 }
 
+namespace {
+
+// A save of the file that is about to be replaced may have been cut off: what SQLite left beside it to take
+// that back would be played into the new file. Opening it once takes it back now.
+void settleWhatIsReplaced(const std::filesystem::path& path) {
+  std::error_code ec;
+  const auto left = [&](const char* ending) { return std::filesystem::path(path.string() + ending); };
+  if (std::filesystem::exists(left("-journal"), ec)) (void)Store::open(path);
+  for (const char* ending : {"-journal", "-wal", "-shm"}) std::filesystem::remove(left(ending), ec);
+}
+
+}  // namespace
+
 Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps,
                      uint64_t currentStep) {
   const std::filesystem::path partial = path.string() + ".part";
@@ -357,6 +370,7 @@ Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPoin
     const Outcome ok = store->write(steps, currentStep);
     if (!ok) return undo(ok.error());
   }
+  settleWhatIsReplaced(path);
   std::filesystem::rename(partial, path, ec);
   if (ec) return undo({"was not written (" + ec.message() + ")"});
   // opened anew so that SQLite knows the file by its final name

@@ -7,6 +7,7 @@
 #include <csignal>
 #include <fstream>
 
+#include "core/document/database.h"
 #include "core/document/edits.h"
 #include "core/document/journal.h"
 #include "core/files.h"
@@ -248,6 +249,41 @@ class TestStore : public QObject {
     const auto whole = Store::open(folder / "work.juvenor", true)->read();
     QVERIFY(whole);
     QCOMPARE(QString::fromStdString(differenceOf(stepsOf(h), whole->steps)), QString());
+  }
+  // A save that was cut off leaves beside the file what takes it back; another document that is then saved
+  // under the same name must not be taken back with it.
+  void savingOverACutOffSaveGivesWhatWasSaved() {
+    const test::Folder folder;
+    const auto path = folder / "work.juvenor", journal = folder / "work.juvenor-journal";
+    const History old = someWork();
+    QVERIFY(saveAs(path, stepsOf(old), currentOf(old)));
+    const std::string before = *readBytes(path);
+    std::string halfWritten, beside;
+    {
+      // so little room in memory that what is begun goes to the disk at once
+      auto database = Database::open(path, Database::Mode::ReadWrite);
+      QVERIFY(database && database->run("PRAGMA cache_size = 1; PRAGMA cache_spill = 1; BEGIN IMMEDIATE; "
+                                        "UPDATE chunk SET data = zeroblob(length(data)); DELETE FROM shape"));
+      beside = *readBytes(journal);
+      halfWritten = *readBytes(path);
+      QVERIFY(database->run("ROLLBACK"));
+    }
+    QVERIFY(beside.size() > 1000 && halfWritten != before);
+    const auto cutOff = [&] { QVERIFY(writeBytes(path, halfWritten) && writeBytes(journal, beside)); };
+    // by itself the old one is there again
+    cutOff();
+    auto again = Store::open(path);
+    QVERIFY2(again, again ? "" : again.error().message().c_str());
+    QCOMPARE(differenceOf(again->read()->steps[7]->document, old.document()), std::string());
+    // and another saved over it is what is read
+    cutOff();
+    History other(test::documentOf(test::sphere(40, 3)), "Open");
+    other.push(withFillLayer(other.document(), "Only this", Stratum::Flesh, {1, 0, 0}), "Add fill layer");
+    QVERIFY(saveAs(path, stepsOf(other), currentOf(other)));
+    QVERIFY(!std::filesystem::exists(journal));
+    auto opened = Store::open(path)->read();
+    QVERIFY2(opened, opened ? "" : opened.error().message().c_str());
+    QCOMPARE(differenceOf(opened->steps.back()->document, other.document()), std::string());
   }
   void readingTellsProgressAndStops() {
     const test::Folder folder;
