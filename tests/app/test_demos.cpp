@@ -1,10 +1,13 @@
 // The demos: there within seconds, coarse; finer ones take their place, but never what somebody has painted
 // and never under a hand.
+#include <QDir>
 #include <QLabel>
 #include <QMenu>
 #include <QProgressBar>
+#include <QStandardPaths>
 
 #include "app/driven_window.h"
+#include "core/document/journal.h"
 
 namespace juvenor::app {
 namespace {
@@ -67,6 +70,27 @@ class TestDemos : public QObject {
     QTRY_VERIFY_WITH_TIMEOUT(w.says("ready"), 120'000);
     QCOMPARE(w.document().surface->size(), w.coarse);
     QVERIFY(w.session().history().steps().size() > 1);
+  }
+  // The cache may be emptied at any time; what was painted does not lean on it.
+  void strokesOutliveTheCache() {
+    CoarseDemo w(58'000);
+    w.mouseStroke({w.at({0, -60, 0}), w.at({0, -60, 20})});
+    QVERIFY(w.session().flush());
+    const ColorField painted = w.painted();
+    // the journal as a crash would leave it
+    const test::Folder crashed;
+    for (const auto& entry : std::filesystem::directory_iterator(journalFolder()))
+      if (entry.path().extension() != ".lock")
+        std::filesystem::copy(entry.path(), crashed.path() / entry.path().filename());
+    QVERIFY(QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively());
+    const LeftBehindList left = leftBehind(crashed.path());
+    QVERIFY(left.unreadable.empty());
+    QCOMPARE(left.journals.size(), size_t{1});
+    const auto opened = recover(left.journals[0]);
+    QVERIFY2(opened, opened ? "" : opened.error().message().c_str());
+    const Document& back = opened->steps[opened->current]->document;
+    QVERIFY(test::sameValues(*layerOf(back, back.activeLayer)->source->painted(), painted));
+    QVERIFY(w.window.saveTo(test::DrivenWindow::path(w.folder() / "own.juvenor")));
   }
   // A stroke in the air would end with the sculpt it is painted on.
   void waitsForTheHand() {

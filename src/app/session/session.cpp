@@ -39,7 +39,7 @@ Journal::Ground Session::ground() const {
   return path_.empty() ? Journal::Ground() : Journal::Ground{path_, save_};
 }
 
-void Session::take(History history, QString title, std::filesystem::path path, Journal::Ground ground) {
+void Session::take(History history, QString title, std::filesystem::path path, std::string save) {
   background_.giveUp();
   previews_.giveUp();
   settleStrokes();
@@ -52,18 +52,17 @@ void Session::take(History history, QString title, std::filesystem::path path, J
   title_ = std::move(title);
   path_ = std::move(path);
   activePart_ = 0;
+  save_ = std::move(save);
   if (!path_.empty()) {
-    save_ = ground.save;
     if (auto store = Store::open(path_)) store_ = std::make_shared<Store>(std::move(*store));
     if (store_) store_->standOn(save_);
     mark_ = InUse(path_);
     if (!mark_.held()) otherUser_ = userOf(path_);
   }
   savedStep_ = history_->steps()[history_->current()]->id;
+  journal_ = std::make_unique<Journal>(journals_, ground(), title_.toStdString());
   // a sculpt that lies in no document file goes into the journal at once
-  const bool alone = ground.path.empty();
-  journal_ = std::make_unique<Journal>(journals_, std::move(ground), title_.toStdString());
-  if (alone) keep();
+  if (path_.empty()) keep();
   Brush brush = tools_.brush();
   brush.radius = 0.035f * document().surface->bounds.diagonal();
   tools_.setBrush(brush);
@@ -72,9 +71,8 @@ void Session::take(History history, QString title, std::filesystem::path path, J
   emit documentChanged();
 }
 
-void Session::takeRecovered(History history, QString title, std::filesystem::path path,
-                            Journal::Ground ground) {
-  take(std::move(history), std::move(title), std::move(path), std::move(ground));
+void Session::takeRecovered(History history, QString title, std::filesystem::path path, std::string save) {
+  take(std::move(history), std::move(title), std::move(path), std::move(save));
   savedStep_ = 0;
   keep();
 }
@@ -264,7 +262,7 @@ std::function<Result<Opened>()> Session::puttingAfter() const {
 
 void Session::takePutAfter(Opened opened) {
   const size_t current = opened.current;
-  takeRecovered(History(std::move(opened.steps), current), title_, path_, {path_, opened.save});
+  takeRecovered(History(std::move(opened.steps), current), title_, path_, opened.save);
 }
 
 void Session::close() {

@@ -33,9 +33,9 @@ class Session : public QObject {
   uint32_t activePart() const { return activePart_; }
   void setActivePart(uint32_t part);
 
-  /// Takes over opened work. `path` is empty for work never saved. `ground` is the file its steps were read
-  /// from, so that the journal need not hold them: the same one, or a demo in the cache.
-  void take(History history, QString title, std::filesystem::path path, Journal::Ground ground = {});
+  /// Takes over opened work: that of the file at `path`, as it was when it bore `save`, so that the journal
+  /// need not hold it; or work of no file of the artist's own.
+  void take(History history, QString title, std::filesystem::path path = {}, std::string save = {});
   /// Puts the result of an edit into the history; an error is told to the artist. For edits that look at
   /// layers, not at samples.
   bool apply(Result<Document> result, const QString& name);
@@ -83,7 +83,7 @@ class Session : public QObject {
   std::optional<std::string> otherUser() const { return otherUser_; }
   /// Takes over what a journal brought back: the work of `path` (or of no file yet) with steps that are in no
   /// file.
-  void takeRecovered(History history, QString title, std::filesystem::path path, Journal::Ground ground);
+  void takeRecovered(History history, QString title, std::filesystem::path path, std::string save);
   /// The journal is no longer wanted: the work was saved or given up.
   void close();
 

@@ -94,7 +94,7 @@ void MainWindow::sculptFiner(demo::Figure figure, size_t points) {
         *fine = std::move(*opened);
         return Done{};
       },
-      [this, figure, file, fine](const Outcome& done) {
+      [this, figure, fine](const Outcome& done) {
         if (!done && isCancelled(done.error())) return session_->say(tr("The coarse demo stays."));
         if (!done) {
           session_->say(
@@ -102,15 +102,15 @@ void MainWindow::sculptFiner(demo::Figure figure, size_t points) {
               true);
           return;
         }
-        takeFiner(std::make_shared<Opened>(std::move(**fine)), file, titleOf(figure));
+        takeFiner(std::make_shared<Opened>(std::move(**fine)), titleOf(figure));
       });
 }
 
 // In place of the coarse one, seen as that was seen, unless something was done to that.
-void MainWindow::takeFiner(const std::shared_ptr<Opened>& fine, const QString& file, const QString& title) {
+void MainWindow::takeFiner(const std::shared_ptr<Opened>& fine, const QString& title) {
   // never under a hand, a dialog or a menu
   if (easel_->inUse() || QApplication::activeModalWidget() || QApplication::activePopupWidget()) {
-    QTimer::singleShot(200, this, [this, fine, file, title] { takeFiner(fine, file, title); });
+    QTimer::singleShot(200, this, [this, fine, title] { takeFiner(fine, title); });
     return;
   }
   session_->settleStrokes();
@@ -122,7 +122,7 @@ void MainWindow::takeFiner(const std::shared_ptr<Opened>& fine, const QString& f
   }
   const Camera camera = easel_->viewing().camera;
   const Brush brush = session_->tools().brush();
-  session_->take(History(std::move(fine->steps), fine->current), title, {}, {file.toStdString(), fine->save});
+  session_->take(History(std::move(fine->steps), fine->current), title);
   easel_->setCamera(camera);
   session_->tools().setBrush(brush);
   session_->say(tr("The finer demo is here: %L1 points.").arg(session_->document().surface->size()));

@@ -36,13 +36,6 @@ QString patterns(const std::vector<std::string>& endings) {
   return out.join(' ');
 }
 
-// The file a journal's work is saved in. A demo lies in the cache and is not the artist's own.
-std::filesystem::path ownFile(const LeftBehind& left) {
-  const std::filesystem::path cache =
-      QStandardPaths::writableLocation(QStandardPaths::CacheLocation).toStdString();
-  return left.saved.parent_path() == cache ? std::filesystem::path() : left.saved;
-}
-
 // Where file dialogs begin: beside the work that is open, else beside what was used last, else among the
 // artist's documents.
 QString placeFor(const Session& session, const QString& name = {}) {
@@ -88,8 +81,10 @@ bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QStrin
   }
   const size_t current = opened->current;
   History history(std::move(opened->steps), current);
-  session_->take(std::move(history), title, asTemplate ? std::filesystem::path() : pathOf(file),
-                 {pathOf(file), opened->save});
+  if (asTemplate)
+    session_->take(std::move(history), title);
+  else
+    session_->take(std::move(history), title, pathOf(file), opened->save);
   if (const auto other = session_->otherUser())
     session_->say(tr("“%1” is open in another window too (process %2). Who saves second is asked what to do.")
                       .arg(title, QString::fromStdString(*other)),
@@ -148,7 +143,7 @@ bool MainWindow::takeSculpt(const QString& file) {
     complain(document.error(), tr("“%1” could not be opened.").arg(info.fileName()));
     return false;
   }
-  session_->take(History(*document, "Open " + info.fileName().toStdString()), info.completeBaseName(), {});
+  session_->take(History(*document, "Open " + info.fileName().toStdString()), info.completeBaseName());
   QStringList remarks;
   if (!read->sculpt->remarks.empty()) remarks << QString::fromStdString(read->sculpt->remarks.front());
   if (read->surface->size() < kFewPoints)
@@ -362,10 +357,8 @@ bool MainWindow::offerRecovery() {
       continue;
     }
     const size_t current = opened->current;
-    const Journal::Ground ground =
-        left.saved.empty() ? Journal::Ground() : Journal::Ground{left.saved, opened->save};
     session_->takeRecovered(History(std::move(opened->steps), current), QString::fromStdString(left.title),
-                            ownFile(left), ground);
+                            left.saved, opened->save);
     if (const Outcome kept = session_->flush(); !kept) {
       complain(kept.error(), tr("The work is open, but cannot be kept on disk; its journal stays as well."));
       return true;

@@ -81,7 +81,7 @@ class MainWindow : public QMainWindow {
   void showKeyMap();
   bool takeSculpt(const QString& file);
   void sculptFiner(demo::Figure figure, size_t points);
-  void takeFiner(const std::shared_ptr<Opened>& fine, const QString& file, const QString& title);
+  void takeFiner(const std::shared_ptr<Opened>& fine, const QString& title);
   bool takeDocument(const QString& file, bool asTemplate, const QString& title);
 
   std::unique_ptr<Session> session_;
