@@ -95,7 +95,7 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(14, 6, 14, 6);
   row->setSpacing(16);
-  row->addWidget(new BrushPreview(session_.tools()));
+  row->addWidget(preview_ = new BrushPreview(session_.tools()));
   const ValueSlider::Scale percent{0, 1, 100, "%", false, 0};
   size_ = new ValueSlider(tr("Size"), {0.1, 100, 1, "mm", true, 1});
   size_->setToolTip(tr("Radius of the brush on the skin (comma and full stop)"));
@@ -180,9 +180,9 @@ void BrushStrip::refresh() {
   const bool fills = tool == Tool::Fill, paints = !fills && tool != Tool::Zones && tool != Tool::Pick;
   spare_->setVisible(!paints);
   for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(fill_)}) w->setVisible(fills);
-  for (QWidget* w :
-       {static_cast<QWidget*>(size_), static_cast<QWidget*>(hardness_), static_cast<QWidget*>(opacity_),
-        static_cast<QWidget*>(flow_), static_cast<QWidget*>(steady_), static_cast<QWidget*>(pen_)})
+  for (QWidget* w : {preview_, static_cast<QWidget*>(size_), static_cast<QWidget*>(hardness_),
+                     static_cast<QWidget*>(opacity_), static_cast<QWidget*>(flow_),
+                     static_cast<QWidget*>(steady_), static_cast<QWidget*>(pen_)})
     w->setVisible(paints);
 }
 
