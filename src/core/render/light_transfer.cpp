@@ -9,7 +9,7 @@
 #include "core/surface/ray_directions.h"
 
 namespace juvenor {
-LightTransfer::LightTransfer(size_t samples) : blocked_(samples, Harmonics{}), rays_(samples, 0) {}
+LightTransfer::LightTransfer(size_t samples) : blocked_(samples), rays_(samples) {}
 
 bool LightTransfer::raise(const Rays& rays, size_t begin, size_t end, int count,
                           const std::function<bool()>& stop) {

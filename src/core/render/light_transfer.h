@@ -6,10 +6,10 @@
 #pragma once
 
 #include <memory>
-#include <vector>
 
 #include "core/render/light.h"
 #include "core/surface/rays.h"
+#include "core/zeroed.h"
 
 namespace juvenor {
 
@@ -29,8 +29,8 @@ class LightTransfer {
   float openness(size_t sample) const;
 
  private:
-  std::vector<std::array<float, 9>> blocked_;  ///< sums over rays
-  std::vector<uint16_t> rays_;
+  Zeroed<std::array<float, 9>> blocked_;  ///< sums over rays
+  Zeroed<uint16_t> rays_;
 };
 
 /// The bands together as seen through skin of a curvature: they are damped as diffusion on a sphere of that

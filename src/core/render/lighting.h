@@ -63,7 +63,7 @@ class Lighting {
   std::shared_ptr<const Surface> surface_;
   LightTransfer transfer_;
   std::vector<float> curvature_;
-  std::vector<LitSample> lit_;
+  Zeroed<LitSample> lit_;
   struct Laid {
     uint32_t light = 0;
     int rays = 0;

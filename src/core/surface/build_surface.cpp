@@ -153,15 +153,13 @@ void byStretches(size_t samples, Work&& work) {
 }
 
 // Triangles by their lowest sample (a counting sort), so that rays and painting walk memory forward.
-void takeTriangles(const TriangleSoup& soup, const std::vector<uint32_t>& sampleOf, Surface& out) {
+void takeTriangles(TriangleSoup& soup, const std::vector<uint32_t>& sampleOf, Surface& out) {
   const size_t count = soup.triangles.size();
-  const auto mapped = untouched<Triangle>(count);
   const auto lowest = untouched<uint32_t>(count);  // kNone: two corners coincide
   parallel(count, [&](size_t i) {
-    const Triangle& t = soup.triangles[i];
-    const Triangle m{sampleOf[t[0]], sampleOf[t[1]], sampleOf[t[2]]};
-    mapped[i] = m;
-    lowest[i] = m[0] == m[1] || m[1] == m[2] || m[2] == m[0] ? kNone : std::min({m[0], m[1], m[2]});
+    Triangle& t = soup.triangles[i];
+    for (uint32_t& corner : t) corner = sampleOf[corner];
+    lowest[i] = t[0] == t[1] || t[1] == t[2] || t[2] == t[0] ? kNone : std::min({t[0], t[1], t[2]});
   });
   std::vector<uint32_t> start(out.size() + 1, 0);
   byStretches(out.size(), [&](size_t begin, size_t end) {
@@ -176,7 +174,7 @@ void takeTriangles(const TriangleSoup& soup, const std::vector<uint32_t>& sample
       const uint32_t s = lowest[i];
       if (s < begin || s >= end) continue;
       const uint32_t at = start[s]++;
-      out.triangles[at] = mapped[i];
+      out.triangles[at] = soup.triangles[i];
       out.triangleParts[at] = soup.triangleParts[i];
     }
   });
@@ -192,12 +190,23 @@ void sortFew(uint32_t* begin, uint32_t* end) {
   }
 }
 
+// Whether every one of `few` is in `list`, asked without branches that nobody could foresee.
+bool holdsAll(std::span<const uint32_t> list, std::span<const uint32_t> few) {
+  bool all = true;
+  for (const uint32_t v : few) {
+    bool found = false;
+    for (const uint32_t l : list) found |= l == v;
+    all &= found;
+  }
+  return all;
+}
+
 // Sorts what the corners after a sample are and, behind them, those before it, and leaves each once; gives
 // how many. Where the skin is closed both are the same, and half of the work is enough.
 uint32_t once(uint32_t* after, uint32_t* before, uint32_t* end) {
   sortFew(after, before);
-  sortFew(before, end);
-  if (!std::equal(after, before, before)) {
+  if (before - after > 16 || !holdsAll({after, before}, {before, end})) {
+    sortFew(before, end);
     std::inplace_merge(after, before, end);
     before = end;
   }
@@ -298,10 +307,11 @@ size_t bytesOf(const Surface& s) {
          s.triangles.size() * sizeof(Triangle) + (s.blocks.size() + s.groups.size()) * sizeof(Box);
 }
 
-Surface surfaceOf(const TriangleSoup& soup, std::vector<uint32_t>& sampleOf) {
+Surface surfaceOf(TriangleSoup soup, std::vector<uint32_t>& sampleOf) {
   Surface out;
   takeSamples(soup, out, sampleOf);
   takeTriangles(soup, sampleOf, out);
+  soup = {};  // its memory is wanted now
   joinNeighbors(out);
   measure(out);
   return out;
@@ -357,7 +367,7 @@ Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const 
   if (!cutPolygons(sculpt, soup, progress)) return cancelledError();
   auto surface = std::make_shared<Surface>();
   std::vector<uint32_t> sampleOf;
-  *surface = surfaceOf(soup, sampleOf);
+  *surface = surfaceOf(std::move(soup), sampleOf);
   if (!report(progress, 1.f)) return cancelledError();
   takeNormals(sculpt, sampleOf, *surface);
   surface->sampleOfVertex = std::move(sampleOf);

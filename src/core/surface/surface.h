@@ -65,7 +65,7 @@ struct TriangleSoup {
 
 /// Joins coincident points of a part, orders them along the curve and measures them. `sampleOf` receives the
 /// sample of each point of the soup.
-Surface surfaceOf(const TriangleSoup& soup, std::vector<uint32_t>& sampleOf);
+Surface surfaceOf(TriangleSoup soup, std::vector<uint32_t>& sampleOf);
 
 /// Position on the Hilbert curve of a point with 16 bits an axis (Skilling 2004, transposed form).
 uint64_t hilbertIndex(uint32_t x, uint32_t y, uint32_t z);
