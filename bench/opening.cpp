@@ -89,7 +89,8 @@ void fromNothing(size_t points) {
       2);
   std::filesystem::remove(file);
   add({fmt::format("A demo's first start, {:.1f} M points", static_cast<double>(points) / 1e6),
-       milliseconds(seconds), "aim of 8 s", fmt::format("{:.2f}", seconds / 8), "≤ 1"});
+       milliseconds(seconds), "aim of 8 s", fmt::format("{:.2f}", seconds / 8),
+       points < 1'000'000 ? "≤ 1" : "behind the artist's back"});
 }
 
 }  // namespace

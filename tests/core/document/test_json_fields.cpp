@@ -11,6 +11,22 @@ std::string problemOf(const Outcome& done) {
   return done ? "" : done.error().message();
 }
 
+// One of each kind.
+struct Values {
+  float size = 0;
+  uint32_t count = 0;
+  std::string name;
+  bool on = false;
+  Vec3 up = Vec3::Zero();
+  EncodedColor color{};
+  const json* steps = nullptr;
+
+  void read(JsonFields& fields) {
+    fields.number("size", size, 0, 10).whole("count", count).text("name", name).flag("on", on);
+    fields.vector("up", up).color("color", color).list("steps", steps);
+  }
+};
+
 }  // namespace
 
 class TestJsonFields : public QObject {
@@ -26,22 +42,16 @@ class TestJsonFields : public QObject {
         {"up", {0, 1, -2.5}},
         {"color", "#ff8000"},
         {"steps", {1, 2}}}.dump());
-    float size = 0;
-    uint32_t count = 0;
-    std::string name;
-    bool on = false;
-    Vec3 up(0, 0, 0);
-    EncodedColor color{};
-    const json* steps = nullptr;
+    Values v;
     JsonFields fields(object);
-    fields.number("size", size, 0, 10).whole("count", count).text("name", name).flag("on", on);
-    fields.vector("up", up).color("color", color).list("steps", steps).needs({"size", "name"});
+    v.read(fields);
+    fields.needs({"size", "name"});
     QVERIFY2(problemOf(fields.done()).empty(), problemOf(fields.done()).c_str());
-    QCOMPARE(size, 3.5f);
-    QCOMPARE(count, 7u);
-    QCOMPARE(name, std::string("Flüsse"));
-    QVERIFY(on && up == Vec3(0, 1, -2.5f) && steps && steps->size() == 2);
-    QCOMPARE(color, (EncodedColor{1, 128 / 255.f, 0}));
+    QCOMPARE(v.size, 3.5f);
+    QCOMPARE(v.count, 7u);
+    QCOMPARE(v.name, std::string("Flüsse"));
+    QVERIFY(v.on && v.up == Vec3(0, 1, -2.5f) && v.steps && v.steps->size() == 2);
+    QCOMPARE(v.color, (EncodedColor{1, 128 / 255.f, 0}));
   }
   void whatIsNotThereStaysAsItWas() {
     const json object = json::object();
@@ -65,27 +75,18 @@ class TestJsonFields : public QObject {
   }
   void wrongKindsAreToldByTheirKey_data() {
     QTest::addColumn<QString>("text");
-    for (const char* text :
-         {R"({"size": "3"})", R"({"size": null})", R"({"size": [3]})", R"({"size": 1e999})",
-          R"({"count": -1})", R"({"count": 2.5})", R"({"count": 4294967296})", R"({"count": true})",
-          R"({"name": 3})", R"({"on": 1})", R"({"up": [1, 2]})", R"({"up": [1, 2, "z"]})",
-          R"({"color": "red"})", R"({"color": [0, 0]})", R"({"steps": {}})"})
+    for (const char* text : {R"({"size": "3"})", R"({"size": null})", R"({"size": [3]})", R"({"count": -1})",
+                             R"({"count": 2.5})", R"({"count": 4294967296})", R"({"count": true})",
+                             R"({"name": 3})", R"({"on": 1})", R"({"up": [1, 2]})", R"({"up": [1, 2, "z"]})",
+                             R"({"color": "red"})", R"({"color": [0, 0]})", R"({"steps": {}})"})
       QTest::newRow(text) << text;
   }
   void wrongKindsAreToldByTheirKey() {
     QFETCH(QString, text);
     const json object = json::parse(text.toStdString(), nullptr, false);
-    if (object.is_discarded()) return;  // a number too large for JSON is refused before
-    float size = 0;
-    uint32_t count = 0;
-    std::string name;
-    bool on = false;
-    Vec3 up(0, 0, 0);
-    EncodedColor color{};
-    const json* steps = nullptr;
+    Values v;
     JsonFields fields(object);
-    fields.number("size", size, 0, 10).whole("count", count).text("name", name).flag("on", on);
-    fields.vector("up", up).color("color", color).list("steps", steps);
+    v.read(fields);
     const std::string problem = problemOf(fields.done());
     QVERIFY2(problem.find(object.begin().key()) != std::string::npos, problem.c_str());
   }
