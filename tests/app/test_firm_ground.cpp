@@ -285,6 +285,23 @@ class TestFirmGround : public QObject {
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_M);
     QVERIFY(w.session().tools().brush().mirror[0]);
   }
+  // Nothing is written over the sculpt: the line above the strip tells it, after what was said.
+  void whatHindersThePenStandsInTheLine() {
+    DrivenWindow w(test::sphere(20, 10));
+    const auto line = [&] { return w.named<QLabel>("message")->text(); };
+    w.session().say("something else");
+    QCOMPARE(line(), QString("something else"));
+    w.setBrush([](Brush& b) { b.radius = 0.1f; });
+    QCOMPARE(line(), QString("something else"));
+    emit w.session().opened();  // other work: what was said of this is over
+    QVERIFY2(line().contains("finer than the points"), qPrintable(line()));
+    w.session().tools().setTool(Tool::Pick);
+    QCOMPARE(line(), QString());
+    w.session().tools().setTool(Tool::Smear);
+    QVERIFY(!line().isEmpty());
+    w.setBrush([](Brush& b) { b.radius = 4; });
+    QCOMPARE(line(), QString());
+  }
   void theStripShowsTheNumbersOfTheToolInHand() {
     DrivenWindow w(test::sphere(48, 10));
     const auto numbers = [&] {

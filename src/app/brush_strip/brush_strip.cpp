@@ -177,7 +177,7 @@ void BrushStrip::refresh() {
   strength_->show(static_cast<double>(session_.tools().fillStrength()));
   // the numbers of the tool in hand; those of zones are under Layer, and picking has none
   const Tool tool = session_.tools().tool();
-  const bool fills = tool == Tool::Fill, paints = !fills && tool != Tool::Zones && tool != Tool::Pick;
+  const bool fills = tool == Tool::Fill, paints = usesBrush(tool);
   spare_->setVisible(!paints);
   for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(fill_)}) w->setVisible(fills);
   for (QWidget* w : {preview_, static_cast<QWidget*>(size_), static_cast<QWidget*>(hardness_),

@@ -48,7 +48,7 @@ Easel::Easel(Session& session) : session_(session), handles_(session), valueBar_
   });
   connect(&session_.engine(), &Engine::preparing, this, [this](bool busy) {
     preparing_ = busy;
-    update();
+    emit hindranceChanged();
   });
   connect(&session_, &Session::documentChanged, this, [this] {
     // what lay under the pen belongs to one surface
@@ -445,15 +445,15 @@ void Easel::drawHints(QPainter& painter) const {
   if (!mirrors.isEmpty())
     painter.drawText(QRectF(0, 8, width() - 14, 22), Qt::AlignRight | Qt::AlignVCenter,
                      tr("mirror %1").arg(mirrors.join(' ')));
-  const Brush& brush = session_.tools().brush();
-  if (brush.radius < d.surface->spacing)
-    painter.drawText(
-        rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,
-        tr("The brush is finer than the points, %1 apart: choose a larger size, or Sculpt ▸ Add points")
-            .arg(shortLength(d.surface->spacing, d.placement.millimetres)));
-  if (preparing_)
-    painter.drawText(rect().adjusted(0, 0, 0, -16), Qt::AlignHCenter | Qt::AlignBottom,
-                     tr("Preparing the surface …"));
+}
+
+QString Easel::hindrance() const {
+  if (!session_.isOpen()) return {};
+  if (preparing_) return tr("Preparing the surface …");
+  const Document& d = session_.document();
+  if (!usesBrush(session_.tools().tool()) || session_.tools().brush().radius >= d.surface->spacing) return {};
+  return tr("The brush is finer than the points, %1 apart: choose a larger size, or Sculpt ▸ Add points")
+      .arg(shortLength(d.surface->spacing, d.placement.millimetres));
 }
 
 void Easel::paintEvent(QPaintEvent*) {

@@ -38,6 +38,8 @@ class Easel : public QWidget {
   void setBehind(const QImage& picture);
   bool hasBehind() const { return !behindPicture_.isNull(); }
   ValueBar& valueBar() { return *valueBar_; }
+  /// What stands between the pen and the skin right now; empty when nothing does.
+  QString hindrance() const;
   const QImage& pictureNow() const { return image_; }
   /// While held, a press picks a colour whatever the tool is.
   void setPicking(bool picking) { picking_ = picking; }
@@ -50,6 +52,7 @@ class Easel : public QWidget {
 
  signals:
   void viewingChanged();
+  void hindranceChanged();
   /// What lies under the pen; no value when it is off the sculpt.
   void probed(const std::optional<Probe>& probe);
   void cardWanted(const QPoint& globalPosition);

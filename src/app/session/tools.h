@@ -26,6 +26,11 @@ struct ToolFacts {
 };
 const ToolFacts& factsOf(Tool tool);
 
+/// Whether the numbers of the brush are this tool's.
+inline bool usesBrush(Tool tool) {
+  return tool != Tool::Fill && tool != Tool::Zones && tool != Tool::Pick;
+}
+
 /// The tool such layers are edited with, where their kind has a stage of its own with one.
 std::optional<Tool> toolOf(const SourceKind& kind);
 

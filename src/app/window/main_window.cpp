@@ -38,18 +38,22 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
   buildMenus();
   qApp->installEventFilter(this);
   connect(session_.get(), &Session::said, this, [this](const QString& text, bool seriously) {
-    message_->setProperty("serious", seriously);
-    message_->setStyleSheet(seriously ? "color: #e3c98f;" : "color: #e8e8e8;");
-    message_->setText(text);
-    message_->setToolTip(text);
+    showMessage(text, seriously);
     QTimer::singleShot(seriously ? 12000 : 7000, message_, [this, text] {
-      if (message_->text() == text) message_->clear();
+      if (message_->text() == text) showMessage({}, false);
     });
   });
+  // what was said goes first; what hinders the pen stands there as long as it does
+  const auto hindrance = [this] {
+    if (said_.isEmpty()) showMessage({}, false);
+  };
+  connect(easel_, &Easel::hindranceChanged, this, hindrance);
+  connect(&session_->tools(), &Tools::changed, this, hindrance);
+  connect(session_.get(), &Session::documentChanged, this, hindrance);
   connect(session_.get(), &Session::savedStateChanged, this, &MainWindow::showSaved);
   connect(session_.get(), &Session::documentChanged, this, &MainWindow::showSaved);
   connect(session_.get(), &Session::opened, this, [this] {
-    message_->clear();  // what was said of other work
+    showMessage({}, false);  // what was said of other work is over
     pages_->setCurrentIndex(1);
     easel_->setFocus();
     showSaved();
@@ -121,6 +125,15 @@ QWidget* MainWindow::buildMessageLine() {
   row->addWidget(new BackgroundProgress(sculpting_, "sculpting"));
   row->addWidget(&easel_->valueBar());
   return line;
+}
+
+void MainWindow::showMessage(const QString& said, bool seriously) {
+  said_ = said;
+  const QString text = said.isEmpty() ? easel_->hindrance() : said;
+  if (text == message_->text()) return;
+  message_->setStyleSheet(seriously ? "color: #e3c98f;" : "color: #e8e8e8;");
+  message_->setText(text);
+  message_->setToolTip(text);
 }
 
 void MainWindow::paste() {

@@ -59,6 +59,7 @@ class MainWindow : public QMainWindow {
   void buildViewMenu();
   void buildLayout();
   QWidget* buildMessageLine();
+  void showMessage(const QString& said, bool seriously);
   void paste();
   void open();
   void save();
@@ -91,6 +92,7 @@ class MainWindow : public QMainWindow {
   BrushStrip* strip_;
   SideColumn* side_;
   QLabel *message_, *saved_;
+  QString said_;  ///< what the message line shows now, if it was said
   bool saving_ = false, asks_ = true;
   uint64_t coarseDemo_ = 0;  ///< the first step of one that a finer one may replace
   Background sculpting_;     ///< of the finer one
