@@ -215,7 +215,7 @@ Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out) {
   const auto dressed = demo::dressed(figure, shared, *surface);
   if (!dressed) return dressed.error();
   const Document& d = *dressed;
-  if (isDocument(out)) return saveNew(out, d, "Demo sculpt with its first layers");
+  if (isDocument(out)) return saveNew(out, d, "Demo, first layers");
   const auto composite = compositeOf(d.layers, *d.maps, d.bare);
   if (!composite) return composite.error();
   return writeSculpt(out, *shared, finishOf(d, *composite));

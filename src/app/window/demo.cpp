@@ -41,7 +41,7 @@ Outcome makeDemo(demo::Figure figure, size_t points, const std::filesystem::path
   auto document =
       demo::dressed(figure, shared, *surface, [&](float f) { return report(progress, 0.6f + 0.35f * f); });
   if (!document) return document.error();
-  const History history(std::move(*document), "Demo sculpt with its first layers");
+  const History history(std::move(*document), "Demo, first layers");
   const std::vector<StepPointer> steps(history.steps().begin(), history.steps().end());
   auto store = saveAs(file, steps, steps.front()->id);
   if (!store) return store.error();
