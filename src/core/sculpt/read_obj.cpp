@@ -81,8 +81,9 @@ class PieceReader {
     out_.positions.reserve(out_.own.vertices);
     out_.uvs.reserve(out_.own.uvs);
     out_.normals.reserve(out_.own.normals);
-    // nearly all other lines are faces of four corners at most
-    const size_t others = out_.own.lines - out_.own.vertices - out_.own.uvs - out_.own.normals;
+    // nearly all other lines are faces of four corners at most, and a face takes seven letters at least
+    const size_t others = std::min(out_.own.lines - out_.own.vertices - out_.own.uvs - out_.own.normals,
+                                   static_cast<size_t>(out_.end - out_.begin) / 7);
     out_.polygonSizes.reserve(others);
     out_.corners.reserve(4 * others);
     while (at_ < end_ && !out_.error) {
