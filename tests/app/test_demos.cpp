@@ -26,8 +26,7 @@ struct CoarseDemo : test::DrivenWindow {
   bool says(const char* what) { return named<QLabel>("message")->text().contains(what); }
   /// Until the finer one is made, and then some.
   void awaitSculptor() {
-    for (int i = 0; i < 3000 && !named<QProgressBar>("sculpting")->isHidden() && sculpts(); ++i)
-      QTest::qWait(10);
+    for (int i = 0; i < 60'000 && sculpts(); ++i) QTest::qWait(10);
     QTest::qWait(500);
   }
   bool sculpts() { return named<QProgressBar>("sculpting")->isVisible(); }
@@ -51,7 +50,7 @@ class TestDemos : public QObject {
     Brush brush = w.session().tools().brush();
     brush.radius = 7.5f;
     w.session().tools().setBrush(brush);
-    QTRY_VERIFY_WITH_TIMEOUT(w.isFiner(), 120'000);
+    QTRY_VERIFY_WITH_TIMEOUT(w.isFiner(), 600'000);
     // seen as it was, with the brush in hand, as work that nobody has touched
     QVERIFY((w.easel().viewing().camera.back() - back).norm() < 1e-5f);
     QCOMPARE(w.session().tools().brush().radius, 7.5f);
@@ -67,7 +66,7 @@ class TestDemos : public QObject {
   void whatSomebodyHasPaintedStays() {
     CoarseDemo w(55'000);
     w.mouseStroke({w.at({0, -60, 0}), w.at({0, -60, 20})});
-    QTRY_VERIFY_WITH_TIMEOUT(w.says("ready"), 120'000);
+    QTRY_VERIFY_WITH_TIMEOUT(w.says("ready"), 600'000);
     QCOMPARE(w.document().surface->size(), w.coarse);
     QVERIFY(w.session().history().steps().size() > 1);
   }
@@ -120,7 +119,7 @@ class TestDemos : public QObject {
   void canBeCalledOff() {
     CoarseDemo w(70'000);
     w.named<QPushButton>("cancel sculpting")->click();
-    QTRY_VERIFY_WITH_TIMEOUT(w.says("stays"), 120'000);
+    QTRY_VERIFY_WITH_TIMEOUT(w.says("stays"), 600'000);
     QVERIFY(!w.sculpts());
     QCOMPARE(w.document().surface->size(), w.coarse);
     w.mouseStroke({w.at({0, -60, 0}), w.at({0, -60, 20})});

@@ -302,6 +302,30 @@ class TestFirmGround : public QObject {
     w.setBrush([](Brush& b) { b.radius = 4; });
     QCOMPARE(line(), QString());
   }
+  // The picture is of the work before until the surface is prepared: its parts and places are not the new
+  // one's.
+  void aPressBeforeTheNewSurfaceIsThereTouchesNothing() {
+    Sculpt crest = test::sphere(24, 3, {0, 16, 0});
+    crest.parts = {"Crest"};
+    DrivenWindow w(test::together(test::sphere(96, 10), crest));
+    const QPoint onCrest = w.at({0, 16, 3});
+    w.setBrush([](Brush& b) { b.radius = 1; });
+    w.session().setActivePart(0);
+    const Document next =
+        withPaintedLayer(test::documentOf(test::sphere(256, 10)), "Paint", Stratum::Pigment);
+    w.session().take(History(next, "Open"), "next");
+    for (const Tool tool : {Tool::Airbrush, Tool::Fill, Tool::Zones}) {
+      w.session().tools().setTool(tool);
+      QTest::mouseClick(&w.easel(), Qt::LeftButton, {}, onCrest);
+    }
+    QCOMPARE(w.session().activePart(), uint32_t{0});
+    QVERIFY(w.named<QLabel>("message")->text().contains("prepared"));
+    w.settle();
+    QCOMPARE(w.session().history().steps().size(), size_t{1});
+    w.session().tools().setTool(Tool::Airbrush);
+    w.mouseStroke({w.at({0, 0, 10})});
+    QCOMPARE(w.session().history().steps().size(), size_t{2});
+  }
   void theStripShowsTheNumbersOfTheToolInHand() {
     DrivenWindow w(test::sphere(48, 10));
     const auto numbers = [&] {

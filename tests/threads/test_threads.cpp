@@ -55,7 +55,7 @@ class TestThreads : public QObject {
       engine.beginStroke(setting, {{60, 50.f + static_cast<float>(round)}, 0.7f, {0, 0}, 0});
       for (int k = 1; k < 6; ++k) {
         engine.moveStroke({{60 + 4.f * static_cast<float>(k), 60}, 0.7f, {0, 0}, 0.01 * k});
-        readings += engine.probe({80, 60}).has_value();
+        readings += engine.probe(d, {80, 60}).has_value();
       }
       engine.endStroke();
       viewing.camera = turned(viewing.camera, {4, 0});
@@ -85,7 +85,7 @@ class TestThreads : public QObject {
       engine.setViewing(viewingOf(d));
       engine.setDocument(d);
       if (round % 2) engine.drain();
-      (void)engine.probe({80, 60});
+      (void)engine.probe(d, {80, 60});
     }
     engine.waitSettled();
   }

@@ -208,11 +208,10 @@ void Easel::replay(const PenRecording& recording) {
     for (size_t i = 1; i < stroke.size(); ++i) session_.engine().moveStroke(stroke[i]);
     session_.engine().endStroke();
   }
-  session_.settleStrokes();
 }
 
 void Easel::pick(const QPointF& position, bool ownLayer) {
-  const auto probe = session_.engine().probe(pixelAt(position));
+  const auto probe = session_.engine().probe(session_.document(), pixelAt(position));
   if (!probe) return;
   if (ownLayer && !probe->layer) {
     session_.say(tr("The active layer has no colour here."));
@@ -226,6 +225,8 @@ void Easel::pick(const QPointF& position, bool ownLayer) {
 void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
                   Qt::KeyboardModifiers modifiers) {
   if (!session_.isOpen()) return;
+  if (!session_.engine().shows(session_.document()))
+    return session_.say(tr("The surface is still being prepared."), true);
   const Tool tool = session_.tools().tool();
   if (picking_ || tool == Tool::Pick) {
     drag_ = Drag::Pick;
@@ -241,7 +242,7 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
     update();
     return;
   }
-  const auto probe = session_.engine().probe(pixelAt(position));
+  const auto probe = session_.engine().probe(session_.document(), pixelAt(position));
   if (tool == Tool::Fill) {
     if (!probe) return;
     session_.setActivePart(probe->point.part);
@@ -350,7 +351,7 @@ void Easel::leaveEvent(QEvent*) {
 
 void Easel::hover(const QPointF& position) {
   if (!session_.isOpen() || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
-  probe_ = session_.engine().probe(pixelAt(position));
+  probe_ = session_.engine().probe(session_.document(), pixelAt(position));
   emit probed(probe_);
   update();
 }

@@ -185,7 +185,13 @@ bool Engine::takeSurface(const Document& document) {
 void Engine::handle(Document& document) {
   const bool newSurface = document.surface != document_.surface;
   const bool newBare = !(document.bare == document_.bare);
-  if (newSurface && !takeSurface(document)) return;
+  if (newSurface && !takeSurface(document)) {
+    // the next one is a new surface again, and nothing is read off this one
+    document_ = {};
+    const std::lock_guard hold(readings_);
+    published_.reset();
+    return;
+  }
   if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
   const bool newGuard =
       !document.guard || !document_.guard || document.guard->chunkCount() != document_.guard->chunkCount();
@@ -443,9 +449,20 @@ ColorField Engine::composite() {
   return out;
 }
 
-std::optional<Probe> Engine::probe(const Vec2& pixel) {
-  const auto now = published();
-  if (!now || !now->rays || now->rays->sharedSurface() != now->document.surface) return std::nullopt;
+std::shared_ptr<const Engine::Published> Engine::publishedOf(const Document& document) {
+  auto now = published();
+  const bool same = now && now->rays && now->rays->sharedSurface() == document.surface &&
+                    now->document.surface == document.surface;
+  return same ? now : nullptr;
+}
+
+bool Engine::shows(const Document& document) {
+  return publishedOf(document) != nullptr;
+}
+
+std::optional<Probe> Engine::probe(const Document& document, const Vec2& pixel) {
+  const auto now = publishedOf(document);
+  if (!now) return std::nullopt;
   const Ray ray = rayThrough(now->viewing.camera, now->viewing.size, pixel);
   const auto hit = now->rays->first(ray, now->document.hiddenParts);
   if (!hit) return std::nullopt;

@@ -85,8 +85,11 @@ class Engine : public QObject {
   void endStroke();
   /// Finished strokes, oldest first.
   std::vector<FinishedStroke> takeFinished();
-  /// What lies at a pixel of the picture now.
-  std::optional<Probe> probe(const Vec2& pixel);
+  /// Whether the picture is one of this document's surface already: a new one takes a while to prepare.
+  bool shows(const Document& document);
+  /// What lies at a pixel of the picture now; nothing while that is one of another surface than the
+  /// document's.
+  std::optional<Probe> probe(const Document& document, const Vec2& pixel);
   RaysPointer rays();
 
   // ---- for any thread; these wait
@@ -149,6 +152,7 @@ class Engine : public QObject {
   /// Whether something the pen did is to be answered.
   bool penWaits() const { return pensWaiting_ > 0 || (stroke_ && pending_); }
   std::shared_ptr<const Published> published();
+  std::shared_ptr<const Published> publishedOf(const Document& document);
 
   // ---- the engine's thread alone
 

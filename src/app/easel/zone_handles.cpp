@@ -102,7 +102,7 @@ void ZoneHandles::draw(QPainter& painter, const Viewing& viewing, double scale) 
 }
 
 bool ZoneHandles::press(const Viewing& viewing, const Vec2& pixel) {
-  const auto probe = session_.engine().probe(pixel);
+  const auto probe = session_.engine().probe(session_.document(), pixel);
   if (!session_.tools().landmark().empty()) {
     if (probe) placeLandmark(probe->point.position);
     return true;
@@ -127,7 +127,7 @@ bool ZoneHandles::press(const Viewing& viewing, const Vec2& pixel) {
 }
 
 void ZoneHandles::drag(const Vec2& pixel) {
-  const auto probe = session_.engine().probe(pixel);
+  const auto probe = session_.engine().probe(session_.document(), pixel);
   if (!dragging() || !probe) return;
   ZoneSet set = *zonesOf(*layerOf(dragged_, dragged_.activeLayer)->source);
   HueZone& zone = set.zones[static_cast<size_t>(held_)];

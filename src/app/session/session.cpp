@@ -39,12 +39,26 @@ Journal::Ground Session::ground() const {
   return path_.empty() ? Journal::Ground() : Journal::Ground{path_, save_};
 }
 
+// Ending a journal waits for what it is writing, and the steps of large work are gigabytes to give back.
+void Session::putAway() {
+  std::erase_if(putAway_, [](const auto& p) {
+    return p.wait_for(std::chrono::seconds(0)) == std::future_status::ready;
+  });
+  if (history_)
+    putAway_.push_back(std::async(
+        std::launch::async,
+        [journal = std::move(journal_), history = std::move(history_), store = std::move(store_)]() mutable {
+          journal.reset();
+          store.reset();
+          history.reset();
+        }));
+}
+
 void Session::take(History history, QString title, std::filesystem::path path, std::string save) {
   background_.giveUp();
   previews_.giveUp();
   settleStrokes();
-  journal_.reset();
-  store_.reset();
+  putAway();
   mark_ = {};
   otherUser_.reset();
   history_ = std::make_unique<History>(std::move(history));

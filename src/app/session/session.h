@@ -4,6 +4,7 @@
 
 #include <QObject>
 #include <filesystem>
+#include <future>
 #include <memory>
 
 #include "app/easel/engine.h"
@@ -102,6 +103,7 @@ class Session : public QObject {
  private:
   void show();
   void keep();
+  void putAway();
   void takeIn(std::vector<FinishedStroke> finished);
   Journal::Ground ground() const;
 
@@ -119,6 +121,7 @@ class Session : public QObject {
   QString title_;
   uint64_t savedStep_ = 0;
   uint32_t activePart_ = kNone;
+  std::vector<std::future<void>> putAway_;  ///< journals and histories of earlier work, on their way out
 };
 
 }  // namespace juvenor::app

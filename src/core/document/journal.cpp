@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <random>
 #include <set>
+#include <utility>
 
 #include "core/document/in_use.h"
 
@@ -61,13 +62,13 @@ void Journal::keep(std::vector<StepPointer> steps, uint64_t currentStep) {
 
 Outcome Journal::flush() {
   std::unique_lock hold(mutex_);
-  idle_.wait(hold, [&] { return !waiting_ && !busy_; });
+  idle_.wait(hold, [&] { return idle(); });
   return last_;
 }
 
 bool Journal::flushWithin(std::chrono::milliseconds time) {
   std::unique_lock hold(mutex_);
-  return idle_.wait_for(hold, time, [&] { return !waiting_ && !busy_; });
+  return idle_.wait_for(hold, time, [&] { return idle(); });
 }
 
 Outcome Journal::state() {
@@ -76,32 +77,42 @@ Outcome Journal::state() {
 }
 
 void Journal::restartFrom(Ground ground) {
-  std::unique_lock hold(mutex_);
-  idle_.wait(hold, [&] { return !busy_; });
-  waiting_.reset();
-  store_.reset();
-  std::error_code ec;
-  for (const char* ending : {"", "-wal", "-shm"}) fs::remove(path_.string() + ending, ec);
-  ground_ = std::move(ground);
-  title_ = ground_.path.stem().string();
-  last_ = Done{};
+  {
+    const std::lock_guard hold(mutex_);
+    waiting_.reset();
+    restart_ = std::move(ground);
+    last_ = Done{};
+  }
+  wake_.notify_all();
 }
 
 void Journal::work() {
   std::unique_lock hold(mutex_);
   for (;;) {
-    wake_.wait(hold, [&] { return quit_ || waiting_; });
+    wake_.wait(hold, [&] { return quit_ || waiting_ || restart_; });
     if (quit_) return;
-    const Job job = std::move(*waiting_);
-    waiting_.reset();
+    const auto restart = std::exchange(restart_, {});
+    const auto job = std::exchange(waiting_, {});
     busy_ = true;
     hold.unlock();
-    Outcome result = caught([&] { return writeNow(job.steps, job.current); });
+    Outcome result = caught([&]() -> Outcome {
+      if (restart) beginAnew(*restart);
+      return job ? writeNow(job->steps, job->current) : Outcome(Done{});
+    });
     hold.lock();
-    last_ = std::move(result);
+    // a write of steps that meanwhile are in the file has nothing to say any more
+    if (!restart_) last_ = std::move(result);
     busy_ = false;
     idle_.notify_all();
   }
+}
+
+void Journal::beginAnew(const Ground& ground) {
+  store_.reset();
+  std::error_code ec;
+  for (const char* ending : {"", "-wal", "-shm"}) fs::remove(path_.string() + ending, ec);
+  ground_ = ground;
+  title_ = ground_.path.stem().string();
 }
 
 Result<Store> Journal::begun(const std::vector<StepPointer>& steps) {

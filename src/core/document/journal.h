@@ -39,11 +39,14 @@ class Journal {
   bool flushWithin(std::chrono::milliseconds time);
   /// The error of the last write without waiting.
   Outcome state();
-  /// Everything is in this file now; the journal begins anew from there.
+  /// Everything is in this file now; the journal begins anew from there, as soon as its thread comes to it.
+  /// What waits to be written is forgotten: hand over again what the file does not hold.
   void restartFrom(Ground ground);
 
  private:
+  bool idle() const { return !waiting_ && !restart_ && !busy_; }
   void work();
+  void beginAnew(const Ground& ground);
   Outcome writeNow(const std::vector<StepPointer>& steps, uint64_t currentStep);
   Result<Store> begun(const std::vector<StepPointer>& steps);
 
@@ -58,6 +61,7 @@ class Journal {
     uint64_t current;
   };
   std::optional<Job> waiting_;
+  std::optional<Ground> restart_;  ///< comes before what waits
   bool busy_ = false, quit_ = false;
   Outcome last_ = Done{};
   std::unique_ptr<Store> store_;

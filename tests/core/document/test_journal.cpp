@@ -170,6 +170,33 @@ class TestJournal : public QObject {
       if (e.path().extension() == ".journal") size = std::filesystem::file_size(e.path());
     QVERIFY(size > 0 && size < std::filesystem::file_size(folder / "s.juvenor"));
   }
+  // The window goes on at once; what was being written meanwhile is not told of, for it is in the file.
+  void beginningAnewWaitsForNoWrite() {
+    const test::Folder folder;
+    History h(canvas(), "Open");
+    Journal journal(folder / "journals", {}, "Mine");
+    journal.keep(stepsOf(h), currentOf(h));
+    QVERIFY(journal.flush());
+    std::filesystem::path path;
+    for (const auto& e : std::filesystem::directory_iterator(folder / "journals"))
+      if (e.path().extension() == ".journal") path = e.path();
+    auto holder = Database::open(path, Database::Mode::ReadWrite);
+    QVERIFY(holder && holder->run("BEGIN IMMEDIATE"));
+    Flood flood;
+    h.push(stroked(h.document(), flood, 1), "Stroke");
+    journal.keep(stepsOf(h), currentOf(h));
+    QVERIFY(!journal.flushWithin(std::chrono::milliseconds(50)));
+    QVERIFY(saveAs(folder / "s.juvenor", stepsOf(h), currentOf(h)));
+    journal.restartFrom(groundOf(folder / "s.juvenor"));
+    QVERIFY(!journal.flushWithin(std::chrono::milliseconds(0)));
+    h.push(stroked(h.document(), flood, 2), "Stroke");
+    journal.keep(stepsOf(h), currentOf(h));
+    const Outcome kept = journal.flush();
+    QVERIFY2(kept, kept ? "" : kept.error().message().c_str());
+    const auto stored = Store::open(path, true)->storedSteps();
+    QVERIFY(stored);
+    QCOMPARE(std::vector<uint64_t>(stored->begin(), stored->end()), std::vector<uint64_t>{currentOf(h)});
+  }
   // The strokes come back, and saving them notices that the file is another by now.
   void aSavedFileThatChangedMeanwhileIsNotMixedUp() {
     const test::Folder folder;
