@@ -1,12 +1,12 @@
-#include <QApplication>
 #include <QCommandLineParser>
 #include <QTimer>
 
 #include "app/style/style.h"
+#include "app/window/application.h"
 #include "app/window/main_window.h"
 
 int main(int argc, char** argv) {
-  QApplication application(argc, argv);
+  juvenor::app::Application application(argc, argv);
   QApplication::setApplicationName("juvenor");
   QApplication::setOrganizationName("juvenor");
   QApplication::setApplicationVersion("0.1.0");

@@ -326,6 +326,21 @@ class TestFirmGround : public QObject {
     w.mouseStroke({w.at({0, 0, 10})});
     QCOMPARE(w.session().history().steps().size(), size_t{2});
   }
+  // What nobody met on its way through the event loop is told there, and the program goes on.
+  void anExceptionInTheWindowIsToldAndThePaintingGoesOn() {
+    DrivenWindow w(test::sphere(64, 10));
+    auto* message = w.named<QLabel>("message");
+    QPushButton button(&w.window);
+    button.show();
+    connect(&button, &QPushButton::clicked, this, [] { throw std::bad_alloc(); });
+    QTest::mouseClick(&button, Qt::LeftButton);
+    QVERIFY2(message->text().contains("memory"), qPrintable(message->text()));
+    QTimer::singleShot(0, &w.window, [] { throw std::runtime_error("the ferry is gone"); });
+    QTRY_VERIFY(message->text().contains("the ferry is gone"));
+    w.mouseStroke({w.at({0, 0, 10})});
+    QCOMPARE(w.session().history().steps().size(), size_t{2});
+    QCOMPARE(w.wrongPixels(), 0);
+  }
   void theStripShowsTheNumbersOfTheToolInHand() {
     DrivenWindow w(test::sphere(48, 10));
     const auto numbers = [&] {

@@ -17,6 +17,7 @@
 #include "app/mixer/mixer.h"
 #include "app/strata/strata.h"
 #include "app/style/style.h"
+#include "app/window/application.h"
 #include "app/window/key_map.h"
 
 namespace juvenor::app {
@@ -43,6 +44,9 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
       if (message_->text() == text) showMessage({}, false);
     });
   });
+  if (const auto* application = qobject_cast<Application*>(qApp))
+    connect(application, &Application::failed, this,
+            [this](const QString& why) { session_->say(why, true); });
   // what was said goes first; what hinders the pen stands there as long as it does
   const auto hindrance = [this] {
     if (said_.isEmpty()) showMessage({}, false);

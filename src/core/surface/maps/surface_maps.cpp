@@ -3,6 +3,7 @@
 #include <tbb/task_arena.h>
 
 #include <algorithm>
+#include <new>
 
 #include "core/surface/melt.h"
 
@@ -47,6 +48,7 @@ std::shared_ptr<const SkinLadder> SurfaceMaps::ladder() {
   auto made = remembered("ladder", 0, [&]() -> Result<Any> {
     return Any(std::make_shared<const SkinLadder>(skinLadder(skinGraph(*surface_), surface_->spacing)));
   });
+  if (!made) throw std::bad_alloc();  // nothing else keeps it from being made
   return std::static_pointer_cast<const SkinLadder>(*made);
 }
 

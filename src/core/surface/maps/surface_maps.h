@@ -27,6 +27,7 @@ class SurfaceMaps {
   Result<RaysPointer> rays(const Progress& progress = {});
   /// Builds the one that traces faster in place of a quick one; who holds the old one may keep it.
   Outcome refineRays(const Progress& progress = {});
+  /// Throws std::bad_alloc when memory does not suffice for it.
   std::shared_ptr<const SkinLadder> ladder();
   bool hasLadder() { return hasDerived("ladder"); }
 
