@@ -16,34 +16,57 @@ float halfHeight(const Camera& c) {
 
 }  // namespace
 
-Ray rayThrough(const Camera& c, const ViewSize& size, const Vec2& pixel) {
-  const float unit = 2 * halfHeight(c) / static_cast<float>(size.height);
-  const float x = (pixel.x() - 0.5f * static_cast<float>(size.width)) * unit;
-  const float y = (0.5f * static_cast<float>(size.height) - pixel.y()) * unit;
-  if (c.parallel) {
-    const Vec3 at = c.target + c.distance * (x * c.right() + y * c.up());
+Lens::Lens(const Camera& c, const ViewSize& size)
+    : parallel_(c.parallel),
+      distance_(c.distance),
+      unit_(2 * halfHeight(c) / static_cast<float>(size.height)),
+      middle_(0.5f * static_cast<float>(size.width), 0.5f * static_cast<float>(size.height)),
+      target_(c.target),
+      right_(c.right()),
+      up_(c.up()),
+      back_(c.back()),
+      eye_(c.eye()) {}
+
+Ray Lens::rayThrough(const Vec2& pixel) const {
+  const float x = (pixel.x() - middle_.x()) * unit_, y = (middle_.y() - pixel.y()) * unit_;
+  if (parallel_) {
+    const Vec3 at = target_ + distance_ * (x * right_ + y * up_);
     // far enough back that nothing of the sculpt lies behind the viewer
-    return {at + 20 * c.distance * c.back(), -c.back()};
+    return {at + 20 * distance_ * back_, -back_};
   }
-  return {c.eye(), (x * c.right() + y * c.up() - c.back()).normalized()};
+  return {eye_, (x * right_ + y * up_ - back_).normalized()};
+}
+
+Vec3 Lens::project(const Vec3& point) const {
+  const Vec3 d = point - eye_;
+  const float depth = -d.dot(back_);
+  const float scale = 1 / (unit_ * (parallel_ ? distance_ : std::max(depth, 1e-20f)));
+  return {middle_.x() + d.dot(right_) * scale, middle_.y() - d.dot(up_) * scale, depth};
+}
+
+float Lens::pixelsPerUnit(const Vec3& point) const {
+  const float depth = parallel_ ? distance_ : std::max(1e-20f, -(point - eye_).dot(back_));
+  return 1 / (unit_ * depth);
+}
+
+Vec3 Lens::toViewer(const Vec3& point) const {
+  return parallel_ ? back_ : normalizedOr(eye_ - point, back_);
+}
+
+Ray rayThrough(const Camera& c, const ViewSize& size, const Vec2& pixel) {
+  return Lens(c, size).rayThrough(pixel);
 }
 
 Vec3 project(const Camera& c, const ViewSize& size, const Vec3& point) {
-  const Vec3 d = point - c.eye();
-  const float depth = -d.dot(c.back());
-  const float scale = 0.5f * static_cast<float>(size.height) / halfHeight(c) /
-                      (c.parallel ? c.distance : std::max(depth, 1e-20f));
-  return {0.5f * static_cast<float>(size.width) + d.dot(c.right()) * scale,
-          0.5f * static_cast<float>(size.height) - d.dot(c.up()) * scale, depth};
+  return Lens(c, size).project(point);
 }
 
 float pixelsPerUnit(const Camera& c, const ViewSize& size, const Vec3& point) {
-  const float depth = c.parallel ? c.distance : std::max(1e-20f, -(point - c.eye()).dot(c.back()));
-  return 0.5f * static_cast<float>(size.height) / (halfHeight(c) * depth);
+  return Lens(c, size).pixelsPerUnit(point);
 }
 
 Vec3 toViewer(const Camera& c, const Vec3& point) {
-  return c.parallel ? c.back() : normalizedOr(c.eye() - point, c.back());
+  return Lens(c).toViewer(point);
 }
 
 Camera framed(const Camera& camera, const ViewSize& size, std::span<const Vec3> points) {

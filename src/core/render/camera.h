@@ -29,6 +29,25 @@ struct ViewSize {
   bool operator==(const ViewSize&) const = default;
 };
 
+/// A camera before pictures of one size, its axes worked out once: for who asks pixel by pixel.
+class Lens {
+ public:
+  explicit Lens(const Camera& camera, const ViewSize& size = {});
+
+  // as the functions below
+  Ray rayThrough(const Vec2& pixel) const;
+  Vec3 project(const Vec3& point) const;
+  float pixelsPerUnit(const Vec3& point) const;
+  Vec3 toViewer(const Vec3& point) const;
+
+ private:
+  bool parallel_;
+  float distance_;
+  float unit_;  ///< of a pixel, at distance one
+  Vec2 middle_;
+  Vec3 target_, right_, up_, back_, eye_;
+};
+
 /// The ray through a pixel position (x right, y down; a pixel's centre is at its index plus a half).
 Ray rayThrough(const Camera& camera, const ViewSize& size, const Vec2& pixel);
 

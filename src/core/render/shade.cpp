@@ -43,7 +43,8 @@ struct Mixed {
 
 class Shader {
  public:
-  explicit Shader(const ShadeInput& input) : in_(input), patch_(patchDirection(input.light)) {}
+  explicit Shader(const ShadeInput& input)
+      : in_(input), lens_(input.camera), patch_(patchDirection(input.light)) {}
 
   // A pixel with what lies over the skin.
   uint32_t overlaid(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
@@ -143,7 +144,7 @@ class Shader {
     }
     for (float& l : light) l *= 1.f / kLitUnit;
     const float gloss =
-        specular(normal.normalized(), toViewer(in_.camera, position), clay ? 0.6f : 0.42f) * light[3];
+        specular(normal.normalized(), lens_.toViewer(position), clay ? 0.6f : 0.42f) * light[3];
     std::array<uint32_t, 3> out;
     for (size_t c = 0; c < 3; ++c)
       out[c] = encodedByte(shoulder(albedo[c] * (clay ? light[3] : light[c]) + (clay ? 0.35f : 1.f) * gloss));
@@ -168,6 +169,7 @@ class Shader {
   }
 
   const ShadeInput& in_;
+  Lens lens_;
   Vec3 patch_;
 };
 

@@ -34,6 +34,7 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
                     const std::set<uint32_t>& hidden, VisibilityImage& out,
                     const std::function<bool()>& stop) {
   out.resize(size);
+  const Lens lens(camera, size);
   std::atomic<bool> stopped = false;
   // packets of 4 × 2 pixels stay coherent
   const int rows = (size.height + 1) / 2;
@@ -48,7 +49,7 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
       for (int i = 0; i < 8; ++i) {
         const Vec2 pixel(static_cast<float>(x0 + i % 4) + jitter.x(),
                          static_cast<float>(row * 2 + i / 4) + jitter.y());
-        packet[static_cast<size_t>(i)] = rayThrough(camera, size, pixel);
+        packet[static_cast<size_t>(i)] = lens.rayThrough(pixel);
       }
       rays.firstOfEight(packet, hidden, hits);
       for (int i = 0; i < 8; ++i) {
@@ -78,6 +79,7 @@ std::vector<uint32_t> chunksSeen(const Surface& surface, const VisibilityImage& 
 PixelRect rectOfChunks(const Surface& surface, const Camera& camera, const ViewSize& size,
                        std::span<const uint32_t> chunks) {
   PixelRect out;
+  const Lens lens(camera, size);
   for (const uint32_t chunk : chunks) {
     const size_t begin = chunk * (kChunkSize / kBlockSize),
                  end = std::min(surface.blocks.size(), begin + kChunkSize / kBlockSize);
@@ -87,11 +89,11 @@ PixelRect rectOfChunks(const Surface& surface, const Camera& camera, const ViewS
       for (int corner = 0; corner < 8; ++corner) {
         const Vec3 p((corner & 1 ? box.high : box.low).x(), (corner & 2 ? box.high : box.low).y(),
                      (corner & 4 ? box.high : box.low).z());
-        const Vec3 q = project(camera, size, p);
+        const Vec3 q = lens.project(p);
         if (!camera.parallel && q.z() <= 0) return {0, 0, size.width, size.height};
         const auto clampInt = [](float v) { return static_cast<int>(std::clamp(v, -1e6f, 1e6f)); };
         // triangles reach a little beyond the samples of a block
-        const int edge = 2 + clampInt(2 * surface.spacing * pixelsPerUnit(camera, size, p));
+        const int edge = 2 + clampInt(2 * surface.spacing * lens.pixelsPerUnit(p));
         out = out.united(
             {clampInt(q.x()) - edge, clampInt(q.y()) - edge, clampInt(q.x()) + edge, clampInt(q.y()) + edge});
       }
