@@ -66,6 +66,7 @@ class DrivenWindow {
   }
   /// Chooses a tool by its key.
   void key(Qt::Key k, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+    activate();  // a dialog that showed meanwhile took the keys
     QTest::keyClick(&window, k, modifiers);
     QCoreApplication::processEvents();
   }
@@ -154,7 +155,10 @@ class DrivenWindow {
     window.setAsksHowItStands(false);
     window.show();
     (void)QTest::qWaitForWindowExposed(&window);
-    // without a window manager nobody else gives the focus
+    activate();
+  }
+  // without a window manager nobody else gives the focus
+  void activate() {
     for (int i = 0; i < 50 && QGuiApplication::focusWindow() != window.windowHandle(); ++i) {
       window.windowHandle()->requestActivate();
       QTest::qWait(20);
