@@ -85,7 +85,8 @@ void Engine::drawMoving() {
   if (!viewing_.moving || fullCost_ < 0.045) {
     if (drawFull()) return;
   }
-  const int part = fullCost_ < 0.1 ? 2 : 3;
+  // a twentieth of a second is for rays, shading and enlarging, and the rays of a small picture lie apart
+  const int part = fullCost_ < 0.07 ? 2 : 3;
   const ViewSize small{std::max(1, viewing_.size.width / part), std::max(1, viewing_.size.height / part)};
   VisibilityImage visibility;
   castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
