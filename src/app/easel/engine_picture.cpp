@@ -85,7 +85,7 @@ void Engine::drawMoving() {
   if (!viewing_.moving || fullCost_ < 0.045) {
     if (drawFull()) return;
   }
-  // a twentieth of a second is for rays, shading and enlarging, and the rays of a small picture lie apart
+  // a quarter of the pixels takes more than a quarter of the time: their rays lie apart, and it is enlarged
   const int part = fullCost_ < 0.07 ? 2 : 3;
   const ViewSize small{std::max(1, viewing_.size.width / part), std::max(1, viewing_.size.height / part)};
   VisibilityImage visibility;

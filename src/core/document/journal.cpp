@@ -18,10 +18,15 @@ fs::path lockOf(const fs::path& journal) {
   return journal.string() + ".lock";
 }
 
+void removeDatabase(const fs::path& journal) {
+  std::error_code ec;
+  for (const char* ending : {"", "-wal", "-shm", "-journal"}) fs::remove(journal.string() + ending, ec);
+}
+
 void removeAll(const fs::path& journal) {
   std::error_code ec;
-  for (const char* ending : {"", "-wal", "-shm", "-journal", ".lock"})
-    fs::remove(journal.string() + ending, ec);
+  removeDatabase(journal);
+  fs::remove(lockOf(journal), ec);
 }
 
 }  // namespace
@@ -109,15 +114,13 @@ void Journal::work() {
 
 void Journal::beginAnew(const Ground& ground) {
   store_.reset();
-  std::error_code ec;
-  for (const char* ending : {"", "-wal", "-shm"}) fs::remove(path_.string() + ending, ec);
+  removeDatabase(path_);
   ground_ = ground;
   title_ = ground_.path.stem().string();
 }
 
 Result<Store> Journal::begun(const std::vector<StepPointer>& steps) {
-  std::error_code ec;
-  for (const char* ending : {"", "-wal", "-shm"}) fs::remove(path_.string() + ending, ec);
+  removeDatabase(path_);
   fs::path base = ground_.path;
   auto fresh = [&]() -> Result<Store> {
     if (!base.empty()) {
