@@ -95,7 +95,7 @@ void penToPixels(size_t points) {
   setting.ink = inkKind("lay");
   setting.layer = d.activeLayer;
   setting.activePart = 0;
-  setting.color = {0.7f, 0.3f, 0.2f};
+  setting.paint.color = {0.7f, 0.3f, 0.2f};
   setting.brush.radius = 12;  // millimetres: a wide airbrush over a head of 260
   setting.brush.flow = 0.03f;
   std::vector<double> times;
@@ -143,7 +143,7 @@ void penDown(size_t points, const std::string& when, const std::function<void(ap
     setting.ink = inkKind("lay");
     setting.layer = d.activeLayer;
     setting.activePart = 0;
-    setting.color = {0.7f, 0.3f, 0.2f};
+    setting.paint.color = {0.7f, 0.3f, 0.2f};
     setting.brush.radius = 12;
     Dabs dabs(engine);
     const auto from = Clock::now();
@@ -209,7 +209,7 @@ void dirtyRectangle() {
   const Document& d = ferryman(2'000'000);
   const app::Viewing v = viewingOf(d);
   const Rays rays(d.surface, Rays::Quality::Quick);
-  const ColorField composite = *compositeOf(d.layers, *d.maps, d.bare);
+  const ChannelFields composite = *skinOf(d.layers, *d.maps, d.bare);
   Lighting lighting(d.surface);
   lighting.settle(rays);
   const ShadeInput input = shadeInputOf(*d.surface, composite, lighting.samples(), app::stillSettingOf(v));

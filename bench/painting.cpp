@@ -17,7 +17,7 @@ class Stretch {
     const Surface& surface = *document_.surface;
     setting_.ink = inkKind(ink);
     setting_.layer = document_.activeLayer;
-    setting_.color = {0.7f, 0.3f, 0.2f};
+    setting_.paint.color = {0.7f, 0.3f, 0.2f};
     setting_.brush.radius = 25 * surface.spacing;
     setting_.brush.flow = 0.02f;  // thin, so that no dab finds the skin covered already
     setting_.brush.frontOnly = false;

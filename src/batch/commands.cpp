@@ -50,6 +50,19 @@ Outcome saveNew(const fs::path& file, Document document, const std::string& name
   return Done{};
 }
 
+std::array<float, 3> numbers(const Vec3& v) {
+  return {v.x(), v.y(), v.z()};
+}
+
+// What a layer brings, by names.
+json channelsJson(const Layer& layer) {
+  json out = json::array();
+  eachChannel([&](auto c) {
+    if (layer.source->channels().has(c())) out.push_back(factsOf(c()).key);
+  });
+  return out;
+}
+
 json layersJson(const Document& d) {
   json out = json::array();
   for (const LayerPointer& l : d.layers)
@@ -60,12 +73,9 @@ json layersJson(const Document& d) {
                    {"blend", blendModeKey(l->blend)},
                    {"opacity", l->opacity},
                    {"visible", l->visible},
-                   {"mask", l->mask.has_value()}});
+                   {"mask", l->mask.has_value()},
+                   {"channels", channelsJson(*l)}});
   return out;
-}
-
-std::array<float, 3> numbers(const Vec3& v) {
-  return {v.x(), v.y(), v.z()};
 }
 
 json sculptJson(const Sculpt& sculpt, const Surface& surface) {
@@ -148,12 +158,15 @@ Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen) {
   return work->store.write(steps, steps[work->history.current()]->id);
 }
 
-Outcome exportDocument(const fs::path& document, const fs::path& out) {
+Outcome exportDocument(const fs::path& document, const fs::path& out, bool withRelief) {
   const auto d = documentIn(document);
   if (!d) return d.error();
-  const auto composite = compositeOf(d->layers, *d->maps, d->bare);
-  if (!composite) return composite.error();
-  return writeSculpt(out, *d->sculpt, finishOf(*d, *composite));
+  const auto skin = skinOf(d->layers, *d->maps, d->bare);
+  if (!skin) return skin.error();
+  VertexFinish finish = finishOf(*d, *skin);
+  if (!withRelief) return writeSculpt(out, *d->sculpt, finish);
+  const Sculpt applied = withReliefApplied(*d, *skin, finish);
+  return writeSculpt(out, applied, finish);
 }
 
 Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting) {
@@ -216,9 +229,9 @@ Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out) {
   if (!dressed) return dressed.error();
   const Document& d = *dressed;
   if (isDocument(out)) return saveNew(out, d, "Demo, first layers");
-  const auto composite = compositeOf(d.layers, *d.maps, d.bare);
-  if (!composite) return composite.error();
-  return writeSculpt(out, *shared, finishOf(d, *composite));
+  const auto skin = skinOf(d.layers, *d.maps, d.bare);
+  if (!skin) return skin.error();
+  return writeSculpt(out, *shared, finishOf(d, *skin));
 }
 
 }  // namespace juvenor::batch

@@ -17,8 +17,11 @@ Outcome newDocumentFile(const fs::path& sculpt, const fs::path& document, const 
 /// Runs a script of edits on a document and saves it.
 /// A document that is open elsewhere is left alone unless `evenIfOpen`.
 Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen);
-/// The coloured sculpt of a document.
-Outcome exportDocument(const fs::path& document, const fs::path& out);
+/// The coloured sculpt of a document; `withRelief` as a copy with its relief applied.
+Outcome exportDocument(const fs::path& document, const fs::path& out, bool withRelief);
+/// What a document's skin is at the place of its surface nearest to `at` (three numbers with commas between,
+/// scene units), and what each layer adds there, as JSON. (probe.cpp)
+Outcome probe(const fs::path& document, const std::string& at);
 
 struct ShotSetting {
   std::string view = "skin", size = "1280x800", from = "front", part;

@@ -42,7 +42,17 @@ int main(int argc, char** argv) {
       "export", "Writes the coloured sculpt: ply and obj hold sRGB-encoded colours, glb linear ones");
   exporting->add_option("DOC", document, "The document")->required();
   exporting->add_option("-o,--out", out, "The file, .ply, .obj or .glb")->required();
-  exporting->callback([&] { done = batch::exportDocument(document, out); });
+  bool withRelief = false;
+  exporting->add_flag("--relief-applied", withRelief,
+                      "A copy with the relief applied: every vertex moved along its normal by the height");
+  exporting->callback([&] { done = batch::exportDocument(document, out, withRelief); });
+
+  std::string at;
+  auto* probing =
+      app.add_subcommand("probe", "What the skin is at a place, and what each layer adds there, as JSON");
+  probing->add_option("DOC", document, "The document")->required();
+  probing->add_option("--at", at, "X,Y,Z in scene units; the nearest place of the skin is taken")->required();
+  probing->callback([&] { done = batch::probe(document, at); });
 
   batch::ShotSetting setting;
   auto* shot = app.add_subcommand("shot", "Makes a picture of a document; needs no display");

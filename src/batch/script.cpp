@@ -48,11 +48,23 @@ Result<Document> changeLayer(const json& step, const Document& d) {
     change.blend = blendModeFromKey(step["blend"].get<std::string>());
     if (!change.blend) return Error{fmt::format("there is no blend mode {}", step["blend"].dump())};
   }
-  if (step.contains("color")) {
-    const auto color = colorIn(step);
-    if (!color) return color.error();
-    change.fill = *color;
+  const auto keys = channelKeys();
+  if (std::ranges::any_of(keys, [&](std::string_view key) { return step.contains(key); })) {
+    const auto said = valuesIn(step);
+    const auto now = fillValues(*layerOf(d, *id)->source);
+    if (!said) return said.error();
+    change.values = now.value_or(ChannelValues{});
+    if (said->color) change.values->color = said->color;
+    for (size_t c = 0; c < kChannelCount; ++c)
+      if (said->number[c]) change.values->number[c] = said->number[c];
   }
+  if (step.contains("strengths"))
+    for (const auto& [key, value] : step["strengths"].items()) {
+      const auto channel = channelFromKey(key);
+      if (!channel)
+        return Error{fmt::format("\"strengths\" has no channel \"{}\"{}", key, nearestWord(key, keys))};
+      change.strength[static_cast<size_t>(*channel)] = value.get<float>();
+    }
   return withLayerChanged(d, *id, change);
 }
 
@@ -75,15 +87,15 @@ Result<Document> moveLayer(const json& step, const Document& d) {
 Result<Document> fill(const json& step, const Document& d) {
   const auto id = layerFor(step, d);
   const auto part = partIn(step, d);
-  const auto color = colorIn(step);
+  const auto values = valuesIn(step);
   if (!id) return id.error();
   if (!part) return part.error();
-  if (!color) return color.error();
+  if (!values) return values.error();
   const float strength = step.value("strength", 1.f);
-  if (!step.contains("through")) return withFilled(d, *id, *color, strength, *part);
+  if (!step.contains("through")) return withFilled(d, *id, *values, strength, *part);
   if (*part != kNone) return Error{"a fill goes into a \"part\" or \"through\" a mask, not both"};
   const auto through = layerFor(step, d, "through");
-  return through ? withFilledThrough(d, *id, *color, strength, *through) : Result<Document>(through.error());
+  return through ? withFilledThrough(d, *id, *values, strength, *through) : Result<Document>(through.error());
 }
 
 Result<Document> fillMask(const json& step, const Document& d) {
@@ -164,14 +176,19 @@ Result<Document> wells(const json& step, const Document& d) {
 const ScriptCommand kPlainCommands[] = {
     {"add layer", {}, addLayer},
     {"choose layer", {"layer"}, chooseLayer},
-    {"layer", {"layer", "rename", "blend", "opacity", "visible", "locked", "color"}, changeLayer},
+    {"layer",
+     {"layer", "rename", "blend", "opacity", "visible", "locked", "strengths", "color", "gloss", "metal",
+      "relief"},
+     changeLayer},
     {"duplicate layer", {"layer"}, onLayer<withDuplicate>},
     {"merge down", {"layer"}, onLayer<withMergedDown>},
     {"delete layer", {"layer"}, onLayer<withoutLayer>},
     {"move layer", {"layer", "stratum", "above"}, moveLayer},
     {"fill mask", {"layer", "part", "value", "strength"}, fillMask},
-    {"fill", {"layer", "part", "color", "strength", "through"}, fill},
-    {"stroke", {"layer", "part", "ink", "color", "points", "on mask", "brush"}, stroke},
+    {"fill", {"layer", "part", "color", "gloss", "metal", "relief", "strength", "through"}, fill},
+    {"stroke",
+     {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "points", "on mask", "brush"},
+     stroke},
     {"refine", {"spacing", "shape", "crease"}, refine},
     {"place", {"up", "front", "unit", "height"}, place},
     {"parts", {"hide", "show"}, parts},

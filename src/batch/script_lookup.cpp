@@ -32,11 +32,28 @@ Result<uint32_t> partNamed(const json& name, const Document& d) {
       fmt::format("there is no part {}; the sculpt has {}", name.dump(), fmt::join(d.sculpt->parts, ", "))};
 }
 
-Result<EncodedColor> colorIn(const json& step) {
-  const auto said = step.find("color");
-  if (said != step.end())
-    if (const auto color = colorFromJson(*said)) return *color;
-  return Error{"needs \"color\": \"#rrggbb\" or [red, green, blue] from 0 to 1"};
+Result<ChannelValues> valuesOf(const json& value) {
+  ChannelValues out;
+  if (!value.is_object()) {
+    out.color = colorFromJson(value);
+    if (!out.color) return Error{fmt::format("{} is no colour", value.dump())};
+    return out;
+  }
+  JsonFields fields(value);
+  const Outcome ok = readChannels(fields, out).done();
+  if (!ok) return ok.error();
+  if (out.channels().empty())
+    return Error{
+        "needs a value: \"color\": \"#rrggbb\" or [red, green, blue] from 0 to 1, \"gloss\", \"metal\" or "
+        "\"relief\""};
+  return out;
+}
+
+Result<ChannelValues> valuesIn(const json& step) {
+  json said = json::object();
+  for (const std::string_view key : channelKeys())
+    if (step.contains(key)) said[key] = step[key];
+  return valuesOf(said);
 }
 
 Result<SourcePointer> sourceIn(const json& step, const SourceKind& kind, const Document& d) {

@@ -22,8 +22,10 @@ struct PlacementSaid {
 };
 Result<Placement> placementFrom(const PlacementSaid& said, const Placement& usual, const Surface& surface);
 Result<Document> withPlacementSaid(const Document& document, const PlacementSaid& said);
-/// The colour under "color".
-Result<EncodedColor> colorIn(const nlohmann::json& step);
+/// What a step says of the channels: "color", "gloss", "metal", "relief"; one at least.
+Result<ChannelValues> valuesIn(const nlohmann::json& step);
+/// The same of a value: a colour, or an object of those keys.
+Result<ChannelValues> valuesOf(const nlohmann::json& value);
 /// An error for a key of the step, "do" aside, that is not among these.
 Outcome onlyKnownKeys(const nlohmann::json& step, std::span<const std::string_view> known);
 

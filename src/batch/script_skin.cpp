@@ -128,15 +128,15 @@ Result<Document> usualZonesOf(const json&, const Document& d) {
 Result<Document> fillParts(const json& step, const Document& d) {
   const auto id = layerFor(step, d);
   if (!id) return id.error();
-  std::map<uint32_t, EncodedColor> tones;
-  for (const auto& [name, color] : step.at("tones").items()) {
+  std::map<uint32_t, ChannelValues> values;
+  for (const auto& [name, said] : step.at("tones").items()) {
     const auto part = partNamed(name, d);
-    const auto tone = colorFromJson(color);
+    const auto tone = valuesOf(said);
     if (!part) return part.error();
-    if (!tone) return Error{fmt::format("{} is no colour", color.dump())};
-    tones[*part] = *tone;
+    if (!tone) return tone.error();
+    values[*part] = *tone;
   }
-  return withPartsFilled(d, *id, tones, step.value("strength", 1.f));
+  return withPartsFilled(d, *id, values, step.value("strength", 1.f));
 }
 
 Result<Document> picture(const json& step, const Document& d) {

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "batch/script_lookup.h"
 #include "core/document/paint_stroke.h"
 #include "core/json_fields.h"
 #include "core/surface/rays.h"
@@ -57,6 +58,25 @@ Result<std::pair<Vec3, float>> pointFrom(const json& j) {
   return std::pair(*at, *pressure);
 }
 
+// What the pen lays: the values that are given, or those of "channels" alone; black when nothing is said.
+Result<ChannelValues> paintIn(const json& step) {
+  const auto keys = channelKeys();
+  const bool values = std::ranges::any_of(keys, [&](std::string_view key) { return step.contains(key); });
+  auto paint = values ? valuesIn(step) : Result<ChannelValues>(EncodedColor{});
+  if (!paint || !step.contains("channels")) return paint;
+  ChannelValues out;
+  for (const json& name : step["channels"]) {
+    const auto channel = name.is_string() ? channelFromKey(name.get<std::string>()) : std::nullopt;
+    if (!channel)
+      return Error{fmt::format("{} is no channel; there are {}", name.dump(), fmt::join(keys, ", "))};
+    if (*channel == Channel::Color)
+      out.color = paint->color.value_or(EncodedColor{});
+    else
+      out[*channel] = (*paint)[*channel].value_or(0.f);
+  }
+  return out;
+}
+
 }  // namespace
 
 Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_t layer,
@@ -72,11 +92,9 @@ Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_
   const std::string ink = step.value("ink", "lay");
   setting.ink = inkKind(ink);
   if (!setting.ink) return Error{fmt::format("there is no ink '{}'", ink)};
-  if (step.contains("color")) {
-    const auto color = colorFromJson(step["color"]);
-    if (!color) return Error{fmt::format("{} is no colour", step["color"].dump())};
-    setting.color = *color;
-  }
+  const auto paint = paintIn(step);
+  if (!paint) return paint.error();
+  setting.paint = *paint;
   const json points = step.value("points", json::array());
   if (!points.is_array() || points.empty()) return Error{"needs \"points\": [[x, y, z, pressure], …]"};
   Flood flood;

@@ -108,7 +108,7 @@ class TestSkinWindow : public QObject {
     // hold it back with the layer's mask
     const auto tinted = [&](const Vec3& p) {
       const auto s = *nearestSample(*w.document().surface, p, 1e6f);
-      return deltaE2000(toLab(straight(colorAt(w.session().engine().composite(), s))),
+      return deltaE2000(toLab(straight(colorAt(w.session().engine().skin().color(), s))),
                         toLab(w.document().bare));
     };
     QVERIFY(tinted(to) > 4);

@@ -73,7 +73,7 @@ class TestWindow : public QObject {
     StrokeSetting setting;
     setting.brush = w.session().tools().brush();
     setting.ink = inkKind("lay");
-    setting.color = {0.1f, 0.6f, 0.8f};
+    setting.paint.color = {0.1f, 0.6f, 0.8f};
     setting.layer = before.activeLayer;
     setting.activePart = 0;
     Flood flood;

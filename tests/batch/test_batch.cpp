@@ -136,7 +136,7 @@ class TestBatch : public QObject {
     QCOMPARE(batch({"export", text(doc_), "-o", text(*folder_ / "y.ply")}).code, 0);
     const auto back = readSculpt(*folder_ / "y.ply");
     QVERIFY(back);
-    const VertexFinish finish = finishOf(d, *compositeOf(d.layers, *d.maps, d.bare));
+    const VertexFinish finish = finishOf(d, *skinOf(d.layers, *d.maps, d.bare));
     for (size_t v = 0; v < back->vertices.size(); ++v) {
       QVERIFY(back->vertices[v] == sculpt_.vertices[v]);
       QVERIFY(std::abs(straight(back->colors[v]).r - straight(finish.colors[v]).r) <= 0.5f / 255 + 1e-4f);

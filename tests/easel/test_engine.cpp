@@ -70,7 +70,7 @@ class TestEngine : public QObject {
     StrokeSetting setting;
     setting.ink = inkKind("lay");
     setting.layer = d.activeLayer;
-    setting.color = {0.9f, 0.1f, 0.1f};
+    setting.paint.color = {0.9f, 0.1f, 0.1f};
     setting.brush.radius = 0.5f;
     setting.brush.flow = 1;
     setting.brush.pressureFlow = setting.brush.pressureSize = false;
@@ -100,7 +100,7 @@ class TestEngine : public QObject {
     const Document d = test::documentOf(test::sphere(400, 10));
     Shown shown(d, View::Skin, {120, 90});
     shown.engine.waitSettled();
-    QVERIFY(test::sameValues(shown.engine.composite(), *compositeOf(d.layers, *d.maps, d.bare)));
+    QVERIFY(test::sameValues(shown.engine.skin().color(), *compositeOf(d.layers, *d.maps, d.bare)));
     const QImage still = shown.engine.still(shown.viewing, kSettledEdgeRays);
     int furthest = 0;
     for (int y = 0; y < still.height(); ++y)

@@ -77,7 +77,7 @@ Document paintedOn(const Sculpt& sculpt) {
   StrokeSetting setting;
   setting.ink = inkKind("lay");
   setting.layer = d.activeLayer;
-  setting.color = {0.1f, 0.7f, 0.9f};
+  setting.paint.color = {0.1f, 0.7f, 0.9f};
   setting.brush.radius = 0.2f * d.surface->bounds.diagonal();
   setting.brush.flow = 0.8f;
   Flood flood;
@@ -99,7 +99,7 @@ struct Exported {
 };
 
 Exported exported(const Document& d, const std::filesystem::path& file) {
-  Exported out{file, finishOf(d, *compositeOf(d.layers, *d.maps, d.bare))};
+  Exported out{file, finishOf(d, *skinOf(d.layers, *d.maps, d.bare))};
   const Outcome written = writeSculpt(file, *d.sculpt, out.finish);
   if (!written) qFatal("%s", written.error().message().c_str());
   return out;
@@ -228,14 +228,14 @@ class TestFilesReference : public QObject {
       for (const char* name : {"x.ply", "x.obj"}) {
         const auto out = folder / name;
         QVERIFY2(
-            writeSculpt(out, *sculpt,
-                        {(*surface)->normals.empty()
-                             ? std::vector<Vec3>()
-                             : finishOf(newDocument(std::make_shared<const Sculpt>(*sculpt), *surface),
-                                        *compositeOf(LayerStack{}, *std::make_unique<SurfaceMaps>(*surface),
-                                                     {1, 1, 1}))
-                                   .normals,
-                         {}}),
+            writeSculpt(
+                out, *sculpt,
+                {(*surface)->normals.empty()
+                     ? std::vector<Vec3>()
+                     : finishOf(newDocument(std::make_shared<const Sculpt>(*sculpt), *surface),
+                                *skinOf(LayerStack{}, *std::make_unique<SurfaceMaps>(*surface), {1, 1, 1}))
+                           .normals,
+                 {}}),
             qPrintable(file));
         const auto back = readSculpt(out);
         QVERIFY2(back, back ? "" : back.error().message().c_str());

@@ -76,7 +76,7 @@ class TestThreads : public QObject {
     engine.waitSettled();
     QCOMPARE(strokes, size_t{30});
     QVERIFY(readings > 50);
-    QVERIFY(test::sameValues(engine.composite(), *compositeOf(d.layers, *d.maps, d.bare)));
+    QVERIFY(test::sameValues(engine.skin().color(), *compositeOf(d.layers, *d.maps, d.bare)));
   }
   void newSurfacesWhileOldOnesSettle() {
     app::Engine engine;

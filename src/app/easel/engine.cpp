@@ -174,8 +174,9 @@ bool Engine::takeSurface(const Document& document) {
   } else if (!isCancelled(rays.error())) {
     emit refused(QString::fromStdString(rays.error().message()));
   }
-  composite_ = ColorField(document.surface->size());
-  stale_.assign(composite_.chunkCount(), 1);
+  skin_ = bareSkin(document.surface->size());
+  relief_ = ReliefNormals(document.surface);
+  stale_.assign(chunkCount(skin_.size()), ChannelSet::all());
   staleCount_ = stale_.size();
   visibilityStale_ = true;
   emit preparing(false);
@@ -197,7 +198,7 @@ void Engine::handle(Document& document) {
       !document.guard || !document_.guard || document.guard->chunkCount() != document_.guard->chunkCount();
   document_ = std::move(document);
   if (newBare) {
-    stale_.assign(composite_.chunkCount(), 1);
+    for (ChannelSet& stale : stale_) stale |= Channel::Color;
     staleCount_ = stale_.size();
   }
   takeStack(preparedNow(document_.layers, *document_.maps, stack_));
@@ -220,11 +221,18 @@ void Engine::handle(Prepared&) {
   owe(wholePicture());
 }
 
+void Engine::markStale(std::span<const uint32_t> chunks, ChannelSet channels) {
+  for (const uint32_t c : chunks) {
+    staleCount_ += !isStale(c);
+    stale_[c] |= channels;
+  }
+}
+
 // Marks what the new stack changes; what is in the picture is composited at once, the rest at rest.
 void Engine::takeStack(PreparedStack stack) {
-  for (const uint32_t c : changedChunks(stack_, stack, composite_.size())) {
-    staleCount_ += !stale_[c];
-    stale_[c] = 1;
+  for (size_t c = 0; c < kChannelCount; ++c) {
+    const auto channel = static_cast<Channel>(c);
+    markStale(changedChunks(stack_, stack, skin_.size(), channel), channel);
   }
   stack_ = std::move(stack);
   if (thumbnails_) {
@@ -241,7 +249,7 @@ void Engine::compositeSeen() {
   constexpr size_t kPiece = 8;
   std::vector<uint32_t> left;
   for (const uint32_t c : seen_)
-    if (stale_[c]) left.push_back(c);
+    if (isStale(c)) left.push_back(c);
   std::span<const uint32_t> todo(left);
   while (!todo.empty() && !penWaits()) {
     const size_t n = std::min(kPiece, todo.size());
@@ -254,10 +262,21 @@ void Engine::compositeSeen() {
 }
 
 void Engine::compositeNow(std::span<const uint32_t> chunks) {
-  updateComposite(composite_, stack_, document_.bare, chunks);
+  const ChannelSet shown = channelsOf(stack_);
+  for (size_t i = 0; i < kChannelCount; ++i) {
+    const auto channel = static_cast<Channel>(i);
+    std::vector<uint32_t> of;
+    for (const uint32_t c : chunks)
+      if (stale_[c].has(channel)) of.push_back(c);
+    // what no layer brings any more is bare again, and costs nothing where it always was
+    if (of.empty() || !(shown | skin_.written()).has(channel)) continue;
+    updateComposite(skin_, stack_, document_.bare, of, channel);
+    if (channel == Channel::Relief)
+      relief_.update(skin_.get<Channel::Relief>(), kLevel, document_.reliefStep, of);
+  }
   for (const uint32_t c : chunks) {
-    staleCount_ -= stale_[c];
-    stale_[c] = 0;
+    staleCount_ -= isStale(c);
+    stale_[c] = {};
   }
 }
 
@@ -271,14 +290,14 @@ bool Engine::compositeStale() {
   constexpr size_t kPiece = 24;
   std::vector<uint32_t> piece;
   for (uint32_t c = 0; c < stale_.size() && piece.size() < kPiece; ++c)
-    if (stale_[c]) piece.push_back(c);
+    if (isStale(c)) piece.push_back(c);
   compositeNow(piece);
   publish();
   return true;
 }
 
 void Engine::publish() {
-  auto fresh = std::make_shared<Published>(Published{document_, stack_, composite_, stale_, rays_, viewing_});
+  auto fresh = std::make_shared<Published>(Published{document_, stack_, skin_, stale_, rays_, viewing_});
   const std::lock_guard hold(readings_);
   published_ = std::move(fresh);
 }
@@ -372,20 +391,23 @@ void Engine::handle(End&) {
 }
 
 void Engine::handle(Snap& snap) {
-  Snapshot out{document_, composite_, rays_, {}};
+  Snapshot out{document_, skin_, relief_, rays_, {}};
   if (lighting_) out.lit.assign(lighting_->samples().begin(), lighting_->samples().end());
   snap->set_value(std::move(out));
 }
 
 // While a stroke goes on only its own layer is exchanged.
 void Engine::refreshTouched() {
-  const std::vector<uint32_t> chunks = stroke_->field().takeTouched();
+  const std::vector<uint32_t> chunks = stroke_->takeTouched();
   if (chunks.empty()) return;
   if (const LayerPointer now = stroke_->layerNow()) {
     const auto place = std::ranges::find(stack_, now->id, [](const PreparedLayer& p) { return p.layer->id; });
     if (place != stack_.end()) {
       place->layer = now;
-      if (now->source->painted()) place->source = *now->source->prepare(*document_.maps);
+      if (now->source->fields()) place->source = *now->source->prepare(*document_.maps);
+      // a mask hides all the layer brings
+      const ChannelSet worked = stroke_->channels();
+      markStale(chunks, worked.empty() ? now->source->channels() : worked);
     }
   }
   compositeNow(chunks);
@@ -416,7 +438,7 @@ void Engine::refreshOverlay() {
   }
   if (!viewing_.masked) return;
   if (*viewing_.masked == kGuard) {
-    overlay_ = stroke_ && stroke_->onGuard() ? std::optional(stroke_->field().scalar()) : document_.guard;
+    overlay_ = stroke_ && stroke_->onGuard() ? std::optional(stroke_->mask()) : document_.guard;
     return;
   }
   const PreparedLayer* layer = maskedLayer();
@@ -438,14 +460,18 @@ RaysPointer Engine::rays() {
   return now ? now->rays : nullptr;
 }
 
-ColorField Engine::composite() {
+ChannelFields Engine::skin() {
   const auto now = published();
   if (!now) return {};
-  ColorField out = now->composite;
-  std::vector<uint32_t> stale;
-  for (uint32_t c = 0; c < now->stale.size(); ++c)
-    if (now->stale[c]) stale.push_back(c);
-  updateComposite(out, now->stack, now->document.bare, stale);
+  ChannelFields out = now->skin;
+  for (size_t i = 0; i < kChannelCount; ++i) {
+    const auto channel = static_cast<Channel>(i);
+    std::vector<uint32_t> stale;
+    for (uint32_t c = 0; c < now->stale.size(); ++c)
+      if (now->stale[c].has(channel)) stale.push_back(c);
+    if ((channelsOf(now->stack) | out.written()).has(channel))
+      updateComposite(out, now->stack, now->document.bare, stale, channel);
+  }
   return out;
 }
 
@@ -472,9 +498,19 @@ std::optional<Probe> Engine::probe(const Document& document, const Vec2& pixel) 
   out.point = now->rays->pointOf(*hit, -ray.direction);
   out.sample = w >= hit->u && w >= hit->v ? t[0] : hit->u >= hit->v ? t[1] : t[2];
   const size_t chunk = out.sample / kChunkSize, place = out.sample % kChunkSize;
-  const auto composite =
-      now->stale[chunk] ? compositeChunk(now->stack, now->document.bare, chunk) : now->composite.chunk(chunk);
-  out.composite = straight(sampleOf(*composite, place));
+  const auto valueOf = [&](auto c) {
+    const auto& skin = now->skin.get<c()>();
+    if (!now->stale[chunk].has(c())) return skin.at(out.sample);
+    auto value = skin.fallback();
+    const auto fresh = compositeChunk<c()>(now->stack, now->document.bare, chunk);
+    for (size_t p = 0; fresh && p < value.size(); ++p) value[p] = fresh->plane[p][place];
+    return value;
+  };
+  const auto color = valueOf(ChannelConstant<Channel::Color>());
+  out.composite = straight(Rgba16{color[0], color[1], color[2], color[3]});
+  out.gloss = from16(valueOf(ChannelConstant<Channel::Gloss>())[0]);
+  out.metal = from16(valueOf(ChannelConstant<Channel::Metal>())[0]);
+  out.relief = heightOf(valueOf(ChannelConstant<Channel::Relief>())[0], now->document.reliefStep);
   if (const auto own = ownChunk(now->stack, now->document.activeLayer, now->document.bare, chunk)) {
     const Rgba16 c = sampleOf(*own, place);
     if (c.a > 0) out.layer = straight(c);

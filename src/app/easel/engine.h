@@ -52,11 +52,13 @@ Light lightIn(const Viewing& viewing);
 /// A still of what is viewed, without what lies over the skin.
 StillSetting stillSettingOf(const Viewing& viewing);
 
-/// A colour under the pen and where it is.
+/// What the skin is under the pen, and where.
 struct Probe {
   SurfacePoint point;
   uint32_t sample = 0;
   EncodedColor composite;
+  float gloss = 0, metal = 0;         ///< 0…1
+  float relief = 0;                   ///< scene units
   std::optional<EncodedColor> layer;  ///< of the active layer, when it has any there
 };
 
@@ -103,8 +105,8 @@ class Engine : public QObject {
   void waitSettled();
   /// A still of the current document and light, when they have settled.
   QImage still(const Viewing& viewing, int smooth);
-  /// The whole composite.
-  ColorField composite();
+  /// The whole composite; of its channels those that layers bring.
+  ChannelFields skin();
 
  signals:
   /// `pixels` replaces the rectangle at `place` of the picture; a full frame when it has the picture's size.
@@ -131,7 +133,8 @@ class Engine : public QObject {
   /// All a still is made from, copied.
   struct Snapshot {
     Document document;
-    ColorField composite;
+    ChannelFields skin;
+    ReliefNormals relief;
     RaysPointer rays;
     std::vector<LitSample> lit;
   };
@@ -141,8 +144,8 @@ class Engine : public QObject {
   struct Published {
     Document document;
     PreparedStack stack;
-    ColorField composite;
-    std::vector<char> stale;  ///< chunks whose composite is older than the stack
+    ChannelFields skin;
+    std::vector<ChannelSet> stale;  ///< of each chunk the channels that are older than the stack
     RaysPointer rays;
     Viewing viewing;
   };
@@ -166,6 +169,8 @@ class Engine : public QObject {
   void handle(Snap& snap);
   bool takeSurface(const Document& document);
   void takeStack(PreparedStack stack);
+  void markStale(std::span<const uint32_t> chunks, ChannelSet channels);
+  bool isStale(uint32_t chunk) const { return !stale_[chunk].empty(); }
   void noteWaiting();
   void publish();
   void compositeNow(std::span<const uint32_t> chunks);
@@ -216,11 +221,12 @@ class Engine : public QObject {
   Document document_;
   PreparedStack stack_;
   RaysPointer rays_;
-  ColorField composite_;
-  std::vector<char> stale_;
-  size_t staleCount_ = 0;
-  bool staleSeen_ = false;      ///< some of what is seen is not composited yet
-  std::vector<uint32_t> seen_;  ///< chunks in the picture
+  ChannelFields skin_;
+  ReliefNormals relief_;
+  std::vector<ChannelSet> stale_;  ///< of each chunk
+  size_t staleCount_ = 0;          ///< chunks that have any
+  bool staleSeen_ = false;         ///< some of what is seen is not composited yet
+  std::vector<uint32_t> seen_;     ///< chunks in the picture
   Viewing viewing_;
   std::optional<ScalarField> overlay_;
   QMap<uint32_t, QString> troubles_;

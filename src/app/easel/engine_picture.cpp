@@ -8,8 +8,8 @@
 namespace juvenor::app {
 
 ShadeInput Engine::shadeInput() const {
-  ShadeInput in =
-      shadeInputOf(*document_.surface, composite_, lighting_->samples(), stillSettingOf(viewing_));
+  ShadeInput in = shadeInputOf(*document_.surface, skin_, lighting_->samples(), stillSettingOf(viewing_));
+  if (relief_.any()) in.relief = &relief_;
   if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
   if (overlay_) {
     in.overlay = &*overlay_;
@@ -123,7 +123,7 @@ void Engine::lookAtChunks(std::vector<uint32_t> chunks) {
   seen_ = std::move(chunks);
   std::vector<uint32_t> stale;
   for (const uint32_t c : seen_)
-    if (stale_[c]) stale.push_back(c);
+    if (isStale(c)) stale.push_back(c);
   if (!stale.empty()) {
     compositeNow(stale);
     publish();
@@ -218,8 +218,8 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   post(promise);
   const Snapshot now = future.get();
   if (!now.rays) return {};
-  const ShadeInput input =
-      shadeInputOf(*now.document.surface, now.composite, now.lit, stillSettingOf(viewing));
+  ShadeInput input = shadeInputOf(*now.document.surface, now.skin, now.lit, stillSettingOf(viewing));
+  if (now.relief.any()) input.relief = &now.relief;
   const auto pixels = picture(*now.rays, input, viewing.size, now.document.hiddenParts, smooth);
   return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
                 viewing.size.width * 4, QImage::Format_RGB32)

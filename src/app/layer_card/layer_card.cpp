@@ -139,9 +139,9 @@ Result<Document> LayerCard::withTerms(bool) const {
   const Document& d = session_.document();
   const LayerPointer l = layer();
   if (!l) return Error{tr("There is no layer.").toStdString()};
-  if (rampContent(*l->source)) {
+  if (const auto content = rampContent(*l->source)) {
     if (terms_->terms().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
-    return withSource(d, l->id, rampSource(terms_->terms(), ramp_->ramp()));
+    return withSource(d, l->id, rampSource(terms_->terms(), ramp_->ramp(), content->channels));
   }
   return withMaskTerms(d, l->id, terms_->terms());
 }

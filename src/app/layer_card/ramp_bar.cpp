@@ -23,7 +23,7 @@ RampBar::RampBar() {
          "for more"));
 }
 
-void RampBar::show(const ColorRamp& ramp) {
+void RampBar::show(const RampStops& ramp) {
   ramp_ = ramp;
   update();
 }

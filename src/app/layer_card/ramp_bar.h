@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "core/layers/color_ramp.h"
+#include "core/layers/ramp.h"
 
 namespace juvenor::app {
 
@@ -12,8 +12,8 @@ class RampBar : public QWidget {
   Q_OBJECT
  public:
   RampBar();
-  void show(const ColorRamp& ramp);
-  const ColorRamp& ramp() const { return ramp_; }
+  void show(const RampStops& ramp);
+  const RampStops& ramp() const { return ramp_; }
   /// The mixer's colour, for new stops and for colouring one.
   void setColor(const EncodedColor& color) { color_ = color; }
 
@@ -33,7 +33,7 @@ class RampBar : public QWidget {
   int stopAt(const QPointF& position) const;
   double xOf(const RampStop& stop) const;
 
-  ColorRamp ramp_;
+  RampStops ramp_;
   EncodedColor color_;
   int held_ = -1;
 };

@@ -91,12 +91,12 @@ QString layerChangedBy(const Document& before, const Document& after) {
   return name;
 }
 
-// A step that laid a colour ends with it: shown as a swatch instead of as figures.
+// A step that laid a colour names it: shown as a swatch instead of as figures.
 void showStep(QListWidgetItem& item, const QString& name, const QString& layer) {
   const qsizetype at = name.lastIndexOf('#');
-  const auto color = at < 0 ? std::nullopt : fromHex(name.mid(at).toStdString());
+  const auto color = at < 0 ? std::nullopt : fromHex(name.mid(at, 7).toStdString());
   const QString on = layer.isEmpty() ? QString() : " · " + layer;
-  item.setText((color ? name.left(at).trimmed() : name) + on);
+  item.setText((color ? name.left(at).trimmed() + name.mid(at + 7) : name) + on);
   item.setToolTip(name + on);
   QPixmap swatch(12, 12);
   swatch.fill(color ? toQColor(*color) : QColor(Qt::transparent));

@@ -80,6 +80,8 @@ void Session::take(History history, QString title, std::filesystem::path path, s
   Brush brush = tools_.brush();
   brush.radius = 0.035f * document().surface->bounds.diagonal();
   tools_.setBrush(brush);
+  // about as high as a wart
+  tools_.setNumber(Channel::Relief, 0.0015f * document().surface->bounds.diagonal());
   engine_.setDocument(document());
   emit opened();
   emit documentChanged();
@@ -288,13 +290,44 @@ void Session::close() {
   mark_ = {};
 }
 
+namespace {
+
+QString inWindow(std::string_view text) {
+  return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
+}
+
+// What the history calls work with some channels: "colour #b98570, gloss 80 %".
+QString nameOf(const ChannelValues& values, bool withValues) {
+  QStringList out;
+  eachChannel([&](auto c) {
+    if (!values.channels().has(c())) return;
+    QString name = inWindow(factsOf(c()).label).toLower();
+    if (withValues && c() == Channel::Color)
+      name += " " + QString::fromStdString(toHex(*values.color));
+    else if (withValues && factsOf(c()).rule == ChannelRule::Add)
+      name += QString(" %1").arg(static_cast<double>(*values[c()]), 0, 'g', 2);
+    else if (withValues)
+      name += QString(" %1 %").arg(std::lround(100 * *values[c()]));
+    out << name;
+  });
+  return out.join(", ");
+}
+
+QString nameOf(const InkKind& ink, const ChannelValues& paint) {
+  // of what only moves what is there, colour goes without saying
+  if (!ink.brings && paint.channels() == ChannelSet(Channel::Color)) return inWindow(ink.label);
+  return inWindow(ink.label) + " " + nameOf(paint, ink.brings);
+}
+
+}  // namespace
+
 void Session::beginStroke(bool erasing, const PenPoint& point) {
   collect();
   // the stroke before is on disk by now, unless the disk is slower than the hand: then it follows
   (void)journal_->flushWithin(std::chrono::milliseconds(8));
   StrokeSetting setting;
   setting.brush = tools_.brush();
-  setting.color = tools_.color();
+  setting.paint = tools_.paint();
   setting.layer = document().activeLayer;
   setting.activePart = activePart_;
   const Tool tool = tools_.tool();
@@ -312,12 +345,9 @@ void Session::beginStroke(bool erasing, const PenPoint& point) {
       apply(withMask(document(), setting.layer), tr("Add mask"));
     }
   }
-  QString name = setting.onGuard  ? (erase ? tr("Free from the guard") : tr("Guard"))
-                 : setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
-                                  : QString::fromUtf8(setting.ink->label.data(),
-                                                      static_cast<int>(setting.ink->label.size()));
-  if (setting.ink->key == "lay" && !setting.onMask && !setting.onGuard)
-    name += " " + QString::fromStdString(toHex(setting.color));
+  const QString name = setting.onGuard  ? (erase ? tr("Free from the guard") : tr("Guard"))
+                       : setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
+                                        : nameOf(*setting.ink, setting.paint);
   engine_.beginStroke(setting, point, name);
 }
 
@@ -325,17 +355,22 @@ void Session::fillNow() {
   settleStrokes();
   const uint32_t part = tools_.brush().allParts ? kNone : activePart_;
   const LayerPointer layer = layerOf(document(), document().activeLayer);
-  if (layer && fillColor(*layer->source)) {
+  const ChannelValues paint = tools_.paint();
+  if (paint.channels().empty())
+    return say(tr("Nothing to fill with: choose colour, gloss, relief or metal under the wells."), true);
+  if (layer && fillValues(*layer->source)) {
     LayerChange change;
-    change.fill = tools_.color();
-    apply(withLayerChanged(document(), layer->id, change), tr("Fill layer colour"));
+    change.values = *fillValues(*layer->source);
+    if (paint.color) change.values->color = paint.color;
+    for (size_t c = 0; c < kChannelCount; ++c)
+      if (paint.number[c]) change.values->number[c] = paint.number[c];
+    apply(withLayerChanged(document(), layer->id, change), tr("Fill layer: %1").arg(nameOf(paint, true)));
     return;
   }
-  const EncodedColor color = tools_.color();
   const float strength = tools_.fillStrength();
-  edit(tr("Fill %1 % %2").arg(std::lround(100 * strength)).arg(QString::fromStdString(toHex(color))),
+  edit(tr("Fill %1 % %2").arg(std::lround(100 * strength)).arg(nameOf(paint, true)),
        [=](const Document& d, const Progress&) {
-         return withFilled(d, d.activeLayer, color, strength, part);
+         return withFilled(d, d.activeLayer, paint, strength, part);
        });
 }
 

@@ -69,6 +69,28 @@ void Tools::setColor(const EncodedColor& color) {
   emit changed();
 }
 
+ChannelValues Tools::paint() const {
+  ChannelValues out;
+  if (laid_.has(Channel::Color)) out.color = color_;
+  eachChannel([&](auto c) {
+    if (c() != Channel::Color && laid_.has(c())) out[c()] = number(c());
+  });
+  return out;
+}
+
+void Tools::setLaid(Channel channel, bool on) {
+  const ChannelSet now = on ? laid_ | channel : laid_.without(channel);
+  if (now == laid_) return;
+  laid_ = now;
+  emit changed();
+}
+
+void Tools::setNumber(Channel channel, float value) {
+  if (number(channel) == value) return;
+  number_[static_cast<size_t>(channel)] = value;
+  emit changed();
+}
+
 void Tools::setGreyLock(bool on) {
   greyLock_ = on;
   if (on) color_ = greyOf(color_);

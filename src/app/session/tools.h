@@ -45,6 +45,12 @@ class Tools : public QObject {
   const EncodedColor& color() const { return color_; }
   const EncodedColor& previousColor() const { return previous_; }
   float fillStrength() const { return fillStrength_; }
+  /// The channels the pen and fills work on, each with its value; relief as a height in scene units.
+  ChannelSet laid() const { return laid_; }
+  float number(Channel channel) const { return number_[static_cast<size_t>(channel)]; }
+  ChannelValues paint() const;
+  void setLaid(Channel channel, bool on);
+  void setNumber(Channel channel, float value);
 
   void setTool(Tool tool);
   void setBrush(const Brush& brush);
@@ -78,6 +84,8 @@ class Tools : public QObject {
   // opens with a tone the mixer knows
   EncodedColor color_ = colorOf(SkinTone{}), previous_{0.73f, 0.52f, 0.37f};
   float fillStrength_ = 1;
+  ChannelSet laid_ = Channel::Color;
+  std::array<float, kChannelCount> number_{0, 0.8f, 1, 0};
   bool greyLock_ = false, masksShown_ = true;
   int zone_ = 0, stage_ = 0;
   std::string landmark_;

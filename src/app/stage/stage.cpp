@@ -254,7 +254,7 @@ void Stage::refreshParts() {
 void Stage::fillParts() {
   if (!session_.isOpen()) return;
   session_.settleStrokes();
-  std::map<uint32_t, EncodedColor> tones;
+  std::map<uint32_t, ChannelValues> tones;
   for (int row = 0; row < parts_->rowCount(); ++row)
     if (parts_->item(row, 0)->checkState() == Qt::Checked)
       tones[static_cast<uint32_t>(row)] = tones_[static_cast<size_t>(row)];

@@ -1,6 +1,7 @@
 #include "app/window/export_dialog.h"
 
 #include <QButtonGroup>
+#include <QCheckBox>
 #include <QDialogButtonBox>
 #include <QDir>
 #include <QFileDialog>
@@ -11,6 +12,7 @@
 #include <QPushButton>
 #include <QRadioButton>
 #include <QStandardPaths>
+#include <algorithm>
 
 #include "app/style/style.h"
 
@@ -22,10 +24,10 @@ struct Target {
 };
 constexpr Target kTargets[] = {
     {"ply", "PLY", "8-bit vertex colours, sRGB-encoded",
-     "Vertices, order, polygons, parts and UVs as they came"},
+     "Gloss, metal and relief too, as float properties; everything else as it came"},
     {"obj", "OBJ", "Colours behind each vertex, 0 to 1, sRGB-encoded",
      "Vertices, order, polygons, parts and UVs as they came"},
-    {"glb", "GLB", "COLOR_0, 16 bits, linear light as glTF demands",
+    {"glb", "GLB", "COLOR_0, 16 bits, linear as glTF demands; _GLOSS, _METAL, _RELIEF",
      "Triangles; a node a part; vertices are split where UVs part"},
 };
 
@@ -76,6 +78,14 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, const
   grid->addWidget(new QLabel(tr("File")), row, 0);
   grid->addWidget(path_, row, 1);
   grid->addWidget(look, row++, 2);
+  relief_ = new QCheckBox(tr("Write a copy of the sculpt with the relief applied along its normals"));
+  relief_->setObjectName("relief applied");
+  relief_->setToolTip(
+      tr("The same vertices, order and polygons, each moved by the height of the relief there"));
+  const bool any = std::ranges::any_of(
+      document.layers, [](const LayerPointer& l) { return l->source->channels().has(Channel::Relief); });
+  relief_->setEnabled(any);
+  grid->addWidget(relief_, row++, 1, 1, 2);
   note_ = new QLabel;
   note_->setWordWrap(true);
   if (document.surface->size() > document.sculpt->vertices.size())
@@ -104,6 +114,10 @@ QString ExportDialog::file() const {
   return info.suffix().toLower() == ending
              ? path_->text()
              : QDir(info.path()).filePath(info.completeBaseName() + "." + ending);
+}
+
+bool ExportDialog::withRelief() const {
+  return relief_->isChecked();
 }
 
 void ExportDialog::browse() {

@@ -6,6 +6,7 @@
 
 #include "core/document/document.h"
 
+class QCheckBox;
 class QLabel;
 class QLineEdit;
 
@@ -19,6 +20,8 @@ class ExportDialog : public QDialog {
                QWidget* parent);
   /// The chosen file, with the ending of the chosen format.
   QString file() const;
+  /// Whether a copy with the relief applied is wanted.
+  bool withRelief() const;
 
  private:
   void choose(int format);
@@ -26,6 +29,7 @@ class ExportDialog : public QDialog {
 
   int format_ = 0;
   QLineEdit* path_;
+  QCheckBox* relief_;
   QLabel* note_;
 };
 

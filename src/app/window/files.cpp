@@ -209,16 +209,18 @@ bool MainWindow::settleConflict(const QString& file) {
   return saveTo(file);
 }
 
-bool MainWindow::exportTo(const QString& file) {
+bool MainWindow::exportTo(const QString& file, bool withRelief) {
   session_->settleStrokes();
   const Document document = session_->document();
   const auto done = runJobFor<Done>(this, tr("Exporting …"), [&](const Progress& p) -> Outcome {
-    const auto composite = compositeOf(document.layers, *document.maps, document.bare,
-                                       [&](float f) { return report(p, 0.3f * f); });
-    if (!composite) return composite.error();
-    const VertexFinish finish = finishOf(document, *composite);
+    const auto skin =
+        skinOf(document.layers, *document.maps, document.bare, [&](float f) { return report(p, 0.3f * f); });
+    if (!skin) return skin.error();
+    VertexFinish finish = finishOf(document, *skin);
     if (!report(p, 0.4f)) return cancelledError();
-    return writeSculpt(pathOf(file), *document.sculpt, finish);
+    if (!withRelief) return writeSculpt(pathOf(file), *document.sculpt, finish);
+    const Sculpt applied = withReliefApplied(document, *skin, finish);
+    return writeSculpt(pathOf(file), applied, finish);
   });
   if (!done) {
     complain(done.error(), tr("“%1” was not exported.").arg(QFileInfo(file).fileName()));
@@ -254,7 +256,7 @@ void MainWindow::saveAs() {
 void MainWindow::exportFile() {
   if (!session_->isOpen()) return;
   ExportDialog dialog(session_->document(), session_->title(), session_->path(), this);
-  if (dialog.exec() == QDialog::Accepted) exportTo(dialog.file());
+  if (dialog.exec() == QDialog::Accepted) exportTo(dialog.file(), dialog.withRelief());
 }
 
 void MainWindow::exportPicture() {

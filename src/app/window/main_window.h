@@ -36,7 +36,7 @@ class MainWindow : public QMainWindow {
   /// The same with about `fine` points; `quick` of them serve until these are there, unless it is 0.
   bool openDemo(demo::Figure figure, size_t fine, size_t quick = 0);
   bool saveTo(const QString& file);
-  bool exportTo(const QString& file);
+  bool exportTo(const QString& file, bool withRelief = false);
   /// Plays strokes back from a file; a failure is told.
   bool replayFile(const QString& file);
   /// Offers back the work of processes that are gone; true when one was taken.

@@ -3,11 +3,13 @@
 #pragma once
 
 #include <memory>
+#include <optional>
 #include <string_view>
+#include <variant>
 #include <vector>
 
 #include "core/brush/footprint.h"
-#include "core/surface/field.h"
+#include "core/layers/channels.h"
 
 namespace juvenor {
 
@@ -17,12 +19,12 @@ namespace juvenor {
 /// the ink made of it, however often the pen passes.
 class WorkingField {
  public:
-  /// `guard` (65535 free, 0 protected) must outlive this; null: all free.
-  explicit WorkingField(ColorField field, const ScalarField* guard = nullptr);
-  explicit WorkingField(ScalarField field, const ScalarField* guard = nullptr);
+  using Any = std::variant<ColorField, CoverField, ScalarField>;
 
-  int planes() const { return isColor_ ? 4 : 1; }
-  bool isColor() const { return isColor_; }
+  /// `guard` (65535 free, 0 protected) must outlive this; null: all free.
+  explicit WorkingField(Any field, const ScalarField* guard = nullptr);
+
+  int planes() const { return planes_; }
 
   /// One chunk in work; `before` and `now` have planes() entries of 4,096 values.
   struct Page {
@@ -40,28 +42,30 @@ class WorkingField {
   /// Chunks touched since the last call, ascending; for the composite. Brings the field up to date.
   std::vector<uint32_t> takeTouched();
   /// The field as it stood at the last takeTouched. Pages stay writable until finish.
-  const ColorField& color() const { return color_; }
-  const ScalarField& scalar() const { return scalar_; }
+  template <int Planes>
+  const Field<Planes>& as() const {
+    return std::get<Field<Planes>>(field_);
+  }
 
  private:
   template <int P>
-  void open(Field<P>& field, const Field<P>& before, size_t chunk, Page& page);
+  void open(Field<P>& field, size_t chunk, Page& page);
   void letThrough(const Page& page) const;
 
-  bool isColor_;
+  int planes_;
   const ScalarField* guard_;
-  ColorField color_, colorBefore_;
-  ScalarField scalar_, scalarBefore_;
+  Any field_, before_;
   std::vector<Page> pages_;
   std::vector<std::unique_ptr<float[]>> coverage_;
   std::vector<std::shared_ptr<const void>> kept_;
   std::vector<char> touched_;
 };
 
-/// What an ink is told at the start of a stroke.
+/// What an ink is told at the start of a stroke; one works on one channel, or on a mask.
 struct InkSetting {
-  EncodedColor color;   ///< for inks that lay colour
-  bool onMask = false;  ///< the stroke works on a mask: lay hides, erase shows
+  std::optional<Channel> channel = Channel::Color;  ///< none: a mask, where lay hides and erase shows
+  ChannelValues paint;                              ///< for inks that lay
+  float reliefStep = 1;                             ///< scene units between two heights
   float dither = 0.5f;  ///< 0…1, another for every stroke: what rounding adds, so that thin flow never stalls
 };
 
@@ -74,7 +78,8 @@ class Ink {
 
 struct InkKind {
   std::string_view key;    ///< in scripts: "lay"
-  std::string_view label;  ///< in the history: "Lay colour"
+  std::string_view label;  ///< in the history: "Lay"
+  bool brings;             ///< anything to where there was nothing
   std::unique_ptr<Ink> (*make)(const InkSetting& setting);
 };
 
@@ -89,8 +94,10 @@ std::unique_ptr<Ink> makeBlendInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeSmearInk(const InkSetting& setting);
 
 /// An ink that moves the stroke's coverage of its footprint on by the dab's flow, no further than its
-/// opacity, and sets every sample to its value before the stroke moved by that coverage toward `target`. What
-/// lay and erase are made of.
-std::unique_ptr<Ink> makeCoverInk(const std::array<uint16_t, 4>& target, float dither);
+/// opacity, and sets every sample to its value before the stroke moved by that coverage toward `target`, or
+/// by that part of what `target` is above `zero` (for values that add up). What lay and erase are made of.
+using InkTarget = std::array<uint16_t, 4>;
+std::unique_ptr<Ink> makeCoverInk(const InkTarget& target, float dither);
+std::unique_ptr<Ink> makeRaiseInk(const InkTarget& target, const InkTarget& zero, float dither);
 
 }  // namespace juvenor

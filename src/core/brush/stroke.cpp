@@ -4,14 +4,9 @@
 
 namespace juvenor {
 
-Stroke::Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::unique_ptr<Ink> ink,
-               WorkingField& field, Flood& flood)
-    : surface_(surface),
-      brush_(brush),
-      activePart_(activePart),
-      ink_(std::move(ink)),
-      field_(field),
-      flood_(flood) {}
+Stroke::Stroke(const Surface& surface, const Brush& brush, uint32_t activePart,
+               std::span<const InkAtWork> inks, Flood& flood)
+    : surface_(surface), brush_(brush), activePart_(activePart), inks_(inks), flood_(flood) {}
 
 void Stroke::moveTo(const SurfacePoint& point, float pressure) {
   const float smallest = 0.02f * brush_.radius * brush_.step;
@@ -44,7 +39,7 @@ void Stroke::dabOnce(const Dab& dab) {
   if (!dab.allParts && activePart_ != kNone && dab.at.part != activePart_) return;
   flood_.find(surface_, dab, footprint_);
   reached_ += footprint_.samples.size();
-  ink_->apply(surface_, dab, footprint_, field_);
+  for (const InkAtWork& work : inks_) work.ink->apply(surface_, dab, footprint_, *work.field);
 }
 
 void Stroke::dab(const SurfacePoint& point, float pressure) {

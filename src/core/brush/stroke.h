@@ -1,17 +1,23 @@
 // A stroke in the air: points of the pen's way over the surface come in, dabs are laid at even distances
-// along it (whatever the rate of the points), mirrored, and worked into a field by an ink.
+// along it (whatever the rate of the points), mirrored, and worked into fields by inks.
 #pragma once
 
 #include "core/brush/ink.h"
 
 namespace juvenor {
 
+/// What works on one field of a stroke.
+struct InkAtWork {
+  std::unique_ptr<Ink> ink;
+  std::unique_ptr<WorkingField> field;
+};
+
 class Stroke {
  public:
   /// `activePart` is the only part that takes paint unless the brush says all parts; kNone: the one under the
-  /// pen. Surface, field and flood must outlive the stroke.
-  Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::unique_ptr<Ink> ink,
-         WorkingField& field, Flood& flood);
+  /// pen. Every dab's footprint is found once for all inks. Surface, inks and flood must outlive the stroke.
+  Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::span<const InkAtWork> inks,
+         Flood& flood);
 
   /// The pen moved over the surface to here. Points may come at any distance; a straight way between is
   /// assumed.
@@ -31,8 +37,7 @@ class Stroke {
   const Surface& surface_;
   Brush brush_;
   uint32_t activePart_;
-  std::unique_ptr<Ink> ink_;
-  WorkingField& field_;
+  std::span<const InkAtWork> inks_;
   Flood& flood_;
   struct Trace {
     SurfacePoint point;

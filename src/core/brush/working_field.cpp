@@ -17,26 +17,21 @@ uint16_t through(uint16_t before, uint16_t now, uint16_t guard) {
 
 }  // namespace
 
-WorkingField::WorkingField(ColorField field, const ScalarField* guard)
-    : isColor_(true),
-      guard_(guard),
-      color_(field),
-      colorBefore_(std::move(field)),
-      pages_(color_.chunkCount()),
-      coverage_(color_.chunkCount()),
-      touched_(color_.chunkCount(), 0) {}
-
-WorkingField::WorkingField(ScalarField field, const ScalarField* guard)
-    : isColor_(false),
-      guard_(guard),
-      scalar_(field),
-      scalarBefore_(std::move(field)),
-      pages_(scalar_.chunkCount()),
-      coverage_(scalar_.chunkCount()),
-      touched_(scalar_.chunkCount(), 0) {}
+WorkingField::WorkingField(Any field, const ScalarField* guard)
+    : guard_(guard), field_(field), before_(std::move(field)) {
+  std::visit(
+      [&]<int P>(const Field<P>& f) {
+        planes_ = P;
+        pages_.resize(f.chunkCount());
+        coverage_.resize(f.chunkCount());
+        touched_.resize(f.chunkCount(), 0);
+      },
+      field_);
+}
 
 template <int P>
-void WorkingField::open(Field<P>& field, const Field<P>& before, size_t chunk, Page& page) {
+void WorkingField::open(Field<P>& field, size_t chunk, Page& page) {
+  const auto& before = std::get<Field<P>>(before_);
   auto now = before.writable(chunk);
   std::shared_ptr<const Chunk<P>> old = before.chunk(chunk);
   if (!old) old = before.writable(chunk);
@@ -59,10 +54,7 @@ const WorkingField::Page& WorkingField::page(uint32_t sample) {
   Page& page = pages_[chunk];
   touched_[chunk] = 1;
   if (!page.coverage) {
-    if (isColor_)
-      open(color_, colorBefore_, chunk, page);
-    else
-      open(scalar_, scalarBefore_, chunk, page);
+    std::visit([&](auto& field) { open(field, chunk, page); }, field_);
     coverage_[chunk] = std::make_unique<float[]>(kChunkSize);
     page.coverage = coverage_[chunk].get();
   }
@@ -76,7 +68,7 @@ uint16_t WorkingField::value(uint32_t sample, int plane) const {
     return page.guard ? through(page.before[plane][i], page.now[plane][i], page.guard[i])
                       : page.now[plane][i];
   }
-  return isColor_ ? color_.at(sample)[plane] : scalar_.at(sample)[0];
+  return std::visit([&](const auto& field) { return field.at(sample)[static_cast<size_t>(plane)]; }, field_);
 }
 
 void WorkingField::letThrough(const Page& page) const {

@@ -16,7 +16,8 @@ std::vector<EncodedColor> defaultWells() {
 }
 
 void setSurface(Document& document, std::shared_ptr<const Surface> surface) {
-  document.maps = std::make_shared<SurfaceMaps>(surface);
+  document.maps = std::make_shared<SurfaceMaps>(surface, document.reliefStep);
+  document.reliefStep = document.maps->reliefStep();
   document.surface = std::move(surface);
 }
 

@@ -32,10 +32,11 @@ struct Document {
   std::vector<Landmark> landmarks;   ///< those that are placed
   std::vector<BoardPicture> board;
   uint32_t nextPicture = 1;
+  float reliefStep = 0;      ///< scene units between two heights; see setSurface
   uint32_t strokeCount = 0;  ///< how many strokes came before; spreads the rounding of the next
 };
 
-/// Gives a document a surface and the maps that belong to it.
+/// Gives a document a surface and the maps that belong to it. The first surface says how fine heights are.
 void setSurface(Document& document, std::shared_ptr<const Surface> surface);
 
 /// A document over a fresh sculpt: its colours, when it has any, as a painted layer, and the default wells.

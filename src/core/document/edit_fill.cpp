@@ -31,9 +31,35 @@ Field<Planes> moved(const Field<Planes>& before, const Document& document, float
   });
 }
 
-std::array<uint16_t, 4> targetOf(const EncodedColor& color) {
-  const Rgba16 c = opaque16(color);
-  return {c.r, c.g, c.b, c.a};
+// What each part is filled with; null where it stays.
+using PartValues = std::vector<const ChannelValues*>;
+
+PartValues onPart(const Document& document, uint32_t part, const ChannelValues& values) {
+  PartValues out(document.surface->partCount, nullptr);
+  for (uint32_t p = 0; p < out.size(); ++p)
+    if (part == kNone || p == part) out[p] = &values;
+  return out;
+}
+
+// A painted layer with those channels moved that values are given for.
+Result<Document> filled(const Document& document, uint32_t id, const PartValues& values, float strength,
+                        const ScalarField* through = nullptr) {
+  const Outcome ok = paintable(document, id, false);
+  if (!ok) return ok.error();
+  ChannelFields fields = *layerOf(document, id)->source->fields();
+  const std::vector<uint32_t>& parts = document.surface->parts;
+  eachChannel([&](auto c) {
+    using Value = typename ChannelField<c()>::Value;
+    std::vector<std::optional<Value>> targets;
+    for (const ChannelValues* v : values)
+      targets.push_back(v && v->channels().has(c()) ? std::optional<Value>(laid<c()>(*v, document.reliefStep))
+                                                    : std::nullopt);
+    if (std::ranges::none_of(targets, [](const auto& t) { return t.has_value(); })) return;
+    fields.get<c()>() = moved<factsOf(c()).planes()>(
+        fields.get<c()>(), document, std::clamp(strength, 0.f, 1.f),
+        [&](size_t s) { return targets[parts[s]] ? &*targets[parts[s]] : nullptr; }, through);
+  });
+  return withPainted(document, id, std::move(fields));
 }
 
 // What a layer's masks show together.
@@ -46,47 +72,27 @@ Result<ScalarField> wholeMaskOf(const LayerPointer& layer, SurfaceMaps& maps) {
 
 }  // namespace
 
-Result<Document> withFilled(const Document& document, uint32_t id, const EncodedColor& color, float strength,
-                            uint32_t part) {
-  const Outcome ok = paintable(document, id, false);
-  if (!ok) return ok.error();
-  const auto target = targetOf(color);
-  const std::vector<uint32_t>& parts = document.surface->parts;
-  return withPainted(
-      document, id,
-      moved<4>(*layerOf(document, id)->source->painted(), document, std::clamp(strength, 0.f, 1.f),
-               [&](size_t s) { return part == kNone || parts[s] == part ? &target : nullptr; }));
+Result<Document> withFilled(const Document& document, uint32_t id, const ChannelValues& values,
+                            float strength, uint32_t part) {
+  return filled(document, id, onPart(document, part, values), strength);
 }
 
-Result<Document> withFilledThrough(const Document& document, uint32_t id, const EncodedColor& color,
+Result<Document> withFilledThrough(const Document& document, uint32_t id, const ChannelValues& values,
                                    float strength, uint32_t through) {
-  const Outcome ok = paintable(document, id, false);
-  if (!ok) return ok.error();
   const LayerPointer masked = layerOf(document, through);
   if (!masked || (!masked->mask && masked->terms.empty()))
     return Error{"that layer has no mask to fill through"};
   const auto mask = wholeMaskOf(masked, *document.maps);
   if (!mask) return mask.error();
-  const auto target = targetOf(color);
-  return withPainted(document, id,
-                     moved<4>(
-                         *layerOf(document, id)->source->painted(), document, std::clamp(strength, 0.f, 1.f),
-                         [&](size_t) { return &target; }, &*mask));
+  return filled(document, id, onPart(document, kNone, values), strength, &*mask);
 }
 
 Result<Document> withPartsFilled(const Document& document, uint32_t id,
-                                 const std::map<uint32_t, EncodedColor>& tones, float strength) {
-  const Outcome ok = paintable(document, id, false);
-  if (!ok) return ok.error();
-  std::map<uint32_t, std::array<uint16_t, 4>> targets;
-  for (const auto& [part, tone] : tones) targets[part] = targetOf(tone);
-  return withPainted(
-      document, id,
-      moved<4>(*layerOf(document, id)->source->painted(), document, std::clamp(strength, 0.f, 1.f),
-               [&](size_t s) -> const std::array<uint16_t, 4>* {
-                 const auto found = targets.find(document.surface->parts[s]);
-                 return found == targets.end() ? nullptr : &found->second;
-               }));
+                                 const std::map<uint32_t, ChannelValues>& values, float strength) {
+  PartValues byPart(document.surface->partCount, nullptr);
+  for (const auto& [part, v] : values)
+    if (part < byPart.size()) byPart[part] = &v;
+  return filled(document, id, byPart, strength);
 }
 
 Result<Document> withMaskFilled(const Document& document, uint32_t id, float value, float strength,

@@ -30,18 +30,35 @@ Result<Document> withLayerChanged(const Document& document, uint32_t id, const L
     if (change.visible) layer.visible = *change.visible;
     if (change.locked) layer.locked = *change.locked;
     if (change.fill) {
-      if (!fillColor(*layer.source)) return Error{fmt::format("'{}' is not a fill layer", layer.name)};
-      layer.source = fillSource(*change.fill);
+      auto values = fillValues(*layer.source);
+      if (!values) return Error{fmt::format("'{}' is not a fill layer", layer.name)};
+      values->color = *change.fill;
+      layer.source = fillSource(*values);
     }
+    if (change.values) {
+      if (!fillValues(*layer.source)) return Error{fmt::format("'{}' is not a fill layer", layer.name)};
+      layer.source = fillSource(*change.values);
+    }
+    for (size_t c = 0; c < kChannelCount; ++c)
+      if (change.strength[c])
+        layer.strengths.value[c] = std::clamp(*change.strength[c], kChannels[c].leastStrength, 1.f);
     return Done{};
   });
 }
 
-Result<Document> withPainted(const Document& document, uint32_t id, ColorField field) {
+Result<Document> withPainted(const Document& document, uint32_t id, ChannelFields fields) {
   return edited(document, id, [&](Layer& layer) -> Outcome {
-    layer.source = paintedSource(std::move(field));
+    layer.source = paintedSource(std::move(fields));
     return Done{};
   });
+}
+
+Result<Document> withPainted(const Document& document, uint32_t id, ColorField color) {
+  const LayerPointer layer = layerOf(document, id);
+  ChannelFields fields =
+      layer && layer->source->fields() ? *layer->source->fields() : ChannelFields(color.size());
+  fields.color() = std::move(color);
+  return withPainted(document, id, std::move(fields));
 }
 
 Result<Document> withSource(const Document& document, uint32_t id, SourcePointer source) {
@@ -70,7 +87,7 @@ Outcome paintable(const Document& document, uint32_t id, bool onMask) {
   if (!layer->visible) return Error{fmt::format("“{}” is hidden. Show it to paint on it.", layer->name)};
   if (layer->locked) return Error{fmt::format("“{}” is locked. Unlock it to paint on it.", layer->name)};
   if (onMask && !layer->mask) return Error{fmt::format("“{}” has no mask yet. Add one first.", layer->name)};
-  if (!onMask && !layer->source->painted())
+  if (!onMask && !layer->source->fields())
     return Error{
         fmt::format("“{}” is a {} layer: its colours are worked out. Paint its mask, or add a painted layer.",
                     layer->name, layer->source->kind().key)};

@@ -3,6 +3,7 @@
 
 #include "core/document/edits.h"
 #include "core/layers/blend_chunk.h"
+#include "core/layers/combine_chunk.h"
 #include "core/layers/composite.h"
 #include "core/surface/map_field.h"
 
@@ -42,7 +43,7 @@ Document withSourceLayer(const Document& document, std::string name, Stratum str
 
 Document withPaintedLayer(const Document& document, std::string name, Stratum stratum) {
   return withSourceLayer(document, std::move(name), stratum,
-                         paintedSource(ColorField(document.surface->size())));
+                         paintedSource(ChannelFields(document.surface->size())));
 }
 
 Document withFillLayer(const Document& document, std::string name, Stratum stratum,
@@ -89,6 +90,51 @@ Result<Document> withLayerMoved(const Document& document, uint32_t id, Stratum s
   return out;
 }
 
+namespace {
+
+// Two layers of a stack that become one.
+struct Merging {
+  const PreparedStack& stack;
+  const PreparedLayer &lower, &upper;
+  const EncodedColor& bare;
+};
+
+float amountOf(const PreparedLayer& p, Channel channel) {
+  return p.layer->opacity * p.layer->strengths[channel];
+}
+
+// The lower layer's own mask and opacity are put into its colours first; its blend mode stays with the
+// result.
+std::shared_ptr<ColorChunk> mergedColors(const Merging& m, size_t index) {
+  const ColorField::Pointer below = ownChunk(m.stack, m.lower.layer->id, m.bare, index),
+                            over = ownChunk(m.stack, m.upper.layer->id, m.bare, index);
+  if (!below && !over) return nullptr;
+  auto out = std::make_shared<ColorChunk>();
+  ScalarChunk scratch;
+  if (below)
+    blendChunk(BlendMode::Normal, *out, *below, maskChunk(m.lower, index, scratch),
+               amountOf(m.lower, Channel::Color));
+  if (over)
+    blendChunk(m.upper.layer->blend, *out, *over, maskChunk(m.upper, index, scratch),
+               amountOf(m.upper, Channel::Color));
+  return out;
+}
+
+template <Channel C>
+std::shared_ptr<Chunk<factsOf(C).planes()>> mergedChunk(const Merging& m, size_t index) {
+  std::shared_ptr<Chunk<factsOf(C).planes()>> out;
+  for (const PreparedLayer* p : {&m.lower, &m.upper}) {
+    const auto own = ownChunk<C>(*p, index);
+    if (!own) continue;
+    if (!out) out = ChannelField<C>(kChunkSize, nothingOf<C>()).writable(0);
+    ScalarChunk scratch;
+    combineChunk(*out, *own, maskChunk(*p, index, scratch), amountOf(*p, C));
+  }
+  return out;
+}
+
+}  // namespace
+
 Result<Document> withMergedDown(const Document& document, uint32_t id) {
   const size_t at = placeOf(document, id);
   if (at == document.layers.size()) return noSuchLayer(id);
@@ -100,26 +146,23 @@ Result<Document> withMergedDown(const Document& document, uint32_t id) {
   const auto stack = prepared(document.layers, *document.maps);
   if (!stack) return stack.error();
   if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
-  using ChunkPointer = std::shared_ptr<ColorChunk>;
-  const ColorField bare(document.surface->size());
-  ColorField merged = mapField(bare, [&](size_t i, size_t, size_t) -> ChunkPointer {
-    const ColorField::Pointer below = ownChunk(*stack, lower.id, document.bare, i),
-                              over = ownChunk(*stack, upper.id, document.bare, i);
-    if (!below && !over) return nullptr;
-    auto out = std::make_shared<ColorChunk>();
-    ScalarChunk scratch;
-    // The lower layer's own mask and opacity are put into its colours first; its blend mode stays with the
-    // result.
-    if (below)
-      blendChunk(BlendMode::Normal, *out, *below, maskChunk((*stack)[at - 1], i, scratch), lower.opacity);
-    if (over) blendChunk(upper.blend, *out, *over, maskChunk((*stack)[at], i, scratch), upper.opacity);
-    return out;
+  const Merging merging{*stack, (*stack)[at - 1], (*stack)[at], document.bare};
+  ChannelFields merged(document.surface->size());
+  eachChannel([&](auto c) {
+    if (!(lower.source->channels() | upper.source->channels()).has(c())) return;
+    merged.get<c()>() = mapField(merged.get<c()>(), [&](size_t i, size_t, size_t) {
+      if constexpr (factsOf(c()).rule == ChannelRule::Blend)
+        return mergedColors(merging, i);
+      else
+        return mergedChunk<c()>(merging, i);
+    });
   });
   Layer result = lower;
   result.source = paintedSource(std::move(merged));
   result.mask.reset();
   result.terms.clear();
   result.opacity = 1;
+  result.strengths = ChannelStrengths::all(1);
   Document out = document;
   out.layers[at - 1] = std::make_shared<Layer>(std::move(result));
   out.layers.erase(out.layers.begin() + static_cast<std::ptrdiff_t>(at));

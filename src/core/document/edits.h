@@ -35,11 +35,15 @@ struct LayerChange {
   std::optional<float> opacity;
   std::optional<bool> visible;
   std::optional<bool> locked;
-  std::optional<EncodedColor> fill;  ///< only for fill layers
+  std::optional<EncodedColor> fill;     ///< only for fill layers
+  std::optional<ChannelValues> values;  ///< the same of all channels
+  std::array<std::optional<float>, kChannelCount> strength;
 };
 Result<Document> withLayerChanged(const Document& document, uint32_t id, const LayerChange& change);
-/// Puts another field in place of a painted layer's colour.
-Result<Document> withPainted(const Document& document, uint32_t id, ColorField field);
+/// Puts other fields in place of a painted layer's.
+Result<Document> withPainted(const Document& document, uint32_t id, ChannelFields fields);
+/// Another colour; the other channels stay.
+Result<Document> withPainted(const Document& document, uint32_t id, ColorField color);
 /// Another source of the same kind: zones or a ramp that were changed.
 Result<Document> withSource(const Document& document, uint32_t id, SourcePointer source);
 /// The mask from surface maps under the painted one; an empty terms takes it away.
@@ -87,17 +91,17 @@ Result<Document> withUsualZones(const Document& document);
 
 // ---- fill (edit_fill.cpp)
 
-/// Moves the colours of a painted layer toward `color` by `strength` (0…1) of the way; 0.26 moves 26 %.
-/// `part` kNone fills all parts. What the guard protects stays.
-Result<Document> withFilled(const Document& document, uint32_t id, const EncodedColor& color, float strength,
-                            uint32_t part = kNone);
+/// Moves a painted layer's channels toward `values` by `strength` (0…1) of the way; 0.26 moves 26 %. Channels
+/// without a value stay. `part` kNone fills all parts. What the guard protects stays.
+Result<Document> withFilled(const Document& document, uint32_t id, const ChannelValues& values,
+                            float strength, uint32_t part = kNone);
 /// The same on all parts, by as much as the mask of layer `through` shows: its painted mask and its maps
 /// together. An error when that layer has neither.
-Result<Document> withFilledThrough(const Document& document, uint32_t id, const EncodedColor& color,
+Result<Document> withFilledThrough(const Document& document, uint32_t id, const ChannelValues& values,
                                    float strength, uint32_t through);
-/// One tone per part in one go: a painted layer gets these colours; parts that are not named stay.
+/// Values of its own for each part in one go; parts that are not named stay.
 Result<Document> withPartsFilled(const Document& document, uint32_t id,
-                                 const std::map<uint32_t, EncodedColor>& tones, float strength = 1);
+                                 const std::map<uint32_t, ChannelValues>& values, float strength = 1);
 /// Moves a mask toward `value` (0 hides, 1 shows) by `strength` of the way.
 Result<Document> withMaskFilled(const Document& document, uint32_t id, float value, float strength,
                                 uint32_t part = kNone);

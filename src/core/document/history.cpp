@@ -3,15 +3,16 @@
 #include <algorithm>
 #include <random>
 
+#include "core/document/document_fields.h"
+
 namespace juvenor {
 namespace {
 
 template <int P>
 size_t fieldBytes(const Field<P>* before, const Field<P>& after) {
-  const bool comparable = before && before->size() == after.size();
   size_t count = 0;
   for (size_t i = 0; i < after.chunkCount(); ++i)
-    if (after.chunk(i) && !(comparable && before->chunk(i) == after.chunk(i))) ++count;
+    if (after.chunk(i) && !(before && before->chunk(i) == after.chunk(i))) ++count;
   return count * sizeof(Chunk<P>);
 }
 
@@ -30,14 +31,9 @@ size_t newBytes(const Document& before, const Document& after) {
     if (picture.data &&
         std::ranges::find(before.board, picture.data, &BoardPicture::data) == before.board.end())
       bytes += picture.data->file.size() + 4 * picture.data->pixels.size();
-  if (after.guard) bytes += fieldBytes(before.guard ? &*before.guard : nullptr, *after.guard);
-  for (const LayerPointer& layer : after.layers) {
-    const LayerPointer old = layerOf(before, layer->id);
-    if (old == layer) continue;
-    if (const ColorField* field = layer->source->painted())
-      bytes += fieldBytes(old ? old->source->painted() : nullptr, *field);
-    if (layer->mask) bytes += fieldBytes(old && old->mask ? &*old->mask : nullptr, *layer->mask);
-  }
+  eachChangedField(after, &before, [&](FieldId, const auto& field, const auto* old) {
+    if (field.holdsAny()) bytes += fieldBytes(old, field);
+  });
   return bytes;
 }
 

@@ -46,6 +46,7 @@ Result<std::shared_ptr<const Chunk<P>>> unpackedChunk(std::string_view bytes) {
   return std::shared_ptr<const Chunk<P>>(std::move(chunk));
 }
 template Result<std::shared_ptr<const Chunk<1>>> unpackedChunk<1>(std::string_view);
+template Result<std::shared_ptr<const Chunk<2>>> unpackedChunk<2>(std::string_view);
 template Result<std::shared_ptr<const Chunk<4>>> unpackedChunk<4>(std::string_view);
 
 namespace {

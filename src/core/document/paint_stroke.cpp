@@ -1,5 +1,7 @@
 #include "core/document/paint_stroke.h"
 
+#include <fmt/format.h>
+
 #include <cmath>
 
 #include "core/document/edits.h"
@@ -13,7 +15,20 @@ float ditherOf(uint32_t stroke) {
   return static_cast<float>(turn - std::floor(turn));
 }
 
+Error nothingToDo(const StrokeSetting& setting, const Layer& layer) {
+  if (setting.paint.channels().empty())
+    return {"The pen lays nothing: choose colour, gloss, relief or metal under the wells."};
+  return {fmt::format("“{}” has nothing of what the pen is set to. Choose colour, or lay some first.",
+                      layer.name)};
+}
+
 }  // namespace
+
+void PaintStroke::work(std::optional<Channel> channel, WorkingField::Any field, const ScalarField* guard) {
+  work_.push_back({setting_.ink->make({channel, setting_.paint, document_.maps->reliefStep(),
+                                       ditherOf(document_.strokeCount)}),
+                   std::make_unique<WorkingField>(std::move(field), guard)});
+}
 
 Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document,
                                                         const StrokeSetting& setting, Flood& flood) {
@@ -22,18 +37,43 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
   if (!setting.ink) return Error{"no ink is chosen"};
   std::unique_ptr<PaintStroke> out(new PaintStroke(document, setting));
   const LayerPointer layer = layerOf(document, setting.layer);
-  // the copy in `out` lives as long as the field
+  // the copy in `out` lives as long as the fields
   const ScalarField* guard = out->document_.guard ? &*out->document_.guard : nullptr;
   if (setting.onGuard)
-    out->field_ = std::make_unique<WorkingField>(document.guard.value_or(openMask(document.surface->size())));
+    out->work({}, document.guard.value_or(openMask(document.surface->size())), nullptr);
   else if (setting.onMask)
-    out->field_ = std::make_unique<WorkingField>(*layer->mask, guard);
+    out->work({}, *layer->mask, guard);
   else
-    out->field_ = std::make_unique<WorkingField>(*layer->source->painted(), guard);
-  out->stroke_ = std::make_unique<Stroke>(
-      *document.surface, setting.brush, setting.activePart,
-      setting.ink->make({setting.color, setting.onMask || setting.onGuard, ditherOf(document.strokeCount)}),
-      *out->field_, flood);
+    eachChannel([&](auto c) {
+      if (out->channels().has(c())) out->work(c(), layer->source->fields()->get<c()>(), guard);
+    });
+  if (out->work_.empty()) return nothingToDo(setting, *layer);
+  out->stroke_ =
+      std::make_unique<Stroke>(*document.surface, setting.brush, setting.activePart, out->work_, flood);
+  return out;
+}
+
+// An ink that brings nothing has nothing to do with a channel nobody touched; colour is always at hand.
+ChannelSet PaintStroke::channels() const {
+  if (setting_.onMask || setting_.onGuard) return {};
+  const ChannelSet ticked = setting_.paint.channels();
+  if (setting_.ink->brings) return ticked;
+  return ticked & (layerOf(document_, setting_.layer)->source->channels() | Channel::Color);
+}
+
+std::vector<uint32_t> PaintStroke::takeTouched() {
+  std::vector<uint32_t> out;
+  // every ink works on the same samples
+  for (const InkAtWork& w : work_) out = w.field->takeTouched();
+  return out;
+}
+
+ChannelFields PaintStroke::fieldsNow() const {
+  ChannelFields out = *layerOf(document_, setting_.layer)->source->fields();
+  size_t next = 0;
+  eachChannel([&](auto c) {
+    if (channels().has(c())) out.get<c()>() = work_[next++].field->template as<factsOf(c()).planes()>();
+  });
   return out;
 }
 
@@ -41,18 +81,18 @@ LayerPointer PaintStroke::layerNow() const {
   if (setting_.onGuard) return nullptr;
   Layer layer = *layerOf(document_, setting_.layer);
   if (setting_.onMask)
-    layer.mask = field_->scalar();
+    layer.mask = mask();
   else
-    layer.source = paintedSource(field_->color());
+    layer.source = paintedSource(fieldsNow());
   return std::make_shared<Layer>(std::move(layer));
 }
 
 Result<Document> PaintStroke::finish() {
   stroke_.reset();
-  (void)field_->takeTouched();
-  auto out = setting_.onGuard  ? withMaskField(document_, kGuard, field_->scalar())
-             : setting_.onMask ? withMaskField(document_, setting_.layer, field_->scalar())
-                               : withPainted(document_, setting_.layer, field_->color());
+  (void)takeTouched();
+  auto out = setting_.onGuard  ? withMaskField(document_, kGuard, mask())
+             : setting_.onMask ? withMaskField(document_, setting_.layer, mask())
+                               : withPainted(document_, setting_.layer, fieldsNow());
   if (out) ++out->strokeCount;
   return out;
 }

@@ -10,9 +10,9 @@ namespace juvenor {
 struct StrokeSetting {
   Brush brush;
   const InkKind* ink = nullptr;
-  EncodedColor color;
+  ChannelValues paint = EncodedColor{};  ///< what is not in it is not touched by any ink
   uint32_t layer = 0;
-  bool onMask = false;   ///< the layer's mask instead of its colour
+  bool onMask = false;   ///< the layer's mask instead of its channels
   bool onGuard = false;  ///< the document's guard instead of any layer
   uint32_t activePart = kNone;
 };
@@ -24,10 +24,15 @@ class PaintStroke {
                                                     Flood& flood);
 
   Stroke& stroke() { return *stroke_; }
-  WorkingField& field() { return *field_; }
   const Document& before() const { return document_; }
   bool onGuard() const { return setting_.onGuard; }
-  /// The layer as it looks at the last takeTouched, sharing the field in work; null while the guard is
+  /// The channels it works on; none while a mask is painted.
+  ChannelSet channels() const;
+  /// The mask or guard in work as it looks at the last takeTouched.
+  const ScalarField& mask() const { return work_.front().field->as<1>(); }
+  /// Chunks touched since the last call, ascending, whatever their channel. Brings the fields up to date.
+  std::vector<uint32_t> takeTouched();
+  /// The layer as it looks at the last takeTouched, sharing the fields in work; null while the guard is
   /// painted.
   LayerPointer layerNow() const;
   /// The document with the stroke on it. The stroke takes no more points afterwards.
@@ -36,10 +41,13 @@ class PaintStroke {
  private:
   PaintStroke(const Document& document, const StrokeSetting& setting)
       : document_(document), setting_(setting) {}
+  void work(std::optional<Channel> channel, WorkingField::Any field, const ScalarField* guard);
+  /// The fields of the layer with those in work among them.
+  ChannelFields fieldsNow() const;
 
   Document document_;
   StrokeSetting setting_;
-  std::unique_ptr<WorkingField> field_;
+  std::vector<InkAtWork> work_;  ///< in the order of the channels
   std::unique_ptr<Stroke> stroke_;
 };
 

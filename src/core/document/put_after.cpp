@@ -49,12 +49,23 @@ Result<std::optional<ScalarField>> mask(const Sides<std::optional<ScalarField>>&
 
 Result<SourcePointer> source(const Sides<SourcePointer>& s, const std::string& what) {
   if (s.mine == s.mineBefore) return s.theirs;
-  if (s.mine->painted() && s.theirs->painted() && s.mineBefore->painted() && s.theirsBefore->painted()) {
-    auto out = field<4>(
-        {*s.mineBefore->painted(), *s.mine->painted(), *s.theirsBefore->painted(), *s.theirs->painted()},
-        what);
-    if (!out) return out.error();
-    return paintedSource(std::move(*out));
+  if (s.mine->fields() && s.theirs->fields() && s.mineBefore->fields() && s.theirsBefore->fields()) {
+    ChannelFields out = *s.theirs->fields();
+    Outcome ok = Done{};
+    eachChannel([&](auto c) {
+      constexpr Channel kChannel = c();
+      const auto of = [](const SourcePointer& p) -> const ChannelField<kChannel>& {
+        return p->fields()->template get<kChannel>();
+      };
+      auto both = field<factsOf(kChannel).planes()>(
+          {of(s.mineBefore), of(s.mine), of(s.theirsBefore), of(s.theirs)}, what);
+      if (both)
+        out.get<c()>() = std::move(*both);
+      else
+        ok = both.error();
+    });
+    if (!ok) return ok.error();
+    return paintedSource(std::move(out));
   }
   if (s.theirs->parameters() == s.theirsBefore->parameters()) return s.mine;
   return bothChanged(what);
@@ -77,6 +88,7 @@ Result<LayerPointer> layer(const Sides<Layer>& s) {
   take(&Layer::terms);
   take(&Layer::blend);
   take(&Layer::opacity);
+  take(&Layer::strengths);
   take(&Layer::visible);
   take(&Layer::locked);
   if (!ok) return ok.error();

@@ -10,6 +10,25 @@ namespace juvenor {
 
 using nlohmann::json;
 
+namespace {
+
+json toJson(const ChannelStrengths& strengths) {
+  json out = json::object();
+  for (size_t c = 0; c < kChannelCount; ++c) out[kChannels[c].key] = strengths.value[c];
+  return out;
+}
+
+Result<ChannelStrengths> strengthsFrom(const json& j) {
+  auto out = ChannelStrengths::all(1);
+  JsonFields fields(j);
+  for (size_t c = 0; c < kChannelCount; ++c)
+    fields.number(kChannels[c].key, out.value[c], kChannels[c].leastStrength, 1);
+  if (const Outcome ok = fields.done(); !ok) return ok.error();
+  return out;
+}
+
+}  // namespace
+
 json stateOf(const Document& d) {
   json layers = json::array();
   for (const LayerPointer& l : d.layers)
@@ -20,6 +39,7 @@ json stateOf(const Document& d) {
                       {"parameters", l->source->parameters()},
                       {"blend", blendModeKey(l->blend)},
                       {"opacity", l->opacity},
+                      {"strengths", toJson(l->strengths)},
                       {"visible", l->visible},
                       {"locked", l->locked},
                       {"mask", l->mask.has_value()},
@@ -42,6 +62,7 @@ json stateOf(const Document& d) {
           {"wells", wells},
           {"hidden", d.hiddenParts},
           {"strokes", d.strokeCount},
+          {"relief-step", d.reliefStep},
           {"refinements", toJson(d.refinements)},
           {"placement",
            {{"up", axisKey(d.placement.up)},
@@ -124,6 +145,13 @@ Result<SurfaceState> surfaceOfState(const json& state) {
   return out;
 }
 
+Result<float> reliefStepOfState(const json& state) {
+  if (!state.is_object() || !state.contains("relief-step")) return 0.f;
+  const auto step = numberFromJson(state["relief-step"]);
+  if (!step || !(*step > 0)) return Error{"needs a number above 0 as \"relief-step\""};
+  return *step;
+}
+
 // Formats 1 and 2 called a mask from maps a recipe, and its melting a blur.
 json broughtUpToDate(json state, int format) {
   if (format >= 3) return state;
@@ -154,7 +182,7 @@ Result<LayerPointer> layerFrom(const json& j, size_t samples) {
   Layer layer;
   std::string stratum, kind, blend;
   bool mask = false;
-  const json *parameters = nullptr, *maps = nullptr;
+  const json *parameters = nullptr, *maps = nullptr, *strengths = nullptr;
   const Outcome ok = JsonFields(j)
                          .whole("id", layer.id)
                          .text("name", layer.name)
@@ -167,6 +195,7 @@ Result<LayerPointer> layerFrom(const json& j, size_t samples) {
                          .flag("locked", layer.locked)
                          .flag("mask", mask)
                          .any("maps", maps)
+                         .any("strengths", strengths)
                          .needs({"id", "name", "stratum", "kind", "parameters", "blend", "opacity", "visible",
                                  "locked", "mask"})
                          .done();
@@ -188,6 +217,11 @@ Result<LayerPointer> layerFrom(const json& j, size_t samples) {
     auto terms = maskTermsFrom(*maps);
     if (!terms) return wrong("is not understood: " + terms.error().what);
     layer.terms = std::move(*terms);
+  }
+  if (strengths) {
+    const auto read = strengthsFrom(*strengths);
+    if (!read) return wrong("its strengths " + read.error().what);
+    layer.strengths = *read;
   }
   return LayerPointer(std::make_shared<Layer>(std::move(layer)));
 }
@@ -265,6 +299,7 @@ Result<Document> currentFrom(const json& state, size_t samples) {
   const json none = json::array();
   const json *layers, *wells, *hidden, *refinements, *placement, *landmarks = &none, *board = &none;
   bool guard = false;
+  const json* reliefStep = nullptr;
   Outcome ok = JsonFields(state)
                    .list("layers", layers)
                    .whole("active", d.activeLayer)
@@ -273,6 +308,7 @@ Result<Document> currentFrom(const json& state, size_t samples) {
                    .list("wells", wells)
                    .list("hidden", hidden)
                    .whole("strokes", d.strokeCount)
+                   .any("relief-step", reliefStep)
                    .list("refinements", refinements)
                    .any("placement", placement)
                    .flag("guard", guard)
@@ -286,6 +322,9 @@ Result<Document> currentFrom(const json& state, size_t samples) {
   if (!surface) return surface.error();
   d.refinements = std::move(surface->refinements);
   d.placement = surface->placement;
+  const auto step = reliefStepOfState(state);
+  if (!step) return step.error();
+  d.reliefStep = *step;
   if (guard) d.guard = openMask(samples);
   ok = readLayers(*layers, samples, d);
   if (ok) ok = readLists(*wells, *hidden, d);

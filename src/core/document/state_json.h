@@ -9,7 +9,7 @@
 namespace juvenor {
 
 /// The format of documents this version writes; docs/file-format.md tells what each brought.
-inline constexpr int kDocumentFormat = 3;
+inline constexpr int kDocumentFormat = 4;
 
 nlohmann::json stateOf(const Document& document);
 
@@ -31,5 +31,7 @@ struct SurfaceState {
   auto operator<=>(const SurfaceState&) const = default;
 };
 Result<SurfaceState> surfaceOfState(const nlohmann::json& state);
+/// Scene units between two heights; 0 where a step of a format before 4 does not say.
+Result<float> reliefStepOfState(const nlohmann::json& state);
 
 }  // namespace juvenor

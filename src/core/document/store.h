@@ -8,6 +8,7 @@
 #include <unordered_map>
 
 #include "core/document/database.h"
+#include "core/document/document_fields.h"
 #include "core/document/history.h"
 #include "core/document/state_json.h"
 
@@ -56,8 +57,7 @@ class Store {
   explicit Store(Database db, std::filesystem::path path) : db_(std::move(db)), path_(std::move(path)) {}
 
   struct Change {
-    uint32_t layer;
-    int planes;  ///< of the field it belongs to: 4 for colour, 1 for a mask
+    FieldId field;
     uint32_t chunk;
     int64_t data;  ///< 0: the default again
   };
@@ -78,11 +78,12 @@ class Store {
   Outcome unchangedElsewhere();
   Error damaged(std::string_view what) const;
   Outcome bringUpToDate();
+  Outcome listSteps();
   Outcome writeOrder(const std::vector<uint64_t>& order);
   Outcome insertStep(const Step& step, const Document* before);
   Outcome insertChanges(const Step& step, const Document* before);
   template <int P>
-  Outcome insertField(uint64_t step, uint32_t layer, const Field<P>* before, const Field<P>& after);
+  Outcome insertField(uint64_t step, FieldId id, const Field<P>* before, const Field<P>& after);
   template <int P>
   Result<int64_t> chunkId(const std::shared_ptr<const Chunk<P>>& chunk);
   template <int P>
@@ -94,7 +95,7 @@ class Store {
   Outcome readChanges(std::map<uint64_t, Row>& rows);
   Result<Sculpt> readSculpt();
   template <int P>
-  Outcome loadField(const Row& row, uint32_t layer, Field<P>& field);
+  Outcome loadField(const Row& row, FieldId id, Field<P>& field);
   Result<Opened> assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows, uint64_t current,
                           const Sculpt& sculpt, const Progress& progress);
   Outcome loadMaps(const std::string& key, SurfaceMaps& maps);
@@ -104,6 +105,7 @@ class Store {
   Result<std::set<std::pair<std::string, std::string>>> mapsHere();
   Outcome writePictures(std::span<const StepPointer> steps, bool dropped);
   Result<Document> documentOf(const Row& row, const Document* before, size_t samples);
+  Result<LayerPointer> layerFrom(const Row& row, Layer layer, const LayerPointer& before, size_t samples);
 
   Database db_;
   std::filesystem::path path_;

@@ -125,12 +125,16 @@ Outcome Store::readChanges(std::map<uint64_t, Row>& rows) {
   const Outcome asked =
       db_.query("SELECT step, layer, field, chunk, data FROM change", {}, [&](const SqlRow& r) {
         for (int c = 0; c < 4; ++c) sound &= r.kind(c) == Kind::Integer && r.integer(c) >= 0;
-        sound &= r.integer(1) < kNone && r.integer(2) <= 1 && r.integer(3) < kNone;
+        sound &= r.integer(1) < kNone &&
+                 planesOfField(static_cast<int>(std::min<int64_t>(r.integer(2), 99))) > 0 &&
+                 r.integer(3) < kNone;
         sound &= r.kind(4) == Kind::Null || (r.kind(4) == Kind::Integer && r.integer(4) > 0);
         const auto row = rows.find(static_cast<uint64_t>(r.integer(0)));
         if (sound && row != rows.end())
-          row->second.changes.push_back({static_cast<uint32_t>(r.integer(1)), r.integer(2) == 0 ? 4 : 1,
-                                         static_cast<uint32_t>(r.integer(3)), r.integer(4)});
+          row->second.changes.push_back(
+              {{static_cast<uint32_t>(r.integer(1)), static_cast<int>(r.integer(2))},
+               static_cast<uint32_t>(r.integer(3)),
+               r.integer(4)});
         return sound;
       });
   if (!asked) return asked;
@@ -157,7 +161,8 @@ Result<Sculpt> Store::readSculpt() {
 template <int P>
 Result<std::shared_ptr<const Chunk<P>>> Store::chunkOf(int64_t id) {
   if (const auto known = chunkOfId_.find(id); known != chunkOfId_.end()) {
-    if (known->second.planes != P) return damaged("a mask is named where colour should be, or the other way");
+    if (known->second.planes != P)
+      return damaged("a chunk of another kind is named where a layer's should be");
     return std::static_pointer_cast<const Chunk<P>>(known->second.pointer);
   }
   Result<std::shared_ptr<const Chunk<P>>> chunk = damaged("a chunk of colour is missing");
@@ -173,9 +178,9 @@ Result<std::shared_ptr<const Chunk<P>>> Store::chunkOf(int64_t id) {
 }
 
 template <int P>
-Outcome Store::loadField(const Row& row, uint32_t layer, Field<P>& field) {
+Outcome Store::loadField(const Row& row, FieldId id, Field<P>& field) {
   for (const Change& c : row.changes) {
-    if (c.layer != layer || c.planes != P) continue;
+    if (c.field != id) continue;
     if (c.chunk >= field.chunkCount()) return damaged("a chunk lies outside the surface");
     if (c.data == 0) {
       field.setChunk(c.chunk, nullptr);
@@ -225,7 +230,7 @@ Result<Document> Store::documentOf(const Row& row, const Document* before, size_
   if (document->guard) {
     const bool known = before && before->guard && before->guard->size() == samples;
     ScalarField field = known ? *before->guard : openMask(samples);
-    const Outcome ok = row.store->loadField<1>(row, kGuard, field);
+    const Outcome ok = row.store->loadField<1>(row, {kGuardId, kMaskNumber}, field);
     if (!ok) return ok.error();
     document->guard = std::move(field);
   }
@@ -235,24 +240,34 @@ Result<Document> Store::documentOf(const Row& row, const Document* before, size_
     picture.data = *data;
   }
   for (LayerPointer& pointer : document->layers) {
-    Layer layer = *pointer;
-    const LayerPointer old = before ? layerOf(*before, layer.id) : nullptr;
-    if (layer.source->painted()) {
-      const ColorField* from = old ? old->source->painted() : nullptr;
-      ColorField field = from && from->size() == samples ? *from : ColorField(samples);
-      const Outcome ok = row.store->loadField<4>(row, layer.id, field);
-      if (!ok) return ok.error();
-      layer.source = paintedSource(std::move(field));
-    }
-    if (layer.mask) {
-      ScalarField field = old && old->mask && old->mask->size() == samples ? *old->mask : openMask(samples);
-      const Outcome ok = row.store->loadField<1>(row, layer.id, field);
-      if (!ok) return ok.error();
-      layer.mask = std::move(field);
-    }
-    pointer = std::make_shared<Layer>(std::move(layer));
+    auto layer = layerFrom(row, *pointer, before ? layerOf(*before, pointer->id) : nullptr, samples);
+    if (!layer) return layer.error();
+    pointer = *layer;
   }
   return document;
+}
+
+// The layer with its chunks: those it had before, and what the step changed.
+Result<LayerPointer> Store::layerFrom(const Row& row, Layer layer, const LayerPointer& before,
+                                      size_t samples) {
+  Outcome ok = Done{};
+  if (layer.source->fields()) {
+    const ChannelFields* from = before ? before->source->fields() : nullptr;
+    ChannelFields fields = from && from->size() == samples ? *from : ChannelFields(samples);
+    eachChannel([&](auto c) {
+      constexpr int kPlanes = factsOf(c()).planes();
+      if (ok) ok = row.store->loadField<kPlanes>(row, {layer.id, factsOf(c()).field}, fields.get<c()>());
+    });
+    layer.source = paintedSource(std::move(fields));
+  }
+  if (ok && layer.mask) {
+    const bool known = before && before->mask && before->mask->size() == samples;
+    ScalarField field = known ? *before->mask : openMask(samples);
+    ok = row.store->loadField<1>(row, {layer.id, kMaskNumber}, field);
+    layer.mask = std::move(field);
+  }
+  if (!ok) return ok.error();
+  return LayerPointer(std::make_shared<Layer>(std::move(layer)));
 }
 
 Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows,
@@ -261,6 +276,13 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
   const auto shared = std::make_shared<const Sculpt>(sculpt);
   std::map<SurfaceState, SurfaceMapsPointer> surfaces;
   std::set<const SurfaceMaps*> mapsTried;
+  // all steps of a document have the same; those of older formats do not say it
+  float reliefStep = 0;
+  for (const auto& [id, row] : rows) {
+    const auto said = reliefStepOfState(nlohmann::json::parse(row.state, nullptr, false));
+    if (!said) return damaged("a step of the history " + said.error().what);
+    if (*said > 0) reliefStep = *said;
+  }
   Opened out;
   for (size_t i = 0; i < order.size(); ++i) {
     const auto row = rows.find(order[i]);
@@ -272,13 +294,15 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
     if (!maps) {
       auto built = surfaceAfter(sculpt, *surface, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
       if (!built) return Error{built.error().what, path_.string()};
-      maps = std::make_shared<SurfaceMaps>(*built);
+      maps = std::make_shared<SurfaceMaps>(*built, reliefStep);
+      reliefStep = maps->reliefStep();
     }
     const Document* before = out.steps.empty() ? nullptr : &out.steps.back()->document;
     auto document = documentOf(row->second, before, maps->size());
     if (!document) return document.error();
     document->sculpt = shared;
     document->maps = maps;
+    document->reliefStep = maps->reliefStep();
     if (mapsTried.insert(maps.get()).second)
       if (const Outcome ok = row->second.store->loadMaps(surfaceKey(*document), *maps); !ok)
         return ok.error();

@@ -21,9 +21,9 @@ constexpr std::string_view kChangedElsewhere = "was saved by another program sin
   " PRIMARY KEY(refinements, setting));"                                                   \
   "CREATE TABLE picture(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);"
 // What format 3 has beyond format 2; it also calls masks from maps "maps" in the states of steps.
-#define JUVENOR_SINCE_3      \
-  "PRAGMA user_version = 3;" \
-  "CREATE TABLE sequence(place INTEGER PRIMARY KEY, step INTEGER NOT NULL);"
+#define JUVENOR_SINCE_3 "CREATE TABLE sequence(place INTEGER PRIMARY KEY, step INTEGER NOT NULL);"
+// What format 4 has beyond format 3: fields of channels beside colour, which need no table of their own.
+#define JUVENOR_SINCE_4 "PRAGMA user_version = 4;"
 
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
@@ -33,9 +33,10 @@ constexpr const char* kSchema =
     "CREATE TABLE step(id INTEGER PRIMARY KEY, name TEXT NOT NULL, state TEXT NOT NULL);"
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
-    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3;
+    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4;
 constexpr const char* kSince2 = JUVENOR_SINCE_2;
 constexpr const char* kSince3 = JUVENOR_SINCE_3;
+constexpr const char* kSince4 = JUVENOR_SINCE_4;
 
 std::string randomName() {
   std::random_device device;
@@ -91,52 +92,47 @@ Result<int64_t> Store::chunkId(const std::shared_ptr<const Chunk<P>>& chunk) {
 }
 
 template <int P>
-Outcome Store::insertField(uint64_t step, uint32_t layer, const Field<P>* before, const Field<P>& after) {
-  const bool comparable = before && before->size() == after.size();
+Outcome Store::insertField(uint64_t step, FieldId id, const Field<P>* before, const Field<P>& after) {
+  if (!after.holdsAny() && !(before && before->holdsAny())) return Done{};
   for (uint32_t i = 0; i < after.chunkCount(); ++i) {
     const auto& chunk = after.chunk(i);
-    if (comparable ? before->chunk(i) == chunk : !chunk) continue;
+    if (before ? before->chunk(i) == chunk : !chunk) continue;
     SqlValue data = Null{};
     if (chunk) {
-      const auto id = chunkId<P>(chunk);
-      if (!id) return id.error();
-      data = *id;
+      const auto stored = chunkId<P>(chunk);
+      if (!stored) return stored.error();
+      data = *stored;
     }
     const Outcome ok =
         db_.query("INSERT INTO change VALUES(?, ?, ?, ?, ?)",
-                  {static_cast<int64_t>(step), int64_t{layer}, int64_t{P == 4 ? 0 : 1}, int64_t{i}, data});
+                  {static_cast<int64_t>(step), int64_t{id.layer}, int64_t{id.number}, int64_t{i}, data});
     if (!ok) return ok;
   }
   return Done{};
 }
 
 Outcome Store::insertChanges(const Step& step, const Document* before) {
-  if (step.document.guard)
-    if (const Outcome ok = insertField<1>(
-            step.id, kGuard, before && before->guard ? &*before->guard : nullptr, *step.document.guard);
-        !ok)
-      return ok;
-  for (const LayerPointer& layer : step.document.layers) {
-    const LayerPointer old = before ? layerOf(*before, layer->id) : nullptr;
-    if (old == layer) continue;
-    Outcome ok = Done{};
-    if (const ColorField* field = layer->source->painted())
-      ok = insertField<4>(step.id, layer->id, old ? old->source->painted() : nullptr, *field);
-    if (ok && layer->mask)
-      ok = insertField<1>(step.id, layer->id, old && old->mask ? &*old->mask : nullptr, *layer->mask);
-    if (!ok) return ok;
-  }
-  return Done{};
+  Outcome ok = Done{};
+  eachChangedField(step.document, before, [&]<int P>(FieldId id, const Field<P>& field, const Field<P>* old) {
+    if (ok) ok = insertField<P>(step.id, id, old, field);
+  });
+  return ok;
+}
+
+// Formats 1 and 2 kept the order of steps as one text.
+Outcome Store::listSteps() {
+  Outcome ok = db_.run(kSince3);
+  for (size_t i = 0; ok && i < order_.size(); ++i)
+    ok = db_.query("INSERT INTO sequence VALUES(?, ?)",
+                   {static_cast<int64_t>(i), static_cast<int64_t>(order_[i])});
+  return ok ? db_.run("DELETE FROM meta WHERE key = 'order'") : ok;
 }
 
 // Brings the tables, and the states of the steps, to the form this version writes.
 Outcome Store::bringUpToDate() {
   Outcome ok = format_ < 2 ? db_.run(kSince2) : Done{};
-  if (ok) ok = db_.run(kSince3);
-  for (size_t i = 0; ok && i < order_.size(); ++i)
-    ok = db_.query("INSERT INTO sequence VALUES(?, ?)",
-                   {static_cast<int64_t>(i), static_cast<int64_t>(order_[i])});
-  if (ok) ok = db_.run("DELETE FROM meta WHERE key = 'order'");
+  if (ok && format_ < 3) ok = listSteps();
+  if (ok) ok = db_.run(kSince4);
   std::map<uint64_t, Row> rows;
   if (ok) ok = readRows(rows);
   for (const auto& [id, row] : rows) {

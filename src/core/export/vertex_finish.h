@@ -6,7 +6,12 @@
 
 namespace juvenor {
 
-/// The composite at every vertex of the sculpt, with the surface's normals.
-VertexFinish finishOf(const Document& document, const ColorField& composite);
+/// The composite at every vertex of the sculpt, with the surface's normals; of the channels beside colour
+/// those that are written.
+VertexFinish finishOf(const Document& document, const ChannelFields& skin);
+
+/// A copy of the sculpt with the relief of its skin applied: every vertex moved along its normal by the
+/// height there, vertices, order and polygons as they were; `finish` gets the normals of the new shape.
+Sculpt withReliefApplied(const Document& document, const ChannelFields& skin, VertexFinish& finish);
 
 }  // namespace juvenor

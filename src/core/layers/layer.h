@@ -1,4 +1,5 @@
-// A sheet of colour with a mask, a blend mode and an opacity, in one of the three strata.
+// A sheet of colour, gloss, metal and relief with a mask, a blend mode and an opacity, in one of the three
+// strata.
 #pragma once
 
 #include <memory>
@@ -11,6 +12,20 @@
 
 namespace juvenor {
 
+/// How strongly each channel of a layer works: 0…1, relief −1…1.
+struct ChannelStrengths {
+  std::array<float, kChannelCount> value{};
+
+  static constexpr ChannelStrengths all(float strength) {
+    ChannelStrengths out;
+    out.value.fill(strength);
+    return out;
+  }
+  float& operator[](Channel c) { return value[static_cast<size_t>(c)]; }
+  float operator[](Channel c) const { return value[static_cast<size_t>(c)]; }
+  bool operator==(const ChannelStrengths&) const = default;
+};
+
 struct Layer {
   uint32_t id = 0;
   std::string name;
@@ -19,7 +34,8 @@ struct Layer {
   std::optional<ScalarField> mask;  ///< 65535 shows, 0 hides; reads as 65535 where never painted
   MaskTerms terms;                  ///< a mask from surface maps under the painted one; empty: none
   BlendMode blend = BlendMode::Normal;
-  float opacity = 1;  ///< 0…1
+  float opacity = 1;                                      ///< 0…1, of all channels
+  ChannelStrengths strengths = ChannelStrengths::all(1);  ///< of each beside that
   bool visible = true;
   bool locked = false;
 };

@@ -106,6 +106,7 @@ const ScalarChunk* maskChunk(const PreparedLayer& prepared, size_t index, Scalar
 }
 
 void updateMask(ScalarField& mask, const PreparedLayer& layer, std::span<const uint32_t> chunks) {
+  mask.makeRoom();
   parallel(
       chunks.size(),
       [&](size_t i) {

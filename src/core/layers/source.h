@@ -1,6 +1,6 @@
-// What a layer is made of. A source is settings only; prepared on a surface it gives colour chunk by chunk.
-// Painted sources are edited, all others are worked out from parameters and the surface. A new kind is one
-// file in sources/ and one line in sources/registry.cpp.
+// What a layer is made of. A source is settings only; prepared on a surface it gives its channels one by one,
+// chunk by chunk. Painted sources are edited, all others are worked out from parameters and the surface. A
+// new kind is one file in sources/ and one line in sources/registry.cpp.
 #pragma once
 
 #include <algorithm>
@@ -9,30 +9,42 @@
 #include <span>
 #include <string_view>
 
-#include "core/layers/color_ramp.h"
+#include "core/layers/channels.h"
 #include "core/layers/hue_zone.h"
 #include "core/layers/mask_terms.h"
+#include "core/layers/ramp.h"
 #include "core/layers/stratum.h"
 #include "core/surface/field.h"
 #include "core/surface/refined_field.h"
 
 namespace juvenor {
 
-/// A source worked out on one surface: its chunks cannot fail any more. Immutable, safe from any thread.
+/// A source worked out on one surface: its chunks cannot fail any more. Immutable, safe from any thread. What
+/// one channel costs is worked out when it is asked for that channel alone.
 class PreparedSource {
  public:
   virtual ~PreparedSource() = default;
 
-  /// Colours of a chunk (premultiplied, encoded), or null where there is nothing at all. `below` is what the
-  /// layers underneath come to, opaque; some kinds shift its colours instead of covering them.
-  virtual ColorField::Pointer chunk(size_t index, const ColorChunk& below) const = 0;
-  /// Sets the marks of chunks whose colours may differ between this one and an earlier one of the same kind;
-  /// false when it cannot tell.
-  virtual bool markChanges(const PreparedSource& /*before*/, std::vector<char>& /*marks*/) const {
+  /// The channels it brings anything in.
+  virtual ChannelSet channels() const { return Channel::Color; }
+
+  // Each gives null where there is nothing at all, and is asked only for channels of its rule.
+
+  /// Colours of a chunk (premultiplied, encoded). `below` is what the layers underneath come to, opaque; some
+  /// kinds shift its colours instead of covering them.
+  virtual ColorField::Pointer colors(size_t /*index*/, const ColorChunk& /*below*/) const { return nullptr; }
+  virtual CoverField::Pointer covers(Channel, size_t /*index*/) const { return nullptr; }
+  virtual ScalarField::Pointer heights(Channel, size_t /*index*/) const { return nullptr; }
+
+  /// Sets the marks of chunks where a channel may differ between this one and an earlier one of the same
+  /// kind; false when it cannot tell.
+  virtual bool markChanges(Channel, const PreparedSource& /*before*/, std::vector<char>& /*marks*/) const {
     return false;
   }
-  /// Sets the marks of chunks that hold anything.
-  virtual void markContent(std::vector<char>& marks) const { std::fill(marks.begin(), marks.end(), 1); }
+  /// Sets the marks of chunks that hold anything of a channel it brings.
+  virtual void markContent(Channel, std::vector<char>& marks) const {
+    std::fill(marks.begin(), marks.end(), 1);
+  }
 };
 using PreparedSourcePointer = std::shared_ptr<const PreparedSource>;
 
@@ -72,8 +84,12 @@ class LayerSource {
   virtual nlohmann::json parameters() const = 0;
   /// What one says of it in a row of the strata, when its kind alone does not say enough.
   virtual std::string remark() const { return {}; }
-  /// The painted field, or null for kinds that are worked out.
-  virtual const ColorField* painted() const { return nullptr; }
+  /// What it brings, whatever surface it is prepared on.
+  virtual ChannelSet channels() const { return Channel::Color; }
+  /// The fields one paints on, or null for kinds that are worked out.
+  virtual const ChannelFields* fields() const { return nullptr; }
+  /// Of those the colour.
+  const ColorField* painted() const { return fields() ? &fields()->color() : nullptr; }
   /// The same source on a refined surface.
   virtual SourcePointer refined(const Refined& refined) const = 0;
 };
@@ -86,17 +102,22 @@ const SourceKind* sourceKind(std::string_view key);
 Result<SourcePointer> makeSource(std::string_view kind, const nlohmann::json& parameters, size_t samples);
 
 /// A sheet one can paint on.
-SourcePointer paintedSource(ColorField field);
-/// One colour everywhere.
+SourcePointer paintedSource(ChannelFields fields);
+SourcePointer paintedSource(ColorField color);
+/// One value of each channel everywhere.
+SourcePointer fillSource(const ChannelValues& values);
 SourcePointer fillSource(const EncodedColor& color);
-/// The colour of a fill source, or nothing for other kinds.
+/// The values of a fill source, or nothing for other kinds.
+std::optional<ChannelValues> fillValues(const LayerSource& source);
+/// Its colour, when it has one.
 std::optional<EncodedColor> fillColor(const LayerSource& source);
 
-/// Surface maps through a row of colours.
-SourcePointer rampSource(MaskTerms terms, ColorRamp stops);
+/// Surface maps through a row of values.
+SourcePointer rampSource(MaskTerms terms, RampStops stops, ChannelSet channels = Channel::Color);
 struct RampContent {
   MaskTerms terms;
-  ColorRamp stops;
+  RampStops stops;
+  ChannelSet channels = Channel::Color;  ///< those it brings
 };
 /// What a ramp source is made of, or nothing for other kinds.
 std::optional<RampContent> rampContent(const LayerSource& source);

@@ -6,10 +6,11 @@
 #include <memory>
 #include <vector>
 
+#include "core/layers/channels.h"
 #include "core/render/camera.h"
 #include "core/render/lighting.h"
-#include "core/surface/field.h"
 #include "core/surface/rays.h"
+#include "core/surface/relief_normals.h"
 
 namespace juvenor {
 
@@ -48,8 +49,9 @@ enum class OverlayLook {
 
 struct ShadeInput {
   const Surface* surface = nullptr;
-  const ColorField* composite = nullptr;
-  std::span<const LitSample> lit;  ///< not needed for Flat and Value
+  const ChannelFields* skin = nullptr;    ///< as it is composited
+  const ReliefNormals* relief = nullptr;  ///< the normals its relief bends; null: there is none
+  std::span<const LitSample> lit;         ///< not needed for Flat and Value
   const Lighting* lighting =
       nullptr;  ///< when set, in place of `lit`: each pixel is lit anew at its nearest sample
   Camera camera;

@@ -8,7 +8,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/layers/color_ramp.h"
+#include "core/layers/ramp.h"
 #include "core/render/picture.h"
 
 namespace juvenor {
@@ -110,7 +110,7 @@ class Shader {
   std::array<float, 3> color(const Mixed& m) const {
     std::array<float, 3> out{};
     for (size_t k = 0; k < 3; ++k) {
-      const auto& chunk = in_.composite->chunk(m.samples[k] / kChunkSize);
+      const auto& chunk = in_.skin->color().chunk(m.samples[k] / kChunkSize);
       const size_t i = m.samples[k] % kChunkSize;
       for (size_t c = 0; c < 3; ++c) out[c] += m.weight[k] * static_cast<float>(chunk->plane[c][i]);
     }

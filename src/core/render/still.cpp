@@ -4,11 +4,11 @@
 
 namespace juvenor {
 
-ShadeInput shadeInputOf(const Surface& surface, const ColorField& composite, std::span<const LitSample> lit,
+ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::span<const LitSample> lit,
                         const StillSetting& setting) {
   ShadeInput input;
   input.surface = &surface;
-  input.composite = &composite;
+  input.skin = &skin;
   input.lit = lit;
   input.camera = setting.camera;
   input.light = setting.light;
@@ -24,8 +24,10 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
   if (!shared) return shared.error();
   const Rays& rays = **shared;
   if (!report(progress, 0.2f)) return cancelledError();
-  const auto composite = compositeOf(document.layers, *document.maps, document.bare);
-  if (!composite) return composite.error();
+  const auto skin = skinOf(document.layers, *document.maps, document.bare);
+  if (!skin) return skin.error();
+  const ReliefNormals relief =
+      reliefNormals(document.surface, skin->get<Channel::Relief>(), kLevel, document.reliefStep);
   std::optional<Lighting> lighting;
   if (setting.view == View::Clay || setting.view == View::Skin) {
     lighting.emplace(document.surface);
@@ -33,8 +35,9 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
     if (!lighting->settle(rays, [&] { return !report(progress, 0.5f); })) return cancelledError();
   }
   if (!report(progress, 0.8f)) return cancelledError();
-  ShadeInput input = shadeInputOf(surface, *composite,
-                                  lighting ? lighting->samples() : std::span<const LitSample>(), setting);
+  ShadeInput input =
+      shadeInputOf(surface, *skin, lighting ? lighting->samples() : std::span<const LitSample>(), setting);
+  input.relief = &relief;
   std::shared_ptr<const ScalarField> shown;
   if (setting.map) {
     const auto map = maskOf(*document.maps, {*setting.map}, progress);

@@ -22,7 +22,7 @@ struct StillSetting {
 };
 
 /// What shading a still of a surface starts from; `lit` is not needed for Flat and Value.
-ShadeInput shadeInputOf(const Surface& surface, const ColorField& composite, std::span<const LitSample> lit,
+ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::span<const LitSample> lit,
                         const StillSetting& setting);
 
 /// width × height pixels, 0xAARRGGBB, sRGB-encoded.

@@ -13,10 +13,17 @@
 
 namespace juvenor {
 
-/// What is handed on beside the sculpt: both arrays have one entry per vertex, or are empty.
+/// One more number a vertex, by name.
+struct VertexNumbers {
+  std::string name;  ///< lower case: "gloss"
+  std::vector<float> values;
+};
+
+/// What is handed on beside the sculpt: arrays have one entry per vertex, or are empty.
 struct VertexFinish {
   std::vector<Vec3> normals;   ///< unit length
   std::vector<Rgba16> colors;  ///< opaque, sRGB-encoded
+  std::vector<VertexNumbers> numbers = {};
 };
 
 Result<Sculpt> readObj(std::string_view text, const std::string& where, const Progress& progress = {});
@@ -26,13 +33,13 @@ Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const 
                         const Progress& progress = {});
 Result<Sculpt> readStl(std::string_view bytes, const std::string& where, const Progress& progress = {});
 
-/// Colours as `v x y z r g b`, 0…1, sRGB-encoded.
+/// Colours as `v x y z r g b`, 0…1, sRGB-encoded; the format has no place for numbers.
 std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish);
-/// Binary little endian; colours as 8-bit red, green, blue, sRGB-encoded; parts as a face property `part`
-/// that comment lines name.
+/// Binary little endian; colours as 8-bit red, green, blue, sRGB-encoded; numbers as float properties; parts
+/// as a face property `part` that comment lines name.
 std::string writePly(const Sculpt& sculpt, const VertexFinish& finish);
-/// glTF 2.0 binary; COLOR_0 is linear, 16 bits normalised, as the standard demands; polygons become triangles
-/// and vertices are split where UVs differ.
+/// glTF 2.0 binary; COLOR_0 is linear, 16 bits normalised, as the standard demands; numbers become attributes
+/// of the application's own, like _GLOSS; polygons become triangles and vertices are split where UVs differ.
 Result<std::string> writeGlb(const Sculpt& sculpt, const VertexFinish& finish);
 
 /// Reads by ending: obj, ply, glb, gltf, stl (any case).

@@ -1,7 +1,10 @@
-// glTF 2.0 binary through tinygltf: one node and mesh per part, POSITION, NORMAL, COLOR_0 and TEXCOORD_n. The
+// glTF 2.0 binary through tinygltf: one node and mesh per part, POSITION, NORMAL, COLOR_0, numbers as
+// attributes of our own, and TEXCOORD_n. The
 // standard wants COLOR_0 linear; 16 bits normalised keep dark skin exact. glTF knows only triangles and one
 // UV per vertex, so polygons are cut and vertices are split where UVs differ.
 
+#include <algorithm>
+#include <cctype>
 #include <cstring>
 #include <sstream>
 
@@ -146,6 +149,15 @@ void GlbWriter::attributes(const Sculpt& sculpt, const VertexFinish& finish, con
     out.attributes["COLOR_0"] =
         accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_UNSIGNED_SHORT,
                  TINYGLTF_TYPE_VEC4, true, TINYGLTF_TARGET_ARRAY_BUFFER);
+  }
+  for (const VertexNumbers& numbers : finish.numbers) {
+    std::vector<float> values;
+    for (const uint32_t v : mesh.vertices) values.push_back(numbers.values[v]);
+    std::string name = "_" + numbers.name;
+    std::ranges::transform(name, name.begin(), [](unsigned char c) { return std::toupper(c); });
+    out.attributes[name] =
+        accessor(std::as_bytes(std::span(values)), values.size(), TINYGLTF_COMPONENT_TYPE_FLOAT,
+                 TINYGLTF_TYPE_SCALAR, false, TINYGLTF_TARGET_ARRAY_BUFFER);
   }
   for (size_t s = 0; s < mesh.uvs.size(); ++s) {
     std::vector<Vec2> values;

@@ -31,6 +31,7 @@ std::string headerOf(const Sculpt& sculpt, const VertexFinish& finish, bool vert
                    sculpt.vertices.size(), type);
   if (!finish.normals.empty()) h += "property float nx\nproperty float ny\nproperty float nz\n";
   if (!finish.colors.empty()) h += "property uchar red\nproperty uchar green\nproperty uchar blue\n";
+  for (const VertexNumbers& numbers : finish.numbers) h += fmt::format("property float {}\n", numbers.name);
   if (vertexUv) h += "property float s\nproperty float t\n";
   h += fmt::format("element face {}\nproperty list uint8 int vertex_indices\n", sculpt.polygonCount());
   if (cornerUv) h += "property list uint8 float texcoord\n";
@@ -53,8 +54,8 @@ std::string writePly(const Sculpt& sculpt, const VertexFinish& finish) {
   if (wide)
     for (size_t at = out.find("list uint8"); at != std::string::npos; at = out.find("list uint8", at + 1))
       out.replace(at, 10, "list int");
-  out.reserve(out.size() + sculpt.vertices.size() * 35 + sculpt.corners.size() * 4 +
-              sculpt.polygonCount() * 3);
+  out.reserve(out.size() + sculpt.vertices.size() * (35 + 4 * finish.numbers.size()) +
+              sculpt.corners.size() * 4 + sculpt.polygonCount() * 3);
   for (size_t i = 0; i < sculpt.vertices.size(); ++i) {
     if (sculpt.offset.isZero())
       for (int k = 0; k < 3; ++k) append(out, sculpt.vertices[i][k]);
@@ -67,6 +68,7 @@ std::string writePly(const Sculpt& sculpt, const VertexFinish& finish) {
       for (const float v : {c.r, c.g, c.b})
         out.push_back(static_cast<char>(static_cast<uint8_t>(v * 255.f + 0.5f)));
     }
+    for (const VertexNumbers& numbers : finish.numbers) append(out, numbers.values[i]);
     if (vertexUv)
       for (int k = 0; k < 2; ++k) append(out, uv->coordinates[i][k]);
   }

@@ -13,6 +13,7 @@ namespace juvenor {
 /// `chunk`, which holds the samples `begin` to `end`, or null where it stays.
 template <int Planes, class ChunkOf>
 Field<Planes> mapField(Field<Planes> field, ChunkOf chunkOf) {
+  field.makeRoom();
   tbb::parallel_for(size_t{0}, field.chunkCount(), [&](size_t c) {
     const size_t begin = c * kChunkSize, end = std::min(field.size(), begin + kChunkSize);
     if (typename Field<Planes>::Pointer chunk = chunkOf(c, begin, end)) field.setChunk(c, std::move(chunk));

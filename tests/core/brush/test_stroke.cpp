@@ -35,7 +35,7 @@ struct Painting {
       : document(withPaintedLayer(test::documentOf(sculpt), "paint", Stratum::Pigment)) {
     setting.ink = inkKind("lay");
     setting.layer = document.activeLayer;
-    setting.color = {0.8f, 0.3f, 0.2f};
+    setting.paint.color = {0.8f, 0.3f, 0.2f};
   }
   size_t stroke(std::vector<SurfacePoint> points, float pressure = 1) {
     auto s = PaintStroke::begin(document, setting, flood);
@@ -136,7 +136,7 @@ class TestStroke : public QObject {
          {EncodedColor{0.8f, 0.3f, 0.2f}, EncodedColor{0.12f, 0.1f, 0.3f}, EncodedColor{1, 1, 1}}) {
       Painting p(test::plane(10, 10));
       p.document = *withFilled(p.document, p.setting.layer, {0.72f, 0.6f, 0.5f}, 1);
-      p.setting.color = target;
+      p.setting.paint.color = target;
       p.setting.brush = plainBrush(4);
       p.setting.brush.hardness = 1;
       p.setting.brush.flow = 0.02f;
@@ -150,7 +150,7 @@ class TestStroke : public QObject {
     Painting p(test::plane(10, 10));
     const EncodedColor from{0.72f, 0.6f, 0.5f}, to{0.66f, 0.5f, 0.45f};
     p.document = *withFilled(p.document, p.setting.layer, from, 1);
-    p.setting.color = to;
+    p.setting.paint.color = to;
     p.setting.brush = plainBrush(4);
     p.setting.brush.hardness = 1;
     p.setting.brush.flow = 0.02f;

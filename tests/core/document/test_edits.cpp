@@ -37,8 +37,7 @@ class TestEdits : public QObject {
   void coloursOfTheFileBecomeALayer() {
     const Document d = test::documentOf(test::oddities(1));
     QCOMPARE(d.layers.size(), size_t{1});
-    const ColorField composite = *compositeOf(d.layers, *d.maps, d.bare);
-    const VertexFinish finish = finishOf(d, composite);
+    const VertexFinish finish = finishOf(d, *skinOf(d.layers, *d.maps, d.bare));
     size_t same = 0;
     for (size_t v = 0; v < finish.colors.size(); ++v) same += finish.colors[v] == d.sculpt->colors[v];
     QVERIFY(same >= finish.colors.size() - 1);  // of two coincident vertices only one can win

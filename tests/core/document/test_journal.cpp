@@ -29,7 +29,7 @@ Document stroked(const Document& d, Flood& flood, uint32_t n) {
   StrokeSetting setting;
   setting.ink = inkKind("lay");
   setting.layer = d.activeLayer;
-  setting.color = {0.01f * static_cast<float>(n % 100), 0.5f, 0.2f};
+  setting.paint.color = {0.01f * static_cast<float>(n % 100), 0.5f, 0.2f};
   setting.brush.radius = 5;
   setting.brush.flow = 0.7f;
   auto stroke = PaintStroke::begin(d, setting, flood);

@@ -167,7 +167,7 @@ class TestMasks : public QObject {
       setting.brush.flow = 1;
       setting.brush.hardness = 0.9f;
       setting.ink = inkKind(ink);
-      setting.color = {1, 0, 0};
+      setting.paint.color = {1, 0, 0};
       setting.layer = id;
       setting.onGuard = onGuard;
       auto s = PaintStroke::begin(d, setting, flood);
@@ -210,7 +210,7 @@ class TestMasks : public QObject {
       setting.brush.radius = 4;
       setting.brush.flow = 1;
       setting.ink = inkKind(ink);
-      setting.color = {1, 0, 0};
+      setting.paint.color = {1, 0, 0};
       setting.layer = id;
       Flood flood;
       auto s = PaintStroke::begin(d, setting, flood);

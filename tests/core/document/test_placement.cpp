@@ -81,7 +81,7 @@ class TestPlacement : public QObject {
   }
   void exportsKeepTheFilesOwnAxes() {
     const Document d = *withPlacement(lying(), kUpright);
-    const VertexFinish finish = finishOf(d, *compositeOf(d.layers, *d.maps, d.bare));
+    const VertexFinish finish = finishOf(d, *skinOf(d.layers, *d.maps, d.bare));
     const auto plain = test::surfaceOf(*d.sculpt);
     for (size_t v = 0; v < finish.normals.size(); ++v)
       QVERIFY((finish.normals[v] - plain->normals[plain->sampleOfVertex[v]]).norm() < 1e-6f);

@@ -114,16 +114,16 @@ class TestZones : public QObject {
     a.combine = MaskCombine::Subtract;
     const auto back = maskTermsFrom(toJson(MaskTerms{a, a}));
     QVERIFY(back && *back == (MaskTerms{a, a}));
-    const ColorRamp ramp{{0, {0, 0, 0}, 1}, {0.5f, {1, 0, 0}, 0.5f}, {1, {1, 1, 1}, 0}};
-    const auto same = colorRampFrom(toJson(ramp));
-    QVERIFY(same && *same == ramp);
+    const RampStops ramp{{0, {0, 0, 0}, 1}, {0.5f, {1, 0, 0}, 0.5f}, {1, {1, 1, 1}, 0}};
+    const auto same = rampFrom(toJson(ramp));
+    QVERIFY(same && same->stops == ramp && same->channels == Channel::Color);
     using nlohmann::json;
     for (const json& bad : {json(3), json::array({{{"map", "cavity"}, {"scale", 1}, {"low", "x"}}}),
                             json::array({{{"map", "facing"}, {"combine", "divide"}}})})
       QVERIFY(!maskTermsFrom(bad));
     for (const json& bad :
          {json::array(), json::array({{{"at", 0}}}), json::array({{{"at", 0}, {"color", "red-ish"}}})})
-      QVERIFY(!colorRampFrom(bad));
+      QVERIFY(!rampFrom(bad));
   }
   void rampTablePassesThroughItsStops() {
     const auto table = rampTable({{0.25f, {0.2f, 0.4f, 0.6f}, 1}, {0.75f, {0.8f, 0.1f, 0.3f}, 0.5f}}, 1025);

@@ -15,15 +15,15 @@ uint32_t grey(uint32_t v) {
 // A sphere in the middle of a small picture, flat in one colour.
 struct Ball {
   Document document = test::documentOf(test::sphere(64, 10));
-  ColorField composite;
+  ChannelFields skin;
   VisibilityImage seen;
   ShadeInput input;
 
   Ball() {
     document.bare = {0.8f, 0.4f, 0.2f};
-    composite = *compositeOf(document.layers, *document.maps, document.bare);
+    skin = *skinOf(document.layers, *document.maps, document.bare);
     input.surface = document.surface.get();
-    input.composite = &composite;
+    input.skin = &skin;
     input.camera = framed({}, {80, 60}, document.surface->positions);
     input.view = View::Flat;
     castVisibility(**document.maps->rays(), input.camera, {80, 60}, {0.5f, 0.5f}, {}, seen);

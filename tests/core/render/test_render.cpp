@@ -22,13 +22,13 @@ bool near(const Vec3& a, const Vec3& b, float tolerance = 1e-4f) {
 struct Scene {
   std::shared_ptr<const Surface> surface;
   Rays rays;
-  ColorField composite;
+  ChannelFields skin;
   std::vector<LitSample> lit;
 
   explicit Scene(const Sculpt& sculpt, const EncodedColor& bare = {0.8f, 0.5f, 0.4f})
       : surface(test::surfaceOf(sculpt)),
         rays(surface, Rays::Quality::Full),
-        composite(*compositeOf(LayerStack{}, *std::make_unique<SurfaceMaps>(surface), bare)) {
+        skin(*skinOf(LayerStack{}, *std::make_unique<SurfaceMaps>(surface), bare)) {
     Lighting lighting(surface);
     lighting.settle(rays);
     lit.assign(lighting.samples().begin(), lighting.samples().end());
@@ -36,7 +36,7 @@ struct Scene {
   ShadeInput input(View view, const Camera& camera) const {
     ShadeInput in;
     in.surface = surface.get();
-    in.composite = &composite;
+    in.skin = &skin;
     in.lit = lit;
     in.camera = camera;
     in.view = view;

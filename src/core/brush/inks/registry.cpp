@@ -7,10 +7,10 @@ namespace juvenor {
 namespace {
 
 constexpr InkKind kInks[] = {
-    {"lay", "Lay colour", makeLayInk},
-    {"blend", "Blend", makeBlendInk},
-    {"smear", "Smear", makeSmearInk},
-    {"erase", "Erase", makeEraseInk},
+    {"lay", "Lay", true, makeLayInk},
+    {"blend", "Blend", false, makeBlendInk},
+    {"smear", "Smear", false, makeSmearInk},
+    {"erase", "Erase", false, makeEraseInk},
 };
 
 }  // namespace

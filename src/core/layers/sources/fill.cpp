@@ -1,44 +1,74 @@
-// One colour everywhere; its chunk is the same for every place and is shared.
+// One value of each channel everywhere; its chunks are the same for every place and are shared.
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
 
 namespace juvenor {
 namespace {
 
-class Fill final : public LayerSource, public PreparedSource, public std::enable_shared_from_this<Fill> {
+template <int Planes>
+std::shared_ptr<const Chunk<Planes>> evenChunk(const typename Field<Planes>::Value& value) {
+  auto out = std::make_shared<Chunk<Planes>>();
+  for (size_t p = 0; p < Planes; ++p) out->plane[p].fill(value[p]);
+  return out;
+}
+
+class PreparedFill final : public PreparedSource {
  public:
-  explicit Fill(const EncodedColor& color) : color_(color) {
-    auto chunk = std::make_shared<ColorChunk>();
-    const Rgba16 c = opaque16(color);
-    chunk->plane[0].fill(c.r);
-    chunk->plane[1].fill(c.g);
-    chunk->plane[2].fill(c.b);
-    chunk->plane[3].fill(c.a);
-    chunk_ = std::move(chunk);
-  }
-  const EncodedColor& color() const { return color_; }
-
-  const SourceKind& kind() const override { return kFillKind; }
-  nlohmann::json parameters() const override { return {{"color", toJson(color_)}}; }
-  SourcePointer refined(const Refined&) const override { return fillSource(color_); }
-  Result<PreparedSourcePointer> prepare(SurfaceMaps&, const Progress&) const override {
-    return PreparedSourcePointer(shared_from_this());
+  PreparedFill(const ChannelValues& values, float reliefStep) : channels_(values.channels()) {
+    eachChannel([&](auto c) {
+      if (!channels_.has(c())) return;
+      auto chunk = evenChunk<factsOf(c()).planes()>(laid<c()>(values, reliefStep));
+      if constexpr (factsOf(c()).rule == ChannelRule::Blend)
+        colors_ = std::move(chunk);
+      else if constexpr (factsOf(c()).rule == ChannelRule::Cover)
+        covers_[static_cast<size_t>(c())] = std::move(chunk);
+      else
+        heights_[static_cast<size_t>(c())] = std::move(chunk);
+    });
   }
 
-  ColorField::Pointer chunk(size_t, const ColorChunk&) const override { return chunk_; }
+  ChannelSet channels() const override { return channels_; }
+  ColorField::Pointer colors(size_t, const ColorChunk&) const override { return colors_; }
+  CoverField::Pointer covers(Channel c, size_t) const override { return covers_[static_cast<size_t>(c)]; }
+  ScalarField::Pointer heights(Channel c, size_t) const override { return heights_[static_cast<size_t>(c)]; }
 
  private:
-  EncodedColor color_;
-  ColorField::Pointer chunk_;
+  ChannelSet channels_;
+  ColorField::Pointer colors_;
+  std::array<CoverField::Pointer, kChannelCount> covers_;
+  std::array<ScalarField::Pointer, kChannelCount> heights_;
 };
 
-constexpr std::string_view kFillKeys[] = {"color"};
+class Fill final : public LayerSource {
+ public:
+  explicit Fill(const ChannelValues& values) : values_(values) {}
+  const ChannelValues& values() const { return values_; }
+
+  const SourceKind& kind() const override { return kFillKind; }
+  nlohmann::json parameters() const override {
+    nlohmann::json out = nlohmann::json::object();
+    addToJson(out, values_);
+    return out;
+  }
+  ChannelSet channels() const override { return values_.channels(); }
+  SourcePointer refined(const Refined&) const override { return fillSource(values_); }
+  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress&) const override {
+    return PreparedSourcePointer(std::make_shared<PreparedFill>(values_, maps.reliefStep()));
+  }
+
+ private:
+  ChannelValues values_;
+};
+
+const std::array<std::string_view, kChannelCount> kFillKeys = channelKeys();
 
 Result<SourcePointer> readFill(const nlohmann::json& parameters, size_t) {
-  EncodedColor color;
-  const Outcome ok = JsonFields(parameters).color("color", color).needs({"color"}).done();
+  ChannelValues values;
+  JsonFields fields(parameters);
+  const Outcome ok = readChannels(fields, values).done();
   if (!ok) return Error{"a fill " + ok.error().what};
-  return fillSource(color);
+  if (values.channels().empty()) return Error{"a fill needs a value of one channel at least, like \"color\""};
+  return fillSource(values);
 }
 
 SourcePointer freshFill(const Surface&, const EncodedColor& color) {
@@ -46,21 +76,31 @@ SourcePointer freshFill(const Surface&, const EncodedColor& color) {
 }
 
 SourcePointer exampleFill(const Surface&) {
-  return fillSource({0.55f, 0.36f, 0.27f});
+  return fillSource(EncodedColor{0.55f, 0.36f, 0.27f});
 }
 
 }  // namespace
 
-const SourceKind kFillKind{
-    "fill", "Fill", "One colour everywhere", Stratum::Flesh, -1, kFillKeys, readFill, freshFill, exampleFill};
+const SourceKind kFillKind{"fill",         "Fill",    "One colour, or gloss, everywhere",
+                           Stratum::Flesh, -1,        kFillKeys,
+                           readFill,       freshFill, exampleFill};
+
+SourcePointer fillSource(const ChannelValues& values) {
+  return std::make_shared<Fill>(values);
+}
 
 SourcePointer fillSource(const EncodedColor& color) {
-  return std::make_shared<Fill>(color);
+  return fillSource(ChannelValues(color));
+}
+
+std::optional<ChannelValues> fillValues(const LayerSource& source) {
+  if (const auto* fill = dynamic_cast<const Fill*>(&source)) return fill->values();
+  return std::nullopt;
 }
 
 std::optional<EncodedColor> fillColor(const LayerSource& source) {
-  if (const auto* fill = dynamic_cast<const Fill*>(&source)) return fill->color();
-  return std::nullopt;
+  const auto values = fillValues(source);
+  return values ? values->color : std::nullopt;
 }
 
 }  // namespace juvenor

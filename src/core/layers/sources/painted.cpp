@@ -1,4 +1,4 @@
-// A sheet one can paint on: a colour field, nothing else.
+// A sheet one can paint on: a field for each channel, nothing else.
 #include <cmath>
 
 #include "core/json_fields.h"
@@ -8,46 +8,78 @@
 namespace juvenor {
 namespace {
 
+template <int Planes>
+void markOthers(const Field<Planes>& before, const Field<Planes>& now, std::vector<char>& marks) {
+  for (size_t i = 0; i < marks.size(); ++i)
+    if (before.chunk(i) != now.chunk(i)) marks[i] = 1;
+}
+
 class Painted final : public LayerSource,
                       public PreparedSource,
                       public std::enable_shared_from_this<Painted> {
  public:
-  explicit Painted(ColorField field) : field_(std::move(field)) {}
+  explicit Painted(ChannelFields fields) : fields_(std::move(fields)), channels_(fields_.written()) {}
 
   const SourceKind& kind() const override { return kPaintedKind; }
   nlohmann::json parameters() const override { return nlohmann::json::object(); }
-  const ColorField* painted() const override { return &field_; }
+  const ChannelFields* fields() const override { return &fields_; }
+  ChannelSet channels() const override { return channels_; }
   SourcePointer refined(const Refined& r) const override {
-    return paintedSource(refinedField(field_, r.origins));
+    ChannelFields finer(r.origins.size());
+    eachChannel([&](auto c) {
+      if (channels_.has(c())) finer.get<c()>() = refinedField(fields_.get<c()>(), r.origins);
+    });
+    return paintedSource(std::move(finer));
   }
   Result<PreparedSourcePointer> prepare(SurfaceMaps&, const Progress&) const override {
     return PreparedSourcePointer(shared_from_this());
   }
 
-  ColorField::Pointer chunk(size_t index, const ColorChunk&) const override { return field_.chunk(index); }
-  bool markChanges(const PreparedSource& before, std::vector<char>& marks) const override {
-    const ColorField& old = static_cast<const Painted&>(before).field_;
-    for (size_t i = 0; i < marks.size(); ++i)
-      if (old.chunk(i) != field_.chunk(i)) marks[i] = 1;
+  ColorField::Pointer colors(size_t index, const ColorChunk&) const override {
+    return fields_.color().chunk(index);
+  }
+  CoverField::Pointer covers(Channel channel, size_t index) const override {
+    return ofRule<ChannelRule::Cover, CoverField::Pointer>(channel, index);
+  }
+  ScalarField::Pointer heights(Channel channel, size_t index) const override {
+    return ofRule<ChannelRule::Add, ScalarField::Pointer>(channel, index);
+  }
+  bool markChanges(Channel channel, const PreparedSource& before, std::vector<char>& marks) const override {
+    const ChannelFields& old = static_cast<const Painted&>(before).fields_;
+    eachChannel([&](auto c) {
+      if (c() == channel) markOthers(old.get<c()>(), fields_.get<c()>(), marks);
+    });
     return true;
   }
-  void markContent(std::vector<char>& marks) const override {
-    for (size_t i = 0; i < marks.size(); ++i)
-      if (field_.chunk(i)) marks[i] = 1;
+  void markContent(Channel channel, std::vector<char>& marks) const override {
+    eachChannel([&](auto c) {
+      if (c() == channel) markOthers(ChannelField<c()>(), fields_.get<c()>(), marks);
+    });
   }
 
  private:
-  ColorField field_;
+  template <ChannelRule Rule, class Pointer>
+  Pointer ofRule(Channel channel, size_t index) const {
+    Pointer out;
+    eachChannel([&](auto c) {
+      if constexpr (factsOf(c()).rule == Rule)
+        if (c() == channel) out = fields_.get<c()>().chunk(index);
+    });
+    return out;
+  }
+
+  ChannelFields fields_;
+  ChannelSet channels_;
 };
 
 Result<SourcePointer> readPainted(const nlohmann::json& parameters, size_t samples) {
   const Outcome ok = JsonFields(parameters).done();
   if (!ok) return Error{"a painted layer " + ok.error().what};
-  return paintedSource(ColorField(samples));
+  return paintedSource(ChannelFields(samples));
 }
 
 SourcePointer freshPainted(const Surface& surface, const EncodedColor&) {
-  return paintedSource(ColorField(surface.size()));
+  return paintedSource(ChannelFields(surface.size()));
 }
 
 // A few broad strokes, as an airbrush lays them.
@@ -77,8 +109,12 @@ const SourceKind kPaintedKind{"painted",        "Painted",    "A sheet to paint 
                               Stratum::Pigment, -1,           {},
                               readPainted,      freshPainted, examplePainted};
 
-SourcePointer paintedSource(ColorField field) {
-  return std::make_shared<Painted>(std::move(field));
+SourcePointer paintedSource(ChannelFields fields) {
+  return std::make_shared<Painted>(std::move(fields));
+}
+
+SourcePointer paintedSource(ColorField color) {
+  return paintedSource(ChannelFields(std::move(color)));
 }
 
 }  // namespace juvenor

@@ -1,42 +1,84 @@
-// Surface maps through a row of colours: rubbed light on the ridges, darker toward the feet.
+// Surface maps through a row of values: rubbed light on the ridges, darker toward the feet, dry in the
+// creases.
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
 
 namespace juvenor {
 namespace {
 
-using Table = std::vector<Rgba16>;
+template <Channel C>
+using Table = std::vector<typename ChannelField<C>::Value>;
+
+// For each channel what its samples hold along the ramp; empty for those it does not bring.
+struct Tables {
+  Table<Channel::Color> color;
+  std::array<Table<Channel::Gloss>, kChannelCount> covers;
+  std::array<Table<Channel::Relief>, kChannelCount> heights;
+};
+
+std::shared_ptr<const Tables> tablesOf(const RampContent& content, float reliefStep) {
+  auto out = std::make_shared<Tables>();
+  eachChannel([&](auto c) {
+    if (!content.channels.has(c())) return;
+    auto table = rampValues<c()>(content.stops, reliefStep);
+    if constexpr (factsOf(c()).rule == ChannelRule::Blend)
+      out->color = std::move(table);
+    else if constexpr (factsOf(c()).rule == ChannelRule::Cover)
+      out->covers[static_cast<size_t>(c())] = std::move(table);
+    else
+      out->heights[static_cast<size_t>(c())] = std::move(table);
+  });
+  return out;
+}
 
 class PreparedRamp final : public PreparedSource {
  public:
-  PreparedRamp(std::shared_ptr<const ScalarField> values, std::shared_ptr<const Table> table)
-      : values_(std::move(values)), table_(std::move(table)) {}
+  PreparedRamp(std::shared_ptr<const ScalarField> values, std::shared_ptr<const Tables> tables,
+               ChannelSet channels)
+      : values_(std::move(values)), tables_(std::move(tables)), channels_(channels) {}
 
-  ColorField::Pointer chunk(size_t index, const ColorChunk&) const override {
-    const auto& value = values_->chunk(index)->plane[0];
-    auto out = std::make_shared<ColorChunk>();
-    const size_t last = table_->size() - 1;
-    for (size_t i = 0; i < kChunkSize; ++i) setSample(*out, i, (*table_)[(value[i] * last + 32767) / 65535]);
-    return out;
+  ChannelSet channels() const override { return channels_; }
+  ColorField::Pointer colors(size_t index, const ColorChunk&) const override {
+    return lookedUp<4>(index, tables_->color);
+  }
+  CoverField::Pointer covers(Channel channel, size_t index) const override {
+    return lookedUp<2>(index, tables_->covers[static_cast<size_t>(channel)]);
+  }
+  ScalarField::Pointer heights(Channel channel, size_t index) const override {
+    return lookedUp<1>(index, tables_->heights[static_cast<size_t>(channel)]);
   }
 
  private:
+  template <int Planes>
+  typename Field<Planes>::Pointer lookedUp(size_t index,
+                                           const std::vector<typename Field<Planes>::Value>& table) const {
+    if (table.empty()) return nullptr;
+    const auto& value = values_->chunk(index)->plane[0];
+    auto out = std::make_shared<Chunk<Planes>>();
+    const size_t last = table.size() - 1;
+    for (size_t i = 0; i < kChunkSize; ++i) {
+      const auto& found = table[(value[i] * last + 32767) / 65535];
+      for (size_t p = 0; p < Planes; ++p) out->plane[p][i] = found[p];
+    }
+    return out;
+  }
+
   std::shared_ptr<const ScalarField> values_;
-  std::shared_ptr<const Table> table_;
+  std::shared_ptr<const Tables> tables_;
+  ChannelSet channels_;
 };
 
 class Ramp final : public LayerSource {
  public:
-  Ramp(MaskTerms terms, ColorRamp stops)
-      : content_{std::move(terms), std::move(stops)},
-        table_(std::make_shared<const Table>(rampTable(content_.stops))) {}
+  explicit Ramp(RampContent content) : content_(std::move(content)) {}
   const RampContent& content() const { return content_; }
 
   const SourceKind& kind() const override { return kRampKind; }
   nlohmann::json parameters() const override {
-    return {{"maps", toJson(content_.terms)}, {"stops", toJson(content_.stops)}};
+    return {{"maps", toJson(content_.terms)}, {"stops", toJson(content_.stops, content_.channels)}};
   }
-  SourcePointer refined(const Refined&) const override { return rampSource(content_.terms, content_.stops); }
+  ChannelSet channels() const override { return content_.channels; }
+  SourcePointer refined(const Refined&) const override { return std::make_shared<Ramp>(content_); }
   std::string remark() const override {
     return content_.terms.empty() ? std::string() : std::string(content_.terms.front().map.kind->key);
   }
@@ -45,12 +87,12 @@ class Ramp final : public LayerSource {
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
     const auto values = maskOf(maps, content_.terms, progress);
     if (!values) return values.error();
-    return PreparedSourcePointer(std::make_shared<PreparedRamp>(*values, table_));
+    return PreparedSourcePointer(
+        std::make_shared<PreparedRamp>(*values, tablesOf(content_, maps.reliefStep()), content_.channels));
   }
 
  private:
   RampContent content_;
-  std::shared_ptr<const Table> table_;
 };
 
 constexpr std::string_view kRampKeys[] = {"maps", "stops"};
@@ -63,9 +105,9 @@ Result<SourcePointer> readRamp(const nlohmann::json& parameters, size_t) {
   auto terms = maskTermsFrom(*maps);
   if (!terms) return terms.error();
   if (terms->empty()) return Error{"a ramp needs one map at least"};
-  auto stops = colorRampFrom(*stopList);
-  if (!stops) return stops.error();
-  return rampSource(std::move(*terms), std::move(*stops));
+  auto ramp = rampFrom(*stopList);
+  if (!ramp) return ramp.error();
+  return rampSource(std::move(*terms), std::move(ramp->stops), ramp->channels);
 }
 
 SourcePointer freshRamp(const Surface& surface, const EncodedColor& color) {
@@ -84,12 +126,12 @@ SourcePointer exampleRamp(const Surface&) {
 
 }  // namespace
 
-const SourceKind kRampKind{"ramp",           "Ramp",    "Surface maps through a row of colours",
+const SourceKind kRampKind{"ramp",           "Ramp",    "Surface maps through a row of values",
                            Stratum::Pigment, -1,        kRampKeys,
                            readRamp,         freshRamp, exampleRamp};
 
-SourcePointer rampSource(MaskTerms terms, ColorRamp stops) {
-  return std::make_shared<Ramp>(std::move(terms), std::move(stops));
+SourcePointer rampSource(MaskTerms terms, RampStops stops, ChannelSet channels) {
+  return std::make_shared<Ramp>(RampContent{std::move(terms), std::move(stops), channels});
 }
 
 std::optional<RampContent> rampContent(const LayerSource& source) {

@@ -14,7 +14,7 @@ class PreparedZones final : public PreparedSource {
   PreparedZones(ZoneSet set, std::vector<ZoneInfluencePointer> influences)
       : set_(std::move(set)), influences_(std::move(influences)) {}
 
-  ColorField::Pointer chunk(size_t index, const ColorChunk& below) const override {
+  ColorField::Pointer colors(size_t index, const ColorChunk& below) const override {
     std::unique_ptr<ZoneMix> mix;
     for (size_t z = 0; z < influences_.size(); ++z) {
       const ZoneInfluence& influence = *influences_[z];
@@ -33,13 +33,13 @@ class PreparedZones final : public PreparedSource {
     return out;
   }
 
-  bool markChanges(const PreparedSource& before, std::vector<char>& marks) const override {
+  bool markChanges(Channel, const PreparedSource& before, std::vector<char>& marks) const override {
     const auto& old = static_cast<const PreparedZones&>(before);
     markUnmatched(old, marks);
     old.markUnmatched(*this, marks);
     return true;
   }
-  void markContent(std::vector<char>& marks) const override {
+  void markContent(Channel, std::vector<char>& marks) const override {
     for (const ZoneInfluencePointer& influence : influences_) mark(*influence, marks);
   }
 

@@ -1,0 +1,63 @@
+// One visitor for every field of a document: history, journal and store walk fields with it and know neither
+// channels nor masks.
+#pragma once
+
+#include "core/document/document.h"
+
+namespace juvenor {
+
+/// Which field of a document: of a layer by its id, or with kGuardId of the document itself. The numbers
+/// stand in files.
+struct FieldId {
+  uint32_t layer = 0;
+  int number = 0;
+
+  auto operator<=>(const FieldId&) const = default;
+};
+inline constexpr uint32_t kGuardId = 0;
+/// The number of a mask; channels have theirs in the table.
+inline constexpr int kMaskNumber = 1;
+
+/// Planes of the field with a number, 0 when there is none.
+constexpr int planesOfField(int number) {
+  if (number == kMaskNumber) return 1;
+  for (const ChannelFacts& facts : kChannels)
+    if (facts.field == number) return facts.planes();
+  return 0;
+}
+
+/// Calls `visit(id, field)` for each field of a layer.
+template <class Visit>
+void eachField(const Layer& layer, Visit visit) {
+  if (const ChannelFields* fields = layer.source->fields())
+    eachChannel([&](auto c) { visit(FieldId{layer.id, factsOf(c()).field}, fields->get<c()>()); });
+  if (layer.mask) visit(FieldId{layer.id, kMaskNumber}, *layer.mask);
+}
+
+/// Calls `visit(id, field, before)` for each field of a document that may differ from the one before, null
+/// where there was none of that size.
+template <class Visit>
+void eachChangedField(const Document& after, const Document* before, Visit visit) {
+  const auto compared = [&](const auto& old) {
+    return [&, old](FieldId id, const auto& field) {
+      using Field = std::decay_t<decltype(field)>;
+      const Field* match = nullptr;
+      if (old)
+        eachField(*old, [&](FieldId oldId, const auto& oldField) {
+          if constexpr (std::is_same_v<std::decay_t<decltype(oldField)>, Field>)
+            if (oldId == id && oldField.size() == field.size()) match = &oldField;
+        });
+      visit(id, field, match);
+    };
+  };
+  if (after.guard) {
+    const bool known = before && before->guard && before->guard->size() == after.guard->size();
+    visit(FieldId{kGuardId, kMaskNumber}, *after.guard, known ? &*before->guard : nullptr);
+  }
+  for (const LayerPointer& layer : after.layers) {
+    const LayerPointer old = before ? layerOf(*before, layer->id) : nullptr;
+    if (old != layer) eachField(*layer, compared(old));
+  }
+}
+
+}  // namespace juvenor
