@@ -166,6 +166,57 @@ class TestBatch : public QObject {
     // the maps were measured and lie in the document
     QVERIFY(d.maps->known({&kOcclusionMap, 0, Vec3::UnitY()}));
   }
+  // Channels from a script, as the probe reads them: what the skin is, and what each layer adds.
+  void channelsAreScriptableAndProbed() {
+    const auto doc = text(*folder_ / "x.juvenor");
+    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
+    write(
+        *folder_ / "s.json",
+        QByteArrayList{
+            R"({"do": "add layer", "kind": "fill", "name": "Skin", "stratum": "flesh", "color": "#b08060", "gloss": 0.4})",
+            R"({"do": "add layer", "name": "Paint"})",
+            R"({"do": "fill", "gloss": 0.9, "metal": 1, "part": "Sphere"})",
+            R"({"do": "stroke", "relief": 0.2, "brush": {"size": 4, "flow": 1, "hardness": 0.9, "pressure": []}, "points": [[0, 0, 10]]})",
+            R"({"do": "stroke", "ink": "erase", "channels": ["metal"], "brush": {"size": 2, "flow": 1, "hardness": 0.9, "pressure": []}, "points": [[6, 0, 8]]})",
+            R"({"do": "fill parts", "tones": {"Ground": {"gloss": 0.1}}})",
+            R"({"do": "layer", "strengths": {"gloss": 0.5}})"}
+            .join(", ")
+            .prepend("[")
+            .append("]"));
+    const Answer ran = batch({"run", text(*folder_ / "s.json"), doc});
+    QVERIFY2(ran.code == 0, qPrintable(ran.problem));
+    const auto at = [&](const QString& place) {
+      const Answer answer = batch({"probe", doc, "--at", place});
+      if (answer.code != 0) qWarning("%s", qPrintable(answer.problem));
+      return QJsonDocument::fromJson(answer.out.toUtf8()).object();
+    };
+    const QJsonObject front = at("0,0,10"), side = at("6,0,8"), ground = at("14,-14,0");
+    QCOMPARE(front["color"].toString(), QString("#b08060"));
+    QCOMPARE(front["lab"].toArray().size(), 3);
+    // half of the way from the skin's 0.4 to 0.9
+    QVERIFY(std::abs(front["gloss"].toDouble() - 0.65) < 1e-4);
+    QVERIFY(std::abs(front["metal"].toDouble() - 1) < 1e-4 &&
+            std::abs(front["relief"].toDouble() - 0.2) < 2e-3);
+    QVERIFY(std::abs(side["metal"].toDouble()) < 1e-3 && side["relief"].toDouble() == 0);
+    QVERIFY(std::abs(ground["gloss"].toDouble() - 0.25) < 1e-4);
+    QCOMPARE(ground["part"].toString(), QString("Ground"));
+    const QJsonArray layers = front["layers"].toArray();
+    QCOMPARE(layers.size(), 2);
+    QVERIFY(std::abs(layers[0].toObject()["gloss"].toDouble() - 0.4) < 1e-4);
+    QVERIFY(std::abs(layers[1].toObject()["gloss"].toDouble() - 0.9) < 1e-4);
+    QVERIFY(!layers[1].toObject().contains("color") && !layers[0].toObject().contains("relief"));
+    QCOMPARE(batch({"probe", doc, "--at", "1,2"}).code, 1);
+    QCOMPARE(batch({"export", doc, "-o", text(*folder_ / "a.ply"), "--relief-applied"}).code, 0);
+    const auto moved = readSculpt(*folder_ / "a.ply");
+    QVERIFY(moved && moved->vertices.size() == sculpt_.vertices.size());
+    float furthest = 0;
+    for (size_t v = 0; v < sculpt_.vertices.size(); ++v)
+      furthest = std::max(furthest, (moved->vertices[v] - sculpt_.vertices[v]).norm());
+    QVERIFY(std::abs(furthest - 0.2f) < 2e-3f);
+    // words that are wrong are told
+    write(*folder_ / "bad.json", R"([{"do": "fill", "glos": 0.4}])");
+    QVERIFY(batch({"run", text(*folder_ / "bad.json"), doc}).problem.contains("gloss"));
+  }
   void shotsShowMapsAndSteps() {
     const auto doc = text(*folder_ / "shot.juvenor");
     QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);

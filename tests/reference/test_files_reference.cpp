@@ -16,6 +16,7 @@
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
 #include "core/layers/composite.h"
+#include "core/sculpt/gltf_library.h"
 #include "demo/demo.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -77,7 +78,7 @@ Document paintedOn(const Sculpt& sculpt) {
   StrokeSetting setting;
   setting.ink = inkKind("lay");
   setting.layer = d.activeLayer;
-  setting.paint.color = {0.1f, 0.7f, 0.9f};
+  setting.paint = test::inEveryChannel({0.1f, 0.7f, 0.9f}, 0.8f, 0.6f, 0.01f * d.surface->bounds.diagonal());
   setting.brush.radius = 0.2f * d.surface->bounds.diagonal();
   setting.brush.flow = 0.8f;
   Flood flood;
@@ -133,6 +134,60 @@ class TestFilesReference : public QObject {
     QVERIFY2(issues.contains("numErrors"), "the validator did not answer");
     QVERIFY2(issues["numErrors"].toInt() == 0 && issues["numWarnings"].toInt() == 0,
              QJsonDocument(issues).toJson().constData());
+  }
+  // Gloss, metal and relief as attributes of glTF and properties of PLY, read back by their own readers.
+  void everyChannelIsHandedOn() {
+    const test::Folder folder;
+    const Document d = paintedOn(test::sphere(40, 10));
+    const Exported glb = exported(d, folder / "x.glb"), ply = exported(d, folder / "x.ply");
+    QCOMPARE(glb.finish.numbers.size(), size_t{3});
+    tinygltf::Model model;
+    std::string problems, warnings;
+    QVERIFY(tinygltf::TinyGLTF().LoadBinaryFromFile(&model, &problems, &warnings, glb.file.string()));
+    const auto& primitive = model.meshes[0].primitives[0];
+    const QString header = QString::fromStdString(readBytes(ply.file)->substr(0, 600));
+    for (const VertexNumbers& numbers : glb.finish.numbers) {
+      const auto [low, high] = std::ranges::minmax(numbers.values);
+      QVERIFY2(high > low + 0.01f, numbers.name.c_str());
+      const std::string key = "_" + QString::fromStdString(numbers.name).toUpper().toStdString();
+      QVERIFY2(primitive.attributes.contains(key), key.c_str());
+      const auto& accessor = model.accessors[static_cast<size_t>(primitive.attributes.at(key))];
+      QCOMPARE(accessor.count, d.sculpt->vertices.size());
+      QVERIFY(header.contains("property float " + QString::fromStdString(numbers.name)));
+    }
+    // the same numbers at every vertex, in the PLY's order
+    const std::string bytes = *readBytes(ply.file);
+    const size_t body = bytes.find("end_header\n") + 11, row = 12 + 12 + 3 + 12;
+    for (size_t v = 0; v < d.sculpt->vertices.size(); ++v)
+      for (size_t k = 0; k < 3; ++k) {
+        float value = 0;
+        std::memcpy(&value, bytes.data() + body + v * row + 27 + 4 * k, 4);
+        QCOMPARE(value, ply.finish.numbers[k].values[v]);
+      }
+  }
+  // Applied relief moves every vertex by the height there, along its normal; nothing else changes.
+  void appliedReliefMovesVerticesByTheHeight() {
+    for (const Placement& stands : {Placement{}, Placement{Axis::PlusZ, Axis::MinusY, 1}}) {
+      const Document d =
+          *withPlacement(paintedOn(test::together(test::sphere(40, 10), test::oddities(3))), stands);
+      const ChannelFields skin = *skinOf(d.layers, *d.maps, d.bare);
+      VertexFinish finish = finishOf(d, skin);
+      const std::vector<Vec3> before = finish.normals;
+      const Sculpt applied = withReliefApplied(d, skin, finish);
+      QVERIFY(applied.corners == d.sculpt->corners && applied.polygonStart == d.sculpt->polygonStart);
+      const auto& heights = finish.numbers.back();
+      QCOMPARE(heights.name, std::string("relief"));
+      float highest = 0;
+      for (size_t v = 0; v < applied.vertices.size(); ++v) {
+        const Vec3 way = applied.vertices[v] - d.sculpt->vertices[v];
+        QVERIFY((way - heights.values[v] * before[v]).norm() < 1e-5f);
+        highest = std::max(highest, way.norm());
+      }
+      QVERIFY(highest > 0.1f);
+      size_t leaning = 0;
+      for (size_t v = 0; v < before.size(); ++v) leaning += (before[v] - finish.normals[v]).norm() > 0.02f;
+      QVERIFY(leaning > 20);
+    }
   }
   // The validator itself is not asleep.
   void validatorSeesABrokenFile() {

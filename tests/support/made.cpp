@@ -277,4 +277,12 @@ std::string difference(const Sculpt& a, const Sculpt& b, float tolerance) {
   return {};
 }
 
+ChannelValues inEveryChannel(const EncodedColor& color, float gloss, float metal, float relief) {
+  ChannelValues out = color;
+  out[Channel::Gloss] = gloss;
+  out[Channel::Metal] = metal;
+  out[Channel::Relief] = relief;
+  return out;
+}
+
 }  // namespace juvenor::test

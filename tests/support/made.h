@@ -50,6 +50,9 @@ class Folder {
 /// Vertices, polygons, parts and UVs are the same to the bit (UVs: to `tolerance`). Empty, or what differs.
 std::string difference(const Sculpt& a, const Sculpt& b, float tolerance = 0);
 
+/// A value for every channel.
+ChannelValues inEveryChannel(const EncodedColor& color, float gloss, float metal, float relief);
+
 /// Whether two fields hold the same values.
 template <int Planes>
 bool sameValues(const Field<Planes>& a, const Field<Planes>& b) {
@@ -57,6 +60,13 @@ bool sameValues(const Field<Planes>& a, const Field<Planes>& b) {
   for (size_t s = 0; s < a.size(); ++s)
     if (a.at(s) != b.at(s)) return false;
   return true;
+}
+
+/// The same of every channel.
+inline bool sameValues(const ChannelFields& a, const ChannelFields& b) {
+  bool same = true;
+  eachChannel([&](auto c) { same = same && sameValues(a.get<c()>(), b.get<c()>()); });
+  return same;
 }
 
 }  // namespace juvenor::test

@@ -55,23 +55,24 @@ json stateOf(const Document& d) {
                      {"nearer", b.nearer}});
   json wells = json::array();
   for (const EncodedColor& c : d.wells) wells.push_back(toJson(c));
-  return {{"layers", layers},
-          {"active", d.activeLayer},
-          {"next", d.nextLayer},
-          {"bare", toJson(d.bare)},
-          {"wells", wells},
-          {"hidden", d.hiddenParts},
-          {"strokes", d.strokeCount},
-          {"relief-step", d.reliefStep},
-          {"refinements", toJson(d.refinements)},
-          {"placement",
-           {{"up", axisKey(d.placement.up)},
-            {"front", axisKey(d.placement.front)},
-            {"millimetres", d.placement.millimetres}}},
-          {"guard", d.guard.has_value()},
-          {"landmarks", landmarks},
-          {"board", board},
-          {"next-picture", d.nextPicture}};
+  json out{{"layers", layers},
+           {"active", d.activeLayer},
+           {"next", d.nextLayer},
+           {"bare", toJson(d.bare)},
+           {"wells", wells},
+           {"hidden", d.hiddenParts},
+           {"strokes", d.strokeCount},
+           {"refinements", toJson(d.refinements)},
+           {"placement",
+            {{"up", axisKey(d.placement.up)},
+             {"front", axisKey(d.placement.front)},
+             {"millimetres", d.placement.millimetres}}},
+           {"guard", d.guard.has_value()},
+           {"landmarks", landmarks},
+           {"board", board},
+           {"next-picture", d.nextPicture}};
+  if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
+  return out;
 }
 
 // A plain number is a flat one, as documents had them from the first.

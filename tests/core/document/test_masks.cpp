@@ -375,13 +375,19 @@ class TestMasks : public QObject {
     QCOMPARE(Store::open(folder / "old.juvenor", true)->read()->steps.back()->document.board.size(),
              size_t{1});
   }
-  // A file that format 2's own program wrote, with masks, a ramp and zones over maps: it looks the same to
-  // the byte, and is of the newest format once it is saved.
-  void aFileOfTheSecondFormatLooksTheSame() {
+  // Files that older programs wrote, with masks, a ramp and zones over maps: they look the same to the byte,
+  // and are of the newest format once they are saved.
+  void filesOfOlderFormatsLookTheSame_data() {
+    QTest::addColumn<QString>("format");
+    for (const char* format : {"format-2", "format-3"}) QTest::newRow(format) << format;
+  }
+  void filesOfOlderFormatsLookTheSame() {
+    QFETCH(QString, format);
+    const std::string name = format.toStdString();
     const test::Folder folder;
     const std::filesystem::path data = std::filesystem::path(__FILE__).parent_path() / "../../data",
                                 copy = folder / "old.juvenor";
-    std::filesystem::copy_file(data / "format-2.juvenor", copy);
+    std::filesystem::copy_file(data / (name + ".juvenor"), copy);
     const auto looksTheSame = [&] {
       const auto opened = Store::open(copy, true)->read();
       QVERIFY2(opened, opened ? "" : opened.error().message().c_str());
@@ -391,7 +397,7 @@ class TestMasks : public QObject {
       setting.view = View::Flat;
       setting.camera = framed(lookingFrom({}, Side::Front), setting.size, shownPoints(d));
       const auto pixels = stillOf(d, setting);
-      const auto expected = readPicture(data / "format-2.png");
+      const auto expected = readPicture(data / (name + ".png"));
       QVERIFY(pixels && expected);
       // arithmetic is free in the last bit, of which a byte shows next to nothing
       size_t others = 0;

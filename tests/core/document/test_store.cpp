@@ -35,7 +35,12 @@ History someWork() {
   wells.hiddenParts = {1};
   h.push(wells, "Wells");
   h.push(*withRefinement(h.document(), {}), "Four times the points");
-  h.push(*withFilled(h.document(), h.document().activeLayer, {0.9f, 0.2f, 0.3f}, 0.5f), "Fill");
+  h.push(*withFilled(h.document(), h.document().activeLayer,
+                     test::inEveryChannel({0.9f, 0.2f, 0.3f}, 0.8f, 0.3f, 0.01f), 0.5f),
+         "Fill");
+  LayerChange flatter;
+  flatter.strength = {std::nullopt, 0.5f, std::nullopt, -0.25f};
+  h.push(*withLayerChanged(h.document(), h.document().activeLayer, flatter), "Strengths");
   h.goTo(7);
   return h;
 }
@@ -47,16 +52,17 @@ std::string differenceOf(const Document& a, const Document& b) {
   for (size_t i = 0; i < a.layers.size(); ++i) {
     const Layer &x = *a.layers[i], &y = *b.layers[i];
     if (x.id != y.id || x.name != y.name || x.stratum != y.stratum || x.blend != y.blend ||
-        x.opacity != y.opacity || x.visible != y.visible || x.locked != y.locked ||
-        &x.source->kind() != &y.source->kind() || x.mask.has_value() != y.mask.has_value())
+        x.opacity != y.opacity || x.strengths != y.strengths || x.visible != y.visible ||
+        x.locked != y.locked || &x.source->kind() != &y.source->kind() ||
+        x.mask.has_value() != y.mask.has_value())
       return "layer " + x.name + " has other properties";
-    if (x.source->painted() && !test::sameValues(*x.source->painted(), *y.source->painted()))
+    if (x.source->fields() && !test::sameValues(*x.source->fields(), *y.source->fields()))
       return "layer " + x.name + " has other colours";
     if (x.mask && !test::sameValues(*x.mask, *y.mask)) return "layer " + x.name + " has another mask";
   }
   if (a.activeLayer != b.activeLayer || a.nextLayer != b.nextLayer || !(a.wells == b.wells) ||
       a.hiddenParts != b.hiddenParts || a.strokeCount != b.strokeCount || a.refinements != b.refinements ||
-      !(a.bare == b.bare))
+      a.reliefStep != b.reliefStep || !(a.bare == b.bare))
     return "other properties of the document";
   return {};
 }

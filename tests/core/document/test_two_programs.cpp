@@ -116,6 +116,23 @@ class TestTwoPrograms : public QObject {
     }
     QCOMPARE(ids.size(), size_t{20});
   }
+  void otherChannelsAtTheSamePlaceAreJoined() {
+    Program mine = Program::open(path()), theirs = Program::open(path());
+    const uint32_t id = idOf(mine.history.document(), "Paint");
+    ChannelValues wet;
+    wet[Channel::Gloss] = 0.9f;
+    theirs.history.push(*withFilled(theirs.history.document(), id, wet, 1), "Fill");
+    QVERIFY(theirs.save());
+    mine.dab("Paint", 1, 40'000);
+    const auto both = mine.afterTheirs(path());
+    QVERIFY2(both, both ? "" : both.error().message().c_str());
+    const ChannelFields& fields = *layerOf(both->back()->document, id)->source->fields();
+    QCOMPARE(fields.color().chunk(1)->plane[0][7], uint16_t{40'000});
+    QCOMPARE(fields.get<Channel::Gloss>().at(kChunkSize + 7)[1], uint16_t{65535});
+    mine.history.push(*withFilled(mine.history.document(), id, wet, 0.5f), "Fill");
+    const auto clash = mine.afterTheirs(path());
+    QVERIFY(!clash && clash.error().what.find("Paint") != std::string::npos);
+  }
   void theSamePlaceCannotBeJoined() {
     Program mine = Program::open(path()), theirs = Program::open(path());
     theirs.dab("Paint", 1, 20'000);

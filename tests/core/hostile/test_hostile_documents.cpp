@@ -50,7 +50,7 @@ std::vector<StepPointer> everything() {
   step(withLandmark(h.document(), "nose", {0, 0, 0}));
   std::vector<uint32_t> pixels(16 * 9, 0xff8040a0);
   step(withPicture(h.document(), "mud", *decodePicture(*encodePng({16, 9}, pixels), "mud.png")));
-  step(withFilled(h.document(), paint, {0.9f, 0.1f, 0.1f}, 0.3f));
+  step(withFilled(h.document(), paint, test::inEveryChannel({0.9f, 0.1f, 0.1f}, 0.8f, 0.2f, 0.01f), 0.3f));
   const Document& ready = h.document();
   (void)prepared(ready.layers, *ready.maps);
   return {h.steps().begin(), h.steps().end()};
@@ -65,8 +65,8 @@ std::string lookedAt(const std::filesystem::path& path) {
   const Document& d = opened->steps[opened->current]->document;
   const auto stack = prepared(d.layers, *d.maps);
   if (!stack) return stack.error().message();
-  const ColorField composite = compositeOf(*stack, d.surface->size(), d.bare);
-  return composite.size() == d.surface->size() ? std::string() : "the composite has another size";
+  const ChannelFields skin = skinOf(*stack, d.surface->size(), d.bare);
+  return skin.size() == d.surface->size() ? std::string() : "the composite has another size";
 }
 
 struct Column {

@@ -173,8 +173,8 @@ class TestLayers : public QObject {
   void updatingChangedChunksIsEnough() {
     Document d = test::documentOf(test::plane(150, 1));  // six chunks
     std::mt19937 random(3);
-    ColorField composite = *compositeOf(d.layers, *d.maps, d.bare);
-    for (int step = 0; step < 240; ++step) {
+    ChannelFields skin = *skinOf(d.layers, *d.maps, d.bare);
+    for (int step = 0; step < 300; ++step) {
       Document next = d;
       const auto id = d.layers.empty() ? 0u : d.layers[random() % d.layers.size()]->id;
       const LayerPointer layer = layerOf(d, id);
@@ -182,7 +182,7 @@ class TestLayers : public QObject {
       MaskTerm term;
       term.map = {random() % 2 ? &kElevationMap : &kFacingMap, 0, Vec3(1, 0.5f, 0).normalized()};
       term.low = 0.1f * static_cast<float>(random() % 8);
-      switch (random() % 12) {
+      switch (random() % 15) {
         case 0:
           next = withFillLayer(d, "f", static_cast<Stratum>(random() % 3),
                                {0.3f, 0.1f, static_cast<float>(random() % 100) / 100});
@@ -229,10 +229,36 @@ class TestLayers : public QObject {
           break;
         case 10:
           if (layer && rampContent(*layer->source))
-            next = *withSource(d, id, rampSource({term}, {{0, {0.9f, 0.2f, 0.1f}, 0.7f}}));
+            next = *withSource(d, id,
+                               rampSource({term}, {{0, {0.9f, 0.2f, 0.1f}, 0.7f, {0, 0.3f, 1, 0.005f}}},
+                                          random() % 2 ? ChannelSet::all() : ChannelSet(Channel::Metal)));
           else
             next =
                 withSourceLayer(d, "r", Stratum::Flesh, rampSource({term}, {{0, {0, 0, 1}, 0}, {1, {}, 1}}));
+          break;
+        case 11:
+          for (auto& strength : change.strength)
+            if (random() % 2) strength = 0.5f * static_cast<float>(random() % 5) - 1;
+          if (layer) next = *withLayerChanged(d, id, change);
+          break;
+        case 12: {
+          ChannelValues values;
+          values[static_cast<Channel>(1 + random() % 3)] = 0.01f * static_cast<float>(random() % 100);
+          next = withSourceLayer(d, "v", Stratum::Surface, fillSource(values));
+          break;
+        }
+        case 13:
+          if (layer && layer->source->fields()) {
+            ChannelFields fields = *layer->source->fields();
+            auto cover = std::make_shared<CoverChunk>();
+            cover->plane[0].fill(static_cast<uint16_t>(random() % 30'000));
+            cover->plane[1].fill(40'000);
+            fields.get<Channel::Gloss>().setChunk(random() % 6, cover);
+            auto heights = std::make_shared<ScalarChunk>();
+            heights->plane[0].fill(static_cast<uint16_t>(20'000 + random() % 30'000));
+            fields.get<Channel::Relief>().setChunk(random() % 6, heights);
+            next = *withPainted(d, id, fields);
+          }
           break;
         default: {
           HueZone zone;
@@ -251,10 +277,13 @@ class TestLayers : public QObject {
         }
       }
       const PreparedStack before = *prepared(d.layers, *d.maps), after = *prepared(next.layers, *next.maps);
-      const auto chunks = changedChunks(before, after, d.surface->size());
-      updateComposite(composite, after, next.bare, chunks);
-      QVERIFY2(test::sameValues(composite, *compositeOf(next.layers, *next.maps, next.bare)),
-               qPrintable(QString("step %1").arg(step)));
+      const ChannelFields whole = *skinOf(next.layers, *next.maps, next.bare);
+      eachChannel([&](auto c) {
+        const auto chunks = changedChunks(before, after, d.surface->size(), c());
+        updateComposite(skin, after, next.bare, chunks, c());
+        QVERIFY2(test::sameValues(skin.get<c()>(), whole.get<c()>()),
+                 qPrintable(QString("step %1, %2").arg(step).arg(factsOf(c()).key.data())));
+      });
       d = next;
     }
   }
