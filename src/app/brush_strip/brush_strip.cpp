@@ -127,13 +127,15 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   spare_ = new QWidget;
   row->addWidget(spare_, 3);
   auto* readings = new QVBoxLayout;
-  readings->setSpacing(2);
   hexLabel_ = new QLabel;
   labLabel_ = new QLabel;
-  labLabel_->setProperty("quiet", true);
-  for (QLabel* l : {hexLabel_, labLabel_}) {
+  channelsLabel_ = new QLabel;
+  channelsLabel_->setObjectName("channels under pen");
+  readings->setSpacing(0);
+  for (QLabel* l : {labLabel_, channelsLabel_}) l->setProperty("quiet", true);
+  for (QLabel* l : {hexLabel_, labLabel_, channelsLabel_}) {
     l->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    l->setFixedWidth(158);
+    l->setFixedWidth(172);
     readings->addWidget(l);
   }
   row->addLayout(readings);
@@ -234,12 +236,20 @@ void BrushStrip::showProbe(const std::optional<Probe>& probe) {
   if (!probe) {
     hexLabel_->setText(tr("under pen —"));
     labLabel_->setText(tr("L* — a* — b* —"));
+    channelsLabel_->setText(tr("gloss —"));
     return;
   }
   const Lab lab = toLab(probe->composite);
   hexLabel_->setText(tr("under pen %1").arg(QString::fromStdString(toHex(probe->composite))));
   labLabel_->setText(
       QString("L* %1 a* %2 b* %3").arg(lab.l, 0, 'f', 1).arg(lab.a, 0, 'f', 1).arg(lab.b, 0, 'f', 1));
+  QString more = tr("gloss %1 %").arg(std::lround(100 * probe->gloss));
+  if (probe->metal > 0) more += tr(" metal %1 %").arg(std::lround(100 * probe->metal));
+  if (probe->relief != 0)
+    more += tr(" relief %1%2")
+                .arg(probe->relief < 0 ? "−" : "+",
+                     shortLength(std::abs(probe->relief), session_.document().placement.millimetres));
+  channelsLabel_->setText(more);
 }
 
 }  // namespace juvenor::app

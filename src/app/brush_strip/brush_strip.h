@@ -56,7 +56,7 @@ class BrushStrip : public QWidget {
   Session& session_;
   ValueSlider *size_, *hardness_, *opacity_, *flow_, *steady_, *strength_;
   QPushButton *pen_, *fill_;
-  QLabel *hexLabel_, *labLabel_;
+  QLabel *hexLabel_, *labLabel_, *channelsLabel_;
   QWidget* preview_;
   QWidget* spare_;                                        ///< keeps the fill's numbers at the left
   std::pair<const Sculpt*, float> unitOf_{nullptr, 0.f};  ///< what the size is written for

@@ -10,6 +10,7 @@
 
 #include "app/controls/labels.h"
 #include "app/layer_card/ramp_bar.h"
+#include "app/layer_card/strengths.h"
 #include "app/layer_card/term_editor.h"
 #include "app/layer_card/zone_editor.h"
 #include "app/style/style.h"
@@ -28,6 +29,8 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   column->addWidget(name_);
   column->addWidget(kind_);
   buildSourcePages(column);
+  strengths_ = new Strengths(session_);
+  column->addWidget(strengths_);
   column->addWidget(buildMaps());
   column->addWidget(buildPainted());
   column->addStretch();
@@ -40,24 +43,24 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   scroll->viewport()->setAutoFillBackground(false);
   inside->setMaximumWidth(206);
   outer->addWidget(scroll);
-  connect(ramp_, &RampBar::sliding, this, [this] {
+  connect(ramp_, &RampPage::sliding, this, [this] {
     if (auto next = withTerms(true)) session_.preview(*next);
   });
-  connect(ramp_, &RampBar::changed, this, &LayerCard::keepTerms);
+  connect(ramp_, &RampPage::changed, this, &LayerCard::keepTerms);
   connect(&session_, &Session::documentChanged, this, &LayerCard::refresh);
-  connect(&session_.tools(), &Tools::changed, this, [this] {
-    ramp_->setColor(session_.tools().color());
-    shown_->setChecked(session_.tools().masksShown());
-  });
+  connect(&session_.tools(), &Tools::changed, this,
+          [this] { shown_->setChecked(session_.tools().masksShown()); });
 }
 
 // A kind of layer with settings of its own has its page here.
 void LayerCard::buildSourcePages(QVBoxLayout* column) {
-  ramp_ = new RampBar;
+  ramp_ = new RampPage(session_);
+  auto* fill = new FillEditor(session_);
   auto* zones = new ZoneEditor(session_);
-  sourcePages_ = {{"zones", zones, [zones](const Layer&) { zones->refresh(); }},
+  sourcePages_ = {{"fill", fill, [fill](const Layer& l) { fill->show(l); }},
+                  {"zones", zones, [zones](const Layer&) { zones->refresh(); }},
                   {"ramp", ramp_, [this](const Layer& l) {
-                     if (const auto content = rampContent(*l.source)) ramp_->show(content->stops);
+                     if (const auto content = rampContent(*l.source)) ramp_->show(*content);
                    }}};
   for (const SourcePage& page : sourcePages_) column->addWidget(page.widget);
 }
@@ -139,9 +142,9 @@ Result<Document> LayerCard::withTerms(bool) const {
   const Document& d = session_.document();
   const LayerPointer l = layer();
   if (!l) return Error{tr("There is no layer.").toStdString()};
-  if (const auto content = rampContent(*l->source)) {
+  if (rampContent(*l->source)) {
     if (terms_->terms().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
-    return withSource(d, l->id, rampSource(terms_->terms(), ramp_->ramp(), content->channels));
+    return withSource(d, l->id, rampSource(terms_->terms(), ramp_->stops(), ramp_->channels()));
   }
   return withMaskTerms(d, l->id, terms_->terms());
 }
@@ -184,6 +187,7 @@ void LayerCard::refresh() {
     page.widget->setVisible(page.kind == kind);
     if (page.kind == kind) page.show(*l);
   }
+  strengths_->show(*l);
   const auto content = rampContent(*l->source);
   mapsTitle_->setText(content ? tr("Ramp over maps") : tr("Mask from maps"));
   terms_->show(content ? content->terms : l->terms, session_.document().surface->bounds.diagonal(),

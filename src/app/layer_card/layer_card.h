@@ -14,7 +14,8 @@ class QVBoxLayout;
 
 namespace juvenor::app {
 
-class RampBar;
+class RampPage;
+class Strengths;
 class TermEditor;
 
 class LayerCard : public QWidget {
@@ -47,7 +48,8 @@ class LayerCard : public QWidget {
   Easel& easel_;
   QLabel *name_, *kind_, *mapsTitle_;
   std::vector<SourcePage> sourcePages_;
-  RampBar* ramp_;
+  RampPage* ramp_;
+  Strengths* strengths_;
   TermEditor* terms_;
   QButtonGroup* looks_;
   QPushButton *maskButton_, *shown_;

@@ -5,8 +5,11 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/controls/channel_grid.h"
+#include "app/controls/labels.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -25,6 +28,7 @@ RampBar::RampBar() {
 
 void RampBar::show(const RampStops& ramp) {
   ramp_ = ramp;
+  chosen_ = std::min(chosen_, ramp_.size() - 1);
   update();
 }
 
@@ -53,7 +57,8 @@ void RampBar::paintEvent(QPaintEvent*) {
       p.fillRect(kMargin + x, half * kBar / 2, 1, kBar / 2, QColor(over(c.r), over(c.g), over(c.b)));
     }
   }
-  for (const RampStop& s : ramp_) {
+  for (size_t i = 0; i < ramp_.size(); ++i) {
+    const RampStop& s = ramp_[i];
     const double x = xOf(s);
     QPainterPath tip;
     tip.moveTo(x, kBar - 4);
@@ -62,7 +67,7 @@ void RampBar::paintEvent(QPaintEvent*) {
     tip.lineTo(x - 5, kBar + 13);
     tip.lineTo(x - 5, kBar + 4);
     tip.closeSubpath();
-    p.setPen(QPen(look::kText, 1.2));
+    p.setPen(i == chosen_ ? QPen(look::kAccent, 2) : QPen(look::kText, 1.2));
     p.setBrush(toQColor(s.color));
     p.drawPath(tip);
   }
@@ -70,6 +75,10 @@ void RampBar::paintEvent(QPaintEvent*) {
 
 void RampBar::mousePressEvent(QMouseEvent* event) {
   held_ = event->button() == Qt::LeftButton ? stopAt(event->position()) : -1;
+  if (held_ < 0) return;
+  chosen_ = static_cast<size_t>(held_);
+  update();
+  emit chose();
 }
 
 void RampBar::mouseMoveEvent(QMouseEvent* event) {
@@ -90,7 +99,7 @@ void RampBar::mouseReleaseEvent(QMouseEvent*) {
 void RampBar::mouseDoubleClickEvent(QMouseEvent* event) {
   if (stopAt(event->position()) >= 0) return;
   const auto at = static_cast<float>((event->position().x() - kMargin) / (width() - 2 * kMargin));
-  ramp_.push_back({std::clamp(at, 0.f, 1.f), color_, 1});
+  ramp_.push_back({std::clamp(at, 0.f, 1.f), color_, 1, chosen().number});
   std::ranges::stable_sort(ramp_, {}, &RampStop::at);
   update();
   emit changed();
@@ -112,8 +121,54 @@ void RampBar::contextMenuEvent(QContextMenuEvent* event) {
   act(ramp_[at].alpha > 0 ? tr("Make it clear") : tr("Make it full"),
       [this, at] { ramp_[at].alpha = ramp_[at].alpha > 0 ? 0.f : 1.f; });
   if (ramp_.size() > 1)
-    act(tr("Remove"), [this, at] { ramp_.erase(ramp_.begin() + static_cast<std::ptrdiff_t>(at)); });
+    act(tr("Remove"), [this, at] {
+      ramp_.erase(ramp_.begin() + static_cast<std::ptrdiff_t>(at));
+      chosen_ = std::min(chosen_, ramp_.size() - 1);
+    });
   menu.exec(event->globalPos());
+}
+
+RampPage::RampPage(Session& session) : session_(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(4);
+  bar_ = new RampBar;
+  column->addWidget(bar_);
+  column->addWidget(quietLabel(tr("The stop brings")));
+  grid_ = new ChannelGrid(1);
+  column->addWidget(grid_);
+  connect(bar_, &RampBar::sliding, this, &RampPage::sliding);
+  connect(bar_, &RampBar::changed, this, &RampPage::changed);
+  connect(bar_, &RampBar::chose, this, &RampPage::refresh);
+  connect(grid_, &ChannelGrid::toggled, this, [this](Channel c, bool on) {
+    const ChannelSet now = on ? channels_ | c : channels_.without(c);
+    if (now.empty()) {
+      session_.say(tr("A ramp brings one channel at least."), true);
+      return refresh();
+    }
+    channels_ = now;
+    emit changed();
+  });
+  connect(grid_, &ChannelGrid::changed, this, [this](Channel c, float v) {
+    bar_->chosen().number[static_cast<size_t>(c)] = v;
+    channels_ |= c;
+    emit sliding();
+  });
+  connect(grid_, &ChannelGrid::settled, this, &RampPage::changed);
+  connect(&session_.tools(), &Tools::changed, this, [this] { bar_->setColor(session_.tools().color()); });
+}
+
+void RampPage::show(const RampContent& content) {
+  channels_ = content.channels;
+  bar_->show(content.stops);
+  refresh();
+}
+
+void RampPage::refresh() {
+  const Document& d = session_.document();
+  const RampStop& stop = bar_->chosen();
+  grid_->show(channels_, stop.color, stop.number,
+              {d.placement.millimetres, 0.01f * d.surface->bounds.diagonal()});
 }
 
 }  // namespace juvenor::app

@@ -1,10 +1,11 @@
-// The colour ramp of a layer as a bar with its stops: drag a stop, double click the bar to add one in the
-// mixer's colour, right click a stop to colour it, make it clear or take it away.
+// The ramp of a layer as a bar with its stops: drag a stop, double click the bar to add one in the mixer's
+// colour, right click a stop to colour it, make it clear or take it away. Below it the channels the ramp
+// brings and the values of the stop that was touched last.
 #pragma once
 
 #include <QWidget>
 
-#include "core/layers/ramp.h"
+#include "app/session/session.h"
 
 namespace juvenor::app {
 
@@ -14,10 +15,13 @@ class RampBar : public QWidget {
   RampBar();
   void show(const RampStops& ramp);
   const RampStops& ramp() const { return ramp_; }
+  /// The stop that was touched last.
+  RampStop& chosen() { return ramp_[chosen_]; }
   /// The mixer's colour, for new stops and for colouring one.
   void setColor(const EncodedColor& color) { color_ = color; }
 
  signals:
+  void chose();
   void sliding();
   void changed();
 
@@ -36,6 +40,30 @@ class RampBar : public QWidget {
   RampStops ramp_;
   EncodedColor color_;
   int held_ = -1;
+  size_t chosen_ = 0;
+};
+
+class ChannelGrid;
+
+class RampPage : public QWidget {
+  Q_OBJECT
+ public:
+  explicit RampPage(Session& session);
+  void show(const RampContent& content);
+  const RampStops& stops() const { return bar_->ramp(); }
+  ChannelSet channels() const { return channels_; }
+
+ signals:
+  void sliding();
+  void changed();
+
+ private:
+  void refresh();
+
+  Session& session_;
+  RampBar* bar_;
+  ChannelGrid* grid_;
+  ChannelSet channels_ = Channel::Color;
 };
 
 }  // namespace juvenor::app

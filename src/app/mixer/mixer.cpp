@@ -30,7 +30,7 @@ constexpr int kSide = 72;  // width of the swatches at the right
 }  // namespace
 
 Mixer::Mixer(Session& session) : session_(session) {
-  setFixedHeight(312);
+  setFixedHeight(284);
   setAcceptDrops(true);
   setObjectName("mixer");
   auto* column = new QVBoxLayout(this);
@@ -81,12 +81,12 @@ QWidget* Mixer::buildFields() {
   ways_ = new QStackedWidget;
   const int width = 258 - kSide - 8;
   tones_ = new ToneField;
-  tones_->setFixedSize(width, 116);
+  tones_->setFixedSize(width, 88);
   yellow_ = new ValueSlider(tr("Yellow"), {0, 1, 100, "%", false, 0});
   yellow_->setToolTip(tr("Carotene and bilirubin: sallow, tanned, jaundiced"));
   yellow_->setFixedWidth(width);
   field_ = new ColorField2D(ColorField2D::Kind::ChromaLightness);
-  field_->setFixedSize(width, 126);
+  field_->setFixedSize(width, 98);
   hue_ = new ColorField2D(ColorField2D::Kind::Hue);
   hue_->setFixedSize(width, 16);
   const auto page = [&](std::initializer_list<QWidget*> widgets) {
@@ -100,7 +100,7 @@ QWidget* Mixer::buildFields() {
   };
   page({tones_, yellow_});
   page({field_, hue_});
-  ways_->setFixedHeight(160);
+  ways_->setFixedHeight(132);
   connect(tones_, &ToneField::chosen, this, &Mixer::chooseTone);
   connect(yellow_, &ValueSlider::changed, this, [this](double v) {
     SkinTone tone = tones_->tone();

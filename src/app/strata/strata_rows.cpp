@@ -6,6 +6,7 @@
 #include <QToolTip>
 #include <cmath>
 
+#include "app/controls/channel_grid.h"
 #include "app/strata/strata.h"
 #include "app/style/style.h"
 #include "core/layers/composite.h"
@@ -93,6 +94,32 @@ QRect StrataRows::opacityRect(const Row& row) const {
   return {row.rect.right() - 66, row.rect.top() + 16, 58, 16};
 }
 
+namespace {
+
+constexpr int kSign = 13;
+
+// What goes beyond colour, at the right end of a line.
+std::vector<Channel> marked(ChannelSet channels) {
+  std::vector<Channel> out;
+  for (const Channel c : {Channel::Gloss, Channel::Relief, Channel::Metal})
+    if (channels.has(c)) out.push_back(c);
+  return out;
+}
+
+int signsWidth(ChannelSet channels) {
+  return static_cast<int>(marked(channels).size()) * kSign;
+}
+
+void drawSigns(QPainter& p, ChannelSet channels, const QRect& line) {
+  int x = line.right() - signsWidth(channels) + 2;
+  for (const Channel c : marked(channels)) {
+    drawChannelSign(p, c, QRectF(x, line.center().y() - 4.5, 11, 11), QColor(0xdc, 0xdc, 0xdc));
+    x += kSign;
+  }
+}
+
+}  // namespace
+
 void StrataRows::drawRow(QPainter& p, const Row& row) {
   const LayerPointer layer = layerOf(session_.document(), row.layer);
   if (!layer) return;
@@ -132,14 +159,17 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   QStringList facts;
   if (layer->blend != BlendMode::Normal) facts << text8(blendModeLabel(layer->blend));
   facts << (remark.empty() ? text8(layer->source->kind().key) : text8(remark));
+  const ChannelSet channels = layer->source->channels();
+  drawSigns(p, channels, text.translated(0, 16));
   if (layer->mask || !layer->terms.empty()) facts << tr("mask");
   if (layer->locked) facts << tr("locked");
   if (troubles_.contains(layer->id)) {
     facts.prepend(tr("not shown"));
     p.setPen(look::kWarning);
   }
+  const int room = text.width() - signsWidth(channels);
   p.drawText(text.translated(0, 16), Qt::AlignVCenter,
-             p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, text.width()));
+             p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, room));
   const float opacity = sliding_ && pressed_ == layer->id ? slidingOpacity_ : layer->opacity;
   p.drawText(QRect(r.right() - 66, r.top() + 1, 58, 16), Qt::AlignRight | Qt::AlignVCenter,
              QString("%1 %").arg(std::lround(100 * opacity)));

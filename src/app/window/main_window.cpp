@@ -15,6 +15,7 @@
 #include "app/controls/background_progress.h"
 #include "app/kit/kit.h"
 #include "app/mixer/mixer.h"
+#include "app/mixer/pen_lays.h"
 #include "app/strata/strata.h"
 #include "app/style/style.h"
 #include "app/window/application.h"
@@ -98,6 +99,7 @@ void MainWindow::buildLayout() {
   rightColumn->setContentsMargins(0, 0, 0, 0);
   rightColumn->setSpacing(0);
   rightColumn->addWidget(new Mixer(*session_));
+  rightColumn->addWidget(new PenLays(*session_));
   rightColumn->addWidget(new Strata(*session_), 1);
   middle->addWidget(right);
   column->addLayout(middle, 1);

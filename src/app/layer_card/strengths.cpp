@@ -1,0 +1,112 @@
+#include "app/layer_card/strengths.h"
+
+#include <QVBoxLayout>
+
+#include "app/controls/channel_grid.h"
+#include "app/controls/labels.h"
+#include "app/controls/value_slider.h"
+
+namespace juvenor::app {
+namespace {
+
+HeightScale heightsOf(const Session& session) {
+  const Document& d = session.document();
+  return {d.placement.millimetres, 0.01f * d.surface->bounds.diagonal()};
+}
+
+}  // namespace
+
+Strengths::Strengths(Session& session) : session_(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(2);
+  column->addWidget(quietLabel(tr("Strength of its channels")));
+  for (size_t c = 0; c < kChannelCount; ++c) {
+    const ChannelFacts& facts = kChannels[c];
+    const QString label = QString::fromUtf8(facts.label.data(), static_cast<qsizetype>(facts.label.size()));
+    sliders_[c] = new ValueSlider(label, {static_cast<double>(facts.leastStrength), 1, 100, "%", false, 0});
+    sliders_[c]->setObjectName("strength " + label);
+    sliders_[c]->setToolTip(facts.leastStrength < 0
+                                ? tr("How much of the layer's relief shows; below 0 % heights become hollows")
+                                : tr("How much of this channel of the layer shows, beside its opacity"));
+    column->addWidget(sliders_[c]);
+    connect(sliders_[c], &ValueSlider::changed, this, [this, c] { change(c, false); });
+    connect(sliders_[c], &ValueSlider::settled, this, [this, c] { change(c, true); });
+  }
+}
+
+void Strengths::show(const Layer& layer) {
+  const ChannelSet has = layer.source->channels();
+  for (size_t c = 0; c < kChannelCount; ++c) {
+    sliders_[c]->setVisible(has.has(static_cast<Channel>(c)));
+    sliders_[c]->show(static_cast<double>(layer.strengths.value[c]));
+  }
+  setVisible(!has.empty());
+}
+
+void Strengths::change(size_t channel, bool final) {
+  if (!session_.isOpen()) return;
+  LayerChange change;
+  change.strength[channel] = static_cast<float>(sliders_[channel]->value());
+  if (final) session_.settleStrokes();
+  auto next = withLayerChanged(session_.document(), session_.document().activeLayer, change);
+  if (final)
+    session_.apply(std::move(next),
+                   tr("Strength of %1")
+                       .arg(QString::fromUtf8(kChannels[channel].label.data(),
+                                              static_cast<qsizetype>(kChannels[channel].label.size()))
+                                .toLower()));
+  else if (next)
+    session_.preview(*next);
+}
+
+FillEditor::FillEditor(Session& session) : session_(session) {
+  setObjectName("fill values");
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(4);
+  column->addWidget(quietLabel(tr("Filled with")));
+  grid_ = new ChannelGrid(1);
+  column->addWidget(grid_);
+  connect(grid_, &ChannelGrid::toggled, this, [this](Channel c, bool on) {
+    if (c == Channel::Color)
+      values_.color = on ? std::optional(session_.tools().color()) : std::nullopt;
+    else
+      values_[c] = on ? std::optional(kept_[static_cast<size_t>(c)]) : std::nullopt;
+    change(true);
+  });
+  connect(grid_, &ChannelGrid::changed, this, [this](Channel c, float v) {
+    values_[c] = v;
+    change(false);
+  });
+  connect(grid_, &ChannelGrid::settled, this, [this] { change(true); });
+}
+
+void FillEditor::show(const Layer& layer) {
+  const auto values = fillValues(*layer.source);
+  if (!values) return;
+  values_ = *values;
+  for (size_t c = 0; c < kChannelCount; ++c)
+    if (values_.number[c]) kept_[c] = *values_.number[c];
+  grid_->show(values_.channels(), values_.color.value_or(session_.tools().color()), kept_,
+              heightsOf(session_));
+}
+
+void FillEditor::change(bool final) {
+  const Document& d = session_.document();
+  if (values_.channels().empty()) {
+    session_.say(tr("A fill brings one channel at least."), true);
+    if (const LayerPointer layer = layerOf(d, d.activeLayer)) show(*layer);
+    return;
+  }
+  LayerChange change;
+  change.values = values_;
+  if (final) session_.settleStrokes();
+  auto next = withLayerChanged(session_.document(), session_.document().activeLayer, change);
+  if (final)
+    session_.apply(std::move(next), tr("Fill layer's values"));
+  else if (next)
+    session_.preview(*next);
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,42 @@
+// How strongly each channel of the active layer works, a slider for each it has; and what a fill is made of.
+#pragma once
+
+#include <QWidget>
+
+#include "app/session/session.h"
+
+namespace juvenor::app {
+
+class ChannelGrid;
+class ValueSlider;
+
+class Strengths : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Strengths(Session& session);
+  void show(const Layer& layer);
+
+ private:
+  void change(size_t channel, bool final);
+
+  Session& session_;
+  std::array<ValueSlider*, kChannelCount> sliders_;
+};
+
+/// The values of a fill layer.
+class FillEditor : public QWidget {
+  Q_OBJECT
+ public:
+  explicit FillEditor(Session& session);
+  void show(const Layer& layer);
+
+ private:
+  void change(bool final);
+
+  Session& session_;
+  ChannelGrid* grid_;
+  ChannelValues values_;
+  std::array<float, kChannelCount> kept_{0, 0.8f, 1, 0};  ///< of channels that are off
+};
+
+}  // namespace juvenor::app
