@@ -103,6 +103,12 @@ class DrivenWindow {
     pen(QEvent::TabletRelease, points.back().first, 0, eraser);
     settle();
   }
+  /// Moves the mouse over a place so that the brush ring and the readings show.
+  void hover(const QPoint& p) {
+    QMouseEvent move(QEvent::MouseMove, p, easel().mapToGlobal(p), Qt::NoButton, Qt::NoButton, {});
+    QCoreApplication::sendEvent(&easel(), &move);
+    settle();
+  }
   void mouseStroke(const std::vector<QPoint>& points) {
     QTest::mousePress(&easel(), Qt::LeftButton, {}, points.front());
     for (const QPoint& p : points) {

@@ -129,7 +129,7 @@ class TestPanels : public QObject {
     QCOMPARE(hex->text(), QString("#a77f5d"));
     const auto fields = mixer->findChildren<app::ColorField2D*>();
     QCOMPARE(fields.size(), qsizetype{2});
-    QTest::mouseClick(fields[0], Qt::LeftButton, {}, {4, 60});
+    QTest::mouseClick(fields[0], Qt::LeftButton, {}, {4, 48});
     const Lab grey = toLab(w.session().tools().color());
     QVERIFY(std::abs(grey.a) < 6 && std::abs(grey.b) < 6 && grey.l > 30 && grey.l < 70);
     const EncodedColor before = w.session().tools().color();

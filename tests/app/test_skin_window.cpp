@@ -40,9 +40,20 @@ class TestSkinWindow : public QObject {
     w.chooseColor(crest);
     const QPoint tone = table->visualItemRect(table->item(1, 1)).center();
     QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, tone);
+    // the second part shines like armour
+    w.session().tools().setNumber(Channel::Gloss, 0.7f);
+    for (const int column : {2, 3})
+      QTest::mouseClick(table->viewport(), Qt::LeftButton, {},
+                        table->visualItemRect(table->item(1, column)).center());
     const size_t steps = w.session().history().steps().size();
     w.named<QPushButton>("fill parts")->click();
     w.settle();
+    const ChannelFields skin = w.session().engine().skin();
+    const auto crestPoint = *nearestSample(*w.document().surface, {0, 19, 0}, 1e6f),
+               facePoint = *nearestSample(*w.document().surface, {0, 0, 10}, 1e6f);
+    QVERIFY(std::abs(from16(skin.get<Channel::Gloss>().at(crestPoint)[0]) - 0.7f) < 1e-3f);
+    QCOMPARE(skin.get<Channel::Metal>().at(crestPoint)[0], uint16_t{65535});
+    QCOMPARE(skin.get<Channel::Metal>().at(facePoint)[0], uint16_t{0});
     QCOMPARE(w.session().history().steps().size(), steps + 1);
     QCOMPARE(w.active()->stratum, Stratum::Flesh);
     QCOMPARE(w.colorNear({0, 19, 0}), opaque16(crest));

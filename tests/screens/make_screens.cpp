@@ -29,13 +29,6 @@ void keepSettled(test::DrivenWindow& w, const QString& file) {
   keep(w.window, file);
 }
 
-// Hovers over a place so that the brush ring and the readings show.
-void hover(test::DrivenWindow& w, const QPoint& p) {
-  QMouseEvent move(QEvent::MouseMove, p, w.easel().mapToGlobal(p), Qt::NoButton, Qt::NoButton, {});
-  QCoreApplication::sendEvent(&w.easel(), &move);
-  w.settle();
-}
-
 // A stroke along points of the scene with a pen whose pressure swells and fades.
 void stroke(test::DrivenWindow& w, const std::vector<Vec3>& points) {
   std::vector<std::pair<QPoint, double>> way;
@@ -89,7 +82,7 @@ void showMaps(test::DrivenWindow& w, const QDir& folder) {
   while (w.session().background().running()) QTest::qWait(20);
   const auto pictures = w.window.findChildren<QWidget*>("board picture");
   QTest::mouseClick(pictures.front(), Qt::LeftButton, {}, QPoint(60, 50));
-  hover(w, w.at({54, 66, 84}));
+  w.hover(w.at({54, 66, 84}));
   keepSettled(w, folder.filePath("board-and-mixer.png"));
   w.session().chooseLayer(layerNamed(w, "Silt in the creases"));
   w.window.side().show(app::SideColumn::Page::Layer);
@@ -114,7 +107,7 @@ void showMaps(test::DrivenWindow& w, const QDir& folder) {
 void showKeeper(test::DrivenWindow& w, const QDir& folder) {
   w.window.side().show(app::SideColumn::Page::Stage);
   w.window.side().stage().goTo(0);
-  hover(w, w.at({-26, 24, 84}));
+  w.hover(w.at({-26, 24, 84}));
   keepSettled(w, folder.filePath("keeper.png"));
   w.session().chooseLayer(layerNamed(w, "Hue zones"));
   w.window.side().stage().goTo(1);
@@ -164,7 +157,7 @@ int main(int argc, char** argv) {
   w.window.openDemo(demo::Figure::Ferryman, points ? points : 2'000'000);
   w.settle();
   paintFerryman(w);
-  hover(w, w.at({54, 66, 84}));
+  w.hover(w.at({54, 66, 84}));
   keepSettled(w, folder.filePath("painting.png"));
   w.easel().setView(View::Clay);
   w.settle();

@@ -276,8 +276,7 @@ bool Mixer::event(QEvent* event) {
 void Mixer::drawReadings(QPainter& p) const {
   const Lab lab = toLab(session_.tools().color());
   const double angle = typologyAngle(lab);
-  QString text =
-      tr("L* %1\na* %2\nb* %3\n").arg(lab.l, 0, 'f', 1).arg(lab.a, 0, 'f', 1).arg(lab.b, 0, 'f', 1);
+  QString text = tr("L* %1 a* %2\nb* %3\n").arg(lab.l, 0, 'f', 0).arg(lab.a, 0, 'f', 0).arg(lab.b, 0, 'f', 0);
   if (ways_->currentIndex() == 1)
     text += tr("C %1 h %2°").arg(color_.c, 0, 'f', 3).arg(color_.h, 0, 'f', 0);
   else if (isOffSkin())

@@ -61,6 +61,13 @@ Stage::Stage(Session& session) : session_(session) {
   });
 }
 
+namespace {
+
+// The columns of the parts that hold per cents.
+constexpr std::pair<int, Channel> kNumberColumns[] = {{2, Channel::Gloss}, {3, Channel::Metal}};
+
+}  // namespace
+
 QWidget* Stage::buildBase() {
   auto* page = new QWidget;
   auto* column = columnOf(page);
@@ -68,22 +75,31 @@ QWidget* Stage::buildBase() {
   shareBase_ = quietLabel({});
   column->addWidget(shareBase_);
   column->addWidget(
-      quietLabel(tr("One tone per part, in one go. Click a tone to give it the mixer's colour.")));
-  parts_ = new QTableWidget(0, 2);
+      quietLabel(tr("One tone per part, in one go. Click a tone, gloss or metal to give it what the pen has; "
+                    "again takes gloss or metal away.")));
+  parts_ = new QTableWidget(0, 4);
   parts_->setObjectName("part tones");
-  parts_->horizontalHeader()->hide();
+  parts_->setHorizontalHeaderLabels({tr("Part"), tr("Tone"), tr("Gloss"), tr("Metal")});
+  parts_->horizontalHeader()->setSectionsClickable(false);
+  parts_->horizontalHeader()->setMinimumSectionSize(34);
   parts_->verticalHeader()->hide();
   parts_->verticalHeader()->setDefaultSectionSize(24);
   parts_->setShowGrid(false);
   parts_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   parts_->setSelectionMode(QAbstractItemView::NoSelection);
   parts_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  parts_->setColumnWidth(1, 46);
-  parts_->setToolTip(tr("Tick the parts to fill; click a tone to give it the mixer's colour"));
+  for (int cell = 1; cell < 4; ++cell) parts_->setColumnWidth(cell, 38);
+  parts_->setToolTip(tr("Tick the parts to fill; click a tone, gloss or metal to give it what the pen has"));
   column->addWidget(parts_, 1);
   connect(parts_, &QTableWidget::cellClicked, this, [this](int row, int cell) {
-    if (cell != 1) return;
-    tones_[static_cast<size_t>(row)] = session_.tools().color();
+    ChannelValues& tone = tones_[static_cast<size_t>(row)];
+    const Tools& tools = session_.tools();
+    if (cell == 1) tone.color = tools.color();
+    for (const auto& [place, channel] : kNumberColumns) {
+      if (cell != place) continue;
+      auto& value = tone[channel];
+      value = value == tools.number(channel) ? std::nullopt : std::optional(tools.number(channel));
+    }
     refreshParts();
   });
   auto* fill = new QPushButton(tr("Fill the ticked parts"));
@@ -242,12 +258,21 @@ void Stage::refreshParts() {
       name->setFlags(Qt::ItemIsEnabled | Qt::ItemIsUserCheckable);
       name->setCheckState(Qt::Checked);
       parts_->setItem(static_cast<int>(i), 0, name);
-      parts_->setItem(static_cast<int>(i), 1, new QTableWidgetItem);
+      for (int column = 1; column < 4; ++column) {
+        auto* cell = new QTableWidgetItem;
+        cell->setTextAlignment(Qt::AlignCenter);
+        parts_->setItem(static_cast<int>(i), column, cell);
+      }
     }
   }
   for (size_t i = 0; i < parts.size(); ++i) {
     parts_->item(static_cast<int>(i), 0)->setText(QString::fromStdString(parts[i]));
-    parts_->item(static_cast<int>(i), 1)->setBackground(toQColor(tones_[i]));
+    parts_->item(static_cast<int>(i), 1)->setBackground(toQColor(*tones_[i].color));
+    for (const auto& [place, channel] : kNumberColumns) {
+      const auto& value = tones_[i][channel];
+      parts_->item(static_cast<int>(i), place)
+          ->setText(value ? QString("%1").arg(std::lround(100 * *value)) : QString("—"));
+    }
   }
 }
 

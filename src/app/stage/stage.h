@@ -53,7 +53,7 @@ class Stage : public QWidget {
   Session& session_;
   QStackedWidget* pages_;
   QTableWidget* parts_;
-  std::vector<EncodedColor> tones_;
+  std::vector<ChannelValues> tones_;  ///< what each part is filled with
   QLabel *shareBase_, *shareZones_, *placed_;
 };
 
