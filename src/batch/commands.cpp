@@ -169,6 +169,33 @@ Outcome exportDocument(const fs::path& document, const fs::path& out, bool withR
   return writeSculpt(out, applied, finish);
 }
 
+namespace {
+
+Result<Light> lightFrom(const ShotSetting& setting) {
+  Light out;
+  const auto kind = lightKindFromKey(setting.light);
+  char rest = 0;
+  if (kind)
+    out.kind = *kind;
+  else if (std::sscanf(setting.light.c_str(), "%f%c", &out.dial, &rest) != 1 || !std::isfinite(out.dial))
+    return Error{
+        fmt::format("there is no light '{}'; there are overcast, lamps and surroundings", setting.light)};
+  if (!setting.surroundings.empty()) {
+    out.kind = LightKind::Surroundings;
+    out.surroundings = setting.surroundings;
+  }
+  if (kind && out.kind != LightKind::Overcast) out.dial = 0;
+  if (setting.dial) out.dial = *setting.dial;
+  out.exposure = std::clamp(setting.exposure, -10.f, 10.f);
+  if (out.kind != LightKind::Surroundings) return out;
+  auto environment = environmentFor(out.surroundings);
+  if (!environment) return Error{"--surroundings: " + environment.error().message()};
+  out.environment = std::move(*environment);
+  return out;
+}
+
+}  // namespace
+
 Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting) {
   StillSetting still;
   const auto view = viewFromKey(setting.view);
@@ -196,7 +223,9 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
   if (part == kNone && !setting.part.empty())
     return Error{fmt::format("there is no part '{}'; the sculpt has {}", setting.part,
                              fmt::join(d->sculpt->parts, ", "))};
-  still.light.dial = setting.light;
+  auto light = lightFrom(setting);
+  if (!light) return light.error();
+  still.light = std::move(*light);
   if (setting.steps != 0 && (setting.steps < 2 || setting.steps > 9))
     return Error{"--steps goes from 2 to 9"};
   still.check = {setting.steps, std::clamp(setting.squint, 0.f, 200.f)};

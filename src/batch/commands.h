@@ -25,7 +25,11 @@ Outcome probe(const fs::path& document, const std::string& at);
 
 struct ShotSetting {
   std::string view = "skin", size = "1280x800", from = "front", part;
-  float light = Light{}.dial, turn = 0, tilt = 0, nearer = 1;
+  std::string light = "overcast";  ///< or lamps, surroundings; a number is the overcast sky's dial
+  std::string surroundings;        ///< a made panorama's key or a file; given: that is the light
+  std::optional<float> dial;       ///< degrees the light is turned by
+  float exposure = 0, turn = 0, tilt = 0, nearer = 1;
+  bool lines = false;
   int background = 108;
   bool parallel = false;
   int steps = 0;

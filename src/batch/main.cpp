@@ -65,7 +65,14 @@ int main(int argc, char** argv) {
   shot->add_option("--tilt", setting.tilt, "Degrees up or down")->capture_default_str();
   shot->add_option("--nearer", setting.nearer, "How many times nearer than the whole")->capture_default_str();
   shot->add_option("--part", setting.part, "Frames this part");
-  shot->add_option("--light", setting.light, "Degrees of the light dial")->capture_default_str();
+  shot->add_option("--light", setting.light,
+                   "overcast, lamps or surroundings; a number turns the overcast sky by degrees")
+      ->capture_default_str();
+  shot->add_option("--surroundings", setting.surroundings,
+                   "Light from a panorama: river, evening, room, or a .hdr, .exr or .png");
+  shot->add_option("--light-turn", setting.dial, "Degrees by which the light is turned");
+  shot->add_option("--exposure", setting.exposure, "Stops brighter, or darker below 0")
+      ->capture_default_str();
   shot->add_option("--background", setting.background, "Grey behind the sculpt, 0 to 255")
       ->capture_default_str();
   shot->add_option("--steps", setting.steps, "Steps of grey in the value view, 2 to 9");

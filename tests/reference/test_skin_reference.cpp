@@ -1,61 +1,18 @@
 // The skin tone model's tables and white against colord's copies of the CIE tables; its classes of skin
 // colour against Chardon, Cretois, Hourseau 1991.
-#include <fstream>
-#include <sstream>
-
 #include "core/color/skin_tone.h"
+#include "support/colord_table.h"
 #include "support/run_all.h"
 
 namespace juvenor {
-namespace {
-
-// The rows of numbers of a colord table, and the wavelength of the first.
-struct Table {
-  double start = 0, step = 5;
-  std::vector<std::vector<double>> rows;
-
-  double at(size_t row, double nm) const {
-    return rows[row][static_cast<size_t>(std::lround((nm - start) / step))];
-  }
-};
-
-Table tableFrom(const std::string& file) {
-  std::ifstream in(file);
-  if (!in) qFatal("colord-data is not installed: %s", file.c_str());
-  Table out;
-  std::string line;
-  bool data = false;
-  while (std::getline(in, line)) {
-    std::istringstream words(line);
-    std::string key;
-    if (line.starts_with("SPECTRAL_START_NM")) {
-      std::string number;
-      words >> key >> number;
-      number.erase(std::remove(number.begin(), number.end(), '"'), number.end());
-      out.start = std::stod(number);
-    }
-    if (line.starts_with("BEGIN_DATA_FORMAT")) continue;
-    if (line.starts_with("END_DATA")) data = false;
-    if (data) {
-      std::vector<double> row;
-      for (double v; words >> v;) row.push_back(v);
-      out.rows.push_back(row);
-    }
-    if (line.starts_with("BEGIN_DATA")) data = true;
-  }
-  return out;
-}
-
-}  // namespace
-
 class TestSkinReference : public QObject {
   Q_OBJECT
-  Table observer_, daylight_;
+  test::ColordTable observer_, daylight_;
 
  private slots:
   void initTestCase() {
-    observer_ = tableFrom("/usr/share/colord/cmf/CIE1931-2deg-XYZ.cmf");
-    daylight_ = tableFrom("/usr/share/colord/illuminant/CIE-D65.sp");
+    observer_ = test::colordTable("/usr/share/colord/cmf/CIE1931-2deg-XYZ.cmf");
+    daylight_ = test::colordTable("/usr/share/colord/illuminant/CIE-D65.sp");
     QCOMPARE(observer_.rows.size(), size_t{3});
     QCOMPARE(daylight_.rows.size(), size_t{1});
   }

@@ -27,7 +27,10 @@ StillSetting stillSettingOf(const Viewing& viewing) {
   return out;
 }
 
-Engine::Engine() : preparer_([this] { post(Prepared{}); }) {
+Engine::Engine()
+    : preparer_([this] { post(Prepared{}); }), spreader_([this](Spreader::Light light, uint64_t counter) {
+        post(Spread{std::move(light), counter});
+      }) {
   thread_ = std::thread([this] { run(); });
 }
 
@@ -102,7 +105,7 @@ std::vector<FinishedStroke> Engine::takeFinished() {
 
 void Engine::waitSettled() {
   std::unique_lock hold(mutex_);
-  idle_.wait(hold, [&] { return commands_.empty() && !working_ && settled_ && !waiting_; });
+  idle_.wait(hold, [&] { return commands_.empty() && !working_ && settled_ && !waiting_ && !spreading_; });
 }
 
 void Engine::run() {
@@ -155,6 +158,7 @@ bool Engine::takeSurface(const Document& document) {
   emit preparing(true);
   stroke_.reset();
   path_.reset();
+  spreader_.giveUp();
   thumbnails_.reset();
   lighting_.reset();
   stack_.clear();
@@ -168,7 +172,8 @@ bool Engine::takeSurface(const Document& document) {
   if (rays) {
     rays_ = std::move(*rays);
     lighting_ = std::make_unique<Lighting>(document.surface);
-    lighting_->setLight(worldLight());
+    lighting_->setMillimetres(document.placement.millimetres);
+    setLight();
     thumbnails_ = std::make_unique<LayerThumbnails>(*rays_, kThumbnailEdge);
     flood_.prepare(*document.surface);
   } else if (!isCancelled(rays.error())) {
@@ -194,6 +199,7 @@ void Engine::handle(Document& document) {
     return;
   }
   if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
+  if (lighting_) lighting_->setMillimetres(document.placement.millimetres);
   const bool newGuard =
       !document.guard || !document_.guard || document.guard->chunkCount() != document_.guard->chunkCount();
   document_ = std::move(document);
@@ -226,6 +232,28 @@ void Engine::markStale(std::span<const uint32_t> chunks, ChannelSet channels) {
     staleCount_ += !isStale(c);
     stale_[c] |= channels;
   }
+}
+
+// Clay's light goes with the view, but only who looks at clay waits for it.
+void Engine::setLight() {
+  if (!lighting_) return;
+  lighting_->setLight(worldLight(),
+                      viewing_.view == View::Clay ? viewAxes(viewing_.camera) : lighting_->clayFrom());
+}
+
+void Engine::beginSpreading() {
+  if (spreading_ || viewing_.view != View::Skin || stroke_) return;
+  auto received = lighting_->toSpread();
+  if (!received) return;
+  spreading_ = true;
+  spreader_.spread(std::move(*received), document_.maps);
+}
+
+void Engine::handle(Spread& spread) {
+  spreading_ = false;
+  if (lighting_ && spread.light && spread.light->size() == skin_.size() &&
+      lighting_->takeSpread(*spread.light, spread.counter))
+    owe(wholePicture());
 }
 
 // Marks what the new stack changes; what is in the picture is composited at once, the rest at rest.
@@ -326,7 +354,7 @@ void Engine::handle(Viewing& viewing) {
   const bool sameOverlay = viewing.map == viewing_.map && viewing.masked == viewing_.masked;
   viewing_ = std::move(viewing);
   owe(wholePicture());
-  if (lighting_) lighting_->setLight(worldLight());
+  setLight();
   if (!sameOverlay) {
     refreshOverlay();
     if (viewing_.map && !overlay_ && document_.maps)
@@ -337,6 +365,8 @@ void Engine::handle(Viewing& viewing) {
 
 void Engine::handle(Begin& begin) {
   --pensWaiting_;
+  // light can wander on when the hand rests
+  spreader_.giveUp();
   const auto refuse = [&](const QString& why) {
     {
       const std::lock_guard hold(mutex_);
@@ -391,8 +421,12 @@ void Engine::handle(End&) {
 }
 
 void Engine::handle(Snap& snap) {
-  Snapshot out{document_, skin_, relief_, rays_, {}};
-  if (lighting_) out.lit.assign(lighting_->samples().begin(), lighting_->samples().end());
+  Snapshot out{document_, skin_, relief_, rays_, {}, {}, {}};
+  if (lighting_) {
+    out.lit.assign(lighting_->samples().begin(), lighting_->samples().end());
+    out.open.assign(lighting_->open().begin(), lighting_->open().end());
+    out.by = lighting_->light();
+  }
   snap->set_value(std::move(out));
 }
 

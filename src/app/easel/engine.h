@@ -17,6 +17,7 @@
 #include <variant>
 
 #include "app/easel/preparer.h"
+#include "app/easel/spreader.h"
 #include "core/document/paint_stroke.h"
 #include "core/layers/composite.h"
 #include "core/pen/pen_path.h"
@@ -130,6 +131,10 @@ class Engine : public QObject {
   };
   struct End {};
   struct Prepared {};  ///< the preparer is done with something
+  struct Spread {      ///< the spreader is, or gave up
+    Spreader::Light light;
+    uint64_t counter;
+  };
   /// All a still is made from, copied.
   struct Snapshot {
     Document document;
@@ -137,9 +142,11 @@ class Engine : public QObject {
     ReliefNormals relief;
     RaysPointer rays;
     std::vector<LitSample> lit;
+    std::vector<OpenSample> open;
+    LitBy by;
   };
   using Snap = std::shared_ptr<std::promise<Snapshot>>;
-  using Command = std::variant<Document, Viewing, Begin, PenPoint, End, Prepared, Snap>;
+  using Command = std::variant<Document, Viewing, Begin, PenPoint, End, Prepared, Spread, Snap>;
   /// What readings are taken from. A new one with every change; who reads keeps the one he has.
   struct Published {
     Document document;
@@ -166,6 +173,8 @@ class Engine : public QObject {
   void handle(PenPoint& point);
   void handle(End&);
   void handle(Prepared&);
+  void handle(Spread& spread);
+  void beginSpreading();
   void handle(Snap& snap);
   bool takeSurface(const Document& document);
   void takeStack(PreparedStack stack);
@@ -184,6 +193,7 @@ class Engine : public QObject {
   // drawing and settling (engine_picture.cpp)
   bool lit() const { return viewing_.view >= View::Clay; }
   Light worldLight() const { return lightIn(viewing_); }
+  void setLight();
   void draw();
   void shadeTouched();
   bool shadeOwed();
@@ -210,8 +220,9 @@ class Engine : public QObject {
   std::vector<FinishedStroke> finished_;
   int strokesOut_ = 0;  ///< begun by the window and not yet finished or refused here
   std::atomic<bool> pending_ = false;
-  std::atomic<int> pensWaiting_ = 0;  ///< strokes whose beginning was posted and not handled yet
-  bool waiting_ = false;              ///< for layers the preparer is at
+  std::atomic<int> pensWaiting_ = 0;     ///< strokes whose beginning was posted and not handled yet
+  bool waiting_ = false;                 ///< for layers the preparer is at
+  std::atomic<bool> spreading_ = false;  ///< light is being spread through the skin
 
   // guarded by readings_
   std::mutex readings_;
@@ -249,7 +260,8 @@ class Engine : public QObject {
   double fullCost_ = 0.05;  ///< seconds a full frame took last
 
   std::thread thread_;
-  Preparer preparer_;  // goes first: it posts here
+  Preparer preparer_;  // these go first: they post here
+  Spreader spreader_;
 };
 
 }  // namespace juvenor::app

@@ -10,6 +10,8 @@ namespace juvenor::app {
 ShadeInput Engine::shadeInput() const {
   ShadeInput in = shadeInputOf(*document_.surface, skin_, lighting_->samples(), stillSettingOf(viewing_));
   if (relief_.any()) in.relief = &relief_;
+  in.open = lighting_->open();
+  in.by = &lighting_->light();
   if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
   if (overlay_) {
     in.overlay = &*overlay_;
@@ -169,7 +171,9 @@ bool Engine::settleOnce() {
   if (lit() && lighting_->firstRaysMissing()) return settleLight();
   if (edges_.passes() < kSettledEdgeRays) return settleEdges();
   if (lit() && settleLight()) return true;
-  return compositeStale();
+  if (compositeStale()) return true;
+  beginSpreading();
+  return false;
 }
 
 bool Engine::settleLight() {
@@ -220,6 +224,8 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   if (!now.rays) return {};
   ShadeInput input = shadeInputOf(*now.document.surface, now.skin, now.lit, stillSettingOf(viewing));
   if (now.relief.any()) input.relief = &now.relief;
+  input.open = now.open;
+  input.by = &now.by;
   const auto pixels = picture(*now.rays, input, viewing.size, now.document.hiddenParts, smooth);
   return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
                 viewing.size.width * 4, QImage::Format_RGB32)

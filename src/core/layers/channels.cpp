@@ -45,10 +45,10 @@ uint16_t height16(float height, float reliefStep) {
   return static_cast<uint16_t>(std::clamp(std::round(steps) + kLevel, 0.f, 65535.f));
 }
 
-void addToJson(nlohmann::json& json, const ChannelValues& values) {
-  if (values.color) json[factsOf(Channel::Color).key] = toJson(*values.color);
+void addToJson(nlohmann::json& out, const ChannelValues& values) {
+  if (values.color) out[factsOf(Channel::Color).key] = toJson(*values.color);
   for (size_t c = 0; c < kChannelCount; ++c)
-    if (values.number[c]) json[kChannels[c].key] = *values.number[c];
+    if (values.number[c]) out[kChannels[c].key] = *values.number[c];
 }
 
 JsonFields& readChannels(JsonFields& fields, ChannelValues& out) {

@@ -175,7 +175,7 @@ typename ChannelField<C>::Value laid(const ChannelValues& values, float reliefSt
 }
 
 /// Members "color", "gloss", … of the channels that have a value.
-void addToJson(nlohmann::json& json, const ChannelValues& values);
+void addToJson(nlohmann::json& out, const ChannelValues& values);
 /// Asks for those members; heights are given in scene units.
 JsonFields& readChannels(JsonFields& fields, ChannelValues& out);
 /// The names of those members.

@@ -150,10 +150,10 @@ nlohmann::json toJson(const MaskTerms& terms) {
   return out;
 }
 
-Result<MaskTerms> maskTermsFrom(const nlohmann::json& json) {
-  if (!json.is_array()) return Error{"mask terms are a list of maps"};
+Result<MaskTerms> maskTermsFrom(const nlohmann::json& list) {
+  if (!list.is_array()) return Error{"mask terms are a list of maps"};
   MaskTerms out;
-  for (const auto& j : json) {
+  for (const auto& j : list) {
     auto term = termFrom(j);
     if (!term) return Error{fmt::format("term {} of the mask: {}", out.size() + 1, term.error().what)};
     out.push_back(*term);

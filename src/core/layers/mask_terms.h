@@ -40,6 +40,6 @@ bool isMaskReady(SurfaceMaps& maps, const MaskTerms& terms);
 
 nlohmann::json toJson(const MaskTerms& terms);
 /// The error names the term that is wrong.
-Result<MaskTerms> maskTermsFrom(const nlohmann::json& json);
+Result<MaskTerms> maskTermsFrom(const nlohmann::json& list);
 
 }  // namespace juvenor

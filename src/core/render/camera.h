@@ -23,6 +23,11 @@ struct Camera {
   }
 };
 
+/// The viewer's right, up and back as columns.
+inline Eigen::Matrix3f viewAxes(const Camera& camera) {
+  return camera.turn.toRotationMatrix();
+}
+
 /// The size of a picture in pixels.
 struct ViewSize {
   int width = 1, height = 1;

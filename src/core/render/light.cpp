@@ -1,14 +1,64 @@
 #include "core/render/light.h"
 
+#include <algorithm>
 #include <cmath>
+#include <map>
+#include <mutex>
 #include <numbers>
 
 namespace juvenor {
+namespace {
+
+constexpr std::array<std::string_view, 3> kKinds{"overcast", "lamps", "surroundings"};
+constexpr float kDegree = std::numbers::pi_v<float> / 180;
+
+// The sky the dial turns, and what little a dark room sends back from all sides.
+const EnvironmentPointer& overcast() {
+  static const EnvironmentPointer sky = [] {
+    Light light;
+    light.dial = 0;
+    return std::make_shared<const Environment>(panoramaOf([&](const Vec3& d) {
+      const float l = radiance(light, d);
+      return Vec3(l, l, l);
+    }));
+  }();
+  return sky;
+}
+
+constexpr float kRoom = 0.07f;
+const EnvironmentPointer& darkRoom() {
+  static const EnvironmentPointer room = std::make_shared<const Environment>(panoramaOf([](const Vec3& d) {
+    const float l = kRoom * (1 + 0.4f * d.y());
+    return Vec3(l, l, l);
+  }));
+  return room;
+}
+
+}  // namespace
+
+std::string_view lightKindKey(LightKind kind) {
+  return kKinds[static_cast<size_t>(kind)];
+}
+
+std::optional<LightKind> lightKindFromKey(std::string_view key) {
+  const auto found = std::ranges::find(kKinds, key);
+  if (found == kKinds.end()) return std::nullopt;
+  return static_cast<LightKind>(found - kKinds.begin());
+}
+
+std::array<Lamp, kLampCount> usualLamps() {
+  return {{{true, -75, 38, 1.15f, 9, 5200}, {true, 20, 8, 0.22f, 50, 7000}, {true, 165, 28, 1.3f, 12, 8000}}};
+}
 
 Vec3 patchDirection(const Light& light) {
-  const float a = light.dial * std::numbers::pi_v<float> / 180, height = 0.65f;
+  const float a = light.dial * kDegree, height = 0.65f;
   const float flat = std::sqrt(1 - height * height);
   return {flat * std::sin(a), height, flat * std::cos(a)};
+}
+
+Vec3 lampDirection(const Light& light, const Lamp& lamp) {
+  const float a = (light.dial + lamp.around) * kDegree, up = lamp.up * kDegree;
+  return {std::cos(up) * std::sin(a), std::sin(up), std::cos(up) * std::cos(a)};
 }
 
 float radiance(const Light& light, const Vec3& d) {
@@ -23,6 +73,49 @@ float radiance(const Light& light, const Vec3& d) {
 
 Harmonics harmonicsOf(const Light& light) {
   return projected([&](const Vec3& d) { return radiance(light, d); });
+}
+
+LitBy litBy(const Light& light) {
+  LitBy out;
+  out.turn = light.dial;
+  if (light.kind == LightKind::Surroundings && light.environment) {
+    out.environment = light.environment;
+    out.brightness = light.brightness;
+    for (size_t c = 0; c < 3; ++c) {
+      out.soft[c] = turnedAround(light.environment->harmonics()[c], light.dial);
+      for (float& v : out.soft[c]) v *= light.brightness;
+    }
+    return out;
+  }
+  if (light.kind != LightKind::Lamps) {
+    out.environment = overcast();
+    out.soft.fill(harmonicsOf(light));
+    return out;
+  }
+  out.environment = darkRoom();
+  out.soft = darkRoom()->harmonics();
+  for (size_t i = 0; i < kLampCount; ++i) {
+    const Lamp& lamp = light.lamps[i];
+    if (!lamp.on) continue;
+    const LinearColor c = lampColor(lamp.kelvin);
+    out.lamps[i] = {lampDirection(light, lamp), lamp.strength * Vec3(c.r, c.g, c.b), lamp.size * kDegree};
+  }
+  return out;
+}
+
+Result<EnvironmentPointer> environmentFor(const std::string& surroundings) {
+  static std::mutex mutex;
+  static std::map<std::string, EnvironmentPointer> made;
+  for (const MadePanorama& m : madePanoramas()) {
+    if (m.key != surroundings) continue;
+    const std::lock_guard hold(mutex);
+    EnvironmentPointer& known = made[surroundings];
+    if (!known) known = std::make_shared<const Environment>(m.make());
+    return known;
+  }
+  auto panorama = readPanorama(surroundings);
+  if (!panorama) return panorama.error();
+  return EnvironmentPointer(std::make_shared<const Environment>(*panorama));
 }
 
 }  // namespace juvenor

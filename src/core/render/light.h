@@ -1,26 +1,81 @@
-// The lights one can judge colour under. Default is an overcast sky (Moon and Spencer 1942, CIE standard
-// overcast sky: the zenith three times as bright as the horizon) with a soft bright patch that the dial
-// turns, and some light from the ground. All neutral grey, so that no light tints the skin.
+// The lights one can judge skin under. Default is an overcast sky (Moon and Spencer 1942, CIE standard
+// overcast sky: the zenith three times as bright as the horizon) with a soft bright patch, and some light
+// from the ground, all neutral grey, so that no light tints the skin. Besides there are three lamps, and
+// surroundings as a panorama. One dial turns any of them.
 #pragma once
 
-#include "core/render/harmonics.h"
+#include <string>
+
+#include "core/color/lamp_color.h"
+#include "core/render/environment.h"
 
 namespace juvenor {
 
+enum class LightKind { Overcast, Lamps, Surroundings };
+std::string_view lightKindKey(LightKind kind);
+std::optional<LightKind> lightKindFromKey(std::string_view key);
+
+struct Lamp {
+  bool on = true;
+  float around = 0, up = 0;  ///< degrees: around the upright axis as the dial counts, and above the horizon
+  float strength = 1;        ///< what a wall that faces it receives
+  float size = 10;           ///< degrees across, as seen from the skin; makes shadow edges soft
+  float kelvin = 6500;
+
+  bool operator==(const Lamp&) const = default;
+};
+inline constexpr size_t kLampCount = 3;
+/// Key, fill and rim.
+std::array<Lamp, kLampCount> usualLamps();
+inline constexpr std::array<std::string_view, kLampCount> kLampKeys{"key", "fill", "rim"};
+
 struct Light {
-  float dial = 40;  ///< degrees around the upright axis; 0 lights from the front, 90 from the right
-  float patch = 1;  ///< brightness of the patch; 0 is a bare overcast sky
+  LightKind kind = LightKind::Overcast;
+  float dial = 40;  ///< degrees around the upright axis; the patch is at the front at 0, at the right at 90
+  float patch = 1;  ///< brightness of the overcast sky's patch; 0 is a bare sky
+  std::array<Lamp, kLampCount> lamps = usualLamps();
+  std::string surroundings = "river";  ///< the key of a made panorama, or the path of a file
+  EnvironmentPointer environment;      ///< of the surroundings; null: not there, the sky takes their place
+  float brightness = 1;                ///< of the surroundings
+  float exposure = 0;                  ///< stops, of the picture
+  float depth = 1;                     ///< how far light wanders, human skin being 1
 
   bool operator==(const Light&) const = default;
 };
 
 /// Unit direction toward the middle of the bright patch.
 Vec3 patchDirection(const Light& light);
+/// Unit direction toward a lamp of the light.
+Vec3 lampDirection(const Light& light, const Lamp& lamp);
 
-/// Radiance toward `direction`, scaled so that a wall facing the viewer at dial 0 receives about one.
+/// Radiance of the overcast sky toward `direction`, scaled so that a wall facing the viewer at dial 0
+/// receives about one.
 float radiance(const Light& light, const Vec3& direction);
 
-/// The light as nine numbers; for irradiance nothing more is needed.
+/// The overcast sky as nine numbers; for irradiance nothing more is needed.
 Harmonics harmonicsOf(const Light& light);
+
+/// A light ready to be laid on skin.
+struct LitBy {
+  struct Source {
+    Vec3 toward = Vec3::UnitY();
+    Vec3 strength = Vec3::Zero();  ///< linear: what a wall that faces it receives; 0: off
+    float size = 0;                ///< radians across
+  };
+  ColorHarmonics soft{};  ///< what comes from all around
+  std::array<Source, kLampCount> lamps;
+  EnvironmentPointer environment;  ///< what is mirrored, turned by `turn` degrees and dimmed
+  float turn = 0, brightness = 1;
+};
+LitBy litBy(const Light& light);
+
+/// Radiance that a lobe around a direction sees.
+inline Vec3 mirrored(const LitBy& light, const Vec3& direction, float width) {
+  if (!light.environment) return Vec3::Zero();
+  return light.brightness * light.environment->blurred(turnedAround(direction, -light.turn), width);
+}
+
+/// The panorama a key or a path names, ready to light with.
+Result<EnvironmentPointer> environmentFor(const std::string& surroundings);
 
 }  // namespace juvenor

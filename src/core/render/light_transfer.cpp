@@ -33,7 +33,7 @@ bool LightTransfer::raise(const Rays& rays, size_t begin, size_t end, int count,
   return !stopped;
 }
 
-std::array<float, 3> LightTransfer::bands(const Surface& surface, size_t s, const Harmonics& light) const {
+Harmonics LightTransfer::seen(const Surface& surface, size_t s) const {
   // until a sample has had its first rays it counts as open
   Harmonics blocked{};
   float rays = 0;
@@ -45,11 +45,16 @@ std::array<float, 3> LightTransfer::bands(const Surface& surface, size_t s, cons
   for (const uint32_t n : surface.neighborsOf(s)) add(n, 1);
   const float perRay = rays > 0 ? std::numbers::pi_v<float> / rays : 0.f;
   const Harmonics y = harmonicsAt(surface.normals[s]);
+  Harmonics out;
+  for (size_t k = 0; k < 9; ++k)
+    out[k] =
+        (kCosineLobe[static_cast<size_t>(kBand[k])] * y[k] - perRay * blocked[k]) / std::numbers::pi_v<float>;
+  return out;
+}
+
+std::array<float, 3> LightTransfer::bandsOf(const Harmonics& seen, const Harmonics& light) {
   std::array<float, 3> out{};
-  for (size_t k = 0; k < 9; ++k) {
-    const auto band = static_cast<size_t>(kBand[k]);
-    out[band] += light[k] * (kCosineLobe[band] * y[k] - perRay * blocked[k]) / std::numbers::pi_v<float>;
-  }
+  for (size_t k = 0; k < 9; ++k) out[static_cast<size_t>(kBand[k])] += light[k] * seen[k];
   return out;
 }
 

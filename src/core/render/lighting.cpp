@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <numbers>
 #include <numeric>
 
 #include "core/parallel.h"
@@ -16,14 +17,18 @@ constexpr size_t kPieceOfLight = 8;
 
 }  // namespace
 
-std::vector<float> roughCurvature(const Surface& surface) {
+namespace {
+
+// The mean of `bend(neighbour's way, change of the normal)` around each sample, smoothed twice.
+template <class Bend>
+std::vector<float> smoothedBend(const Surface& surface, Bend bend) {
   std::vector<float> raw(surface.size()), out(surface.size());
   parallel(surface.size(), [&](size_t s) {
     float sum = 0;
     const auto around = surface.neighborsOf(s);
     for (const uint32_t n : around) {
-      const float d = (surface.positions[n] - surface.positions[s]).norm();
-      if (d > 0) sum += (surface.normals[n] - surface.normals[s]).norm() / d;
+      const Vec3 way = surface.positions[n] - surface.positions[s];
+      if (way.squaredNorm() > 0) sum += bend(way, surface.normals[n] - surface.normals[s]);
     }
     raw[s] = around.empty() ? 0 : sum / static_cast<float>(around.size());
   });
@@ -39,32 +44,126 @@ std::vector<float> roughCurvature(const Surface& surface) {
   return raw;
 }
 
+// A lamp of strength one as a light from one direction.
+Harmonics numbersOf(const LitBy::Source& lamp) {
+  Harmonics out = harmonicsAt(lamp.toward);
+  for (float& v : out) v *= std::numbers::pi_v<float>;
+  return out;
+}
+
+}  // namespace
+
+// Clay is lit from above one side, softly, with some light from everywhere.
+Harmonics clayNumbers(const Eigen::Matrix3f& from) {
+  const Vec3 key = from * Vec3(-0.55f, 0.62f, 0.56f).normalized();
+  Harmonics out = harmonicsAt(key);
+  for (size_t k = 0; k < 9; ++k) out[k] *= 3.3f * std::array{1.f, 1.f, 0.8f}[static_cast<size_t>(kBand[k])];
+  const Harmonics above = harmonicsAt(from * Vec3::UnitY());
+  for (size_t k = 0; k < 4; ++k) out[k] += 0.3f * above[k];
+  out[0] += 0.25f;
+  return out;
+}
+
+std::vector<float> roughCurvature(const Surface& surface) {
+  return smoothedBend(surface, [](const Vec3& way, const Vec3& turn) { return turn.norm() / way.norm(); });
+}
+
+std::vector<float> roughHollows(const Surface& surface) {
+  return smoothedBend(surface,
+                      [](const Vec3& way, const Vec3& turn) { return -turn.dot(way) / way.squaredNorm(); });
+}
+
 Lighting::Lighting(std::shared_ptr<const Surface> surface)
     : surface_(std::move(surface)),
       transfer_(surface_->size()),
+      shadows_(surface_->size()),
       curvature_(roughCurvature(*surface_)),
+      hollow_(roughHollows(*surface_)),
       lit_(surface_->size()),
+      open_(surface_->size()),
+      received_(chunkCount(surface_->size())),
       laid_(chunkCount(surface_->size())),
       rays_(laid_.size(), 0),
-      nine_(harmonicsOf(now_)) {}
+      by_(litBy(now_)),
+      clay_(clayNumbers(clayFrom_)) {}
 
-void Lighting::setLight(const Light& light) {
-  if (light == now_) return;
-  now_ = light;
-  nine_ = harmonicsOf(light);
+void Lighting::setLight(const Light& light, const Eigen::Matrix3f& clayFrom) {
+  if (light == now_ && clayFrom == clayFrom_) return;
+  if (!(light == now_)) {
+    const auto rays = [&](const LitBy& by) {
+      int most = 0;
+      for (const auto& lamp : by.lamps) most = std::max(most, LampShadows::settledRays(lamp));
+      return most;
+    };
+    LitBy next = litBy(light);
+    // lamps that moved need new rays; without lamps the sky's suffice
+    for (size_t l = 0; l < kLampCount; ++l)
+      if (rays(next) > 0 &&
+          (next.lamps[l].toward != by_.lamps[l].toward || next.lamps[l].size != by_.lamps[l].size ||
+           next.lamps[l].strength.isZero() != by_.lamps[l].strength.isZero())) {
+        std::fill(rays_.begin(), rays_.end(), 0);
+        whole_ = false;
+      }
+    by_ = std::move(next);
+    shadows_.setLamps(by_.lamps);
+    for (size_t l = 0; l < kLampCount; ++l) lampNumbers_[l] = numbersOf(by_.lamps[l]);
+    now_ = light;
+  }
+  clayFrom_ = clayFrom;
+  clay_ = clayNumbers(clayFrom);
   ++light_;
 }
 
-LitSample Lighting::at(size_t s) const {
-  // How far light wanders in skin, as parts of a head's size: about 3, 1 and 0.4 mm (from memory) of 350 mm.
-  const float head = surface_->bounds.diagonal();
-  const std::array<float, 3> scatter{0.0085f * head, 0.003f * head, 0.0012f * head};
-  const std::array<float, 3> bands = transfer_.bands(*surface_, s, nine_);
-  const auto unit = [](float e) { return static_cast<uint16_t>(std::min(65535.f, e * kLitUnit)); };
+void Lighting::setMillimetres(float millimetres) {
+  if (millimetres == millimetres_) return;
+  millimetres_ = millimetres;
+  ++light_;
+}
+
+// Of a lamp whose rays were not cast yet the sky's rays tell roughly what stands before it.
+ReceivedLight Lighting::receivedAt(size_t s, const Harmonics& seen) const {
+  ReceivedLight out{};
+  for (size_t c = 0; c < 3; ++c) out[c] = irradianceOf(LightTransfer::bandsOf(seen, by_.soft[c]), 0);
+  for (size_t l = 0; l < kLampCount; ++l) {
+    const LitBy::Source& lamp = by_.lamps[l];
+    if (lamp.strength.isZero()) continue;
+    const auto part = shadows_.seen(*surface_, s, l);
+    const float falls = part ? *part * std::max(0.f, surface_->normals[s].dot(lamp.toward))
+                             : irradianceOf(LightTransfer::bandsOf(seen, lampNumbers_[l]), 0);
+    for (size_t c = 0; c < 3; ++c) out[c] += falls * lamp.strength[static_cast<int>(c)];
+  }
+  return out;
+}
+
+// Until light is spread along the skin a sphere of its curvature stands for it.
+LitSample Lighting::litAt(size_t s, const Harmonics& seen, const ReceivedLight& hard) const {
+  // how far red, green and blue wander in mm: the roots of the table's mean variances
+  constexpr std::array<float, 3> kWander{1.17f, 0.15f, 0.15f};
+  const float unit = now_.depth / millimetres_;
+  const auto stored = [](float e) { return static_cast<uint16_t>(std::min(65535.f, e * kLitUnit)); };
   LitSample out;
-  for (size_t c = 0; c < 3; ++c)
-    out[c] = unit(irradianceOf(bands, std::min(0.8f, scatter[c] * curvature_[s])));
-  out[3] = unit(irradianceOf(bands, 0));
+  for (size_t c = 0; c < 3; ++c) {
+    const auto bands = LightTransfer::bandsOf(seen, by_.soft[c]);
+    const float scatter = std::min(0.8f, kWander[c] * unit * curvature_[s]);
+    out[c] = stored(std::max(0.f, hard[c] + irradianceOf(bands, scatter) - irradianceOf(bands, 0)));
+  }
+  // a hint of what is hollow, over a few points
+  const float hollow = std::clamp(4 * hollow_[s] * surface_->spacing, -0.18f, 0.3f);
+  out[3] = stored(irradianceOf(LightTransfer::bandsOf(seen, clay_), 0) * (1 - hollow));
+  return out;
+}
+
+LitSample Lighting::at(size_t s) const {
+  const Harmonics seen = transfer_.seen(*surface_, s);
+  return litAt(s, seen, receivedAt(s, seen));
+}
+
+OpenSample Lighting::openAt(size_t s) const {
+  const auto stored = [](float v) { return static_cast<uint8_t>(std::clamp(v * 255.f + 0.5f, 0.f, 255.f)); };
+  OpenSample out{stored(transfer_.openness(s))};
+  for (size_t l = 0; l < kLampCount; ++l)
+    if (!by_.lamps[l].strength.isZero())
+      out[l + 1] = stored(shadows_.seen(*surface_, s, l).value_or(transfer_.openness(s)));
   return out;
 }
 
@@ -74,7 +173,14 @@ bool Lighting::seenIsLit() const {
 
 void Lighting::layChunk(size_t chunk) {
   const size_t end = std::min(surface_->size(), (chunk + 1) * kChunkSize);
-  for (size_t s = chunk * kChunkSize; s < end; ++s) lit_[s] = at(s);
+  auto received = std::make_shared<Received::Chunk>();
+  for (size_t s = chunk * kChunkSize; s < end; ++s) {
+    const Harmonics seen = transfer_.seen(*surface_, s);
+    const ReceivedLight& hard = (*received)[s % kChunkSize] = receivedAt(s, seen);
+    lit_[s] = litAt(s, seen, hard);
+    open_[s] = openAt(s);
+  }
+  received_[chunk] = std::move(received);
   laid_[chunk] = {light_, rays_[chunk]};
 }
 
@@ -128,6 +234,7 @@ Lighting::Advance Lighting::advance(const Rays& rays, const Stop& stop) {
   for (const uint32_t c : piece) {
     const size_t end = std::min(surface_->size(), (c + 1) * kChunkSize);
     if (!transfer_.raise(rays, c * kChunkSize, end, rest.rays, stop)) return {};
+    if (!shadows_.raise(rays, c * kChunkSize, end, rest.rays, stop)) return {};
     rays_[c] = std::max(rays_[c], rest.rays);
     noteWhole();
     if (stop && stop()) return {};
@@ -138,11 +245,29 @@ Lighting::Advance Lighting::advance(const Rays& rays, const Stop& stop) {
 
 bool Lighting::settle(const Rays& rays, const Stop& stop) {
   if (!transfer_.raise(rays, 0, surface_->size(), kSettledLightRays, stop)) return false;
+  if (!shadows_.raise(rays, 0, surface_->size(), kSettledLightRays, stop)) return false;
   std::fill(rays_.begin(), rays_.end(), kSettledLightRays);
   noteWhole();
   std::vector<uint32_t> all(rays_.size());
   std::iota(all.begin(), all.end(), 0);
   return lay(all, stop);
+}
+
+std::optional<Lighting::Received> Lighting::toSpread() const {
+  if (spread_ == light_ || !whole_) return std::nullopt;
+  for (size_t c = 0; c < laid_.size(); ++c)
+    if (stale(c) || !received_[c]) return std::nullopt;
+  return Received{received_, surface_->size(), millimetres_, now_.depth, light_};
+}
+
+bool Lighting::takeSpread(std::span<const ReceivedLight> light, uint64_t counter) {
+  if (counter != light_) return false;
+  parallel(light.size(), [&](size_t s) {
+    for (size_t c = 0; c < 3; ++c)
+      lit_[s][c] = static_cast<uint16_t>(std::clamp(light[s][c] * kLitUnit, 0.f, 65535.f));
+  });
+  spread_ = light_;
+  return true;
 }
 
 }  // namespace juvenor

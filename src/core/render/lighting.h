@@ -1,6 +1,8 @@
 // Light on every sample of a surface, worked out in small pieces and where it is looked at first. Rays add to
-// what is known of the sky over each sample, light is laid through that knowledge, and both can stop at any
-// moment and go on later; who shades meanwhile sees what was there before.
+// what is known of the sky and the lamps over each sample, light is laid through that knowledge, and both can
+// stop at any moment and go on later; who shades meanwhile sees what was there before. When all have their
+// rays, what each sample receives can be spread through the skin beside it (wandering_light.h) and handed
+// back.
 #pragma once
 
 #include <functional>
@@ -8,13 +10,19 @@
 #include <span>
 #include <vector>
 
+#include "core/render/lamp_shadows.h"
 #include "core/render/light_transfer.h"
+#include "core/render/wandering_light.h"
+#include "core/surface/field.h"
 
 namespace juvenor {
 
-/// Light on a sample: red, green and blue scattered through skin, and the unscattered value; 16384 is one.
+/// Light on a sample: red, green and blue as they leave the skin, and what Clay shows; 16384 is one.
 using LitSample = std::array<uint16_t, 4>;
 inline constexpr float kLitUnit = 16384.f;
+
+/// How much a sample sees of the sky and of each lamp; 255 is all.
+using OpenSample = std::array<uint8_t, 1 + kLampCount>;
 
 /// Light rays a sample when the picture has come to rest, and those it is shown with first.
 inline constexpr int kSettledLightRays = 32;
@@ -24,7 +32,10 @@ class Lighting {
  public:
   explicit Lighting(std::shared_ptr<const Surface> surface);
 
-  void setLight(const Light& light);
+  /// `clayFrom` is the viewer's right, up and back: Clay has its own light, which goes with the view.
+  void setLight(const Light& light, const Eigen::Matrix3f& clayFrom = Eigen::Matrix3f::Identity());
+  /// How far light wanders: millimetres of a scene unit.
+  void setMillimetres(float millimetres);
   /// Chunks of samples that are in the picture, ascending; they come first.
   void setSeen(std::vector<uint32_t> chunks) { seen_ = std::move(chunks); }
 
@@ -39,14 +50,31 @@ class Lighting {
     bool more = true;          ///< there is something left to do
   };
   Advance advance(const Rays& rays, const Stop& stop);
-  /// All of it at once.
+  /// All rays and light at once, wandering aside.
   bool settle(const Rays& rays, const Stop& stop = {});
 
+  /// What is to be spread through the skin: everything samples receive, in chunks that change no more.
+  struct Received {
+    using Chunk = std::array<ReceivedLight, kChunkSize>;
+    std::vector<std::shared_ptr<const Chunk>> chunks;
+    size_t samples = 0;
+    float millimetres = 1, depth = 1;
+    uint64_t counter = 0;
+  };
+  /// Nothing while light is still on its way, and once it was spread.
+  std::optional<Received> toSpread() const;
+  /// Takes what was spread; false when the light is another by now.
+  bool takeSpread(std::span<const ReceivedLight> light, uint64_t counter);
+
   std::span<const LitSample> samples() const { return lit_; }
+  const LitBy& light() const { return by_; }
+  const Eigen::Matrix3f& clayFrom() const { return clayFrom_; }
   /// Whether the light that is set lies on all that is seen.
   bool seenIsLit() const;
   /// The light that is set on one sample, worked out now.
   LitSample at(size_t sample) const;
+  std::span<const OpenSample> open() const { return open_; }
+  OpenSample openAt(size_t sample) const;
 
  private:
   struct Rest {
@@ -55,15 +83,21 @@ class Lighting {
     bool seen = false;
   };
   Rest rest() const;
+  int settledRays() const;
   void noteWhole();
   bool lay(std::span<const uint32_t> chunks, const Stop& stop);
   void layChunk(size_t chunk);
+  ReceivedLight receivedAt(size_t sample, const Harmonics& seen) const;
+  LitSample litAt(size_t sample, const Harmonics& seen, const ReceivedLight& received) const;
   bool stale(size_t chunk) const { return laid_[chunk] != Laid{light_, rays_[chunk]}; }
 
   std::shared_ptr<const Surface> surface_;
   LightTransfer transfer_;
-  std::vector<float> curvature_;
+  LampShadows shadows_;
+  std::vector<float> curvature_, hollow_;
   Zeroed<LitSample> lit_;
+  Zeroed<OpenSample> open_;
+  std::vector<std::shared_ptr<const Received::Chunk>> received_;
   struct Laid {
     uint32_t light = 0;
     int rays = 0;
@@ -73,13 +107,23 @@ class Lighting {
   std::vector<int> rays_;   ///< that all samples of a chunk have had
   std::vector<uint32_t> seen_;
   Light now_;
-  Harmonics nine_{};
+  LitBy by_;
+  std::array<Harmonics, 3> lampNumbers_{};  ///< each lamp of strength one as nine numbers
+  Eigen::Matrix3f clayFrom_ = Eigen::Matrix3f::Identity();
+  Harmonics clay_{};
+  float millimetres_ = 1;
   uint32_t light_ = 1;
-  bool whole_ = false;  ///< all samples have had all their rays
+  uint32_t spread_ = 0;  ///< the light that was spread last
+  bool whole_ = false;   ///< all samples have had all their rays
 };
+
+/// Clay's own light, from above one side of the viewer whose right, up and back these are.
+Harmonics clayNumbers(const Eigen::Matrix3f& from);
 
 /// Mean unsigned curvature around each sample in 1 / scene units, from the turning of normals to the
 /// neighbours, smoothed twice.
 std::vector<float> roughCurvature(const Surface& surface);
+/// The same with a sign: above 0 where the skin is hollow.
+std::vector<float> roughHollows(const Surface& surface);
 
 }  // namespace juvenor

@@ -51,9 +51,11 @@ struct ShadeInput {
   const Surface* surface = nullptr;
   const ChannelFields* skin = nullptr;    ///< as it is composited
   const ReliefNormals* relief = nullptr;  ///< the normals its relief bends; null: there is none
-  std::span<const LitSample> lit;         ///< not needed for Flat and Value
-  const Lighting* lighting =
-      nullptr;  ///< when set, in place of `lit`: each pixel is lit anew at its nearest sample
+  std::span<const LitSample> lit;    ///< not needed for Flat and Value
+  std::span<const OpenSample> open;  ///< how much of sky and lamps samples see; empty: all
+  /// When set, in place of both: each pixel is lit anew at its nearest sample.
+  const Lighting* lighting = nullptr;
+  const LitBy* by = nullptr;  ///< `light` ready to be used, for who shades often; null: made from it
   Camera camera;
   Light light;
   View view = View::Skin;

@@ -1,6 +1,6 @@
-// Pixels from visibility: the colour of three samples by their weights, then light. Skin's gloss is the
-// microfacet model of Walter, Marschner, Li, Torrance 2007 (GGX) with Schlick's Fresnel term; reflectance
-// 0.028 at normal incidence is that of skin's oil and water (index 1.4, from memory).
+// Pixels from visibility: the channels of three samples by their weights, then light: what wandered in the
+// skin, and what is mirrored at once (shine.h). Relief bends the normals of both: diffuse light follows by
+// what the bent normal would receive in the open over what the surface's own would.
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
@@ -10,6 +10,7 @@
 
 #include "core/layers/ramp.h"
 #include "core/render/picture.h"
+#include "core/render/shine.h"
 
 namespace juvenor {
 namespace {
@@ -44,7 +45,19 @@ struct Mixed {
 class Shader {
  public:
   explicit Shader(const ShadeInput& input)
-      : in_(input), lens_(input.camera), patch_(patchDirection(input.light)) {}
+      : in_(input), lens_(input.camera), exposure_(std::exp2(input.light.exposure)) {
+    if (input.view < View::Clay) return;
+    if (input.view == View::Clay) {
+      clay_ = clayNumbers(viewAxes(input.camera));
+      return;
+    }
+    by_ = input.by ? *input.by : litBy(input.light);
+    constexpr std::array<float, 3> kLuminance{0.2126f, 0.7152f, 0.0722f};
+    for (size_t c = 0; c < 3; ++c)
+      for (size_t k = 0; k < 9; ++k) soft_[k] += kLuminance[c] * by_.soft[c][k];
+    for (size_t l = 0; l < kLampCount; ++l)
+      brightness_[l] = by_.lamps[l].strength.dot(Vec3(kLuminance[0], kLuminance[1], kLuminance[2]));
+  }
 
   // A pixel with what lies over the skin.
   uint32_t overlaid(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
@@ -96,13 +109,11 @@ class Shader {
       case View::Value:
         return value(color(m));
       case View::Clay:
-        return lit(m, {0.36f, 0.36f, 0.36f}, true);
+        return clay(m);
       default: {
         const auto c = color(m);
-        return lit(m,
-                   {decodeSrgb16(static_cast<uint16_t>(c[0])), decodeSrgb16(static_cast<uint16_t>(c[1])),
-                    decodeSrgb16(static_cast<uint16_t>(c[2]))},
-                   false);
+        return skin(m, {decodeSrgb16(static_cast<uint16_t>(c[0])), decodeSrgb16(static_cast<uint16_t>(c[1])),
+                        decodeSrgb16(static_cast<uint16_t>(c[2]))});
       }
     }
   }
@@ -125,52 +136,153 @@ class Shader {
     const uint32_t y = encodedByte(0.2126f * linear(c[0]) + 0.7152f * linear(c[1]) + 0.0722f * linear(c[2]));
     return opaqueBytes(y, y, y);
   }
-  uint32_t lit(const Mixed& m, const std::array<float, 3>& albedo, bool clay) const {
-    std::array<float, 4> light{};
-    Vec3 normal = Vec3::Zero(), position = Vec3::Zero();
+  // What the light says of a pixel before any surface comes in.
+  struct Lit {
+    std::array<float, 4> light{};  // red, green, blue, and Clay
+    Vec3 normal, bent, toViewer;
+    std::array<float, 1 + kLampCount> open{};  // of the sky and each lamp
+  };
+  size_t nearest(const Mixed& m) const {
+    const size_t k = m.weight[0] >= m.weight[1] ? (m.weight[0] >= m.weight[2] ? 0 : 2)
+                                                : (m.weight[1] >= m.weight[2] ? 1 : 2);
+    return m.samples[k];
+  }
+  Lit litPixel(const Mixed& m) const {
+    Lit out;
+    Vec3 normal = Vec3::Zero(), bent = Vec3::Zero(), position = Vec3::Zero();
     for (size_t k = 0; k < 3; ++k) {
+      const uint32_t s = m.samples[k];
       if (!in_.lighting) {
-        const LitSample& l = in_.lit[m.samples[k]];
-        for (size_t c = 0; c < 4; ++c) light[c] += m.weight[k] * static_cast<float>(l[c]);
+        for (size_t c = 0; c < 4; ++c) out.light[c] += m.weight[k] * static_cast<float>(in_.lit[s][c]);
+        for (size_t c = 0; c < 4 && !in_.open.empty(); ++c)
+          out.open[c] += m.weight[k] / 255 * static_cast<float>(in_.open[s][c]);
       }
-      normal += m.weight[k] * in_.surface->normals[m.samples[k]];
-      position += m.weight[k] * in_.surface->positions[m.samples[k]];
+      normal += m.weight[k] * in_.surface->normals[s];
+      if (in_.relief) bent += m.weight[k] * in_.relief->at(s);
+      position += m.weight[k] * in_.surface->positions[s];
     }
     if (in_.lighting) {
-      const size_t nearest = m.weight[0] >= m.weight[1] ? (m.weight[0] >= m.weight[2] ? 0 : 2)
-                                                        : (m.weight[1] >= m.weight[2] ? 1 : 2);
-      const LitSample l = in_.lighting->at(m.samples[nearest]);
-      for (size_t c = 0; c < 4; ++c) light[c] = static_cast<float>(l[c]);
+      const size_t at = nearest(m);
+      const LitSample l = in_.lighting->at(at);
+      const OpenSample open = in_.lighting->openAt(at);
+      for (size_t c = 0; c < 4; ++c) out.light[c] = static_cast<float>(l[c]);
+      for (size_t c = 0; c < 4; ++c) out.open[c] = static_cast<float>(open[c]) / 255;
+    } else if (in_.open.empty()) {
+      out.open.fill(1);
     }
-    for (float& l : light) l *= 1.f / kLitUnit;
-    const float gloss =
-        specular(normal.normalized(), lens_.toViewer(position), clay ? 0.6f : 0.42f) * light[3];
-    std::array<uint32_t, 3> out;
-    for (size_t c = 0; c < 3; ++c)
-      out[c] = encodedByte(shoulder(albedo[c] * (clay ? light[3] : light[c]) + (clay ? 0.35f : 1.f) * gloss));
-    return opaqueBytes(out[0], out[1], out[2]);
+    for (float& l : out.light) l *= 1.f / kLitUnit;
+    out.normal = normal.normalized();
+    out.bent = in_.relief ? bent.normalized() : out.normal;
+    out.toViewer = lens_.toViewer(position);
+    return out;
   }
-  float specular(const Vec3& n, const Vec3& v, float roughness) const {
-    const float nv = std::max(1e-3f, n.dot(v)), nl = std::max(0.f, n.dot(patch_));
-    const Vec3 h = (v + patch_).normalized();
-    const float nh = std::max(0.f, n.dot(h)), vh = std::max(0.f, v.dot(h));
-    const float a = roughness * roughness, a2 = a * a;
-    const float d = nh * nh * (a2 - 1) + 1;
-    const float ggx = a2 / (std::numbers::pi_v<float> * d * d);
-    const float k = a / 2;
-    const float masking = (nl / (nl * (1 - k) + k)) * (nv / (nv * (1 - k) + k));
-    const auto schlick = [](float c) {
-      const float x = 1 - c;
-      return 0.028f + 0.972f * x * x * x * x * x;
-    };
-    const float patch = ggx * masking * schlick(vh) / (4 * nv) * 1.3f * in_.light.patch;
-    // the sky mirrored at a grazing angle
-    return patch + 0.22f * schlick(nv) * (0.4f + 0.6f * std::max(0.f, (2 * nv * n - v).y()));
+
+  // What a wall in the open receives, as brightness.
+  static float inTheOpen(const Harmonics& light, const Vec3& n) {
+    const Harmonics y = harmonicsAt(n);
+    float sum = 0;
+    for (size_t k = 0; k < 9; ++k) sum += light[k] * y[k] * kCosineLobe[static_cast<size_t>(kBand[k])];
+    return std::max(0.f, sum / std::numbers::pi_v<float>);
+  }
+  float receivedBy(const Vec3& n, const Lit& lit) const {
+    float sum = inTheOpen(soft_, n);
+    for (size_t l = 0; l < kLampCount; ++l)
+      sum += lit.open[l + 1] * brightness_[l] * std::max(0.f, n.dot(by_.lamps[l].toward));
+    return sum;
+  }
+  // Red wanders farther than a pore is wide: relief shows less in it (common practice).
+  std::array<float, 3> bumped(const Lit& lit) const {
+    if (lit.bent == lit.normal) return {1, 1, 1};
+    const float least = 0.02f;
+    const float ratio =
+        std::clamp((receivedBy(lit.bent, lit) + least) / (receivedBy(lit.normal, lit) + least), 0.f, 4.f);
+    return {1 + 0.75f * (ratio - 1), 1 + 0.95f * (ratio - 1), ratio};
+  }
+
+  uint32_t clay(const Mixed& m) const {
+    const Lit lit = litPixel(m);
+    float l = lit.light[3];
+    if (lit.bent != lit.normal)
+      l *=
+          std::clamp((inTheOpen(clay_, lit.bent) + 0.02f) / (inTheOpen(clay_, lit.normal) + 0.02f), 0.f, 4.f);
+    const float rim = schlick(0.028f, std::max(0.f, lit.bent.dot(lit.toViewer)));
+    const uint32_t byte = encodedByte(shoulder(0.36f * l + 0.05f * rim * lit.open[0]));
+    return opaqueBytes(byte, byte, byte);
+  }
+
+  uint32_t skin(const Mixed& m, const Vec3& albedo) const {
+    const Lit lit = litPixel(m);
+    const float gloss = number<Channel::Gloss>(m, 0.5f), metal = number<Channel::Metal>(m, 0);
+    const Vec3 reflectance = (1 - metal) * Vec3::Constant(kSkinReflectance) + metal * albedo;
+    const float cosOut = std::max(1e-3f, lit.bent.dot(lit.toViewer));
+    const Lobes lobes = lobesOf(gloss);
+    Vec3 shine = Vec3::Zero(), taken = Vec3::Zero();
+    for (size_t i = 0; i < 2; ++i) {
+      const float part = i == 0 ? lobes.sharp : 1 - lobes.sharp, width = lobes.width[i];
+      const auto [scale, offset] = reflected(cosOut, width);
+      const Vec3 whole = scale * reflectance + Vec3::Constant(offset);
+      const float back = 1 / std::max(0.1f, std::min(1.f, scale + offset)) - 1;
+      const Vec3 raised = Vec3::Ones() + back * reflectance;
+      const Vec3 around = mirrored(by_, 2 * lit.bent.dot(lit.toViewer) * lit.bent - lit.toViewer, width);
+      shine +=
+          part * (around * skyMirrored(lit.open[0], cosOut, width)).cwiseProduct(whole).cwiseProduct(raised);
+      shine += part * lampShine(lit, reflectance, cosOut, width).cwiseProduct(raised);
+      taken += part * whole;
+    }
+    const std::array<float, 3> bump = bumped(lit);
+    Vec3 out;
+    for (int c = 0; c < 3; ++c)
+      out[c] = exposure_ * ((1 - metal) * (1 - std::min(1.f, taken[c])) * albedo[c] *
+                                lit.light[static_cast<size_t>(c)] * bump[static_cast<size_t>(c)] +
+                            shine[c]);
+    const float brightest = out.maxCoeff(), toned = shoulder(brightest);
+    // the curve keeps hues; what is far too bright goes to white
+    if (brightest > toned) {
+      out *= toned / brightest;
+      const float white = std::min(0.6f, 0.12f * (brightest - toned));
+      out += white * (Vec3::Constant(toned) - out);
+    }
+    return opaqueBytes(encodedByte(out[0]), encodedByte(out[1]), encodedByte(out[2]));
+  }
+  Vec3 lampShine(const Lit& lit, const Vec3& reflectance, float cosOut, float width) const {
+    Vec3 sum = Vec3::Zero();
+    for (size_t l = 0; l < kLampCount; ++l) {
+      const LitBy::Source& lamp = by_.lamps[l];
+      const float cosIn = lit.bent.dot(lamp.toward);
+      if (cosIn <= 0 || lit.open[l + 1] <= 0) continue;
+      // a large lamp is mirrored as large as it is
+      const float wide = std::min(1.f, width + 0.25f * lamp.size);
+      const Vec3 h = (lit.toViewer + lamp.toward).normalized();
+      const float lobe = facets(std::max(0.f, lit.bent.dot(h)), wide) * visibleFacets(cosIn, cosOut, wide);
+      const float away = 1 - std::max(0.f, lit.toViewer.dot(h)), away2 = away * away;
+      const Vec3 fresnel = reflectance + away2 * away2 * away * (Vec3::Ones() - reflectance);
+      sum += std::numbers::pi_v<float> * lobe * cosIn * lit.open[l + 1] * lamp.strength.cwiseProduct(fresnel);
+    }
+    return sum;
+  }
+  // What is closed in does not mirror the sky (Lagarde and de Rousiers 2014).
+  static float skyMirrored(float open, float cosOut, float width) {
+    const float roughness = std::sqrt(width);
+    return std::clamp(std::pow(cosOut + open, std::exp2(-16 * roughness - 1)) - 1 + open, 0.f, 1.f);
+  }
+  // 0…1 of a covering channel.
+  template <Channel C>
+  float number(const Mixed& m, float bare) const {
+    const auto& field = in_.skin->get<C>();
+    float sum = 0;
+    for (size_t k = 0; k < 3; ++k) {
+      const auto& chunk = field.chunk(m.samples[k] / kChunkSize);
+      sum += m.weight[k] * (chunk ? from16(chunk->plane[0][m.samples[k] % kChunkSize]) : bare);
+    }
+    return sum;
   }
 
   const ShadeInput& in_;
   Lens lens_;
-  Vec3 patch_;
+  LitBy by_;
+  Harmonics clay_{}, soft_{};  // as brightness
+  std::array<float, kLampCount> brightness_{};
+  float exposure_;
 };
 
 }  // namespace

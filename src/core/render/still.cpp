@@ -1,6 +1,7 @@
 #include "core/render/still.h"
 
 #include "core/layers/composite.h"
+#include "core/render/spread_light.h"
 
 namespace juvenor {
 
@@ -17,6 +18,20 @@ ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::
   return input;
 }
 
+namespace {
+
+Outcome spreadNow(Lighting& lighting, SurfaceMaps& maps, const Progress& progress) {
+  const auto received = lighting.toSpread();
+  if (!received) return Done{};
+  const auto spread =
+      spreadLight(*received, maps, [&](float f) { return report(progress, 0.6f + 0.2f * f); });
+  if (!spread) return spread.error();
+  (void)lighting.takeSpread(*spread, received->counter);
+  return Done{};
+}
+
+}  // namespace
+
 Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
                                       const Progress& progress) {
   const Surface& surface = *document.surface;
@@ -31,13 +46,21 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
   std::optional<Lighting> lighting;
   if (setting.view == View::Clay || setting.view == View::Skin) {
     lighting.emplace(document.surface);
-    lighting->setLight(setting.light);
+    lighting->setMillimetres(document.placement.millimetres);
+    lighting->setLight(setting.light, viewAxes(setting.camera));
     if (!lighting->settle(rays, [&] { return !report(progress, 0.5f); })) return cancelledError();
+    if (setting.view == View::Skin)
+      if (const Outcome spread = spreadNow(*lighting, *document.maps, progress); !spread)
+        return spread.error();
   }
   if (!report(progress, 0.8f)) return cancelledError();
   ShadeInput input =
       shadeInputOf(surface, *skin, lighting ? lighting->samples() : std::span<const LitSample>(), setting);
-  input.relief = &relief;
+  if (relief.any()) input.relief = &relief;
+  if (lighting) {
+    input.open = lighting->open();
+    input.by = &lighting->light();
+  }
   std::shared_ptr<const ScalarField> shown;
   if (setting.map) {
     const auto map = maskOf(*document.maps, {*setting.map}, progress);

@@ -1,0 +1,73 @@
+// Light from all around as a small panorama of radiance: what is mirrored in skin, blurred as wide as its
+// gloss is dull, and the nine numbers per colour that its irradiance needs (Ramamoorthi and Hanrahan 2001).
+#pragma once
+
+#include <filesystem>
+#include <functional>
+#include <memory>
+#include <vector>
+
+#include "core/color/srgb.h"
+#include "core/render/harmonics.h"
+#include "core/result.h"
+
+namespace juvenor {
+
+using ColorHarmonics = std::array<Harmonics, 3>;
+
+/// Radiance by direction: rows from straight up to straight down, columns around from −z over +x; y is up.
+struct Panorama {
+  int width = 0, height = 0;
+  std::vector<Vec3> pixels;  ///< linear sRGB, not below 0; row by row
+
+  Vec3 at(const Vec3& direction) const;
+  Vec3 directionOf(int x, int y) const;
+};
+
+/// Values by direction on a square: the octahedron's faces folded open, so that looking up takes no
+/// trigonometry (Praun and Hoppe 2003).
+class FoldedSphere {
+ public:
+  FoldedSphere(int edge, const std::function<Vec3(const Vec3&)>& value);
+  Vec3 at(const Vec3& direction) const;
+
+ private:
+  int edge_;
+  std::vector<Vec3> values_;
+};
+
+class Environment {
+ public:
+  explicit Environment(const Panorama& panorama);
+
+  const ColorHarmonics& harmonics() const { return harmonics_; }
+  /// What a lobe of this width (alpha of GGX) around a direction sees, normalised.
+  Vec3 blurred(const Vec3& direction, float width) const;
+
+ private:
+  std::vector<FoldedSphere> levels_;  ///< seen through wider and wider lobes
+  ColorHarmonics harmonics_;
+};
+using EnvironmentPointer = std::shared_ptr<const Environment>;
+
+/// The panorama of a radiance in closed form.
+Panorama panoramaOf(const std::function<Vec3(const Vec3&)>& radiance, int width = 128, int height = 64);
+
+/// Reads `.hdr` and `.exr` (linear) or `.png` and others (sRGB-encoded), made smaller, and scaled so that the
+/// mean over the sphere is that of the overcast sky. Refuses what is not about twice as wide as high.
+Result<Panorama> readPanorama(const std::filesystem::path& file);
+
+/// The panoramas this program makes itself.
+struct MadePanorama {
+  std::string_view key, label;
+  Panorama (*make)();
+};
+std::span<const MadePanorama> madePanoramas();
+
+/// Turned around the upright axis by degrees, counted as the dial does: 90 brings what was behind to the
+/// left.
+Vec3 turnedAround(const Vec3& direction, float degrees);
+/// The nine numbers of a light that was turned so.
+Harmonics turnedAround(const Harmonics& light, float degrees);
+
+}  // namespace juvenor

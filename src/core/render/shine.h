@@ -1,0 +1,39 @@
+// How skin and metal shine: the microfacet model of Walter, Marschner, Li, Torrance 2007 (GGX) with Smith's
+// masking for both directions together (Heitz 2014) and Schlick's reflectance 1994. A surface has two lobes
+// (Kelemen, Szirmay-Kalos 2001 and the practice of skin since: a sharp film of oil over a broad one). What
+// light loses between rough facets is given back as in Turquin 2019, so that white metal stays white.
+#pragma once
+
+#include <array>
+
+#include "core/vec.h"
+
+namespace juvenor {
+
+/// Reflectance of skin's oil and water straight on: index 1.4 (from memory).
+inline constexpr float kSkinReflectance = 0.028f;
+
+/// Width of a lobe (alpha of GGX, the square of the roughness) for a gloss 0…1: never a perfect mirror.
+float lobeWidth(float gloss);
+
+/// The two lobes of a gloss, and how much of the light the first, sharper one has.
+struct Lobes {
+  std::array<float, 2> width;
+  float sharp = 0.7f;
+};
+Lobes lobesOf(float gloss);
+
+/// Distribution of normals over the half vector's cosine; integrates with that cosine to 1.
+float facets(float cosHalf, float width);
+/// Masking and shadowing together, over 4 · cosIn · cosOut.
+float visibleFacets(float cosIn, float cosOut, float width);
+float schlick(float reflectance, float cosine);
+
+/// The part of light from everywhere that a lobe of reflectance 1 sends to a viewer: 0…1.
+float sentBack(float cosOut, float width);
+/// Scale and offset that give the same for any reflectance: scale · reflectance + offset (Karis 2013).
+std::array<float, 2> reflected(float cosOut, float width);
+/// By how much a lobe of this reflectance is raised for light that meets several facets.
+float raisedBy(float reflectance, float cosOut, float width);
+
+}  // namespace juvenor
