@@ -226,6 +226,7 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
   auto light = lightFrom(setting);
   if (!light) return light.error();
   still.light = std::move(*light);
+  still.lines = setting.lines;
   if (setting.steps != 0 && (setting.steps < 2 || setting.steps > 9))
     return Error{"--steps goes from 2 to 9"};
   still.check = {setting.steps, std::clamp(setting.squint, 0.f, 200.f)};

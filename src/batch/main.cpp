@@ -79,6 +79,7 @@ int main(int argc, char** argv) {
   shot->add_option("--squint", setting.squint, "Blur of the value view in pixels");
   shot->add_option("--map", setting.map,
                    "A surface map in false colour, like '{\"map\": \"cavity\", \"scale\": 4}'");
+  shot->add_flag("--lines", setting.lines, "The sculpt's polygon edges over it");
   shot->add_flag("--parallel", setting.parallel, "Without perspective");
   shot->callback([&] { done = batch::shot(document, out, setting); });
 

@@ -52,7 +52,9 @@ class TestWindow : public QObject {
       QCOMPARE(w.wrongPixels(), 0);
     }
     w.easel().look(Side::Right);
-    w.easel().setLight({120, 1});
+    Light turned;
+    turned.dial = 120;
+    w.easel().setLight(turned);
     QCOMPARE(w.wrongPixels(), 0);
     w.easel().setParallel(true);
     QCOMPARE(w.wrongPixels(), 0);

@@ -12,6 +12,7 @@
 #include <cmath>
 
 #include "app/controls/bind_key.h"
+#include "app/light/light_page.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -186,8 +187,27 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
   }
   views_->button(3)->setChecked(true);
   row->addLayout(group);
-  auto* light = new QLabel(tr("Light"));
-  light->setProperty("quiet", true);
+  auto* lines = new QPushButton(tr("Lines"));
+  lines->setObjectName("lines");
+  lines->setCheckable(true);
+  lines->setFixedSize(52, 26);
+  lines->setToolTip(tr("The sculpt's polygon edges over any view: where the form flows and bends (I)"));
+  bindKey(lines, "I");
+  row->addWidget(lines);
+  connect(lines, &QPushButton::clicked, this, [this](bool on) { easel_.setLines(on); });
+  auto* light = new QPushButton(nameOf(easel_.viewing().light));
+  light->setObjectName("light");
+  light->setFixedSize(104, 26);
+  light->setToolTip(tr("Overcast, lamps or surroundings, and how bright the picture is (Shift+Y)"));
+  bindKey(light, "Shift+Y");
+  auto* page = new LightPage(session_, easel_);
+  page->setParent(this, Qt::Popup);
+  connect(light, &QPushButton::clicked, this, [light, page] {
+    page->adjustSize();
+    const QPoint corner = light->mapToGlobal(QPoint(light->width() - page->width(), light->height() + 4));
+    page->move(corner);
+    page->show();
+  });
   auto* dial = new LightDial;
   row->addWidget(light);
   row->addWidget(dial);
@@ -196,12 +216,15 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
   follows->setCheckable(true);
   follows->setChecked(true);
   follows->setFixedSize(76, 26);
-  follows->setToolTip(tr("The overcast light goes with the view; off, it stands still in the scene (Y)"));
+  follows->setToolTip(tr("The light goes with the view; off, it stands still in the scene (Y)"));
   bindKey(follows, "Y");
   row->addWidget(follows);
   connect(follows, &QPushButton::clicked, this, [this](bool on) { easel_.setLightFollows(on); });
   connect(views_, &QButtonGroup::idClicked, this, [this](int id) { easel_.setView(static_cast<View>(id)); });
-  connect(&easel_, &Easel::viewingChanged, this, [this, dial] {
+  connect(&easel_, &Easel::viewingChanged, this, [this, dial, light, lines, follows] {
+    light->setText(nameOf(easel_.viewing().light));
+    lines->setChecked(easel_.viewing().lines);
+    follows->setChecked(easel_.viewing().lightFollows);
     views_->button(static_cast<int>(easel_.viewing().view))->setChecked(true);
     dial->show(easel_.viewing().light.dial);
   });

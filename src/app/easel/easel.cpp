@@ -146,6 +146,24 @@ void Easel::setLight(const Light& light) {
   post(false);
 }
 
+void Easel::setLines(bool on) {
+  viewing_.lines = on;
+  post(false);
+}
+
+Look Easel::look() const {
+  return {viewing_.light, viewing_.lightFollows, viewing_.view, viewing_.lines, viewing_.camera};
+}
+
+void Easel::setLook(const Look& look) {
+  viewing_.light = look.light;
+  viewing_.lightFollows = look.lightFollows;
+  viewing_.lines = look.lines;
+  viewing_.camera = look.camera;
+  framed_ = true;
+  setView(look.view);
+}
+
 void Easel::setBackground(int grey) {
   const auto g = static_cast<uint32_t>(std::clamp(grey, 0, 255));
   viewing_.background = 0xff000000u | g << 16 | g << 8 | g;

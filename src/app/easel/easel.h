@@ -22,6 +22,11 @@ class Easel : public QWidget {
   const Viewing& viewing() const { return viewing_; }
   void setView(View view);
   void setLight(const Light& light);
+  /// The sculpt's polygon edges over the view.
+  void setLines(bool on);
+  /// How one looks at the work, for its file, and from it.
+  Look look() const;
+  void setLook(const Look& look);
   /// Whether the light goes with the view or stands still in the scene; what one sees now stays as it is.
   void setLightFollows(bool on);
   void setBackground(int grey);

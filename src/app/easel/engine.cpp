@@ -164,6 +164,7 @@ bool Engine::takeSurface(const Document& document) {
   stack_.clear();
   rays_.reset();
   overlay_.reset();
+  lines_.reset();
   seen_.clear();
   auto rays = document.maps->rays([this](float) {
     const std::lock_guard hold(mutex_);
@@ -208,8 +209,8 @@ void Engine::handle(Document& document) {
     staleCount_ = stale_.size();
   }
   takeStack(preparedNow(document_.layers, *document_.maps, stack_));
-  if (newSurface || std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; }))
-    preparer_.wish({document_.maps, document_.layers, viewing_.map ? MaskTerms{*viewing_.map} : MaskTerms()});
+  if (newSurface || std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; })) wish();
+  refreshLines();
   if (viewing_.map || viewing_.masked || newGuard) {
     refreshOverlay();
     owe(wholePicture());
@@ -224,7 +225,22 @@ void Engine::handle(Prepared&) {
   if (auto rays = document_.maps->rays(); rays && rays_) rays_ = std::move(*rays);
   takeStack(preparedNow(document_.layers, *document_.maps, stack_));
   refreshOverlay();
+  refreshLines();
   owe(wholePicture());
+}
+
+// What is to be worked out beside the engine.
+void Engine::wish() {
+  preparer_.wish({document_.maps, document_.layers, viewing_.map ? MaskTerms{*viewing_.map} : MaskTerms(),
+                  viewing_.lines ? document_.sculpt : nullptr});
+}
+
+// The sculpt's lines, once they are there.
+void Engine::refreshLines() {
+  lines_.reset();
+  if (!viewing_.lines || !document_.maps) return;
+  if (!arePolygonLinesReady(*document_.maps)) return;
+  if (const auto lines = polygonLinesOf(*document_.maps, *document_.sculpt)) lines_ = *lines;
 }
 
 void Engine::markStale(std::span<const uint32_t> chunks, ChannelSet channels) {
@@ -357,8 +373,11 @@ void Engine::handle(Viewing& viewing) {
   setLight();
   if (!sameOverlay) {
     refreshOverlay();
-    if (viewing_.map && !overlay_ && document_.maps)
-      preparer_.wish({document_.maps, document_.layers, {*viewing_.map}});
+    if (viewing_.map && !overlay_ && document_.maps) wish();
+  }
+  if (viewing_.lines != (lines_ != nullptr)) {
+    refreshLines();
+    if (viewing_.lines && !lines_ && document_.maps) wish();
   }
   if (document_.surface) publish();
 }
@@ -421,7 +440,7 @@ void Engine::handle(End&) {
 }
 
 void Engine::handle(Snap& snap) {
-  Snapshot out{document_, skin_, relief_, rays_, {}, {}, {}};
+  Snapshot out{document_, skin_, relief_, rays_, {}, {}, {}, lines_};
   if (lighting_) {
     out.lit.assign(lighting_->samples().begin(), lighting_->samples().end());
     out.open.assign(lighting_->open().begin(), lighting_->open().end());

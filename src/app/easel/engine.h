@@ -23,9 +23,11 @@
 #include "core/pen/pen_path.h"
 #include "core/render/edge_average.h"
 #include "core/render/layer_thumbnails.h"
+#include "core/render/look.h"
 #include "core/render/picture.h"
 #include "core/render/still.h"
 #include "core/render/value_check.h"
+#include "core/surface/polygon_lines.h"
 
 namespace juvenor::app {
 
@@ -37,6 +39,7 @@ struct Viewing {
   Light light;
   bool lightFollows = true;  ///< the light goes with the view; otherwise it stands still in the scene
   uint32_t background = 0xff6c6c6c;
+  bool lines = false;   ///< the sculpt's polygon edges over it
   bool moving = false;  ///< the camera is being dragged: speed before resolution
   ValueCheck check;     ///< in the value view
   /// What is shown on the skin in place of its colours: a map, or what the mask of `masked` (a layer, or
@@ -144,6 +147,7 @@ class Engine : public QObject {
     std::vector<LitSample> lit;
     std::vector<OpenSample> open;
     LitBy by;
+    std::shared_ptr<const PolygonLines> lines;
   };
   using Snap = std::shared_ptr<std::promise<Snapshot>>;
   using Command = std::variant<Document, Viewing, Begin, PenPoint, End, Prepared, Spread, Snap>;
@@ -188,6 +192,8 @@ class Engine : public QObject {
   void refreshTouched();
   void tellTroubles();
   void refreshOverlay();
+  void refreshLines();
+  void wish();
   const PreparedLayer* maskedLayer() const;
 
   // drawing and settling (engine_picture.cpp)
@@ -240,6 +246,7 @@ class Engine : public QObject {
   std::vector<uint32_t> seen_;     ///< chunks in the picture
   Viewing viewing_;
   std::optional<ScalarField> overlay_;
+  std::shared_ptr<const PolygonLines> lines_;
   QMap<uint32_t, QString> troubles_;
   std::unique_ptr<Lighting> lighting_;
   std::unique_ptr<LayerThumbnails> thumbnails_;

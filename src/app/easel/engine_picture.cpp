@@ -10,6 +10,7 @@ namespace juvenor::app {
 ShadeInput Engine::shadeInput() const {
   ShadeInput in = shadeInputOf(*document_.surface, skin_, lighting_->samples(), stillSettingOf(viewing_));
   if (relief_.any()) in.relief = &relief_;
+  if (lines_) in.lines = *lines_;
   in.open = lighting_->open();
   in.by = &lighting_->light();
   if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
@@ -226,6 +227,7 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   if (now.relief.any()) input.relief = &now.relief;
   input.open = now.open;
   input.by = &now.by;
+  if (now.lines) input.lines = *now.lines;
   const auto pixels = picture(*now.rays, input, viewing.size, now.document.hiddenParts, smooth);
   return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
                 viewing.size.width * 4, QImage::Format_RGB32)

@@ -1,6 +1,7 @@
 #include "app/easel/preparer.h"
 
 #include "core/quietly.h"
+#include "core/surface/polygon_lines.h"
 
 namespace juvenor::app {
 
@@ -48,6 +49,7 @@ void Preparer::grant(const Wish& wish, uint64_t counter) {
   };
   const auto stack = prepared(wish.layers, *wish.maps, wanted);
   if (stack && !wish.shown.empty()) (void)maskOf(*wish.maps, wish.shown, wanted);
+  if (wish.lines) (void)polygonLinesOf(*wish.maps, *wish.lines);
   if (stack) done_();
   if (wanted(0) && wish.maps->refineRays(wanted)) done_();
 }

@@ -23,7 +23,8 @@ class Preparer {
   struct Wish {
     SurfaceMapsPointer maps;
     LayerStack layers;
-    MaskTerms shown;  ///< a map shown on the skin; empty: none
+    MaskTerms shown;                      ///< a map shown on the skin; empty: none
+    std::shared_ptr<const Sculpt> lines;  ///< whose lines are shown; null: none are
   };
   void wish(Wish wish);
 

@@ -217,7 +217,8 @@ std::function<Result<Session::Saved>()> Session::saving(const std::filesystem::p
   const uint64_t current = steps[history_->current()]->id;
   const bool here = path == path_;
   // a store belongs to one save at a time: the window starts no second one while the first runs
-  return [steps = std::move(steps), current, here, store = store_, save = save_, path]() -> Result<Saved> {
+  return [steps = std::move(steps), current, here, store = store_, save = save_, look = look_,
+          path]() -> Result<Saved> {
     if (here) {
       std::shared_ptr<Store> same = store;
       if (!same) {
@@ -226,12 +227,14 @@ std::function<Result<Session::Saved>()> Session::saving(const std::filesystem::p
         opened->standOn(save);
         same = std::make_shared<Store>(std::move(*opened));
       }
-      const Outcome done = same->write(steps, current);
+      Outcome done = same->write(steps, current);
+      if (done) done = same->setMeta("look", look);
       if (!done) return done.error();
       return Saved{path, current, same};
     }
     auto fresh = saveAs(path, steps, current);
     if (!fresh) return fresh.error();
+    if (const Outcome kept = fresh->setMeta("look", look); !kept) return kept.error();
     return Saved{path, current, std::make_shared<Store>(std::move(*fresh))};
   };
 }

@@ -71,6 +71,8 @@ class Session : public QObject {
     uint64_t step = 0;
     std::shared_ptr<Store> store;
   };
+  /// What the next save says of how the work is looked at.
+  void setLook(std::string look) { look_ = std::move(look); }
   std::function<Result<Saved>()> saving(const std::filesystem::path& path);
   void noteSaved(const Saved& saved);
   /// All three at once.
@@ -116,6 +118,7 @@ class Session : public QObject {
   std::shared_ptr<Store> store_;
   InUse mark_;
   std::optional<std::string> otherUser_;
+  std::string look_;
   std::string save_;  ///< the save of the file this work stands on
   std::filesystem::path journals_, path_;
   QString title_;

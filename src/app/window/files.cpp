@@ -72,9 +72,34 @@ void MainWindow::remember(const QString& opened) {
   first_->setRecent(recent);
 }
 
+namespace {
+
+// What a file says of how it was looked at; of surroundings that cannot be read the rest is kept.
+Outcome readLook(const std::string& said, std::optional<Look>& out) {
+  auto look = lookFrom(nlohmann::json::parse(said, nullptr, false));
+  if (!look) return look.error();
+  Outcome whole = Done{};
+  if (look->light.kind == LightKind::Surroundings) {
+    auto environment = environmentFor(look->light.surroundings);
+    if (environment)
+      look->light.environment = std::move(*environment);
+    else
+      whole = environment.error();
+  }
+  out = std::move(*look);
+  return whole;
+}
+
+}  // namespace
+
 bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QString& title) {
-  auto opened = runJobFor<Opened>(this, tr("Opening %1 …").arg(title),
-                                  [&](const Progress& p) { return openedAndPrepared(pathOf(file), p); });
+  std::optional<Look> look;
+  Outcome looked = Done{};
+  auto opened = runJobFor<Opened>(this, tr("Opening %1 …").arg(title), [&](const Progress& p) {
+    auto work = openedAndPrepared(pathOf(file), p);
+    if (work && !work->look.empty()) looked = readLook(work->look, look);
+    return work;
+  });
   if (!opened) {
     complain(opened.error(), tr("“%1” could not be opened.").arg(title));
     return false;
@@ -85,6 +110,11 @@ bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QStrin
     session_->take(std::move(history), title);
   else
     session_->take(std::move(history), title, pathOf(file), opened->save);
+  if (look) easel_->setLook(*look);
+  if (!looked)
+    session_->say(tr("The light of “%1” is not all there: %2")
+                      .arg(title, QString::fromStdString(looked.error().message())),
+                  true);
   if (const auto other = session_->otherUser())
     session_->say(tr("“%1” is open in another window too (process %2). Who saves second is asked what to do.")
                       .arg(title, QString::fromStdString(*other)),
@@ -161,6 +191,7 @@ bool MainWindow::saveTo(const QString& file) {
   }
   saving_ = true;
   session_->say(tr("Saving %1 …").arg(QFileInfo(file).fileName()));
+  session_->setLook(toJson(easel_->look()).dump());
   const auto work = session_->saving(pathOf(file));
   const auto saved = runJobFor<Session::Saved>(
       this, tr("Saving …"), [&](const Progress&) { return work(); }, Meanwhile::Painting);

@@ -33,6 +33,8 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"5 6 7 8", tr("Front, right, left, top")},
                                                   {"9", tr("Parallel or perspective")},
                                                   {"Y", tr("Light goes with the view")},
+                                                  {"Shift+Y", tr("Overcast, lamps, surroundings")},
+                                                  {"I", tr("The sculpt's lines")},
                                                   {"Home", tr("Frame all")},
                                                   {"End", tr("Frame the active part")},
                                                   {tr("right drag"), tr("Turn")},

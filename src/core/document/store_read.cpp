@@ -341,7 +341,11 @@ Result<Opened> Store::readFrom(Store& shapes, const std::vector<Store*>& stores,
 
 Result<Opened> Store::read(const Progress& progress) {
   auto opened = caught([&] { return readFrom(*this, {this}, progress); });
-  if (opened) opened->save = save_;
+  if (!opened) return opened;
+  opened->save = save_;
+  auto look = meta("look");
+  if (!look) return look.error();
+  opened->look = std::move(*look);
   return opened;
 }
 

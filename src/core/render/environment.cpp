@@ -74,8 +74,8 @@ Vec3 Panorama::at(const Vec3& d) const {
   if (around < 0) around += 1;
   const float u = around * static_cast<float>(width) - 0.5f,
               v = std::clamp(
-                  std::acos(std::clamp(d.y(), -1.f, 1.f)) / kHalfTurn * static_cast<float>(height) - 0.5f, 0.f,
-                  static_cast<float>(height) - 1.001f);
+                  std::acos(std::clamp(d.y(), -1.f, 1.f)) / kHalfTurn * static_cast<float>(height) - 0.5f,
+                  0.f, static_cast<float>(height) - 1.001f);
   const int x = static_cast<int>(std::floor(u)), y = static_cast<int>(v);
   const float fx = u - static_cast<float>(x), fy = v - static_cast<float>(y);
   const auto pixel = [&](int px, int py) -> const Vec3& {

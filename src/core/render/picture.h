@@ -51,8 +51,8 @@ struct ShadeInput {
   const Surface* surface = nullptr;
   const ChannelFields* skin = nullptr;    ///< as it is composited
   const ReliefNormals* relief = nullptr;  ///< the normals its relief bends; null: there is none
-  std::span<const LitSample> lit;    ///< not needed for Flat and Value
-  std::span<const OpenSample> open;  ///< how much of sky and lamps samples see; empty: all
+  std::span<const LitSample> lit;         ///< not needed for Flat and Value
+  std::span<const OpenSample> open;       ///< how much of sky and lamps samples see; empty: all
   /// When set, in place of both: each pixel is lit anew at its nearest sample.
   const Lighting* lighting = nullptr;
   const LitBy* by = nullptr;  ///< `light` ready to be used, for who shades often; null: made from it
@@ -62,6 +62,7 @@ struct ShadeInput {
   uint32_t background = 0xff6c6c6c;  ///< 0xAARRGGBB
   const ScalarField* overlay = nullptr;
   OverlayLook overlayLook = OverlayLook::Grey;
+  std::span<const uint8_t> lines;    ///< PolygonLines drawn over it; empty: none
   std::span<const uint32_t> behind;  ///< a picture of the view's size behind the sculpt; empty: `background`
 };
 

@@ -44,8 +44,8 @@ struct Mixed {
 
 class Shader {
  public:
-  explicit Shader(const ShadeInput& input)
-      : in_(input), lens_(input.camera), exposure_(std::exp2(input.light.exposure)) {
+  Shader(const ShadeInput& input, const ViewSize& size)
+      : in_(input), lens_(input.camera, size), exposure_(std::exp2(input.light.exposure)) {
     if (input.view < View::Clay) return;
     if (input.view == View::Clay) {
       clay_ = clayNumbers(viewAxes(input.camera));
@@ -59,7 +59,49 @@ class Shader {
       brightness_[l] = by_.lamps[l].strength.dot(Vec3(kLuminance[0], kLuminance[1], kLuminance[2]));
   }
 
-  // A pixel with what lies over the skin.
+  // A pixel with what lies over the skin, and the sculpt's lines over that.
+  uint32_t shown(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
+    const uint32_t p = overlaid(triangle, weights, x, y);
+    if (in_.lines.empty() || !in_.lines[triangle]) return p;
+    const float cover = lineAt(triangle, weights);
+    if (cover <= 0) return p;
+    // dark on light and light on dark
+    const auto byte = [&](int shift) { return static_cast<float>(p >> shift & 0xff); };
+    const float grey = 0.3f * byte(16) + 0.6f * byte(8) + 0.1f * byte(0) > 70 ? 20 : 190;
+    const auto mixed = [&](int shift) {
+      return static_cast<uint32_t>(byte(shift) + cover * (grey - byte(shift)) + 0.5f);
+    };
+    return opaqueBytes(mixed(16), mixed(8), mixed(0));
+  }
+
+ private:
+  // How much of a pixel the nearest line of its triangle covers: about a pixel wide whatever the distance,
+  // and gone where lines are too close together to be told apart.
+  float lineAt(uint32_t triangle, const std::array<uint16_t, 2>& weights) const {
+    constexpr float kStrength = 0.34f, kHalfWidth = 0.55f, kClosest = 3.5f;
+    const Triangle& t = in_.surface->triangles[triangle];
+    const float u = from16(weights[0]), v = from16(weights[1]);
+    const std::array<float, 3> w{std::max(0.f, 1 - u - v), u, v};
+    const std::array<const Vec3*, 3> p{&in_.surface->positions[t[0]], &in_.surface->positions[t[1]],
+                                       &in_.surface->positions[t[2]]};
+    const Vec3 toward = lens_.toViewer(*p[0]);
+    const float pixels = lens_.pixelsPerUnit(*p[0]);
+    float cover = 0;
+    for (size_t k = 0; k < 3; ++k) {
+      if (!(in_.lines[triangle] >> k & 1)) continue;
+      const Vec3 edge = *p[(k + 1) % 3] - *p[k], across = *p[(k + 2) % 3] - *p[k];
+      // as the viewer sees it: flat on the picture
+      const Vec3 e = edge - edge.dot(toward) * toward, a = across - across.dot(toward) * toward;
+      const float length = e.norm() * pixels;
+      if (!(length > kClosest)) continue;
+      const float height = (a - a.dot(e) / e.squaredNorm() * e).norm() * pixels;
+      const float away = w[(k + 2) % 3] * height;
+      cover = std::max(cover, kStrength * std::min(1.f, (length - kClosest) / 4) *
+                                  std::clamp(kHalfWidth + 0.5f - away, 0.f, 1.f));
+    }
+    return cover;
+  }
+
   uint32_t overlaid(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
     if (!in_.overlay) return pixel(triangle, weights);
     const float v = overlayAt(triangle, weights);
@@ -81,7 +123,6 @@ class Shader {
     return opaqueBytes(c.r >> 8, c.g >> 8, c.b >> 8);
   }
 
- private:
   static const std::vector<Rgba16>& falseColor() {
     // evenly lighter from end to end, so that it can be read without its hues
     static const std::vector<Rgba16> table = rampTable({{0, {0.12f, 0.10f, 0.32f}, 1},
@@ -301,7 +342,7 @@ bool shade(const ShadeInput& input, const VisibilityImage& visibility, const Pix
            std::span<uint32_t> out, const std::function<bool()>& stop) {
   const PixelRect rect = wanted.clipped(visibility.size);
   if (rect.empty()) return true;
-  const Shader shader(input);
+  const Shader shader(input, visibility.size);
   std::atomic<bool> stopped = false;
   tbb::parallel_for(tbb::blocked_range<int>(rect.top, rect.bottom, 8), [&](const auto& rows) {
     if (!stopped && stop && stop()) stopped = true;
@@ -314,7 +355,7 @@ bool shade(const ShadeInput& input, const VisibilityImage& visibility, const Pix
         if (triangle == kNone)
           out[at] = input.behind.empty() ? input.background : input.behind[at];
         else
-          out[at] = shader.overlaid(triangle, visibility.weights[at], x, y);
+          out[at] = shader.shown(triangle, visibility.weights[at], x, y);
       }
     }
   });

@@ -2,6 +2,7 @@
 
 #include "core/layers/composite.h"
 #include "core/render/spread_light.h"
+#include "core/surface/polygon_lines.h"
 
 namespace juvenor {
 
@@ -60,6 +61,13 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
   if (lighting) {
     input.open = lighting->open();
     input.by = &lighting->light();
+  }
+  std::shared_ptr<const PolygonLines> lines;
+  if (setting.lines) {
+    const auto found = polygonLinesOf(*document.maps, *document.sculpt);
+    if (!found) return found.error();
+    lines = *found;
+    input.lines = *lines;
   }
   std::shared_ptr<const ScalarField> shown;
   if (setting.map) {

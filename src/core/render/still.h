@@ -19,6 +19,7 @@ struct StillSetting {
   uint32_t background = 0xff6c6c6c;  ///< 0xAARRGGBB
   ValueCheck check;                  ///< for View::Value
   std::optional<MaskTerm> map;       ///< shown instead of colours
+  bool lines = false;                ///< the sculpt's polygon edges over it
 };
 
 /// What shading a still of a surface starts from; `lit` is not needed for Flat and Value.
