@@ -190,6 +190,72 @@ Document ferrymanForm(Document d) {
                 {term(&kRidgeMap, 3, 0.5f, 1, 0.45f)}, hex("#e9dfb9"));
 }
 
+// A ramp of gloss and height over terms, no colour.
+Document weathered(const Document& document, const char* name, MaskTerms terms, float gloss,
+                   float relief = 0) {
+  RampStops stops{{0, {}, 0, {}}, {1, {}, 1, {}}};
+  for (RampStop& stop : stops) {
+    stop.number[static_cast<size_t>(Channel::Gloss)] = gloss;
+    stop.number[static_cast<size_t>(Channel::Relief)] = relief;
+  }
+  ChannelSet channels = Channel::Gloss;
+  if (relief != 0) channels |= Channel::Relief;
+  return withSourceLayer(document, name, Stratum::Surface, rampSource(std::move(terms), stops, channels));
+}
+
+// Gloss laid by hand: `wetAt` says how wet a place of a part is, below 0 what stays as it is.
+template <class WetAt>
+Document moistened(const Document& document, const char* name, WetAt wetAt) {
+  Document d = withPaintedLayer(document, name, Stratum::Surface);
+  const Surface& surface = *d.surface;
+  ChannelFields fields(surface.size());
+  auto& gloss = fields.get<Channel::Gloss>();
+  gloss = mapField(gloss, [&](size_t, size_t begin, size_t end) -> std::shared_ptr<CoverChunk> {
+    auto chunk = std::make_shared<CoverChunk>();
+    bool any = false;
+    for (size_t s = begin; s < end; ++s) {
+      const auto [wet, cover] = wetAt(surface.positions[s], d.sculpt->parts[surface.parts[s]]);
+      if (cover <= 0) continue;
+      any = true;
+      chunk->plane[0][s - begin] = to16(wet * cover);
+      chunk->plane[1][s - begin] = to16(cover);
+    }
+    return any ? chunk : nullptr;
+  });
+  return *withPainted(d, d.activeLayer, std::move(fields));
+}
+
+bool isEye(const std::string& part) {
+  return part.find("eye") != std::string::npos;
+}
+
+// Oil on what stands out, dust where the form closes in and toward the shoulders, wet lips and eyes.
+Document keeperGloss(Document d) {
+  d = weathered(d, "Oil: brow, nose, cheekbones", {term(&kRidgeMap, 9, 0.55f, 1, 0.35f, 3)}, 0.68f);
+  d = weathered(d, "Dry creases", {term(&kCavityMap, 2, 0.6f, 1, 0.35f)}, 0.3f, -0.25f);
+  MaskTerm low = term(&kElevationMap, 0, 0, 0.22f, 0.2f);
+  d = weathered(d, "Dry shoulders", {low}, 0.28f);
+  return moistened(d, "Wet lips and eyes", [](const Vec3& p, const std::string& part) {
+    if (isEye(part)) return std::pair(0.96f, 1.f);
+    const Vec3 lip(std::clamp(p.x(), -22.f, 22.f), -3, 96), lid((p.x() < 0 ? -1.f : 1.f) * 32, 62, 84);
+    const float lips = 1 - (p - lip).norm() / 11, lids = 1 - (p - lid).norm() / 16;
+    return std::pair(0.8f, std::clamp(2 * std::max(lips, lids), 0.f, 0.9f));
+  });
+}
+
+// Slime all over, thicker where the form closes in; dry silt in the finest creases; eyes like glass.
+Document ferrymanGloss(Document d) {
+  ChannelValues wet;
+  wet[Channel::Gloss] = 0.62f;
+  d = withSourceLayer(d, "Slime", Stratum::Surface, fillSource(wet));
+  MaskTerm closed = term(&kOcclusionMap, 30, 0.0f, 0.6f, 0.3f);
+  d = weathered(d, "Thick slime", {closed}, 0.85f);
+  d = weathered(d, "Dry silt", {term(&kCavityMap, 3, 0.7f, 1, 0.25f)}, 0.35f, -0.3f);
+  return moistened(d, "Wet eyes", [](const Vec3&, const std::string& part) {
+    return std::pair(0.97f, isEye(part) ? 1.f : 0.f);
+  });
+}
+
 }  // namespace
 
 std::vector<Landmark> landmarksOf(Figure figure) {
@@ -205,7 +271,7 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
   Document d = newDocument(std::move(sculpt), std::move(surface));
   const bool keeper = figure == Figure::Keeper;
   d = laid(std::move(d), keeper ? keeperSheets() : ferrymanSheets());
-  d = keeper ? keeperZones(keeperForm(std::move(d))) : ferrymanForm(std::move(d));
+  d = keeper ? keeperGloss(keeperZones(keeperForm(std::move(d)))) : ferrymanGloss(ferrymanForm(std::move(d)));
   const auto ready = prepared(d.layers, *d.maps, progress);
   if (!ready) return ready.error();
   for (const DemoPicture& picture : boardPictures()) {

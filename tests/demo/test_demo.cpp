@@ -56,10 +56,14 @@ class TestDemo : public QObject {
       for (const LayerPointer& l : d.layers) {
         if (l->id == d.activeLayer) continue;
         size_t covered = 0;
-        for (size_t c = 0; c < chunkCount(d.surface->size()); ++c)
-          if (const auto chunk = ownChunk(stack, l->id, d.bare, c))
-            covered +=
-                static_cast<size_t>(std::ranges::count_if(chunk->plane[3], [](uint16_t a) { return a > 0; }));
+        const PreparedLayer& own = *std::ranges::find(stack, l, &PreparedLayer::layer);
+        for (size_t c = 0; c < chunkCount(d.surface->size()); ++c) {
+          const auto count = [&](const auto& plane) {
+            covered += static_cast<size_t>(std::ranges::count_if(plane, [](uint16_t a) { return a > 0; }));
+          };
+          if (const auto chunk = ownChunk(stack, l->id, d.bare, c)) count(chunk->plane[3]);
+          if (const auto gloss = ownChunk<Channel::Gloss>(own, c)) count(gloss->plane[1]);
+        }
         QVERIFY2(covered > 50, l->name.c_str());
       }
     }

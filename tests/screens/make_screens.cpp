@@ -1,6 +1,7 @@
 // Drives the real window through the demo and keeps a picture of each main view: `make_screens FOLDER
 // [POINTS]`. Not a test; docs/screenshots is made with it.
 #include <QDir>
+#include <QPainter>
 #include <QTemporaryDir>
 
 #include "app/driven_window.h"
@@ -27,6 +28,15 @@ void keep(QWidget& widget, const QString& file) {
 void keepSettled(test::DrivenWindow& w, const QString& file) {
   w.settleFully();
   keep(w.window, file);
+}
+
+// The window with a page that has popped up over it.
+void keepWithPage(test::DrivenWindow& w, QWidget& page, const QString& file) {
+  w.settleFully();
+  QPixmap shot = w.window.grab();
+  QPainter(&shot).drawPixmap(w.window.mapFromGlobal(page.pos()), page.grab());
+  if (!shot.save(file)) qFatal("%s was not written", qPrintable(file));
+  qInfo("%s", qPrintable(file));
 }
 
 // A stroke along points of the scene with a pen whose pressure swells and fades.
@@ -65,6 +75,47 @@ void paintFerryman(test::DrivenWindow& w) {
   w.setBrush([](Brush& b) { b.radius = 2.6f, b.flow = 0.5f; });
   for (const float x : {26.f, 36.f, 46.f, 56.f})
     stroke(w, {{x, 78 - 0.1f * x, 94}, {x + 4, 74 - 0.1f * x, 92}});
+}
+
+// Relief and gloss from the pen, under lamps, with the light's page open; and the sculpt's lines.
+void showChannels(test::DrivenWindow& w, const QDir& folder) {
+  app::Tools& tools = w.session().tools();
+  w.session().apply(withPaintedLayer(w.document(), "Warts and slime", Stratum::Surface), "Add layer");
+  tools.setLaid(Channel::Color, false);
+  tools.setLaid(Channel::Relief, true);
+  tools.setLaid(Channel::Gloss, true);
+  tools.setNumber(Channel::Gloss, 0.9f);
+  tools.setNumber(Channel::Relief, 0.8f);
+  w.setBrush([](Brush& b) { b.radius = 3.2f, b.flow = 0.6f, b.hardness = 0.2f; });
+  for (const Vec3& p :
+       {Vec3(30, 60, 100), Vec3(41, 56, 96), Vec3(52, 60, 90), Vec3(36, 48, 100), Vec3(48, 47, 94)})
+    stroke(w, {p, p + Vec3(0.6f, 0.2f, 0)});
+  Light light = w.easel().viewing().light;
+  const Light before = light;
+  light.kind = LightKind::Lamps;
+  light.dial = 0;
+  w.easel().setLight(light);
+  w.hover(w.at({41, 56, 96}));
+  auto* button = w.named<QPushButton>("light");
+  button->click();
+  auto* page = w.named<QWidget>("light page");
+  keepWithPage(w, *page, folder.filePath("light.png"));
+  page->hide();
+  w.easel().setLight(before);
+  tools.setLaid(Channel::Color, true);
+  w.easel().setLines(true);
+  w.easel().setView(View::Clay);
+  const Camera whole = w.easel().viewing().camera;
+  Camera near = whole;
+  near.target = {40, 60, 60};
+  near.distance *= 0.22f;
+  w.easel().setCamera(near);
+  w.settle();
+  keepSettled(w, folder.filePath("lines.png"));
+  w.easel().setLines(false);
+  w.easel().setCamera(whole);
+  tools.setLaid(Channel::Relief, false);
+  tools.setLaid(Channel::Gloss, false);
 }
 
 uint32_t layerNamed(test::DrivenWindow& w, const std::string& name) {
@@ -159,6 +210,7 @@ int main(int argc, char** argv) {
   paintFerryman(w);
   w.hover(w.at({54, 66, 84}));
   keepSettled(w, folder.filePath("painting.png"));
+  showChannels(w, folder);
   w.easel().setView(View::Clay);
   w.settle();
   keepSettled(w, folder.filePath("clay.png"));

@@ -27,15 +27,19 @@ inline ColordTable colordTable(const std::string& file) {
   ColordTable out;
   std::string line;
   bool data = false;
+  double end = 0;
   while (std::getline(in, line)) {
     std::istringstream words(line);
     std::string key;
-    if (line.starts_with("SPECTRAL_START_NM")) {
+    const auto figure = [&] {
       std::string number;
       words >> key >> number;
       number.erase(std::remove(number.begin(), number.end(), '"'), number.end());
-      out.start = std::stod(number);
-    }
+      return std::stod(number);
+    };
+    if (line.starts_with("SPECTRAL_START_NM")) out.start = figure();
+    if (line.starts_with("SPECTRAL_END_NM")) end = figure();
+    if (line.starts_with("SPECTRAL_BANDS")) out.step = (end - out.start) / (figure() - 1);
     if (line.starts_with("BEGIN_DATA_FORMAT")) continue;
     if (line.starts_with("END_DATA")) data = false;
     if (data) {

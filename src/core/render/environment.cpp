@@ -44,22 +44,36 @@ ColorHarmonics projectedOf(const Panorama& p) {
   return out;
 }
 
-// The mean of what a lobe seen from straight above it gathers around a direction (Karis 2013).
-Vec3 gathered(const Panorama& from, const Vec3& around, float width) {
-  Vec3 sum = Vec3::Zero();
-  float weights = 0;
-  for (int v = 0; v < from.height; ++v) {
-    const float part = solidAngle(from, v);
-    for (int u = 0; u < from.width; ++u) {
-      const float cosine = around.dot(from.directionOf(u, v));
+// A panorama as the light of many small sources.
+class Sources {
+ public:
+  explicit Sources(const Panorama& p) {
+    for (int y = 0; y < p.height; ++y)
+      for (int x = 0; x < p.width; ++x)
+        sources_.push_back(
+            {p.directionOf(x, y), p.pixels[static_cast<size_t>(y * p.width + x)], solidAngle(p, y)});
+  }
+  // The mean of what a lobe seen from straight above it gathers around a direction (Karis 2013).
+  Vec3 gathered(const Vec3& around, float width) const {
+    Vec3 sum = Vec3::Zero();
+    float weights = 0;
+    for (const Source& s : sources_) {
+      const float cosine = around.dot(s.toward);
       if (cosine <= 0) continue;
-      const float w = facets(std::sqrt(0.5f * (1 + cosine)), width) * cosine * part;
-      sum += w * from.pixels[static_cast<size_t>(v * from.width + u)];
+      const float w = facets(std::sqrt(0.5f * (1 + cosine)), width) * cosine * s.part;
+      sum += w * s.light;
       weights += w;
     }
+    return weights > 0 ? Vec3(sum / weights) : Vec3::Zero();
   }
-  return weights > 0 ? Vec3(sum / weights) : Vec3::Zero();
-}
+
+ private:
+  struct Source {
+    Vec3 toward, light;
+    float part;
+  };
+  std::vector<Source> sources_;
+};
 
 }  // namespace
 
@@ -122,14 +136,14 @@ Vec3 FoldedSphere::at(const Vec3& d) const {
 Environment::Environment(const Panorama& panorama) : harmonics_(projectedOf(panorama)) {
   // what is blurred widely needs few pixels
   const auto smaller = [&](int part) {
-    return panoramaOf([&](const Vec3& d) { return panorama.at(d); }, panorama.width / part,
-                      panorama.height / part);
+    return Sources(panoramaOf([&](const Vec3& d) { return panorama.at(d); }, panorama.width / part,
+                              panorama.height / part));
   };
-  const Panorama half = smaller(2), quarter = smaller(4);
+  const Sources half = smaller(2), quarter = smaller(4);
   levels_.emplace_back(128, [&](const Vec3& d) { return panorama.at(d); });
   for (size_t i = 1; i < kLevelWidths.size(); ++i)
     levels_.emplace_back(i < 3 ? 48 : 24, [&](const Vec3& d) {
-      return gathered(i < 2 ? panorama : i < 3 ? half : quarter, d, kLevelWidths[i]);
+      return (i < 3 ? half : quarter).gathered(d, kLevelWidths[i]);
     });
 }
 

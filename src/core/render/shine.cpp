@@ -45,9 +45,9 @@ const std::vector<Entry>& table() {
     std::vector<Entry> out(kCosines * kWidths);
     for (int w = 0; w < kWidths; ++w)
       for (int c = 0; c < kCosines; ++c) {
-        const float root = (static_cast<float>(w) + 0.5f) / kWidths;
-        out[static_cast<size_t>(w * kCosines + c)] =
-            integrated((static_cast<float>(c) + 0.5f) / kCosines, std::max(kNarrowest, root * root));
+        const float root = static_cast<float>(w) / (kWidths - 1);
+        out[static_cast<size_t>(w * kCosines + c)] = integrated(
+            std::max(0.01f, static_cast<float>(c) / (kCosines - 1)), std::max(kNarrowest, root * root));
       }
     return out;
   }();
@@ -56,7 +56,8 @@ const std::vector<Entry>& table() {
 
 Entry lookedUp(float cosOut, float width) {
   const auto place = [](float v, int count) {
-    return std::clamp(v * static_cast<float>(count) - 0.5f, 0.f, static_cast<float>(count) - 1.001f);
+    const auto last = static_cast<float>(count - 1);
+    return std::clamp(v * last, 0.f, last - 0.001f);
   };
   // widths are kept by their roots, where the table changes evenly
   const float x = place(cosOut, kCosines), y = place(std::sqrt(width), kWidths);

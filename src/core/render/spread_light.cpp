@@ -25,7 +25,7 @@ Result<std::vector<ReceivedLight>> spreadLight(const Lighting::Received& receive
                                                const Progress& progress) {
   std::vector<ReceivedLight> hard(received.samples);
   parallel(hard.size(), [&](size_t s) { hard[s] = (*received.chunks[s / kChunkSize])[s % kChunkSize]; });
-  auto out = wandered(*maps.ladder(), hard, received.millimetres, received.depth, progress);
+  auto out = wandered(maps.ladder(), hard, received.millimetres, received.depth, progress);
   if (!out) return out;
   const auto through = throughOf(maps, kThickestGlow * received.depth / received.millimetres);
   if (!through) return through.error();

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/parallel.h"
+#include "core/surface/coarse_distance.h"
 #include "core/surface/melt.h"
 
 namespace juvenor {
@@ -21,8 +22,61 @@ std::span<const SkinGaussian> skinGaussians() {
   return kGaussians;
 }
 
-Result<std::vector<ReceivedLight>> wandered(const SkinLadder& ladder, std::span<const ReceivedLight> received,
-                                            float millimetres, float depth, const Progress& progress) {
+namespace {
+
+// One colour of light on its way: heat goes on from Gaussian to Gaussian, since variances add up. What is
+// smooth enough already goes on over a coarser skin.
+class Wandering {
+ public:
+  Wandering(const std::shared_ptr<const SkinLadder>& ladder, std::vector<float> values)
+      : ladder_(ladder), values_(std::move(values)) {}
+
+  // To a variance (scene units squared), never back.
+  const std::vector<float>& to(float variance) {
+    const size_t level = levelFor(values_.empty() ? 0 : variance_);
+    if (level == 0) {
+      flowHeat(ladder_->graphs[0], values_, variance - variance_);
+      variance_ = variance;
+      return values_;
+    }
+    const CoarseSkin coarse = coarseSkin(ladder_, level);
+    std::vector<double> sums(coarse.graph().size(), 0.0);
+    const auto& areas = ladder_->graphs[0].areas;
+    for (size_t s = 0; s < values_.size(); ++s)
+      sums[coarse.nodeOf[s]] += static_cast<double>(areas[s]) * static_cast<double>(values_[s]);
+    std::vector<float> means(sums.size());
+    for (size_t n = 0; n < means.size(); ++n)
+      means[n] = static_cast<float>(sums[n]) / coarse.graph().areas[n];
+    const BlendedPlanes planes =
+        meltedPlanes(coarse.graph(), coarse.cell(), std::move(means), std::sqrt(variance - variance_));
+    far_.resize(values_.size());
+    parallel(
+        coarse.graph().size(),
+        [&](size_t n) {
+          planes.at(static_cast<uint32_t>(n), coarse.members.of(n), ladder_->graphs[0].positions, far_);
+        },
+        256);
+    return far_;
+  }
+
+ private:
+  // Cells no wider than what is smooth already.
+  size_t levelFor(float variance) const {
+    size_t level = 0;
+    while (level + 1 < ladder_->graphs.size() && ladder_->cells[level + 1] <= std::sqrt(variance)) ++level;
+    return level;
+  }
+
+  std::shared_ptr<const SkinLadder> ladder_;
+  std::vector<float> values_, far_;
+  float variance_ = 0;
+};
+
+}  // namespace
+
+Result<std::vector<ReceivedLight>> wandered(const std::shared_ptr<const SkinLadder>& ladder,
+                                            std::span<const ReceivedLight> received, float millimetres,
+                                            float depth, const Progress& progress) {
   const size_t n = received.size();
   std::vector<ReceivedLight> out(n);
   const auto neutral = [&](size_t s) {
@@ -32,20 +86,19 @@ Result<std::vector<ReceivedLight>> wandered(const SkinLadder& ladder, std::span<
   bool one = true;
   for (size_t s = 0; s < n && one; ++s) one = neutral(s);
   const size_t colors = one ? 1 : 3;
+  const float scale = depth * depth / (millimetres * millimetres);
   float done = 0;
   for (size_t c = 0; c < colors; ++c) {
     std::vector<float> values(n);
     parallel(n, [&](size_t s) { values[s] = received[s][c]; });
-    float before = 0;
+    Wandering light(ladder, std::move(values));
     for (const SkinGaussian& g : kGaussians) {
       if (!report(progress, (done += 1) / static_cast<float>(colors * std::size(kGaussians) + 1)))
         return cancelledError();
       if (!one && g.part[c] == 0) continue;
-      // heat goes on from where it was: variances add up
-      melt(ladder, values, depth / millimetres * std::sqrt(g.variance - before));
-      before = g.variance;
+      const std::vector<float>& spread = light.to(scale * g.variance);
       parallel(n, [&](size_t s) {
-        for (size_t k = one ? 0 : c; k < (one ? 3 : c + 1); ++k) out[s][k] += g.part[k] * values[s];
+        for (size_t k = one ? 0 : c; k < (one ? 3 : c + 1); ++k) out[s][k] += g.part[k] * spread[s];
       });
     }
   }

@@ -24,8 +24,9 @@ using ReceivedLight = std::array<float, 3>;
 
 /// Spreads what each node of the finest graph receives. `millimetres` of a scene unit; `depth` scales how
 /// far. The mean over the area stays. An error only when it is cancelled.
-Result<std::vector<ReceivedLight>> wandered(const SkinLadder& ladder, std::span<const ReceivedLight> received,
-                                            float millimetres, float depth, const Progress& progress = {});
+Result<std::vector<ReceivedLight>> wandered(const std::shared_ptr<const SkinLadder>& ladder,
+                                            std::span<const ReceivedLight> received, float millimetres,
+                                            float depth, const Progress& progress = {});
 
 /// Where light that leaves a sample may have come in on the other side: straight through along the normal.
 struct ThroughForm {

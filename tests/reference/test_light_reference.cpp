@@ -1,0 +1,290 @@
+// Light against what is known of it in closed form and in tables: the colour of lamps, the balance of the
+// lobes of shine, light that wanders, shadows, panoramas.
+#include <OpenImageIO/imageio.h>
+
+#include <cmath>
+
+#include "core/color/lab.h"
+#include "core/color/lamp_color.h"
+#include "core/document/document.h"
+#include "core/render/lighting.h"
+#include "core/render/shine.h"
+#include "core/render/spread_light.h"
+#include "core/render/wandering_light.h"
+#include "core/surface/search.h"
+#include "support/colord_table.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+// Integral over the hemisphere of a lobe of reflectance 1, in double, by even rings.
+double directionalAlbedo(float cosOut, float width) {
+  const Vec3 v(std::sqrt(1 - cosOut * cosOut), 0, cosOut);
+  constexpr int kRings = 900, kAround = 900;
+  double sum = 0;
+  for (int i = 0; i < kRings; ++i) {
+    const double cosIn = (i + 0.5) / kRings, sinIn = std::sqrt(1 - cosIn * cosIn);
+    for (int k = 0; k < kAround; ++k) {
+      const double around = 2 * M_PI * (k + 0.5) / kAround;
+      const Vec3 l(static_cast<float>(sinIn * std::cos(around)), static_cast<float>(sinIn * std::sin(around)),
+                   static_cast<float>(cosIn));
+      const Vec3 h = (v + l).normalized();
+      sum += static_cast<double>(facets(h.z(), width) * visibleFacets(l.z(), cosOut, width)) * cosIn;
+    }
+  }
+  return sum * 2 * M_PI / (static_cast<double>(kRings) * kAround);
+}
+
+// A step melted to a variance, as the mean over a cell of a width around x: a point stands for its cell.
+double stepOf(double x, double variance, double cell) {
+  const double deviation = std::sqrt(variance);
+  // the integral of the normal distribution's
+  const auto integral = [&](double at) {
+    const double t = at / deviation;
+    return at * 0.5 * (1 + std::erf(t / std::sqrt(2))) +
+           deviation * std::exp(-t * t / 2) / std::sqrt(2 * M_PI);
+  };
+  return (integral(x + cell / 2) - integral(x - cell / 2)) / cell;
+}
+
+}  // namespace
+
+class TestLightReference : public QObject {
+  Q_OBJECT
+ private slots:
+  // colord's copies of CIE A (2856 K, a black body), D50, D55 and D65.
+  void lampsHaveTheColoursOfTheTables_data() {
+    QTest::addColumn<QString>("table");
+    QTest::addColumn<double>("kelvin");
+    QTest::newRow("A") << "CIE-A" << 2856.0;
+    QTest::newRow("D50") << "CIE-D50" << 5003.0;
+    QTest::newRow("D55") << "CIE-D55" << 5503.0;
+    QTest::newRow("D65") << "CIE-D65" << 6504.0;
+  }
+  void lampsHaveTheColoursOfTheTables() {
+    QFETCH(QString, table);
+    QFETCH(double, kelvin);
+    const auto observer = test::colordTable("/usr/share/colord/cmf/CIE1931-2deg-XYZ.cmf");
+    const auto lamp = test::colordTable("/usr/share/colord/illuminant/" + table.toStdString() + ".sp");
+    double xyz[3]{};
+    for (double nm = 380; nm <= 780; nm += 5)
+      for (size_t k = 0; k < 3; ++k) xyz[k] += lamp.at(0, nm) * observer.at(k, nm);
+    const double sum = xyz[0] + xyz[1] + xyz[2];
+    const auto [x, y] = lampChromaticity(static_cast<float>(kelvin));
+    QVERIFY2(std::abs(x - xyz[0] / sum) < 1.5e-3 && std::abs(y - xyz[1] / sum) < 1.5e-3,
+             qPrintable(QString("%1 %2 for %3 %4").arg(x).arg(y).arg(xyz[0] / sum).arg(xyz[1] / sum)));
+    const LinearColor c = lampColor(static_cast<float>(kelvin));
+    QVERIFY(std::abs(0.2126f * c.r + 0.7152f * c.g + 0.0722f * c.b - 1) < 1e-3f);
+  }
+  void warmerLampsAreRedder() {
+    float before = 1e9f;
+    for (float kelvin = 1500; kelvin < 20000; kelvin *= 1.2f) {
+      const LinearColor c = lampColor(kelvin);
+      QVERIFY(c.r / std::max(1e-3f, c.b) < before);
+      before = c.r / std::max(1e-3f, c.b);
+    }
+  }
+  // Facets seen from straight above cover the surface once: ∫ D(h) cos h dh = 1.
+  void facetsCoverTheSurfaceOnce() {
+    for (const float width : {0.02f, 0.1f, 0.35f, 0.7f, 1.f}) {
+      double sum = 0;
+      constexpr int kSteps = 400'000;
+      for (int i = 0; i < kSteps; ++i) {
+        const double c = (i + 0.5) / kSteps;
+        sum += static_cast<double>(facets(static_cast<float>(c), width)) * c;
+      }
+      QVERIFY2(std::abs(2 * M_PI * sum / kSteps - 1) < 0.02, qPrintable(QString::number(width)));
+    }
+  }
+  // White furnace: under light from everywhere nothing is brighter than the light, and what rough facets lose
+  // is given back.
+  void nothingShinesBrighterThanItsSurroundings() {
+    for (const float gloss : {0.f, 0.2f, 0.5f, 0.8f})
+      for (const float cosOut : {0.15f, 0.4f, 0.7f, 1.f}) {
+        const float width = lobeWidth(gloss);
+        const double once = directionalAlbedo(cosOut, width);
+        QVERIFY2(once <= 1.005, qPrintable(QString("%1 %2 %3").arg(gloss).arg(cosOut).arg(once)));
+        QVERIFY(std::abs(once - static_cast<double>(sentBack(cosOut, width))) < 0.03);
+        const double raised = once * static_cast<double>(raisedBy(1, cosOut, width));
+        QVERIFY2(raised > 0.95 && raised < 1.03,
+                 qPrintable(QString("%1 %2 %3").arg(gloss).arg(cosOut).arg(raised)));
+      }
+  }
+  void theTableOfWanderingSumsToOne() {
+    std::array<float, 3> sum{};
+    float before = 0;
+    for (const SkinGaussian& g : skinGaussians()) {
+      QVERIFY(g.variance > before);
+      before = g.variance;
+      for (size_t c = 0; c < 3; ++c) sum[c] += g.part[c];
+    }
+    for (const float s : sum) QVERIFY(std::abs(s - 1) < 1e-5f);
+    for (const float part : glowThrough(0)) QVERIFY(std::abs(part - 1) < 1e-5f);
+    // from memory Jensen and others 2001: red goes farthest, blue least
+    const auto deep = glowThrough(2);
+    QVERIFY(deep[0] > 0.1f && deep[0] > 5 * deep[1] && deep[1] >= deep[2]);
+  }
+  // Each Gaussian of a step is an error function; units other than mm scale.
+  void aStepOfLightWandersAsErrorFunctionsSay() {
+    constexpr float kUnit = 10;  // mm: the sculpt is in centimetres
+    // fine enough to hold the narrowest Gaussian
+    const auto surface = test::surfaceOf(test::plane(500, 2));
+    SurfaceMaps maps(surface);
+    constexpr float kEdge = 0.002f;  // between two columns of points
+    std::vector<ReceivedLight> step(surface->size());
+    for (size_t s = 0; s < step.size(); ++s) step[s].fill(surface->positions[s].x() > kEdge ? 1.f : 0.f);
+    const auto spread = wandered(maps.ladder(), step, kUnit, 1);
+    QVERIFY(spread);
+    double most = 0;
+    std::array<double, 3> mean{}, expectedMean{};
+    for (size_t s = 0; s < step.size(); ++s) {
+      const Vec3& p = surface->positions[s];
+      if (std::abs(p.x()) > 0.4f || std::abs(p.y()) > 0.4f) continue;
+      const double mm = static_cast<double>((p.x() - kEdge) * kUnit);
+      for (size_t c = 0; c < 3; ++c) {
+        double expected = 0;
+        for (const SkinGaussian& g : skinGaussians())
+          expected += static_cast<double>(g.part[c]) * stepOf(mm, static_cast<double>(g.variance), 0.04);
+        most = std::max(most, std::abs(expected - static_cast<double>((*spread)[s][c])));
+        mean[c] += static_cast<double>((*spread)[s][c]);
+        expectedMean[c] += expected;
+      }
+    }
+    QVERIFY2(most < 0.02, qPrintable(QString::number(most)));
+    for (size_t c = 0; c < 3; ++c) QVERIFY(std::abs(mean[c] / expectedMean[c] - 1) < 5e-3);
+  }
+  void evenLightStaysEven() {
+    for (const Sculpt& sculpt : {test::sphere(90, 30), test::torus(60, 40, 12), test::oddities(3)}) {
+      SurfaceMaps maps(test::surfaceOf(sculpt));
+      std::vector<ReceivedLight> even(maps.size(), ReceivedLight{0.7f, 0.5f, 0.3f});
+      const auto spread = wandered(maps.ladder(), even, 1, 1);
+      for (size_t s = 0; s < even.size(); ++s)
+        for (size_t c = 0; c < 3; ++c) QVERIFY(std::abs((*spread)[s][c] / even[s][c] - 1) < 1e-3f);
+      // and the mean of any light stays
+      std::vector<ReceivedLight> spotted(maps.size());
+      double before = 0, after = 0;
+      for (size_t s = 0; s < spotted.size(); ++s) spotted[s].fill(s % 7 == 0 ? 1.f : 0.1f);
+      const auto melted = wandered(maps.ladder(), spotted, 1, 1);
+      const auto& areas = maps.ladder()->graphs[0].areas;
+      for (size_t s = 0; s < spotted.size(); ++s) {
+        before += static_cast<double>(areas[s] * spotted[s][0]);
+        after += static_cast<double>(areas[s] * (*melted)[s][0]);
+      }
+      QVERIFY2(std::abs(after / before - 1) < 5e-3, qPrintable(QString::number(after / before)));
+    }
+  }
+  // Two plates one above the other: the edge of the shadow lies where the sun's direction says, and a large
+  // lamp's edge is as wide as its angle.
+  void aLampsShadowLiesWhereGeometrySays() {
+    Sculpt above = test::plane(40, 4, "Plate");
+    for (Vec3& v : above.vertices) v += Vec3(0, 0, 3);
+    const auto surface = test::surfaceOf(test::together(test::plane(200, 20, "Ground"), above));
+    const auto rays = *buildRays(surface, Rays::Quality::Full);
+    Light light;
+    light.kind = LightKind::Lamps;
+    light.dial = 0;
+    for (Lamp& lamp : light.lamps) lamp.on = false;
+    // toward (tan 30°, 0, 1): the shadow is moved by 3 tan 30° the other way
+    light.lamps[0] = {true, 30, 0, 1, 0.5f, 6500};
+    Lighting lighting(surface);
+    lighting.setLight(light);
+    lighting.settle(*rays);
+    const float moved = -3 * std::tan(static_cast<float>(M_PI) / 6);
+    const auto seen = [&](float x) {
+      const auto s = *nearestSample(*surface, {x, 0.05f, 0}, 1, 0);
+      return static_cast<float>(lighting.open()[s][1]) / 255;
+    };
+    QVERIFY(seen(moved) == 0 && seen(moved - 1.7f) == 0 && seen(moved + 1.7f) == 0);
+    QVERIFY(seen(moved - 2.3f) == 1 && seen(moved + 2.3f) == 1);
+    light.lamps[0].size = 30;
+    lighting.setLight(light);
+    lighting.settle(*rays);
+    QVERIFY(seen(moved) == 0);
+    const float half = seen(moved + 2);
+    QVERIFY2(half > 0.25f && half < 0.75f, qPrintable(QString::number(half)));
+    // as wide as the lamp from where the plate's edge stands: about 3 · 2 tan 15° / cos² 30°
+    QVERIFY(seen(moved + 2 + 1.3f) > 0.97f && seen(moved + 2 - 1.3f) < 0.03f);
+  }
+  // A cosine around one axis has two numbers and no others: of 1 + d·a those are √(4π) and √(4π/3) · a.
+  void panoramasComeDownToNineNumbers() {
+    const Vec3 axis = Vec3(0.3f, 0.7f, -0.5f).normalized();
+    const Environment environment(
+        panoramaOf([&](const Vec3& d) { return Vec3((1 + d.dot(axis)) * Vec3(1, 0.5f, 0.25f)); }));
+    for (size_t c = 0; c < 3; ++c) {
+      const float scale = std::array{1.f, 0.5f, 0.25f}[c], root = std::sqrt(4 * static_cast<float>(M_PI) / 3);
+      const Harmonics& l = environment.harmonics()[c];
+      QVERIFY(std::abs(l[0] - scale * std::sqrt(4 * static_cast<float>(M_PI))) < 5e-3f);
+      QVERIFY(std::abs(l[1] - scale * root * axis.y()) < 5e-3f);
+      QVERIFY(std::abs(l[2] - scale * root * axis.z()) < 5e-3f);
+      QVERIFY(std::abs(l[3] - scale * root * axis.x()) < 5e-3f);
+      for (size_t k = 4; k < 9; ++k) QVERIFY(std::abs(l[k]) < 5e-3f);
+    }
+    // mirrored sharply it is what it is; wide lobes see less of its slope
+    QVERIFY(std::abs(environment.blurred(axis, 0.005f).x() - 2) < 0.03f);
+    QVERIFY(environment.blurred(axis, 1).x() < 1.9f && environment.blurred(-axis, 1).x() > 0.1f);
+  }
+  // Turning the nine numbers is turning the panorama.
+  void turnedNumbersAreThoseOfTheTurnedPanorama() {
+    const auto lit = [](const Vec3& d) {
+      const float v = std::pow(std::max(0.f, d.dot(Vec3(0.6f, 0.5f, 0.62f))), 3.f) + 0.2f * d.x() * d.x();
+      return Vec3(v, v, v);
+    };
+    const Environment straight(panoramaOf(lit));
+    for (const float degrees : {30.f, -75.f, 160.f}) {
+      const Environment turned(panoramaOf([&](const Vec3& d) { return lit(turnedAround(d, -degrees)); }));
+      const Harmonics numbers = turnedAround(straight.harmonics()[0], degrees);
+      for (size_t k = 0; k < 9; ++k) QVERIFY(std::abs(numbers[k] - turned.harmonics()[0][k]) < 4e-3f);
+    }
+  }
+  // An .exr and an .hdr as OpenImageIO writes them: linear, far above one, and brought to the sky's
+  // brightness.
+  void panoramasAreReadFromFiles() {
+    const test::Folder folder;
+    std::vector<float> pixels(512 * 256 * 3, 0.2f);
+    for (int y = 60; y < 70; ++y)
+      for (int x = 380; x < 390; ++x) pixels[static_cast<size_t>(3 * (512 * y + x))] = 800;
+    for (const char* name : {"sun.exr", "sun.hdr"}) {
+      const auto file = (folder / name).string();
+      const auto out = OIIO::ImageOutput::create(file);
+      QVERIFY(out && out->open(file, OIIO::ImageSpec(512, 256, 3, OIIO::TypeDesc::FLOAT)));
+      QVERIFY(out->write_image(OIIO::TypeDesc::FLOAT, pixels.data()) && out->close());
+      const auto panorama = readPanorama(file);
+      QVERIFY2(panorama, panorama ? "" : panorama.error().message().c_str());
+      // the sun stands at column 385 of 512 from −z over +x, row 65 of 256 from the top
+      const Vec3 sun = panorama->directionOf(96, 16);
+      const Environment environment(*panorama);
+      QVERIFY(environment.blurred(sun, 0.005f).x() > 20 * environment.blurred(-sun, 0.005f).x());
+      QVERIFY(environment.blurred(sun, 0.005f).x() > 3 * environment.blurred(sun, 0.3f).x());
+    }
+    const auto square = (folder / "square.exr").string();
+    const auto out = OIIO::ImageOutput::create(square);
+    QVERIFY(out && out->open(square, OIIO::ImageSpec(64, 64, 3, OIIO::TypeDesc::FLOAT)));
+    QVERIFY(out->write_image(OIIO::TypeDesc::FLOAT, pixels.data()) && out->close());
+    const auto refused = readPanorama(square);
+    QVERIFY(!refused && refused.error().what.find("twice as wide") != std::string::npos);
+    QVERIFY(!readPanorama(folder / "nothing.exr"));
+  }
+  // Light through a thin wall: as the table says for its thickness, and none through a thick block.
+  void thinFormsGlow() {
+    const auto surface = test::surfaceOf(test::box(24, {20, 20, 1.5f}));
+    SurfaceMaps maps(surface);
+    const auto rays = *maps.rays();
+    const auto through = throughForms(*rays, kThickestGlow);
+    std::vector<ReceivedLight> received(surface->size()), light(surface->size());
+    for (size_t s = 0; s < received.size(); ++s)
+      received[s].fill(surface->normals[s].z() < -0.9f ? 1.f : 0.f);  // lit from behind
+    addGlow(light, received, through, 1, 1);
+    const auto front = *nearestSample(*surface, {0.3f, 0.2f, 0.75f}, 1);
+    const auto expected = glowThrough(1.5f);
+    for (size_t c = 0; c < 3; ++c) QVERIFY(std::abs(light[front][c] - expected[c]) < 0.02f);
+    QVERIFY(light[front][0] > 3 * light[front][1]);
+    const auto thick = throughForms(**SurfaceMaps(test::surfaceOf(test::box(8, {20, 20, 20}))).rays(), 9);
+    QVERIFY(std::ranges::all_of(thick, [](const ThroughForm& t) { return t.sample == kNone; }));
+  }
+};
+
+JUVENOR_TEST(TestLightReference)
+}  // namespace juvenor
+#include "test_light_reference.moc"
