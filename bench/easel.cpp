@@ -12,6 +12,8 @@
 #include "core/document/edits.h"
 #include "core/layers/composite.h"
 #include "core/render/still.h"
+#include "core/render/wandering_light.h"
+#include "core/surface/melt.h"
 #include "figures.h"
 
 namespace juvenor::bench {
@@ -83,8 +85,8 @@ app::Viewing viewingOf(const Document& d) {
   return v;
 }
 
-void penToPixels(size_t points) {
-  const Document& d = ferryman(points);
+// Seconds from each of many pen events to the pixels that answer it, ascending.
+std::vector<double> penTimes(const Document& d, const ChannelValues& paint) {
   app::Engine engine;
   Frames frames(engine);
   const app::Viewing viewing = viewingOf(d);
@@ -95,7 +97,7 @@ void penToPixels(size_t points) {
   setting.ink = inkKind("lay");
   setting.layer = d.activeLayer;
   setting.activePart = 0;
-  setting.paint.color = {0.7f, 0.3f, 0.2f};
+  setting.paint = paint;
   setting.brush.radius = 12;  // millimetres: a wide airbrush over a head of 260
   setting.brush.flow = 0.03f;
   std::vector<double> times;
@@ -115,12 +117,30 @@ void penToPixels(size_t points) {
     engine.drain();
   }
   std::sort(times.begin(), times.end());
+  return times;
+}
+
+void penToPixels(size_t points) {
+  const std::vector<double> times = penTimes(ferryman(points), {0.7f, 0.3f, 0.2f});
   add({fmt::format("Pen event to pixels, {} M points, median", points / 1'000'000),
        milliseconds(times[times.size() / 2]), "a screen refresh at 60 Hz: 16.7 ms",
        fmt::format("{:.2f}", times[times.size() / 2] / 0.0167), "16 ms"});
   add({fmt::format("Pen event to pixels, {} M points, 95th percentile", points / 1'000'000),
        milliseconds(times[times.size() * 95 / 100]), "two refreshes: 33.3 ms",
        fmt::format("{:.2f}", times[times.size() * 95 / 100] / 0.0333), "33 ms"});
+}
+
+// What the channels beside colour cost the pen.
+void penWithAllChannels() {
+  const Document& d = ferryman(2'000'000);
+  ChannelValues all{0.7f, 0.3f, 0.2f};
+  all[Channel::Gloss] = 0.8f;
+  all[Channel::Metal] = 0.2f;
+  all[Channel::Relief] = 0.4f;
+  const auto one = penTimes(d, {0.7f, 0.3f, 0.2f}), four = penTimes(d, all);
+  const double alone = one[one.size() / 2], together = four[four.size() / 2];
+  add({"Pen event to pixels with all four channels, 2 M points, median", milliseconds(together),
+       "colour alone: " + milliseconds(alone), fmt::format("{:.2f}", together / alone), "≤ 1.6"});
 }
 
 // Pen down to the first pixels, at a moment when the engine is busy with something else: nothing is drained
@@ -183,8 +203,7 @@ void penDownWhileBusy(size_t points) {
   background.giveUp();
 }
 
-void turning(size_t points) {
-  const Document& d = ferryman(points);
+double framesWhileTurning(const Document& d) {
   app::Engine engine;
   Frames frames(engine);
   app::Viewing viewing = viewingOf(d);
@@ -200,9 +219,71 @@ void turning(size_t points) {
     engine.setViewing(viewing);
     frames.waitBeyond(count);
   }
-  const double rate = (frames.count() - before) / since(from);
+  return (frames.count() - before) / since(from);
+}
+
+void turning(size_t points) {
+  const double rate = framesWhileTurning(ferryman(points));
   add({fmt::format("Turning, {} M points", points / 1'000'000), fmt::format("{:.0f} frames a second", rate),
        "aim of 20", fmt::format("{:.2f}", rate / 20), "≥ 1"});
+}
+
+void turningWithEveryChannel() {
+  const Document& d = ferryman(2'000'000);
+  MaskTerm up;
+  up.map = {&kElevationMap, 0, Vec3::UnitY()};
+  RampStops stops{{0, {}, 1, {0, 0.2f, 0, -0.4f}}, {1, {}, 1, {0, 0.9f, 0, 0.4f}}};
+  const Document wet = withSourceLayer(d, "Wet", Stratum::Surface,
+                                       rampSource({up}, stops, ChannelSet(Channel::Gloss) | Channel::Relief));
+  const double with = framesWhileTurning(wet), without = framesWhileTurning(d);
+  add({"Turning with gloss and relief, 2 M points", fmt::format("{:.0f} frames a second", with),
+       fmt::format("without: {:.0f}", without), fmt::format("{:.2f}", without / with), "≤ 1.3"});
+}
+
+// A lamp that moved: the first picture under it, and all of it settled and spread through the skin.
+void lampMoved() {
+  const Document& d = ferryman(2'000'000);
+  app::Engine engine;
+  Frames frames(engine);
+  app::Viewing viewing = viewingOf(d);
+  viewing.light.kind = LightKind::Lamps;
+  viewing.lightFollows = false;
+  engine.setViewing(viewing);
+  engine.setDocument(d);
+  engine.waitSettled();
+  viewing.light.lamps[0].around += 25;
+  const int before = frames.count();
+  const auto from = Clock::now();
+  engine.setViewing(viewing);
+  frames.waitBeyond(before);
+  const double first = since(from);
+  engine.waitSettled();
+  const double whole = since(from);
+  add({"First picture after a lamp moved, 2 M points", milliseconds(first), "aim of 100 ms",
+       fmt::format("{:.2f}", first / 0.1), "≤ 1"});
+  add({"Light settled and spread after a lamp moved, 2 M points", milliseconds(whole), "aim of 6 s",
+       fmt::format("{:.2f}", whole / 6), "≤ 1"});
+}
+
+void spreadOfLight() {
+  const Document& d = ferryman(2'000'000);
+  const auto ladder = d.maps->ladder();
+  std::vector<ReceivedLight> received(d.surface->size());
+  for (size_t s = 0; s < received.size(); ++s)
+    received[s].fill(std::max(0.f, d.surface->normals[s].dot(Vec3(0.6f, 0.6f, 0.5f))));
+  std::vector<float> values(received.size());
+  for (size_t s = 0; s < values.size(); ++s) values[s] = received[s][0];
+  const double one = leastSecondsOf(
+      "melt", [&] { melt(*ladder, values, std::sqrt(1.99f)); }, 3);
+  const double all = leastSecondsOf(
+      "wandering", [&] { (void)wandered(ladder, received, 1, 1); }, 3);
+  for (ReceivedLight& l : received) l[2] *= 0.8f;
+  const double colored = leastSecondsOf(
+      "wandering in colour", [&] { (void)wandered(ladder, received, 1, 1); }, 3);
+  add({"Light spread through the skin, 2 M points", milliseconds(all),
+       "one melt by 1.4 mm: " + milliseconds(one), fmt::format("{:.1f}", all / one), ""});
+  add({"The same of coloured light", milliseconds(colored), "one melt by 1.4 mm: " + milliseconds(one),
+       fmt::format("{:.1f}", colored / one), ""});
 }
 
 void dirtyRectangle() {
@@ -232,6 +313,13 @@ void benchPen() {
   penDownWhileBusy(2'000'000);
   penToPixels(8'000'000);
   penDownWhileBusy(8'000'000);
+}
+
+void benchChannels() {
+  penWithAllChannels();
+  turningWithEveryChannel();
+  spreadOfLight();
+  lampMoved();
 }
 
 void benchEasel() {

@@ -31,6 +31,7 @@ void benchPainting();
 void benchComposite();
 void benchPen();
 void benchEasel();
+void benchChannels();
 void benchSurface();
 void benchZones();
 void benchFiles();

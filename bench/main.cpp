@@ -99,8 +99,9 @@ int main(int argc, char** argv) {
   benchmark::Initialize(&argc, argv);
   const std::pair<std::string, void (*)()> all[] = {
       {"painting", benchPainting}, {"composite", benchComposite}, {"pen", benchPen},
-      {"easel", benchEasel},       {"surface", benchSurface},     {"zones", benchZones},
-      {"files", benchFiles},       {"opening", benchOpening},     {"memory", benchMemory}};
+      {"easel", benchEasel},       {"channels", benchChannels},   {"surface", benchSurface},
+      {"zones", benchZones},       {"files", benchFiles},         {"opening", benchOpening},
+      {"memory", benchMemory}};
   for (const auto& [name, run] : all)
     if (argc < 2 || name == argv[1]) run();
   fmt::print("| What | Measured | Limit, same run | Ratio | Aim |\n|---|---|---|---|---|\n");

@@ -45,6 +45,16 @@ void benchMemory() {
       *withFilled(withPaintedLayer(d, "p", Stratum::Flesh), d.nextLayer, {0.5f, 0.4f, 0.3f}, 1);
   add({"Memory of a painted layer, all covered", fmt::format("{:.1f} bytes a sample", (inUse() - before) / n),
        "four channels of 16 bits: 8 bytes", fmt::format("{:.2f}", (inUse() - before) / n / 8), ""});
+  const ChannelFields& fields = *layerOf(filled, filled.activeLayer)->source->fields();
+  before = inUse();
+  const ChannelFields copy = fields;
+  const double colors = inUse() - before;
+  before = inUse();
+  const ColorField color = fields.color();
+  add({"Memory of three untouched channels",
+       fmt::format("{:.3f} bytes a sample", (colors - (inUse() - before)) / n),
+       "the list of colour's chunks: " + fmt::format("{:.3f}", (inUse() - before) / n),
+       fmt::format("{:.3f}", (colors - (inUse() - before)) / (inUse() - before)), "0"});
   before = inUse();
   const Document masked = *withMask(filled, filled.activeLayer);
   add({"Memory of an untouched mask", fmt::format("{:.3f} bytes a sample", (inUse() - before) / n),

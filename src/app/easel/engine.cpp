@@ -28,9 +28,8 @@ StillSetting stillSettingOf(const Viewing& viewing) {
 }
 
 Engine::Engine()
-    : preparer_([this] { post(Prepared{}); }), spreader_([this](Spreader::Light light, uint64_t counter) {
-        post(Spread{std::move(light), counter});
-      }) {
+    : preparer_([this] { post(Prepared{}); }),
+      spreader_([this](Spreader::Done done) { post(std::move(done)); }) {
   thread_ = std::thread([this] { run(); });
 }
 
@@ -265,9 +264,15 @@ void Engine::beginSpreading() {
   spreader_.spread(std::move(*received), document_.maps);
 }
 
-void Engine::handle(Spread& spread) {
+void Engine::handle(Spreader::Done& spread) {
   spreading_ = false;
-  if (lighting_ && spread.light && spread.light->size() == skin_.size() &&
+  if (spread.trouble && lighting_ && spread.maps == document_.maps) {
+    // once is enough: what failed for this light would fail again
+    lighting_->leaveUnspread(spread.counter);
+    emit refused(
+        QString::fromStdString("Light cannot be spread through the skin: " + spread.trouble->message()));
+  }
+  if (lighting_ && spread.light && spread.maps == document_.maps &&
       lighting_->takeSpread(*spread.light, spread.counter))
     owe(wholePicture());
 }

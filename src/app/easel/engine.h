@@ -134,10 +134,6 @@ class Engine : public QObject {
   };
   struct End {};
   struct Prepared {};  ///< the preparer is done with something
-  struct Spread {      ///< the spreader is, or gave up
-    Spreader::Light light;
-    uint64_t counter;
-  };
   /// All a still is made from, copied.
   struct Snapshot {
     Document document;
@@ -150,7 +146,7 @@ class Engine : public QObject {
     std::shared_ptr<const PolygonLines> lines;
   };
   using Snap = std::shared_ptr<std::promise<Snapshot>>;
-  using Command = std::variant<Document, Viewing, Begin, PenPoint, End, Prepared, Spread, Snap>;
+  using Command = std::variant<Document, Viewing, Begin, PenPoint, End, Prepared, Spreader::Done, Snap>;
   /// What readings are taken from. A new one with every change; who reads keeps the one he has.
   struct Published {
     Document document;
@@ -177,7 +173,7 @@ class Engine : public QObject {
   void handle(PenPoint& point);
   void handle(End&);
   void handle(Prepared&);
-  void handle(Spread& spread);
+  void handle(Spreader::Done& spread);
   void beginSpreading();
   void handle(Snap& snap);
   bool takeSurface(const Document& document);

@@ -4,7 +4,7 @@
 
 namespace juvenor::app {
 
-Spreader::Spreader(std::function<void(Light, uint64_t)> done) : done_(std::move(done)) {
+Spreader::Spreader(std::function<void(Done)> done) : done_(std::move(done)) {
   thread_ = std::thread([this] { work(); });
 }
 
@@ -21,8 +21,7 @@ Spreader::~Spreader() {
 void Spreader::spread(Lighting::Received received, SurfaceMapsPointer maps) {
   {
     const std::lock_guard hold(mutex_);
-    wanted_ = Wish{std::move(received), std::move(maps)};
-    ++turn_;
+    wanted_ = Wish{std::move(received), std::move(maps), ++turn_};
   }
   wake_.notify_all();
 }
@@ -39,16 +38,19 @@ void Spreader::work() {
     if (quit_) return;
     const Wish wish = std::move(*wanted_);
     wanted_.reset();
-    const uint64_t turn = turn_;
     hold.unlock();
-    const auto light = caught([&] {
+    auto light = caught([&] {
       return spreadLight(wish.received, *wish.maps, [&](float) {
         const std::lock_guard held(mutex_);
-        return turn == turn_;
+        return wish.turn == turn_;
       });
     });
-    done_(light ? std::make_shared<const std::vector<ReceivedLight>>(*light) : nullptr,
-          wish.received.counter);
+    Done out{nullptr, std::nullopt, wish.maps, wish.received.counter};
+    if (light)
+      out.light = std::make_shared<const std::vector<ReceivedLight>>(std::move(*light));
+    else if (!isCancelled(light.error()))
+      out.trouble = light.error();
+    done_(std::move(out));
     hold.lock();
   }
 }

@@ -14,9 +14,15 @@ namespace juvenor::app {
 
 class Spreader {
  public:
-  using Light = std::shared_ptr<const std::vector<ReceivedLight>>;
-  /// `done` is called on the spreader's own thread; with null when it was given up or failed.
-  explicit Spreader(std::function<void(Light, uint64_t counter)> done);
+  /// Light spread over the surface of some maps; null when it was given up, or could not be.
+  struct Done {
+    std::shared_ptr<const std::vector<ReceivedLight>> light;
+    std::optional<Error> trouble;  ///< why it could not be
+    SurfaceMapsPointer maps;
+    uint64_t counter = 0;
+  };
+  /// `done` is called on the spreader's own thread, once for every wish that was begun.
+  explicit Spreader(std::function<void(Done)> done);
   ~Spreader();
 
   void spread(Lighting::Received received, SurfaceMapsPointer maps);
@@ -27,10 +33,11 @@ class Spreader {
   struct Wish {
     Lighting::Received received;
     SurfaceMapsPointer maps;
+    uint64_t turn;
   };
   void work();
 
-  std::function<void(Light, uint64_t)> done_;
+  std::function<void(Done)> done_;
   std::mutex mutex_;
   std::condition_variable wake_;
   std::optional<Wish> wanted_;

@@ -18,9 +18,10 @@ namespace juvenor {
 struct Opened {
   std::vector<StepPointer> steps;
   size_t current = 0;
-  std::string look = {};  ///< how it was looked at when it was saved, as its writer said; empty: nothing
-  std::string save =
-      {};  ///< the name of the save they were read from; a journal's: of the file it goes on from
+  /// The name of the save they were read from; a journal's: of the file it goes on from.
+  std::string save = {};
+  /// How it was looked at when it was saved, as its writer said; empty: nothing.
+  std::string look = {};
 };
 
 class Store {

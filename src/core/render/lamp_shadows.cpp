@@ -13,7 +13,7 @@ void LampShadows::setLamps(const std::array<LitBy::Source, kLampCount>& lamps) {
   for (size_t l = 0; l < kLampCount; ++l)
     if (lamps[l].toward != lamps_[l].toward || lamps[l].size != lamps_[l].size) {
       // 0 stands for a sample nothing was cast for
-      stand_[l] = static_cast<uint8_t>(stand_[l] % 255 + 1);
+      stand_[l] = static_cast<uint16_t>(stand_[l] % 65535 + 1);
     }
   lamps_ = lamps;
 }

@@ -27,9 +27,10 @@ class LampShadows {
 
  private:
   std::array<LitBy::Source, kLampCount> lamps_;
-  std::array<uint8_t, kLampCount> stand_{};  ///< counts how often each lamp moved
+  std::array<uint16_t, kLampCount> stand_{};  ///< counts how often each lamp moved
   struct Count {
-    std::array<uint8_t, kLampCount> count{}, stand{};
+    std::array<uint16_t, kLampCount> stand{};
+    std::array<uint8_t, kLampCount> count{};
   };
   Zeroed<std::array<uint8_t, kLampCount>> seen_;  ///< rays that got through
   Zeroed<Count> rays_;

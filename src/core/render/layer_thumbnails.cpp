@@ -14,6 +14,28 @@ uint32_t pixelOf(const Rgba16& c) {
   return 0xff000000u | over(c.r) << 16 | over(c.g) << 8 | over(c.b);
 }
 
+// What a layer without colour does, as brightness: wet and high are light, dry and low are dark.
+class Brightness {
+ public:
+  Brightness(const PreparedLayer& layer, size_t chunk)
+      : gloss_(ownChunk<Channel::Gloss>(layer, chunk)),
+        metal_(ownChunk<Channel::Metal>(layer, chunk)),
+        relief_(ownChunk<Channel::Relief>(layer, chunk)) {}
+
+  uint32_t pixel(size_t place) const {
+    float bright = kUnder;
+    if (gloss_) bright += 255 * from16(gloss_->plane[0][place]) - kUnder * from16(gloss_->plane[1][place]);
+    if (metal_) bright += 90 * from16(metal_->plane[0][place]);
+    if (relief_) bright += 0.02f * (static_cast<float>(relief_->plane[0][place]) - kLevel);
+    const auto grey = static_cast<uint32_t>(std::clamp(bright, 20.f, 255.f));
+    return 0xff000000u | grey << 16 | grey << 8 | grey;
+  }
+
+ private:
+  CoverField::Pointer gloss_, metal_;
+  ScalarField::Pointer relief_;
+};
+
 // The corners of the boxes of samples in the upper part; enough to frame by.
 std::vector<Vec3> upperPart(const Surface& surface) {
   const float low = surface.bounds.low.y() + (surface.bounds.high.y() - surface.bounds.low.y()) / 3;
@@ -60,8 +82,14 @@ void LayerThumbnails::readChunk(size_t index) {
   eachOwnChunk(stack_, bare_, index, [&](const PreparedLayer& p, const ColorField::Pointer& own) {
     const auto picture = work_.find(p.layer->id);
     if (picture == work_.end()) return;
-    for (const auto& [pixel, sample] : pixels)
-      picture->second[pixel] = pixelOf(own ? sampleOf(*own, sample % kChunkSize) : Rgba16{});
+    const ChannelSet brings = p.source ? p.source->channels() : ChannelSet();
+    if (brings.has(Channel::Color) || brings.empty()) {
+      for (const auto& [pixel, sample] : pixels)
+        picture->second[pixel] = pixelOf(own ? sampleOf(*own, sample % kChunkSize) : Rgba16{});
+    } else {
+      const Brightness bright(p, index);
+      for (const auto& [pixel, sample] : pixels) picture->second[pixel] = bright.pixel(sample % kChunkSize);
+    }
   });
 }
 

@@ -66,6 +66,11 @@ class Lighting {
   /// Takes what was spread; false when the light is another by now.
   bool takeSpread(std::span<const ReceivedLight> light, uint64_t counter);
 
+  /// The light stays as it is laid: spreading it failed.
+  void leaveUnspread(uint64_t counter) {
+    if (counter == light_) spread_ = light_;
+  }
+
   std::span<const LitSample> samples() const { return lit_; }
   const LitBy& light() const { return by_; }
   const Eigen::Matrix3f& clayFrom() const { return clayFrom_; }
