@@ -390,7 +390,7 @@ class TestFirmGround : public QObject {
   }
   void theLightGoesWithTheView() {
     DrivenWindow w(test::sphere(64, 10));
-    w.easel().setView(View::Clay);
+    w.easel().setView(View::Skin);
     const uint32_t background = w.easel().viewing().background;
     const double front = meanGrey(w.picture(), background);
     w.easel().look(Side::Back);

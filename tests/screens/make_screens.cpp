@@ -145,13 +145,6 @@ void showMaps(test::DrivenWindow& w, const QDir& folder) {
   w.settle();
   keepSettled(w, folder.filePath("surface-map.png"));
   w.easel().setMap(std::nullopt);
-  w.session().chooseLayer(layerNamed(w, "Blood: cheeks, lips, gills"));
-  const std::vector<EncodedColor> range{*fromHex("#8d8a5e"), *fromHex("#6f7450")};
-  w.session().apply(withMaskFromColors(w.document(), w.document().activeLayer, range, 12, 6),
-                    "Mask from colours");
-  w.session().tools().setTool(app::Tool::Mask);
-  w.settle();
-  keepSettled(w, folder.filePath("colour-range-mask.png"));
   w.session().tools().setTool(app::Tool::Airbrush);
 }
 
@@ -169,7 +162,6 @@ void showKeeper(test::DrivenWindow& w, const QDir& folder) {
   keepSettled(w, folder.filePath("zones.png"));
   w.easel().setView(View::Flat);
   w.settle();
-  keepSettled(w, folder.filePath("zones-flat.png"));
   w.easel().setView(View::Skin);
   // the two that the front page of the docs shows side by side
   app::Viewing viewing = w.easel().viewing();
@@ -228,7 +220,6 @@ int main(int argc, char** argv) {
   w.settle();
   w.window.side().show(app::SideColumn::Page::Past);
   w.settle();
-  keepSettled(w, folder.filePath("history.png"));
   w.window.side().show(app::SideColumn::Page::Stage);
   w.session().goTo(w.session().history().steps().size() - 1);
   app::ExportDialog dialog(w.document(), w.session().title(), w.session().path(), &w.window);
