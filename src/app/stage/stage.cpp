@@ -81,14 +81,14 @@ QWidget* Stage::buildBase() {
   parts_->setObjectName("part tones");
   parts_->setHorizontalHeaderLabels({tr("Part"), tr("Tone"), tr("Gloss"), tr("Metal")});
   parts_->horizontalHeader()->setSectionsClickable(false);
-  parts_->horizontalHeader()->setMinimumSectionSize(34);
+  parts_->horizontalHeader()->setMinimumSectionSize(30);
   parts_->verticalHeader()->hide();
   parts_->verticalHeader()->setDefaultSectionSize(24);
   parts_->setShowGrid(false);
   parts_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   parts_->setSelectionMode(QAbstractItemView::NoSelection);
   parts_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  for (int cell = 1; cell < 4; ++cell) parts_->setColumnWidth(cell, 38);
+  for (int cell = 1; cell < 4; ++cell) parts_->setColumnWidth(cell, cell == 1 ? 30 : 36);
   parts_->setToolTip(tr("Tick the parts to fill; click a tone, gloss or metal to give it what the pen has"));
   column->addWidget(parts_, 1);
   connect(parts_, &QTableWidget::cellClicked, this, [this](int row, int cell) {
