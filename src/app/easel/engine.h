@@ -192,7 +192,7 @@ class Engine : public QObject {
   void wish();
   const PreparedLayer* maskedLayer() const;
 
-  // drawing and settling (engine_picture.cpp)
+  // drawing, light and settling (engine_picture.cpp)
   bool lit() const { return viewing_.view >= View::Clay; }
   Light worldLight() const { return lightIn(viewing_); }
   void setLight();

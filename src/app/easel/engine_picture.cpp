@@ -177,6 +177,34 @@ bool Engine::settleOnce() {
   return false;
 }
 
+// Clay's light goes with the view, but only who looks at clay waits for it.
+void Engine::setLight() {
+  if (!lighting_) return;
+  lighting_->setLight(worldLight(),
+                      viewing_.view == View::Clay ? viewAxes(viewing_.camera) : lighting_->clayFrom());
+}
+
+void Engine::beginSpreading() {
+  if (spreading_ || viewing_.view != View::Skin || stroke_) return;
+  auto received = lighting_->toSpread();
+  if (!received) return;
+  spreading_ = true;
+  spreader_.spread(std::move(*received), document_.maps);
+}
+
+void Engine::handle(Spreader::Done& spread) {
+  spreading_ = false;
+  if (spread.trouble && lighting_ && spread.maps == document_.maps) {
+    // once is enough: what failed for this light would fail again
+    lighting_->leaveUnspread(spread.counter);
+    emit refused(
+        QString::fromStdString("Light cannot be spread through the skin: " + spread.trouble->message()));
+  }
+  if (lighting_ && spread.light && spread.maps == document_.maps &&
+      lighting_->takeSpread(*spread.light, spread.counter))
+    owe(wholePicture());
+}
+
 bool Engine::settleLight() {
   const Lighting::Advance done = lighting_->advance(*rays_, [this] { return pending(); });
   if (done.seenChanged) owe(wholePicture());
