@@ -202,6 +202,8 @@ class Engine : public QObject {
   void owe(const PixelRect& rect);
   void oweSeen(std::span<const uint32_t> chunks);
   void drawMoving();
+  bool sketchLight();
+  void emitSmall(const VisibilityImage& visibility);
   void lookAt(const VisibilityImage& visibility);
   void lookAtAlso(const VisibilityImage& visibility);
   void lookAtChunks(std::vector<uint32_t> chunks);
@@ -257,6 +259,7 @@ class Engine : public QObject {
   VisibilityImage visibility_;
   std::vector<uint32_t> frame_;
   bool visibilityStale_ = true, coarse_ = false;
+  bool lightMoved_ = false;  ///< and no picture showed it so far
   PixelRect touched_;        ///< by the pen: shaded at once
   PixelRect owed_, shaded_;  ///< what else is to be shaded, and what of it is and was not sent yet
   EdgeAverage edges_;

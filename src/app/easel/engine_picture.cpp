@@ -1,6 +1,7 @@
 // How the engine draws what is dirty, and how the picture comes to rest.
 #include <QElapsedTimer>
 #include <algorithm>
+#include <cmath>
 
 #include "app/easel/engine.h"
 #include "core/render/still.h"
@@ -49,6 +50,7 @@ void Engine::draw() {
     return;
   }
   shadeTouched();
+  if (std::exchange(lightMoved_, false) && sketchLight()) return;
   // a hand that paints is not kept waiting for the rest, nor is one about to
   while (!stroke_ && !penWaits() && shadeOwed()) {
   }
@@ -83,6 +85,20 @@ bool Engine::shadeOwed() {
   return true;
 }
 
+// A picture of fewer pixels, enlarged.
+void Engine::emitSmall(const VisibilityImage& visibility) {
+  const ViewSize& small = visibility.size;
+  std::vector<uint32_t> pixels(visibility.triangle.size());
+  ShadeInput input = shadeInput();
+  input.behind = {};
+  shade(input, visibility, {0, 0, small.width, small.height}, pixels);
+  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
+                     small.width * 4, QImage::Format_RGB32);
+  emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
+                               Qt::SmoothTransformation),
+                  {0, 0});
+}
+
 // The quickest whole picture: fewer pixels when a full frame takes too long for a moving hand.
 void Engine::drawMoving() {
   if (!viewing_.moving || fullCost_ < 0.045) {
@@ -94,18 +110,31 @@ void Engine::drawMoving() {
   VisibilityImage visibility;
   castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
   lookAt(visibility);
-  std::vector<uint32_t> pixels(visibility.triangle.size());
-  ShadeInput input = shadeInput();
-  input.behind = {};
-  shade(input, visibility, {0, 0, small.width, small.height}, pixels);
-  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
-                     small.width * 4, QImage::Format_RGB32);
-  emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
-                               Qt::SmoothTransformation),
-                  {0, 0});
+  emitSmall(visibility);
   coarse_ = true;
   visibilityStale_ = false;
   touched_ = owed_ = shaded_ = {};
+}
+
+// A light that is being moved shows at once, with fewer pixels; the rest follows at rest. False when a whole
+// picture takes no longer.
+bool Engine::sketchLight() {
+  constexpr int kManyPixels = 260'000;
+  const int w = viewing_.size.width, h = viewing_.size.height;
+  if (coarse_ || !lit() || w * h < kManyPixels) return false;
+  const int part = std::max(2, static_cast<int>(std::lround(std::sqrt(w * h / double{kManyPixels}))));
+  VisibilityImage some;
+  some.resize({w / part, h / part});
+  for (int y = 0; y < some.size.height; ++y)
+    for (int x = 0; x < some.size.width; ++x) {
+      const auto to = static_cast<size_t>(y) * static_cast<size_t>(some.size.width) + static_cast<size_t>(x);
+      const auto from =
+          static_cast<size_t>(y * part) * static_cast<size_t>(w) + static_cast<size_t>(x * part);
+      some.triangle[to] = visibility_.triangle[from];
+      some.weights[to] = visibility_.weights[from];
+    }
+  emitSmall(some);
+  return true;
 }
 
 // Everything a picture with these pixels shows is composited and lit.
@@ -170,18 +199,21 @@ bool Engine::settleOnce() {
   if (stroke_) return false;
   if (settleThumbnails()) return true;
   if (lit() && lighting_->firstRaysMissing()) return settleLight();
-  if (edges_.passes() < kSettledEdgeRays) return settleEdges();
+  // light that comes soon would make smooth edges stale at once; the sky's takes long
+  const bool edges = edges_.passes() < kSettledEdgeRays;
+  if (edges && lit() && lighting_->skyIsMissing()) return settleEdges();
   if (lit() && settleLight()) return true;
   if (compositeStale()) return true;
   beginSpreading();
-  return false;
+  return edges && !spreading_ && settleEdges();
 }
 
 // Clay's light goes with the view, but only who looks at clay waits for it.
 void Engine::setLight() {
   if (!lighting_) return;
-  lighting_->setLight(worldLight(),
-                      viewing_.view == View::Clay ? viewAxes(viewing_.camera) : lighting_->clayFrom());
+  if (lighting_->setLight(worldLight(),
+                          viewing_.view == View::Clay ? viewAxes(viewing_.camera) : lighting_->clayFrom()))
+    lightMoved_ = true;
 }
 
 void Engine::beginSpreading() {

@@ -10,6 +10,8 @@
 
 namespace juvenor {
 
+inline constexpr int kFirstLampRays = 4;
+
 class LampShadows {
  public:
   explicit LampShadows(size_t samples) : seen_(samples), rays_(samples) {}
@@ -20,17 +22,24 @@ class LampShadows {
   static int settledRays(const LitBy::Source& lamp);
 
   /// Casts rays from the samples of the range toward every lamp that is on until each has had `count`, or
-  /// all it needs. `stop` is asked every fraction of a millisecond; false when it said so.
+  /// all it needs. Where the first rays of a sample and its neighbours agree they are all it needs, so the
+  /// whole surface must have had `kFirstLampRays` before any of it is given more. `stop` is asked every
+  /// fraction of a millisecond; false when it said so.
   bool raise(const Rays& rays, size_t begin, size_t end, int count, const std::function<bool()>& stop = {});
   /// The part of a lamp a sample sees, the mean over its neighbours; nothing before it had any ray.
   std::optional<float> seen(const Surface& surface, size_t sample, size_t lamp) const;
 
  private:
+  enum class First : uint8_t { None, Dark, Bright, Mixed };  ///< what the first rays of a sample met
+  void cast(const Rays& rays, size_t sample, size_t lamp, int wanted);
+  bool isPlain(const Surface& surface, size_t sample, size_t lamp) const;
+
   std::array<LitBy::Source, kLampCount> lamps_;
   std::array<uint16_t, kLampCount> stand_{};  ///< counts how often each lamp moved
   struct Count {
     std::array<uint16_t, kLampCount> stand{};
     std::array<uint8_t, kLampCount> count{};
+    std::array<First, kLampCount> first{};
   };
   Zeroed<std::array<uint8_t, kLampCount>> seen_;  ///< rays that got through
   Zeroed<Count> rays_;

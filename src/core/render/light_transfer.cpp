@@ -1,11 +1,9 @@
 #include "core/render/light_transfer.h"
 
-#include <tbb/parallel_for.h>
-
-#include <atomic>
 #include <cmath>
 #include <numbers>
 
+#include "core/parallel.h"
 #include "core/surface/ray_directions.h"
 
 namespace juvenor {
@@ -15,22 +13,16 @@ bool LightTransfer::raise(const Rays& rays, size_t begin, size_t end, int count,
                           const std::function<bool()>& stop) {
   const Surface& surface = rays.surface();
   const float lift = liftOf(surface), reach = surface.bounds.diagonal();
-  std::atomic<bool> stopped = false;
-  tbb::parallel_for(tbb::blocked_range<size_t>(begin, end, 64), [&](const auto& range) {
-    if (!stopped && stop && stop()) stopped = true;
-    if (stopped) return;
-    for (size_t s = range.begin(); s != range.end(); ++s) {
-      const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
-      for (int k = rays_[s]; k < count; ++k) {
-        const Vec3 d = cosineDirection(n, spreadPoint(static_cast<uint32_t>(s), static_cast<uint32_t>(k)));
-        if (!rays.blocked({origin, d}, reach)) continue;
-        const Harmonics y = harmonicsAt(d);
-        for (size_t c = 0; c < 9; ++c) blocked_[s][c] += y[c];
-      }
-      rays_[s] = static_cast<uint16_t>(std::max<int>(rays_[s], count));
+  return parallelUntil(begin, end, stop, [&](size_t s) {
+    const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
+    for (int k = rays_[s]; k < count; ++k) {
+      const Vec3 d = cosineDirection(n, spreadPoint(static_cast<uint32_t>(s), static_cast<uint32_t>(k)));
+      if (!rays.blocked({origin, d}, reach)) continue;
+      const Harmonics y = harmonicsAt(d);
+      for (size_t c = 0; c < 9; ++c) blocked_[s][c] += y[c];
     }
+    rays_[s] = static_cast<uint16_t>(std::max<int>(rays_[s], count));
   });
-  return !stopped;
 }
 
 Harmonics LightTransfer::seen(const Surface& surface, size_t s) const {

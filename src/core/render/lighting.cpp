@@ -87,8 +87,10 @@ Lighting::Lighting(std::shared_ptr<const Surface> surface)
       by_(litBy(now_)),
       clay_(clayNumbers(clayFrom_)) {}
 
-void Lighting::setLight(const Light& light, const Eigen::Matrix3f& clayFrom) {
-  if (light == now_ && clayFrom == clayFrom_) return;
+bool Lighting::setLight(const Light& wanted, const Eigen::Matrix3f& clayFrom) {
+  Light light = wanted;
+  light.exposure = 0;
+  if (light == now_ && clayFrom == clayFrom_) return false;
   if (!(light == now_)) {
     const auto rays = [&](const LitBy& by) {
       int most = 0;
@@ -112,6 +114,7 @@ void Lighting::setLight(const Light& light, const Eigen::Matrix3f& clayFrom) {
   clayFrom_ = clayFrom;
   clay_ = clayNumbers(clayFrom);
   ++light_;
+  return true;
 }
 
 void Lighting::setMillimetres(float millimetres) {
@@ -204,8 +207,13 @@ bool Lighting::firstRaysMissing() const {
   return std::ranges::any_of(seen_, [&](uint32_t c) { return rays_[c] < kFirstLightRays; });
 }
 
+bool Lighting::skyIsMissing() const {
+  return std::ranges::any_of(
+      seen_, [&](uint32_t c) { return transfer_.raysOf(c * kChunkSize) < kSettledLightRays; });
+}
+
 // What is to be done next: the first rays for what is seen, then for the rest, then all rays in the same
-// order.
+// order. What is not seen is lit when all have theirs.
 Lighting::Rest Lighting::rest() const {
   std::vector<uint32_t> all(rays_.size());
   std::iota(all.begin(), all.end(), 0);
@@ -213,7 +221,7 @@ Lighting::Rest Lighting::rest() const {
     for (const bool seen : {true, false}) {
       Rest out{{}, rays, seen};
       for (const uint32_t c : seen ? seen_ : all)
-        if (rays_[c] < rays || stale(c)) out.chunks.push_back(c);
+        if (rays_[c] < rays || ((seen || whole_) && stale(c))) out.chunks.push_back(c);
       if (!out.chunks.empty()) return out;
     }
   return {};
@@ -239,13 +247,14 @@ Lighting::Advance Lighting::advance(const Rays& rays, const Stop& stop) {
     noteWhole();
     if (stop && stop()) return {};
   }
-  const bool whole = lay(piece, stop);
+  const bool whole = (!rest.seen && !whole_) || lay(piece, stop);
   return {whole && rest.seen && piece.size() == rest.chunks.size(), true};
 }
 
 bool Lighting::settle(const Rays& rays, const Stop& stop) {
   if (!transfer_.raise(rays, 0, surface_->size(), kSettledLightRays, stop)) return false;
-  if (!shadows_.raise(rays, 0, surface_->size(), kSettledLightRays, stop)) return false;
+  for (const int count : {kFirstLightRays, kSettledLightRays})
+    if (!shadows_.raise(rays, 0, surface_->size(), count, stop)) return false;
   std::fill(rays_.begin(), rays_.end(), kSettledLightRays);
   noteWhole();
   std::vector<uint32_t> all(rays_.size());

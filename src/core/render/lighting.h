@@ -26,14 +26,15 @@ using OpenSample = std::array<uint8_t, 1 + kLampCount>;
 
 /// Light rays a sample when the picture has come to rest, and those it is shown with first.
 inline constexpr int kSettledLightRays = 32;
-inline constexpr int kFirstLightRays = 4;
+inline constexpr int kFirstLightRays = kFirstLampRays;
 
 class Lighting {
  public:
   explicit Lighting(std::shared_ptr<const Surface> surface);
 
-  /// `clayFrom` is the viewer's right, up and back: Clay has its own light, which goes with the view.
-  void setLight(const Light& light, const Eigen::Matrix3f& clayFrom = Eigen::Matrix3f::Identity());
+  /// `clayFrom` is the viewer's right, up and back: Clay has its own light, which goes with the view. False
+  /// when nothing is lit otherwise than before; exposure is the picture's.
+  bool setLight(const Light& light, const Eigen::Matrix3f& clayFrom = Eigen::Matrix3f::Identity());
   /// How far light wanders: millimetres of a scene unit.
   void setMillimetres(float millimetres);
   /// Chunks of samples that are in the picture, ascending; they come first.
@@ -44,6 +45,8 @@ class Lighting {
   bool lightSeen(const Stop& stop = {});
   /// Whether what is seen still waits for the rays it is shown with first.
   bool firstRaysMissing() const;
+  /// Whether what is seen waits for rays of the sky, which takes longest.
+  bool skyIsMissing() const;
   /// Goes on by a piece of a few milliseconds, or until `stop` says so.
   struct Advance {
     bool seenChanged = false;  ///< what is seen has come a round further and is worth showing

@@ -5,6 +5,7 @@
 
 #include "core/parallel.h"
 #include "core/surface/coarse_distance.h"
+#include "core/surface/gaussian_sum.h"
 #include "core/surface/melt.h"
 
 namespace juvenor {
@@ -16,93 +17,80 @@ constexpr SkinGaussian kGaussians[] = {
     {1.99f, {0.358f, 0.004f, 0.000f}},   {7.41f, {0.078f, 0.000f, 0.000f}},
 };
 
-}  // namespace
-
-std::span<const SkinGaussian> skinGaussians() {
-  return kGaussians;
+// The coarsest cells of a ladder on which a Gaussian is as good as on the finest.
+size_t levelFor(const SkinLadder& ladder, float variance) {
+  constexpr float kCellsAcross = 1.5f;
+  size_t level = 0;
+  while (level + 1 < ladder.graphs.size() && ladder.cells[level + 1] * kCellsAcross <= std::sqrt(variance))
+    ++level;
+  return level;
 }
 
-namespace {
-
-// One colour of light on its way: heat goes on from Gaussian to Gaussian, since variances add up. What is
-// smooth enough already goes on over a coarser skin.
-class Wandering {
- public:
-  Wandering(const std::shared_ptr<const SkinLadder>& ladder, std::vector<float> values)
-      : ladder_(ladder), values_(std::move(values)) {}
-
-  // To a variance (scene units squared), never back.
-  const std::vector<float>& to(float variance) {
-    const size_t level = levelFor(values_.empty() ? 0 : variance_);
-    if (level == 0) {
-      flowHeat(ladder_->graphs[0], values_, variance - variance_);
-      variance_ = variance;
-      return values_;
-    }
-    const CoarseSkin coarse = coarseSkin(ladder_, level);
-    std::vector<double> sums(coarse.graph().size(), 0.0);
-    const auto& areas = ladder_->graphs[0].areas;
-    for (size_t s = 0; s < values_.size(); ++s)
-      sums[coarse.nodeOf[s]] += static_cast<double>(areas[s]) * static_cast<double>(values_[s]);
-    std::vector<float> means(sums.size());
-    for (size_t n = 0; n < means.size(); ++n)
-      means[n] = static_cast<float>(sums[n]) / coarse.graph().areas[n];
-    const BlendedPlanes planes =
-        meltedPlanes(coarse.graph(), coarse.cell(), std::move(means), std::sqrt(variance - variance_));
-    far_.resize(values_.size());
+// Some Gaussians over coarser cells, read at every sample.
+Result<std::vector<ReceivedLight>> wanderedFar(const std::shared_ptr<const SkinLadder>& ladder, size_t level,
+                                               std::span<const ReceivedLight> received,
+                                               std::vector<GaussianPart> gaussians,
+                                               const Progress& progress) {
+  const CoarseSkin coarse = coarseSkin(ladder, level);
+  const SkinGraph &graph = coarse.graph(), &fine = ladder->graphs[0];
+  std::vector<ReceivedLight> means(graph.size());
+  parallel(graph.size(), [&](size_t node) {
+    Eigen::Array3d sum = Eigen::Array3d::Zero();
+    for (const uint32_t s : coarse.members.of(node))
+      for (size_t c = 0; c < 3; ++c)
+        sum[static_cast<int>(c)] += static_cast<double>(fine.areas[s]) * static_cast<double>(received[s][c]);
+    for (size_t c = 0; c < 3; ++c)
+      means[node][c] = static_cast<float>(sum[static_cast<int>(c)]) / graph.areas[node];
+  });
+  for (GaussianPart& g : gaussians) g.variance = std::max(0.f, g.variance - varianceOfCells(coarse.cell()));
+  const auto spread = gaussianSum(graph, means, gaussians, progress);
+  if (!spread) return spread.error();
+  std::vector<ReceivedLight> out(received.size(), ReceivedLight{});
+  std::vector<float> values(graph.size()), far(received.size());
+  for (size_t c = 0; c < 3; ++c) {
+    if (std::ranges::all_of(gaussians, [&](const GaussianPart& g) { return g.part[c] == 0; })) continue;
+    parallel(values.size(), [&](size_t n) { values[n] = (*spread)[n][c]; });
+    const BlendedPlanes planes(graph, coarse.cell(), values);
     parallel(
-        coarse.graph().size(),
-        [&](size_t n) {
-          planes.at(static_cast<uint32_t>(n), coarse.members.of(n), ladder_->graphs[0].positions, far_);
-        },
+        graph.size(),
+        [&](size_t n) { planes.at(static_cast<uint32_t>(n), coarse.members.of(n), fine.positions, far); },
         256);
-    return far_;
+    parallel(out.size(), [&](size_t s) { out[s][c] = far[s]; });
   }
-
- private:
-  // Cells no wider than what is smooth already.
-  size_t levelFor(float variance) const {
-    size_t level = 0;
-    while (level + 1 < ladder_->graphs.size() && ladder_->cells[level + 1] <= std::sqrt(variance)) ++level;
-    return level;
-  }
-
-  std::shared_ptr<const SkinLadder> ladder_;
-  std::vector<float> values_, far_;
-  float variance_ = 0;
-};
+  return out;
+}
 
 }  // namespace
 
 Result<std::vector<ReceivedLight>> wandered(const std::shared_ptr<const SkinLadder>& ladder,
                                             std::span<const ReceivedLight> received, float millimetres,
                                             float depth, const Progress& progress) {
-  const size_t n = received.size();
-  std::vector<ReceivedLight> out(n);
-  const auto neutral = [&](size_t s) {
-    return received[s][0] == received[s][1] && received[s][1] == received[s][2];
-  };
-  // of a light without colour one melting serves all three
-  bool one = true;
-  for (size_t s = 0; s < n && one; ++s) one = neutral(s);
-  const size_t colors = one ? 1 : 3;
   const float scale = depth * depth / (millimetres * millimetres);
-  float done = 0;
-  for (size_t c = 0; c < colors; ++c) {
-    std::vector<float> values(n);
-    parallel(n, [&](size_t s) { values[s] = received[s][c]; });
-    Wandering light(ladder, std::move(values));
-    for (const SkinGaussian& g : kGaussians) {
-      if (!report(progress, (done += 1) / static_cast<float>(colors * std::size(kGaussians) + 1)))
-        return cancelledError();
-      if (!one && g.part[c] == 0) continue;
-      const std::vector<float>& spread = light.to(scale * g.variance);
-      parallel(n, [&](size_t s) {
-        for (size_t k = one ? 0 : c; k < (one ? 3 : c + 1); ++k) out[s][k] += g.part[k] * spread[s];
-      });
+  std::vector<ReceivedLight> out(received.size(), ReceivedLight{});
+  for (size_t first = 0, end = 0; first < std::size(kGaussians); first = end) {
+    const size_t level = levelFor(*ladder, scale * kGaussians[first].variance);
+    std::vector<GaussianPart> alike;
+    for (end = first; end < std::size(kGaussians); ++end) {
+      const SkinGaussian& g = kGaussians[end];
+      if (levelFor(*ladder, scale * g.variance) != level) break;
+      alike.push_back({scale * g.variance, g.part});
     }
+    const Progress part = [&](float f) {
+      const float from = static_cast<float>(first), to = static_cast<float>(end);
+      return report(progress, (from + f * (to - from)) / static_cast<float>(std::size(kGaussians)));
+    };
+    const auto spread = level == 0 ? gaussianSum(ladder->graphs[0], received, alike, part)
+                                   : wanderedFar(ladder, level, received, alike, part);
+    if (!spread) return spread;
+    parallel(out.size(), [&](size_t s) {
+      for (size_t c = 0; c < 3; ++c) out[s][c] += (*spread)[s][c];
+    });
   }
   return out;
+}
+
+std::span<const SkinGaussian> skinGaussians() {
+  return kGaussians;
 }
 
 std::vector<ThroughForm> throughForms(const Rays& rays, float most) {

@@ -1,6 +1,6 @@
 // Light that wanders in skin before it leaves it again: what a sample receives is spread along the skin by
-// the sum of Gaussians of d'Eon, Luebke, Enderton 2007 (GPU Gems 3, chapter 14; the table from memory), as
-// heat over the ladder that melting uses; and what enters thin forms from behind glows through them by the
+// the sum of Gaussians of d'Eon, Luebke, Enderton 2007 (GPU Gems 3, chapter 14; the table from memory), over
+// the ladder that melting uses; and what enters thin forms from behind glows through them by the
 // same table (cf. Jimenez and others 2010).
 #pragma once
 

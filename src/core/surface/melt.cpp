@@ -131,19 +131,12 @@ void melt(const SkinGraph& graph, std::span<float> values, float deviation) {
   for (float& v : values) v = std::clamp(v, low, high);
 }
 
-// Two half steps and a whole one, extrapolated to second order (Lawson and Morris 1978); what overshoots is
-// cut.
-void flowHeat(const SkinGraph& graph, std::span<float> values, float variance) {
-  if (values.empty() || !(variance > 0)) return;
-  const auto [low, high] = std::ranges::minmax(values);
-  Values whole(values.begin(), values.end());
-  heat(graph, whole, variance, 1);
-  heat(graph, values, variance, 2);
-  parallel(values.size(), [&](size_t i) { values[i] = std::clamp(2 * values[i] - whole[i], low, high); });
+float varianceOfCells(float cell) {
+  return kPlaneVariance * cell * cell;
 }
 
 BlendedPlanes meltedPlanes(const SkinGraph& graph, float cell, std::vector<float> values, float deviation) {
-  heat(graph, values, deviation * deviation - kPlaneVariance * cell * cell, 2, kLiveTolerance);
+  heat(graph, values, deviation * deviation - varianceOfCells(cell), 2, kLiveTolerance);
   return {graph, cell, values};
 }
 

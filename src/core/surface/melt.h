@@ -20,10 +20,9 @@ void melt(const SkinLadder& ladder, std::span<float> values, float deviation);
 /// The same over one graph.
 void melt(const SkinGraph& graph, std::span<float> values, float deviation);
 
-/// Lets heat flow over one graph for as long as it takes to widen a spot by `variance` (scene units squared),
-/// shaped as heat is and not only as wide: an edge follows the error function. Half again the time of
-/// melting.
-void flowHeat(const SkinGraph& graph, std::span<float> values, float variance);
+/// What it does to the variance to gather values in cells of a width (scene units) and to read planes blended
+/// between the cells: taken off what is melted in between.
+float varianceOfCells(float cell);
 
 /// The same for means over the cells of a coarser graph, whose cells are no wider than `widestMeltCell`,
 /// and read anywhere over it. `graph` must outlive what is returned.
