@@ -19,13 +19,14 @@ std::string_view figureKey(Figure figure) {
 }
 
 Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress) {
-  const std::vector<Piece> pieces = figure == Figure::Ferryman ? ferrymanPieces() : keeperPieces();
+  const auto piecesFor = figure == Figure::Ferryman ? ferrymanPieces : keeperPieces;
   // the number of vertices goes with the inverse square of the cell
   constexpr float kTrial = 3.2f;
   double trial = 0;
-  for (const Piece& p : pieces) trial += estimateVertices(p.distance, p.box, kTrial);
+  for (const Piece& p : piecesFor(kTrial)) trial += estimateVertices(p.distance, p.box, kTrial);
   const float cell =
       kTrial * static_cast<float>(std::sqrt(trial / static_cast<double>(std::max<size_t>(points, 2000))));
+  const std::vector<Piece> pieces = piecesFor(cell);
   Sculpt out;
   out.name = figure == Figure::Ferryman ? "River ferryman" : "Ferry keeper";
   out.polygonStart.push_back(0);

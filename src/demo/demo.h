@@ -22,8 +22,9 @@ struct Piece {
   Distance relief;
   Box box;
 };
-std::vector<Piece> ferrymanPieces();
-std::vector<Piece> keeperPieces();
+/// For points about `spacing` apart: relief that is finer is left away.
+std::vector<Piece> ferrymanPieces(float spacing);
+std::vector<Piece> keeperPieces(float spacing);
 
 /// The figure as a sculpt of about `points` vertices, in quads, a part per piece.
 Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress = {});

@@ -51,6 +51,20 @@ float neckAndShoulders(const Vec3& p) {
   return join(d, rod(p, {48, 10, -2}, {10, -66, 38}, 11, 8), 16);  // cords of the neck
 }
 
+// Skin that hangs: three folds around the throat, one from each corner of the mouth.
+float withHangingFolds(float d, const Vec3& p) {
+  const float front = smoothstep(-30, 20, p.z());
+  const float bare = d;
+  for (int i = 0; i < 3; ++i) {
+    const auto f = static_cast<float>(i);
+    const float sag = p.y() + 8 + 19 * f - 0.0045f * p.x() * p.x() + 3 * std::sin(0.05f * p.x() + 1.7f * f);
+    d = join(d, seam(bare - 0.6f, sag, (4.2f - 0.6f * f) * front - 0.5f), 9);
+    d = carve(d, seam(bare - 1.5f, sag + 7.5f, 1.6f * front - 0.6f), 5);  // the shadow it hangs over
+  }
+  d = join(d, rod(p, {60, 26, 62}, {64, 4, 50}, 4, 6), 9);
+  return join(d, rod(p, {64, 4, 50}, {54, -12, 46}, 6, 2), 9);
+}
+
 float gillSlit(const Vec3& p, int i) {
   const float y = -8.f - 19.f * static_cast<float>(i);
   return ellipsoid(p, {60.f - 1.5f * static_cast<float>(i), y, -6.f - 3.f * static_cast<float>(i)},
@@ -60,6 +74,7 @@ float gillSlit(const Vec3& p, int i) {
 float bodyOf(const Vec3& point) {
   const Vec3 p = folded(point);
   float d = join(skull(p), neckAndShoulders(p), 26);
+  d = withHangingFolds(d, p);
   // the mouth, then lips along the line where mouth and head meet
   const float m = mouth(p), before = d;
   d = carve(d, m, 5);
@@ -81,7 +96,29 @@ float bodyOf(const Vec3& point) {
   return carve(d, p.y() + 134.f, 4);
 }
 
-float skinRelief(const Vec3& point) {
+// Pores in a row from behind the eye over neck and shoulder, as seen from the side: the organ fish feel the
+// water with.
+float lateralLine(const Vec3& p) {
+  const Vec2 knots[] = {{6, 92}, {-30, 62}, {-44, 16}, {-46, -50}, {-54, -118}};
+  const Vec2 q(p.z(), p.y());
+  float nearest = 1e9f, along = 0, walked = 0;
+  for (size_t i = 0; i + 1 < std::size(knots); ++i) {
+    const Vec2 way = knots[i + 1] - knots[i];
+    const float length = way.norm(), t = std::clamp((q - knots[i]).dot(way) / (length * length), 0.f, 1.f);
+    const float away = (q - knots[i] - t * way).norm();
+    if (away < nearest) {
+      nearest = away;
+      along = walked + t * length;
+    }
+    walked += length;
+  }
+  const float pore = std::hypot(nearest, std::abs(std::fmod(along, 9.f) - 4.5f));
+  const float line = 0.7f * smoothstep(5, 2, nearest) + 0.5f * smoothstep(3.6f, 2.6f, pore);
+  return smoothstep(25, 40, p.x()) * (line - 1.9f * smoothstep(2.2f, 1, pore));
+}
+
+float skinRelief(const Vec3& point, float spacing) {
+  const auto shows = [&](float size) { return smoothstep(1.2f, 2.4f, size / spacing); };
   const Vec3 p = folded(point);
   const Vec3 warp(fractal(p / 31, 2, 7), fractal(p / 31, 2, 17), fractal(p / 31, 2, 27));
   // wrinkles run around neck and throat, and stand around mouth and eyes
@@ -89,9 +126,11 @@ float skinRelief(const Vec3& point) {
   const float rings = std::sin(p.y() * 0.42f + 4.5f * warp.x() + 0.02f * p.z());
   float d = 0.85f * throat * (1 - std::pow(std::abs(rings), 0.6f)) * -1.4f;
   const float creases = 1 - std::abs(perlin(p.cwiseProduct(Vec3(0.085f, 0.19f, 0.085f)) + 0.6f * warp, 3));
-  d -= 0.9f * std::pow(creases, 9.f);
+  // deep where skin folds most, hardly there elsewhere
+  d -= (0.25f + 0.6f * smoothstep(-0.1f, 0.5f, fractal(p / 45, 2, 6)) + 0.3f * throat) *
+       std::pow(creases, 9.f);
   const float fine = 1 - std::abs(perlin(p / 4.3f + 0.8f * warp, 5));
-  d -= 0.32f * std::pow(fine, 7.f);
+  d -= 0.2f * shows(2.2f) * std::pow(fine, 7.f);
   // warts on the crown and shoulders, scattered by size
   const float warty = smoothstep(60, 105, p.y()) + 0.8f * smoothstep(-70, -100, p.y());
   const Cells big = worley(p / 9.5f, 11), small = worley(p / 4.1f, 12);
@@ -99,8 +138,9 @@ float skinRelief(const Vec3& point) {
   d += (0.25f + 0.6f * warty) * 0.55f * smoothstep(0.36f, 0.08f, small.first);
   // pores and the pebble of the skin
   const Cells pore = worley(p / 1.55f, 13);
-  d -= 0.13f * smoothstep(0.30f, 0.05f, pore.first);
-  d += 0.10f * (pore.second - pore.first);
+  d -= 0.16f * shows(1.55f) * smoothstep(0.34f, 0.05f, pore.first);
+  d += 0.10f * shows(1.55f) * (pore.second - pore.first);
+  d += lateralLine(p);
   const float lip = smoothstep(6, 2, std::abs(mouth(p) - 2.f));
   return (d + 0.5f * fractal(p / 17, 3, 2)) * (1 - 0.65f * lip);
 }
@@ -115,8 +155,11 @@ float gillLeaves(const Vec3& point) {
     const float a = 0.45f + 0.12f * f;
     q = Vec3(std::cos(a) * q.x() + std::sin(a) * q.z(), q.y(), -std::sin(a) * q.x() + std::cos(a) * q.z());
     q.y() += 0.012f * q.x() * q.x() - 1.6f * std::sin(0.55f * q.z()) * smoothstep(0, 22, q.x());
-    const float feather = 1.6f * std::sin(1.35f * std::atan2(q.z(), q.x() + 24) * 24);
-    const float leaf = ellipsoid(q, Vec3::Zero(), {26 + feather, 3.2f, 23 + feather});
+    // a comb: filaments side by side, each ending for itself
+    const float tooth = std::cos(std::atan2(q.z(), q.x() + 24) * 46);
+    const float outer = smoothstep(10, 24, std::hypot(q.x(), q.z()));
+    const float comb = 2.6f * outer * tooth;
+    const float leaf = ellipsoid(q, Vec3::Zero(), {27 + comb, 3 + 0.9f * tooth * outer, 24 + comb});
     const float stem = rod(q, {-20, 0, 0}, {2, 0, 0}, 7, 4);
     d = std::min(d, join(leaf, stem, 5));
   }
@@ -129,7 +172,10 @@ float fan(const Vec3& q, float reach, float from, float to, int spines) {
   const float t = std::clamp((angle - from) / (to - from), 0.f, 1.f);
   const float turn = from + t * (to - from);
   const float side = r * std::sin(angle - turn);
-  const float wave = 0.5f + 0.5f * std::cos(2 * std::numbers::pi_v<float> * t * static_cast<float>(spines));
+  // each ray forks on its way out
+  const float turns = 2 * std::numbers::pi_v<float> * t * static_cast<float>(spines);
+  const float fork = smoothstep(0.45f * reach, 0.72f * reach, r);
+  const float wave = 0.5f + 0.5f * ((1 - fork) * std::cos(turns) - fork * std::cos(2 * turns));
   const float edge = reach * (0.86f + 0.14f * wave) *
                      (0.72f + 0.28f * std::sin(std::numbers::pi_v<float> * (0.15f + 0.8f * t)));
   const float thick = 1.5f + 2.2f * wave * wave * smoothstep(edge * 1.05f, edge * 0.3f, r);
@@ -186,11 +232,12 @@ Distance wet(float strength, float size, uint32_t seed) {
 
 }  // namespace
 
-std::vector<Piece> ferrymanPieces() {
+std::vector<Piece> ferrymanPieces(float spacing) {
   const Distance leafRelief = [](const Vec3& p) {
     return 0.5f * std::sin(1.9f * p.z() + 2 * perlin(p / 6, 31)) * 0.6f + 0.2f * fractal(p / 3, 2, 32);
   };
-  return {{"Head and body", bodyOf, skinRelief, boxOf({-156, -144, -110}, {156, 150, 124})},
+  return {{"Head and body", bodyOf, [=](const Vec3& p) { return skinRelief(p, spacing); },
+           boxOf({-156, -144, -110}, {156, 150, 124})},
           {"Left eye", eyeOf(1), {}, boxOf({14, 84, 12}, {74, 142, 72})},
           {"Right eye", eyeOf(-1), {}, boxOf({-74, 84, 12}, {-14, 142, 72})},
           {"Gills", gillLeaves, leafRelief, boxOf({-112, -92, -70}, {112, 30, 34})},

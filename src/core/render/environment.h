@@ -67,6 +67,10 @@ std::span<const MadePanorama> madePanoramas();
 /// Turned around the upright axis by degrees, counted as the dial does: 90 brings what was behind to the
 /// left.
 Vec3 turnedAround(const Vec3& direction, float degrees);
+/// Back by an angle of which this is the cosine and the sine: what is asked for every pixel.
+inline Vec3 turnedBack(const Vec3& d, const Vec2& turn) {
+  return {turn.x() * d.x() - turn.y() * d.z(), d.y(), turn.x() * d.z() + turn.y() * d.x()};
+}
 /// The nine numbers of a light that was turned so.
 Harmonics turnedAround(const Harmonics& light, float degrees);
 

@@ -62,13 +62,15 @@ Vec3 lampDirection(const Light& light, const Lamp& lamp) {
 }
 
 float radiance(const Light& light, const Vec3& d) {
-  constexpr float kSky = 0.60f, kGround = 0.17f, kPatch = 1.9f;
+  constexpr float kSky = 0.60f, kGround = 0.17f, kPatch = 0.75f, kThinnest = 20;
   const float up = d.y();
   // sky and ground melt into each other over a hazy horizon
   const float sky = kSky * (1 + 2 * std::max(0.f, up)) / 3 * 1.6f;
   const float mix = std::clamp(0.5f + 2.5f * up, 0.f, 1.f);
   const float toward = std::max(0.f, d.dot(patchDirection(light)));
-  return mix * sky + (1 - mix) * kGround + light.patch * kPatch * std::pow(toward, 6.f);
+  // where the cloud is thinnest the patch is bright enough to stand in an eye as a light
+  const float patch = kPatch * std::pow(toward, 6.f) + kThinnest * std::pow(toward, 150.f);
+  return mix * sky + (1 - mix) * kGround + light.patch * patch;
 }
 
 Harmonics harmonicsOf(const Light& light) {
@@ -77,7 +79,8 @@ Harmonics harmonicsOf(const Light& light) {
 
 LitBy litBy(const Light& light) {
   LitBy out;
-  out.turn = light.dial;
+  const float angle = light.dial * kDegree;
+  out.turn = {std::cos(angle), std::sin(angle)};
   if (light.kind == LightKind::Surroundings && light.environment) {
     out.environment = light.environment;
     out.brightness = light.brightness;

@@ -64,15 +64,16 @@ struct LitBy {
   };
   ColorHarmonics soft{};  ///< what comes from all around
   std::array<Source, kLampCount> lamps;
-  EnvironmentPointer environment;  ///< what is mirrored, turned by `turn` degrees and dimmed
-  float turn = 0, brightness = 1;
+  EnvironmentPointer environment;  ///< what is mirrored, turned and dimmed
+  Vec2 turn{1, 0};                 ///< cosine and sine of the angle around the upright axis
+  float brightness = 1;
 };
 LitBy litBy(const Light& light);
 
 /// Radiance that a lobe around a direction sees.
 inline Vec3 mirrored(const LitBy& light, const Vec3& direction, float width) {
   if (!light.environment) return Vec3::Zero();
-  return light.brightness * light.environment->blurred(turnedAround(direction, -light.turn), width);
+  return light.brightness * light.environment->blurred(turnedBack(direction, light.turn), width);
 }
 
 /// The panorama a key or a path names, ready to light with.
