@@ -1,14 +1,8 @@
 // Works out beside the engine what would make the pen wait: layers whose maps are still to be measured, and
-// the ray structure that traces faster. One thing at a time; a newer wish cancels the older one, and results
-// are told apart by a counter.
+// the ray structure that traces faster.
 #pragma once
 
-#include <condition_variable>
-#include <functional>
-#include <mutex>
-#include <optional>
-#include <thread>
-
+#include "app/easel/beside.h"
 #include "core/layers/prepared_layer.h"
 
 namespace juvenor::app {
@@ -17,7 +11,6 @@ class Preparer {
  public:
   /// `done` is called on the preparer's own thread.
   explicit Preparer(std::function<void()> done);
-  ~Preparer();
 
   /// What is to be worked out on a surface; the maps remember it, so that asking them again is quick.
   struct Wish {
@@ -26,19 +19,13 @@ class Preparer {
     MaskTerms shown;                      ///< a map shown on the skin; empty: none
     std::shared_ptr<const Sculpt> lines;  ///< whose lines are shown; null: none are
   };
-  void wish(Wish wish);
+  void wish(Wish wish) { beside_.wish(std::move(wish)); }
 
  private:
-  void work();
-  void grant(const Wish& wish, uint64_t counter);
+  void grant(const Wish& wish, const Progress& wanted);
 
   std::function<void()> done_;
-  std::mutex mutex_;
-  std::condition_variable wake_;
-  std::optional<Wish> wanted_;
-  uint64_t counter_ = 0;
-  bool quit_ = false;
-  std::thread thread_;
+  Beside<Wish> beside_;
 };
 
 }  // namespace juvenor::app

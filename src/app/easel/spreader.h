@@ -2,12 +2,7 @@
 // light matters; it stops when a pen comes down, and results are told apart by the light's counter.
 #pragma once
 
-#include <condition_variable>
-#include <functional>
-#include <mutex>
-#include <optional>
-#include <thread>
-
+#include "app/easel/beside.h"
 #include "core/render/spread_light.h"
 
 namespace juvenor::app {
@@ -23,27 +18,22 @@ class Spreader {
   };
   /// `done` is called on the spreader's own thread, once for every wish that was begun.
   explicit Spreader(std::function<void(Done)> done);
-  ~Spreader();
 
-  void spread(Lighting::Received received, SurfaceMapsPointer maps);
+  void spread(Lighting::Received received, SurfaceMapsPointer maps) {
+    beside_.wish({std::move(received), std::move(maps)});
+  }
   /// What is under way is not wanted any more.
-  void giveUp();
+  void giveUp() { beside_.giveUp(); }
 
  private:
   struct Wish {
     Lighting::Received received;
     SurfaceMapsPointer maps;
-    uint64_t turn;
   };
-  void work();
+  void grant(const Wish& wish, const Progress& wanted);
 
   std::function<void(Done)> done_;
-  std::mutex mutex_;
-  std::condition_variable wake_;
-  std::optional<Wish> wanted_;
-  uint64_t turn_ = 0;  ///< counts wishes and givings up
-  bool quit_ = false;
-  std::thread thread_;
+  Beside<Wish> beside_;
 };
 
 }  // namespace juvenor::app

@@ -133,7 +133,59 @@ Vec3 FoldedSphere::at(const Vec3& d) const {
   return (1 - fy) * ((1 - fx) * row[0] + fx * row[1]) + fy * ((1 - fx) * row[edge_] + fx * row[edge_ + 1]);
 }
 
-Environment::Environment(const Panorama& panorama) : harmonics_(projectedOf(panorama)) {
+namespace {
+
+float luminance(const Vec3& l) {
+  return 0.2126f * l.x() + 0.7152f * l.y() + 0.0722f * l.z();
+}
+
+// Takes the sun out of a panorama; what lies around it closes over its place.
+std::optional<Sun> takeSun(Panorama& p) {
+  // of all the light, and of the whole sphere; the cosine of how far it reaches; what counts as bright
+  constexpr float kGoodPart = 0.1f, kSmall = 0.01f, kReach = 0.95f, kNearlyAsBright = 0.2f;
+  const auto pixel = [&](int x, int y) -> Vec3& { return p.pixels[static_cast<size_t>(y * p.width + x)]; };
+  Vec3 at = Vec3::UnitY();
+  float brightest = 0, whole = 0;
+  for (int y = 0; y < p.height; ++y)
+    for (int x = 0; x < p.width; ++x) {
+      const float l = luminance(pixel(x, y));
+      whole += solidAngle(p, y) * l;
+      if (l <= brightest) continue;
+      brightest = l;
+      at = p.directionOf(x, y);
+    }
+  Vec3 light = Vec3::Zero(), middle = Vec3::Zero(), around = Vec3::Zero();
+  float covered = 0, coveredAround = 0;
+  std::vector<Vec3*> of;
+  for (int y = 0; y < p.height; ++y)
+    for (int x = 0; x < p.width; ++x) {
+      Vec3& l = pixel(x, y);
+      const Vec3 d = p.directionOf(x, y);
+      const float w = solidAngle(p, y);
+      if (d.dot(at) < kReach) continue;
+      if (luminance(l) < kNearlyAsBright * brightest) {
+        around += w * l;
+        coveredAround += w;
+        continue;
+      }
+      light += w * l;
+      middle += w * luminance(l) * d;
+      covered += w;
+      of.push_back(&l);
+    }
+  if (covered > kSmall * 4 * kHalfTurn || luminance(light) < kGoodPart * whole) return std::nullopt;
+  if (coveredAround > 0) around /= coveredAround;
+  for (Vec3* l : of) *l = around;
+  // as large as a disc of the angle it covers
+  return Sun{middle.normalized(), (light - covered * around) / kHalfTurn, 2 * std::sqrt(covered / kHalfTurn)};
+}
+
+}  // namespace
+
+Environment::Environment(const Panorama& whole) {
+  Panorama panorama = whole;
+  sun_ = takeSun(panorama);
+  harmonics_ = projectedOf(panorama);
   // what is blurred widely needs few pixels
   const auto smaller = [&](int part) {
     return Sources(panoramaOf([&](const Vec3& d) { return panorama.at(d); }, panorama.width / part,

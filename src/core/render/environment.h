@@ -5,6 +5,7 @@
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "core/color/srgb.h"
@@ -36,16 +37,26 @@ class FoldedSphere {
   std::vector<Vec3> values_;
 };
 
+/// A small and bright part of a panorama that casts shadows of its own: the sun, or a bare bulb.
+struct Sun {
+  Vec3 toward;
+  Vec3 strength;  ///< linear: what a wall that faces it receives
+  float size;     ///< radians across
+};
 class Environment {
  public:
   explicit Environment(const Panorama& panorama);
 
+  /// The brightest place with what is nearly as bright around it, when that is a small part of the sky and
+  /// gives a good part of its light. All else here is without it.
+  const std::optional<Sun>& sun() const { return sun_; }
   const ColorHarmonics& harmonics() const { return harmonics_; }
   /// What a lobe of this width (alpha of GGX) around a direction sees, normalised.
   Vec3 blurred(const Vec3& direction, float width) const;
 
  private:
   std::vector<FoldedSphere> levels_;  ///< seen through wider and wider lobes
+  std::optional<Sun> sun_;
   ColorHarmonics harmonics_;
 };
 using EnvironmentPointer = std::shared_ptr<const Environment>;

@@ -88,6 +88,8 @@ LitBy litBy(const Light& light) {
       out.soft[c] = turnedAround(light.environment->harmonics()[c], light.dial);
       for (float& v : out.soft[c]) v *= light.brightness;
     }
+    if (const auto& sun = light.environment->sun())
+      out.lamps[0] = {turnedAround(sun->toward, light.dial), light.brightness * sun->strength, sun->size};
     return out;
   }
   if (light.kind != LightKind::Lamps) {

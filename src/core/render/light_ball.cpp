@@ -25,11 +25,8 @@ Vec3 shownAt(const Vec3& n, const LitBy& by) {
   for (const LitBy::Source& lamp : by.lamps) {
     const float cosIn = n.dot(lamp.toward);
     if (cosIn <= 0) continue;
-    const Vec3 h = (Vec3::UnitZ() + lamp.toward).normalized();
-    const float wide = std::min(1.f, kWidth + 0.25f * lamp.size);
-    const float shine = std::numbers::pi_v<float> * facets(std::max(0.f, n.dot(h)), wide) *
-                        visibleFacets(cosIn, cosOut, wide) * schlick(kSkinReflectance, h.z());
-    out += cosIn * (kAlbedo + shine) * lamp.strength;
+    const MirroredDisc disc = mirroredDisc(n, Vec3::UnitZ(), lamp.toward, lamp.size, kWidth);
+    out += (cosIn * kAlbedo + disc.shine * schlick(kSkinReflectance, 1 - disc.away)) * lamp.strength;
   }
   return out;
 }

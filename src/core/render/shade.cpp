@@ -267,7 +267,7 @@ class Shader {
       const Vec3 around = mirrored(by_, 2 * lit.bent.dot(lit.toViewer) * lit.bent - lit.toViewer, width);
       shine +=
           part * (around * skyMirrored(lit.open[0], cosOut, width)).cwiseProduct(whole).cwiseProduct(raised);
-      shine += part * lampShine(lit, reflectance, cosOut, width).cwiseProduct(raised);
+      shine += part * lampShine(lit, reflectance, width).cwiseProduct(raised);
       taken += part * whole;
     }
     const std::array<float, 3> bump = bumped(lit);
@@ -285,19 +285,15 @@ class Shader {
     }
     return opaqueBytes(encodedByte(out[0]), encodedByte(out[1]), encodedByte(out[2]));
   }
-  Vec3 lampShine(const Lit& lit, const Vec3& reflectance, float cosOut, float width) const {
+  Vec3 lampShine(const Lit& lit, const Vec3& reflectance, float width) const {
     Vec3 sum = Vec3::Zero();
     for (size_t l = 0; l < kLampCount; ++l) {
       const LitBy::Source& lamp = by_.lamps[l];
-      const float cosIn = lit.bent.dot(lamp.toward);
-      if (cosIn <= 0 || lit.open[l + 1] <= 0) continue;
-      // a large lamp is mirrored as large as it is
-      const float wide = std::min(1.f, width + 0.25f * lamp.size);
-      const Vec3 h = (lit.toViewer + lamp.toward).normalized();
-      const float lobe = facets(std::max(0.f, lit.bent.dot(h)), wide) * visibleFacets(cosIn, cosOut, wide);
-      const float away = 1 - std::max(0.f, lit.toViewer.dot(h)), away2 = away * away;
+      if (lamp.strength.isZero() || lit.open[l + 1] <= 0) continue;
+      const auto [shine, away] = mirroredDisc(lit.bent, lit.toViewer, lamp.toward, lamp.size, width);
+      const float away2 = away * away;
       const Vec3 fresnel = reflectance + away2 * away2 * away * (Vec3::Ones() - reflectance);
-      sum += std::numbers::pi_v<float> * lobe * cosIn * lit.open[l + 1] * lamp.strength.cwiseProduct(fresnel);
+      sum += shine * lit.open[l + 1] * lamp.strength.cwiseProduct(fresnel);
     }
     return sum;
   }

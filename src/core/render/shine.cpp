@@ -98,6 +98,26 @@ float visibleFacets(float cosIn, float cosOut, float width) {
   return 0.5f / std::max(1e-7f, in + out);
 }
 
+MirroredDisc mirroredDisc(const Vec3& normal, const Vec3& toViewer, const Vec3& toward, float size,
+                          float width) {
+  const float cosOut = std::max(1e-3f, normal.dot(toViewer)), half = 0.5f * size;
+  const Vec3 mirror = 2 * normal.dot(toViewer) * normal - toViewer;
+  // the place on the disc nearest to where the viewer looks
+  const float cosAway = mirror.dot(toward);
+  Vec3 to = toward;
+  if (cosAway > std::cos(half))
+    to = mirror;
+  else if (const Vec3 aside = mirror - cosAway * toward; aside.squaredNorm() > 1e-12f)
+    to = std::cos(half) * toward + std::sin(half) * aside.normalized();
+  const float cosIn = normal.dot(to);
+  if (cosIn <= 0) return {0, 0};
+  const Vec3 h = (toViewer + to).normalized();
+  const float spread = width / std::min(1.f, width + 0.25f * size);
+  return {std::numbers::pi_v<float> * spread * spread * facets(std::max(0.f, normal.dot(h)), width) *
+              visibleFacets(cosIn, cosOut, width) * cosIn,
+          1 - std::max(0.f, toViewer.dot(h))};
+}
+
 float schlick(float reflectance, float cosine) {
   const float x = 1 - std::clamp(cosine, 0.f, 1.f), x2 = x * x;
   return reflectance + (1 - reflectance) * x2 * x2 * x;

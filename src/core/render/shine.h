@@ -29,6 +29,16 @@ float facets(float cosHalf, float width);
 float visibleFacets(float cosIn, float cosOut, float width);
 float schlick(float reflectance, float cosine);
 
+/// What a lobe sends to the viewer of a light that is a disc `size` radians across, for a strength of one
+/// (what a wall that faces it receives) and a reflectance of one: the lobe toward the place on the disc
+/// nearest to the mirrored view, dimmed as it is widened (the representative point of Karis 2013). `away`:
+/// one minus the cosine between view and half vector, for Schlick's reflectance.
+struct MirroredDisc {
+  float shine, away;
+};
+MirroredDisc mirroredDisc(const Vec3& normal, const Vec3& toViewer, const Vec3& toward, float size,
+                          float width);
+
 /// The part of light from everywhere that a lobe of reflectance 1 sends to a viewer: 0…1.
 float sentBack(float cosOut, float width);
 /// Scale and offset that give the same for any reflectance: scale · reflectance + offset (Karis 2013).
