@@ -95,6 +95,31 @@ class TestEngine : public QObject {
     // where both were posted before the engine looked, which is as good as always
     QVERIFY2(first >= 4, qPrintable(QString::number(first)));
   }
+  // A lamp that moves shows at once, the whole of it; at rest the picture is the still's.
+  void aLampThatMovesShowsAtOnce() {
+    const Document d = test::documentOf(test::sphere(300, 10));
+    Shown shown(d, View::Skin, {800, 600});
+    shown.viewing.light.kind = LightKind::Lamps;
+    shown.engine.setViewing(shown.viewing);
+    shown.engine.waitSettled();
+    const auto bright = [&](const QPoint& p) { return qGray(shown.at(p)); };
+    // the key stands at one side; then it stands at the other
+    const QPoint left(250, 300), right(550, 300);
+    const int before = bright(left) - bright(right);
+    for (Lamp& lamp : shown.viewing.light.lamps) lamp.around = -lamp.around - 2 * 40;
+    shown.takeFrames();
+    shown.engine.setViewing(shown.viewing);
+    QTRY_VERIFY((bright(left) - bright(right)) * before < 0);
+    const auto frames = shown.takeFrames();
+    QVERIFY(!frames.empty() && frames.front() == QRect(0, 0, 800, 600));
+    shown.engine.waitSettled();
+    const QImage still = shown.engine.still(shown.viewing, kSettledEdgeRays);
+    int furthest = 0;
+    for (int y = 0; y < still.height(); y += 3)
+      for (int x = 0; x < still.width(); x += 3)
+        furthest = std::max(furthest, std::abs(qGreen(still.pixel(x, y)) - qGreen(shown.at({x, y}))));
+    QVERIFY2(furthest <= 1, qPrintable(QString::number(furthest)));
+  }
   // Rays beside the first meet samples that no pixel showed before, whose chunks nobody composited yet.
   void fineSkinSettlesRightAfterOpening() {
     const Document d = test::documentOf(test::sphere(400, 10));

@@ -130,6 +130,13 @@ void LightBall::keyPressEvent(QKeyEvent* event) {
   emit placed(lamp.around + across, std::clamp(lamp.up + above, -90.f, 90.f));
 }
 
+// An edge sets the page off from the panels it lies over.
+void LightPage::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.fillRect(rect(), look::kSelected);
+  p.fillRect(rect().adjusted(1, 1, -1, -1), look::kPanel);
+}
+
 LightPage::LightPage(Session& session, Easel& easel)
     : QWidget(nullptr, Qt::Popup), session_(session), easel_(easel) {
   setObjectName("light page");

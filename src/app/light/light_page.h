@@ -47,6 +47,7 @@ class LightPage : public QWidget {
 
  protected:
   void showEvent(QShowEvent* event) override;
+  void paintEvent(QPaintEvent* event) override;
 
  private:
   QWidget* buildLamps();

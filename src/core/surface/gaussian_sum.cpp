@@ -35,6 +35,7 @@ struct Walk {
 // theirs is bounded by what nearly all others stay under.
 float boundOfRates(std::vector<float> rates) {
   constexpr float kBeyond = 1.5f;
+  if (rates.empty()) return 0;
   const size_t nearlyAll = rates.size() * 99 / 100;
   std::ranges::nth_element(rates, rates.begin() + static_cast<ptrdiff_t>(nearlyAll));
   const float bound = kBeyond * rates[nearlyAll];

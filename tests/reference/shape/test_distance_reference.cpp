@@ -56,7 +56,7 @@ class TestDistanceReference : public QObject {
     for (size_t i = 0; i < sampleOf.size(); ++i)
       if (s->positions[sampleOf[i]].z() > s->positions[sampleOf[source]].z()) source = i;
     const Mesh::Vertex_index start(static_cast<uint32_t>(source));
-    constexpr float kReach = 90;
+    constexpr float kReach = 105;
     const Distances ours = distancesFrom(*s, s->positions[sampleOf[source]], 0, kReach);
     QVERIFY(ours.samples.size() > 1500);
     std::vector<double> heat(mesh.number_of_vertices());
