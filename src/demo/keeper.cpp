@@ -49,6 +49,9 @@ float neckAndShoulders(const Vec3& p) {
 }  // namespace
 
 float form(const Vec3& p) {
+  // neither has a say far beyond the other
+  if (p.y() > 84) return skull(p);
+  if (p.y() < -88) return neckAndShoulders(p);
   float d = join(skull(p), neckAndShoulders(p), 13);
   // the floor of the mouth hangs a little between jaw and neck
   d = join(d, ellipsoid(p, {0, -36, 36}, {26, 12, 30}), 16);

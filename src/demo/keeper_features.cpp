@@ -18,9 +18,17 @@ float strand(const Vec3& p, std::span<const Knot> knots, float softness) {
   return d;
 }
 
+// What lies farther off than a feature reaches need not look at it. The room is that of the widest block of a
+// coarse grid.
+bool beyond(const Vec3& p, const Vec3& middle, float reach) {
+  constexpr float kRoom = 26;
+  return (p - middle).squaredNorm() > (reach + kRoom) * (reach + kRoom);
+}
+
 }  // namespace
 
 float withNose(float d, const Vec3& point, const Vec3& p) {
+  if (beyond(p, {0, 42, 92}, 36)) return d;
   // broken once: the ridge leans a little to one side; this alone is not mirrored
   const float lean = 1.6f * std::exp(-(point.y() - 46) * (point.y() - 46) / 200);
   const Vec3 q(point.x() - lean, point.y(), point.z());
@@ -56,6 +64,7 @@ float mouthLine(const Vec3& p) {
 }
 
 float withMouth(float d, const Vec3& p) {
+  if (beyond(p, {0, 2, 84}, 38)) return d;
   // a groove under the septum between two soft ridges that end in the peaks of the bow
   d = join(d, rod(p, {3.4f, 15, 88.4f}, {5.2f, 7, 90.6f}, 0.8f, 1.1f), 6);
   d = carve(d, rod(p, {0, 13, 94.2f}, {0, 8, 95.8f}, 1.2f, 1.8f), 5);
@@ -93,6 +102,7 @@ float fissure(const Vec3& p) {
 
 float withEyelids(float d, const Vec3& p) {
   const Vec3 q = p - kEye;
+  if (beyond(p, kEye, 32)) return d;
   const float away = q.norm(), open = fissure(p);
   const float front = smoothstep(-2, 4, q.z());
   // the flesh around the ball, closed, then opened between the lids
@@ -120,7 +130,7 @@ float withEyelids(float d, const Vec3& p) {
 // The ear in a frame of its own: u back, v up, w out from the head.
 float withEar(float head, const Vec3& p) {
   const Vec3 origin(67, 45, -14);
-  if ((p - origin).norm() > 62) return head;
+  if (beyond(p, origin, 44)) return head;
   const float tilt = 0.24f, stand = 0.52f;
   const Vec3 up(0, std::cos(tilt), -std::sin(tilt)), straightBack(0, -std::sin(tilt), -std::cos(tilt));
   const Vec3 back = std::cos(stand) * straightBack + std::sin(stand) * Vec3::UnitX();
