@@ -107,6 +107,25 @@ class TestPanels : public QObject {
     QTest::keyClick(w.rows, Qt::Key_Up);
     QCOMPARE(layerOf(w.document(), w.document().activeLayer)->name, std::string("Marks"));
   }
+  // Of many layers the one that is gone to comes into view, and only then anything moves.
+  void theActiveLayerComesIntoView() {
+    Layered w;
+    Document d = w.document();
+    const uint32_t low = d.layers.front()->id;
+    for (int i = 0; i < 25; ++i) d = withPaintedLayer(d, "Coat", Stratum::Surface);
+    w.session().apply(d, "layers");
+    const auto inView = [&] {
+      const QRect shown = w.rows->visibleRegion().boundingRect(), active = w.rows->activeRect();
+      return !active.isEmpty() && shown.contains(active);
+    };
+    QTRY_VERIFY(inView());
+    w.session().chooseLayer(low);
+    QTRY_VERIFY(inView());
+    const int at = w.rows->y();
+    w.session().apply(w.document(), "nothing");
+    QTest::qWait(50);
+    QCOMPARE(w.rows->y(), at);
+  }
   void blendModesAreAllThere() {
     Layered w;
     auto* blend = w.window.findChild<app::Strata*>()->findChild<QComboBox*>();

@@ -194,6 +194,7 @@ class Engine : public QObject {
 
   // drawing, light and settling (engine_picture.cpp)
   bool lit() const { return viewing_.view >= View::Clay; }
+  bool spreads() const { return viewing_.view == View::Skin; }
   Light worldLight() const { return lightIn(viewing_); }
   void setLight();
   void draw();

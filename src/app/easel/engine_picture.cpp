@@ -81,7 +81,11 @@ bool Engine::shadeOwed() {
   shade(shadeInput(), visibility_, band, frame_);
   shaded_ = shaded_.united(band);
   owed_.top = band.bottom;
-  if (owed_.empty()) emitFrame(std::exchange(shaded_, {}));
+  if (owed_.empty()) {
+    const PixelRect done = std::exchange(shaded_, {});
+    emitFrame(done);
+    if (done == wholePicture()) edges_.add(frame_, frame_);  // the first of a pixel's rays
+  }
   return true;
 }
 
@@ -217,7 +221,7 @@ void Engine::setLight() {
 }
 
 void Engine::beginSpreading() {
-  if (spreading_ || viewing_.view != View::Skin || stroke_) return;
+  if (spreading_ || !spreads() || stroke_) return;
   auto received = lighting_->toSpread();
   if (!received) return;
   spreading_ = true;
@@ -229,6 +233,7 @@ void Engine::handle(Spreader::Done& spread) {
   if (spread.trouble && lighting_ && spread.maps == document_.maps) {
     // once is enough: what failed for this light would fail again
     lighting_->leaveUnspread(spread.counter);
+    owe(wholePicture());
     emit refused(
         QString::fromStdString("Light cannot be spread through the skin: " + spread.trouble->message()));
   }
@@ -239,7 +244,8 @@ void Engine::handle(Spreader::Done& spread) {
 
 bool Engine::settleLight() {
   const Lighting::Advance done = lighting_->advance(*rays_, [this] { return pending(); });
-  if (done.seenChanged) owe(wholePicture());
+  // what is spread through the skin right after is not worth a picture of its own
+  if (done.seenChanged && !(done.last && spreads())) owe(wholePicture());
   return done.more;
 }
 

@@ -8,6 +8,7 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QTimer>
 #include <QVBoxLayout>
 
 namespace juvenor::app {
@@ -38,12 +39,12 @@ Strata::Strata(Session& session) : session_(session) {
   head->addWidget(add_);
   column->addLayout(head);
   rows_ = new StrataRows(session_);
-  auto* scroll = new QScrollArea;
-  scroll->setWidget(rows_);
-  scroll->setWidgetResizable(true);
-  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll->setFrameShape(QFrame::NoFrame);
-  column->addWidget(scroll, 1);
+  scroll_ = new QScrollArea;
+  scroll_->setWidget(rows_);
+  scroll_->setWidgetResizable(true);
+  scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll_->setFrameShape(QFrame::NoFrame);
+  column->addWidget(scroll_, 1);
   connect(add_, &QPushButton::clicked, this, &Strata::addCard);
   connect(rows_, &StrataRows::menuWanted, this, &Strata::menu);
   connect(blend_, &QComboBox::activated, this, [this](int index) {
@@ -54,6 +55,10 @@ Strata::Strata(Session& session) : session_(session) {
                    tr("Blend mode"));
   });
   connect(&session_, &Session::documentChanged, this, &Strata::refresh);
+  connect(&session_, &Session::opened, this, [this] {
+    shown_ = 0;
+    refresh();
+  });
   connect(&session_.tools(), &Tools::changed, this, [this, stage = -1]() mutable {
     if (std::exchange(stage, session_.tools().stage()) != session_.tools().stage()) rows_->update();
   });
@@ -64,6 +69,14 @@ void Strata::refresh() {
   const LayerPointer active = layerOf(session_.document(), session_.document().activeLayer);
   blend_->setEnabled(active != nullptr);
   if (active) blend_->setCurrentIndex(static_cast<int>(active->blend));
+  // a layer one goes to comes into view; nothing moves otherwise
+  if (std::exchange(shown_, session_.document().activeLayer) != session_.document().activeLayer)
+    QTimer::singleShot(0, this, &Strata::showActive);  // when the rows have their places
+}
+
+void Strata::showActive() {
+  const QRect row = rows_->activeRect();
+  if (!row.isEmpty()) scroll_->ensureVisible(row.center().x(), row.center().y(), 0, row.height());
 }
 
 void Strata::addCard() {

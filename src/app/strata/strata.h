@@ -10,6 +10,7 @@
 class QComboBox;
 class QLineEdit;
 class QPushButton;
+class QScrollArea;
 
 namespace juvenor::app {
 
@@ -19,6 +20,8 @@ class StrataRows : public QWidget {
  public:
   explicit StrataRows(Session& session);
   void refresh();
+  /// Where the layer that is painted on lies; empty when there is none.
+  QRect activeRect() const;
 
  signals:
   void menuWanted(uint32_t layer, const QPoint& globalPosition);
@@ -71,12 +74,15 @@ class Strata : public QWidget {
 
  private:
   void refresh();
+  void showActive();
   void menu(uint32_t layer, const QPoint& globalPosition);
   void addCard();
   void addLayer(const SourceKind* kind, Stratum stratum);
 
   Session& session_;
   StrataRows* rows_;
+  QScrollArea* scroll_;
+  uint32_t shown_ = 0;  ///< the active layer that was scrolled to last
   QComboBox* blend_;
   QPushButton* add_;
 };

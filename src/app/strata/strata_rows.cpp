@@ -333,6 +333,12 @@ void StrataRows::typeOpacity(const Row& row) {
            });
 }
 
+QRect StrataRows::activeRect() const {
+  for (const Row& row : rows_)
+    if (row.layer == session_.document().activeLayer) return row.rect;
+  return {};
+}
+
 void StrataRows::contextMenuEvent(QContextMenuEvent* event) {
   if (const Row* row = rowAt(event->pos())) emit menuWanted(row->layer, event->globalPos());
 }

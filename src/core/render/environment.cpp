@@ -111,7 +111,8 @@ FoldedSphere::FoldedSphere(int edge, const std::function<Vec3(const Vec3&)>& val
         v = (1 - std::abs(u)) * (v < 0 ? -1.f : 1.f);
         u = folded;
       }
-      values_[static_cast<size_t>(y * edge + x)] = value(Vec3(u, up, v).normalized());
+      const Vec3 l = value(Vec3(u, up, v).normalized());
+      values_[static_cast<size_t>(y * edge + x)] = {l.x(), l.y(), l.z(), 0};
     }
   });
 }
@@ -129,8 +130,10 @@ Vec3 FoldedSphere::at(const Vec3& d) const {
               y = std::clamp(0.5f * (v + 1) * last, 0.f, last - 0.001f);
   const int i = static_cast<int>(x), j = static_cast<int>(y);
   const float fx = x - static_cast<float>(i), fy = y - static_cast<float>(j);
-  const Vec3* row = &values_[static_cast<size_t>(j * edge_ + i)];
-  return (1 - fy) * ((1 - fx) * row[0] + fx * row[1]) + fy * ((1 - fx) * row[edge_] + fx * row[edge_ + 1]);
+  const Eigen::Array4f* row = &values_[static_cast<size_t>(j * edge_ + i)];
+  const Eigen::Array4f mean =
+      (1 - fy) * ((1 - fx) * row[0] + fx * row[1]) + fy * ((1 - fx) * row[edge_] + fx * row[edge_ + 1]);
+  return {mean[0], mean[1], mean[2]};
 }
 
 namespace {

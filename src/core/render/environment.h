@@ -34,7 +34,7 @@ class FoldedSphere {
 
  private:
   int edge_;
-  std::vector<Vec3> values_;
+  std::vector<Eigen::Array4f, Eigen::aligned_allocator<Eigen::Array4f>> values_;  ///< the fourth is not used
 };
 
 /// A small and bright part of a panorama that casts shadows of its own: the sun, or a bare bulb.

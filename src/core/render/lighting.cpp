@@ -248,7 +248,7 @@ Lighting::Advance Lighting::advance(const Rays& rays, const Stop& stop) {
     if (stop && stop()) return {};
   }
   const bool whole = (!rest.seen && !whole_) || lay(piece, stop);
-  return {whole && rest.seen && piece.size() == rest.chunks.size(), true};
+  return {whole && rest.seen && piece.size() == rest.chunks.size(), true, whole_};
 }
 
 bool Lighting::settle(const Rays& rays, const Stop& stop) {

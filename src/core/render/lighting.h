@@ -51,6 +51,7 @@ class Lighting {
   struct Advance {
     bool seenChanged = false;  ///< what is seen has come a round further and is worth showing
     bool more = true;          ///< there is something left to do
+    bool last = false;         ///< no more rays will change it
   };
   Advance advance(const Rays& rays, const Stop& stop);
   /// All rays and light at once, wandering aside.

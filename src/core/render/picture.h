@@ -25,6 +25,7 @@ struct VisibilityImage {
 
 struct PixelRect {
   int left = 0, top = 0, right = 0, bottom = 0;  ///< right and bottom are exclusive
+  bool operator==(const PixelRect&) const = default;
   bool empty() const { return right <= left || bottom <= top; }
   PixelRect united(const PixelRect& o) const;
   PixelRect clipped(const ViewSize& size) const;

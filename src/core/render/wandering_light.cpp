@@ -66,7 +66,7 @@ Result<std::vector<ReceivedLight>> wandered(const std::shared_ptr<const SkinLadd
                                             std::span<const ReceivedLight> received, float millimetres,
                                             float depth, const Progress& progress) {
   const float scale = depth * depth / (millimetres * millimetres);
-  std::vector<ReceivedLight> out(received.size(), ReceivedLight{});
+  std::vector<ReceivedLight> out;
   for (size_t first = 0, end = 0; first < std::size(kGaussians); first = end) {
     const size_t level = levelFor(*ladder, scale * kGaussians[first].variance);
     std::vector<GaussianPart> alike;
@@ -79,9 +79,13 @@ Result<std::vector<ReceivedLight>> wandered(const std::shared_ptr<const SkinLadd
       const float from = static_cast<float>(first), to = static_cast<float>(end);
       return report(progress, (from + f * (to - from)) / static_cast<float>(std::size(kGaussians)));
     };
-    const auto spread = level == 0 ? gaussianSum(ladder->graphs[0], received, alike, part)
-                                   : wanderedFar(ladder, level, received, alike, part);
+    auto spread = level == 0 ? gaussianSum(ladder->graphs[0], received, alike, part)
+                             : wanderedFar(ladder, level, received, alike, part);
     if (!spread) return spread;
+    if (first == 0) {
+      out = std::move(*spread);
+      continue;
+    }
     parallel(out.size(), [&](size_t s) {
       for (size_t c = 0; c < 3; ++c) out[s][c] += (*spread)[s][c];
     });
