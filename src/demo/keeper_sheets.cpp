@@ -60,13 +60,13 @@ Tint sunSpots(const Vec3& p, const Vec3& n, uint32_t part) {
   return {hex("#7a4a30"), part == 0 ? (0.25f + 0.75f * up) * std::min(1.f, s) : 0};
 }
 
-// A shadow of hair below the skin, and the stubs themselves.
+// A shadow of hair below the skin, and the bristles themselves.
 Tint stubble(const Vec3& point, const Vec3&, uint32_t part) {
   if (part != 0) return {};
   const Vec3 p = folded(point);
   const float grows = std::max(beardAt(p), 0.9f * hairAt(p));
-  const float stub = smoothstep(0.40f, 0.20f, worley(point / 1.25f, 155).first);
-  return {mixed(hex("#5e5d5c"), hex("#35312f"), stub), grows * (0.36f + 0.38f * stub)};
+  const float bristle = smoothstep(0.40f, 0.20f, worley(point / 1.25f, 155).first);
+  return {mixed(hex("#5e5d5c"), hex("#35312f"), bristle), grows * (0.36f + 0.38f * bristle)};
 }
 
 Tint brows(const Vec3& point, const Vec3&, uint32_t part) {

@@ -97,7 +97,7 @@ class TestEngine : public QObject {
   }
   // A lamp that moves shows at once, the whole of it; at rest the picture is the still's.
   void aLampThatMovesShowsAtOnce() {
-    const Document d = test::documentOf(test::sphere(300, 10));
+    const Document d = withPaintedLayer(test::documentOf(test::sphere(300, 10)), "Paint", Stratum::Pigment);
     Shown shown(d, View::Skin, {800, 600});
     shown.viewing.light.kind = LightKind::Lamps;
     shown.engine.setViewing(shown.viewing);
@@ -119,6 +119,20 @@ class TestEngine : public QObject {
       for (int x = 0; x < still.width(); x += 3)
         furthest = std::max(furthest, std::abs(qGreen(still.pixel(x, y)) - qGreen(shown.at({x, y}))));
     QVERIFY2(furthest <= 1, qPrintable(QString::number(furthest)));
+    // a turn moves lamps too; nothing of that is left over for a pen to find
+    shown.viewing.camera = turned(shown.viewing.camera, {25, 0});
+    shown.engine.setViewing(shown.viewing);
+    shown.engine.waitSettled();
+    shown.takeFrames();
+    StrokeSetting setting;
+    setting.ink = inkKind("lay");
+    setting.layer = d.activeLayer;
+    setting.brush.radius = 0.5f;
+    shown.engine.beginStroke(setting, {{400, 300}, 1, {0, 0}, 0});
+    shown.engine.drain();
+    for (const QRect& frame : shown.takeFrames()) QVERIFY(frame.width() < 400);
+    shown.engine.endStroke();
+    shown.engine.drain();
   }
   // Rays beside the first meet samples that no pixel showed before, whose chunks nobody composited yet.
   void fineSkinSettlesRightAfterOpening() {

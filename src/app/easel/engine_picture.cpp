@@ -45,12 +45,13 @@ void Engine::emitFrame(const PixelRect& rect) {
 
 void Engine::draw() {
   if (!rays_) return;
+  const bool lightMoved = std::exchange(lightMoved_, false);
   if (visibilityStale_) {
     drawMoving();
     return;
   }
   shadeTouched();
-  if (std::exchange(lightMoved_, false) && sketchLight()) return;
+  if (lightMoved && !stroke_ && sketchLight()) return;
   // a hand that paints is not kept waiting for the rest, nor is one about to
   while (!stroke_ && !penWaits() && shadeOwed()) {
   }
