@@ -296,6 +296,15 @@ class TestLightReference : public QObject {
       for (size_t k = 0; k < 9; ++k)
         QVERIFY(std::abs(sunny.harmonics()[c][k] - bare.harmonics()[c][k]) < 5e-3f);
   }
+  // What stands in an eye as a light under the overcast sky: mirrored sharply it is as bright as the sky is
+  // there.
+  void theOvercastSkyIsMirroredWithItsBrightPlace() {
+    const Light light;
+    const Vec3 place = patchDirection(light);
+    const float there = radiance(light, place), mirror = mirrored(litBy(light), place, 0.005f).x();
+    QVERIFY(there > 10 * radiance(light, Vec3::UnitY()));
+    QVERIFY2(std::abs(mirror / there - 1) < 0.15f, qPrintable(QString::number(mirror)));
+  }
   // An .exr and an .hdr as OpenImageIO writes them: linear, far above one, and brought to the sky's
   // brightness.
   void panoramasAreReadFromFiles() {

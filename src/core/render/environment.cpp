@@ -185,9 +185,9 @@ std::optional<Sun> takeSun(Panorama& p) {
 
 }  // namespace
 
-Environment::Environment(const Panorama& whole) {
+Environment::Environment(const Panorama& whole, SunIs sun) {
   Panorama panorama = whole;
-  sun_ = takeSun(panorama);
+  if (sun == SunIs::TakenOut) sun_ = takeSun(panorama);
   harmonics_ = projectedOf(panorama);
   // what is blurred widely needs few pixels
   const auto smaller = [&](int part) {

@@ -45,7 +45,9 @@ struct Sun {
 };
 class Environment {
  public:
-  explicit Environment(const Panorama& panorama);
+  /// A bright place behind clouds is no sun: such a sky keeps it, and mirrors it.
+  enum class SunIs { TakenOut, Kept };
+  explicit Environment(const Panorama& panorama, SunIs sun = SunIs::TakenOut);
 
   /// The brightest place with what is nearly as bright around it, when that is a small part of the sky and
   /// gives a good part of its light. All else here is without it.

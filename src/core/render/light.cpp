@@ -17,10 +17,9 @@ const EnvironmentPointer& overcast() {
   static const EnvironmentPointer sky = [] {
     Light light;
     light.dial = 0;
-    return std::make_shared<const Environment>(panoramaOf([&](const Vec3& d) {
-      const float l = radiance(light, d);
-      return Vec3(l, l, l);
-    }));
+    const Panorama panorama =
+        panoramaOf([&](const Vec3& d) { return Vec3(Vec3::Constant(radiance(light, d))); });
+    return std::make_shared<const Environment>(panorama, Environment::SunIs::Kept);
   }();
   return sky;
 }
