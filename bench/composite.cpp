@@ -41,10 +41,17 @@ void benchComposite() {
     add({fmt::format("Composite of 10 layers, 2 M points, {}", what), milliseconds(seconds),
          "copying the same bytes: " + milliseconds(copy), fmt::format("{:.1f}", seconds / copy), aim});
   };
+  const double normal = run(BlendMode::Normal, 1);
   row("Normal", BlendMode::Normal, 1, "");
   row("Multiply", BlendMode::Multiply, 1, "");
   row("Soft light", BlendMode::SoftLight, 1, "");
   row("Stain", BlendMode::Stain, 0.3f, "≤ 4");
+  // ten blushes: all of the table's range
+  for (const BlendMode mode : {BlendMode::Blood, BlendMode::LiftMelanin}) {
+    const double seconds = run(mode, 0.2f);
+    add({fmt::format("Composite of 10 layers, 2 M points, {}", blendModeLabel(mode)), milliseconds(seconds),
+         "Normal: " + milliseconds(normal), fmt::format("{:.1f}", seconds / normal), "≤ 4"});
+  }
   // ten half films: most of it ends where the encoded curve is straight
   row("Stain down to black", BlendMode::Stain, 1, "");
 }

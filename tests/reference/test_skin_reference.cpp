@@ -1,5 +1,6 @@
 // The skin tone model's tables and white against colord's copies of the CIE tables; its classes of skin
-// colour against Chardon, Cretois, Hourseau 1991.
+// colour against Chardon, Cretois, Hourseau 1991; tints against the model they stand for.
+#include "core/color/skin_tint.h"
 #include "core/color/skin_tone.h"
 #include "support/colord_table.h"
 #include "support/run_all.h"
@@ -60,6 +61,79 @@ class TestSkinReference : public QObject {
         {56, "very light"}, {54, "light"}, {42, "light"}, {40, "intermediate"}, {29, "intermediate"},
         {27, "tan"},        {11, "tan"},   {9, "brown"},  {-29, "brown"},       {-31, "dark"}};
     for (const auto& [angle, name] : cases) QCOMPARE(typologyClass(angle), std::string_view(name));
+  }
+  // What the table says of a tone of the model with more or less in it, against the model's own spectra.
+  // Under the darkest melanin tones can hardly be told by their colours, and lifting it guesses.
+  void tintsAreTheModels_data() {
+    QTest::addColumn<int>("matter");
+    QTest::addColumn<bool>("lift");
+    QTest::addColumn<double>("worst");
+    QTest::newRow("blood") << 0 << false << 0.4;
+    QTest::newRow("blood lifted") << 0 << true << 0.7;
+    QTest::newRow("melanin") << 1 << false << 0.6;
+    QTest::newRow("melanin lifted") << 1 << true << 0.9;
+    QTest::newRow("yellow") << 2 << false << 0.3;
+    QTest::newRow("yellow lifted") << 2 << true << 0.3;
+  }
+  void tintsAreTheModels() {
+    QFETCH(int, matter);
+    QFETCH(bool, lift);
+    QFETCH(double, worst);
+    const SkinTint& tint = SkinTint::of(static_cast<SkinMatter>(matter), lift);
+    std::mt19937 random(8);
+    std::uniform_real_distribution<float> unit(0, 1);
+    std::vector<double> off;
+    while (off.size() < 3000) {
+      const SkinTone tone{unit(random) * 0.7f, unit(random), unit(random)};
+      const float amount = unit(random);
+      SkinTone moved = tone;
+      float& control = matter == 0 ? moved.blood : matter == 1 ? moved.melanin : moved.yellow;
+      control += (lift ? -SkinTint::kUnit : SkinTint::kUnit) * amount;
+      if (control < 0 || control > (matter == 1 ? 0.8f : 1.f)) continue;
+      off.push_back(deltaE2000(toLab(tint(colorOf(tone), amount)), labOf(moved)));
+    }
+    std::ranges::sort(off);
+    const double usual = off[off.size() * 95 / 100];
+    QVERIFY2(usual < 0.3 && off.back() < worst,
+             qPrintable(QString("95 of 100 within %1, worst %2").arg(usual).arg(off.back())));
+  }
+  // One flush on five tones, from the palest to a dark one: each turns redder, by what one sees.
+  void aFlushIsAFlushOnEveryTone() {
+    const SkinTint& blood = SkinTint::of(SkinMatter::Blood, false);
+    for (const float melanin : {0.05f, 0.25f, 0.45f, 0.6f, 0.72f}) {
+      const EncodedColor bare = colorOf({melanin, 0.35f, 0.15f}), flushed = blood(bare, 0.5f);
+      const Lab a = toLab(bare), b = toLab(flushed);
+      QVERIFY2(
+          b.a > a.a + 1 && b.l < a.l && deltaE2000(a, b) > 1.5,
+          qPrintable(QString("melanin %1: a* %2 to %3").arg(static_cast<double>(melanin)).arg(a.a).arg(b.a)));
+    }
+  }
+  void halfATintTwiceIsAWhole() {
+    std::mt19937 random(9);
+    std::uniform_real_distribution<float> unit(0, 1);
+    for (int matter = 0; matter < 3; ++matter)
+      for (const bool lift : {false, true}) {
+        const SkinTint& tint = SkinTint::of(static_cast<SkinMatter>(matter), lift);
+        for (int i = 0; i < 500; ++i) {
+          const SkinTone tone{0.1f + 0.5f * unit(random), 0.2f + 0.6f * unit(random), 0.5f * unit(random)};
+          // a river creature's slate: far from any skin, though melanin brings it nearer on the way
+          const EncodedColor slate{0.2f + 0.1f * unit(random), 0.45f + 0.1f * unit(random),
+                                   0.42f + 0.1f * unit(random)};
+          for (const auto& [color, most] : {std::pair(colorOf(tone), 0.6), std::pair(slate, 2.5)}) {
+            const double off = deltaE2000(toLab(tint(color, 0.8f)), toLab(tint(tint(color, 0.4f), 0.4f)));
+            QVERIFY2(off < most,
+                     qPrintable(QString("matter %1, lifted %2: %3").arg(matter).arg(lift).arg(off)));
+          }
+        }
+      }
+  }
+  void noTintChangesNothing() {
+    for (int matter = 0; matter < 3; ++matter)
+      for (const EncodedColor& c :
+           {EncodedColor{0, 0, 0}, EncodedColor{1, 1, 1}, EncodedColor{0.3f, 0.7f, 0.2f}}) {
+        const EncodedColor same = SkinTint::of(static_cast<SkinMatter>(matter), true)(c, 0);
+        QVERIFY(std::abs(same.r - c.r) + std::abs(same.g - c.g) + std::abs(same.b - c.b) < 1e-6f);
+      }
   }
 };
 

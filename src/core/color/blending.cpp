@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/color/skin_tint.h"
 #include "core/color/srgb.h"
 
 namespace juvenor {
@@ -30,7 +31,13 @@ constexpr std::array<ModeName, kBlendModeCount> kNames{{{"normal", "Normal"},
                                                         {"color", "Colour"},
                                                         {"luminosity", "Luminosity"},
                                                         {"divide", "Divide"},
-                                                        {"stain", "Stain"}}};
+                                                        {"stain", "Stain"},
+                                                        {"blood", "Blood"},
+                                                        {"melanin", "Melanin"},
+                                                        {"yellow", "Yellow"},
+                                                        {"lift-blood", "Lift blood"},
+                                                        {"lift-melanin", "Lift melanin"},
+                                                        {"lift-yellow", "Lift yellow"}}};
 
 float hardLight(float b, float s) {
   return s <= 0.5f ? b * 2 * s : b + (2 * s - 1) - b * (2 * s - 1);
@@ -143,6 +150,10 @@ Pixel blend(BlendMode mode, const Pixel& backdrop, const Pixel& source) {
   const float ab = backdrop.a, as = source.a;
   if (as <= 0) return backdrop;
   const Triple b = straightOf(backdrop), s = straightOf(source);
+  if (const SkinTint* tint = skinTintOf(mode)) {
+    const EncodedColor moved = (*tint)({b[0], b[1], b[2]}, as);
+    return {ab * moved.r, ab * moved.g, ab * moved.b, ab};
+  }
   Triple out;
   if (mode == BlendMode::Stain) {
     const Triple film = stained(b, s, as);
@@ -152,6 +163,12 @@ Pixel blend(BlendMode mode, const Pixel& backdrop, const Pixel& source) {
     for (int i = 0; i < 3; ++i) out[i] = as * ((1 - ab) * s[i] + ab * m[i]) + (1 - as) * ab * b[i];
   }
   return {out[0], out[1], out[2], as + ab - as * ab};
+}
+
+const SkinTint* skinTintOf(BlendMode mode) {
+  if (!isSkinTint(mode)) return nullptr;
+  const int place = static_cast<int>(mode) - static_cast<int>(BlendMode::Blood);
+  return &SkinTint::of(static_cast<SkinMatter>(place % 3), place >= 3);
 }
 
 std::string_view blendModeKey(BlendMode mode) {

@@ -2,6 +2,8 @@
 
 #include <cmath>
 
+#include "core/layers/tint_chunk.h"
+
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/layers/blend_chunk.cpp"
 #include <hwy/foreach_target.h>
@@ -227,7 +229,9 @@ void blendMixed(BlendMode mode, ColorChunk& back, const ColorChunk& source, cons
 
 void blendChunk(BlendMode mode, ColorChunk& backdrop, const ColorChunk& source, const ScalarChunk* mask,
                 float opacity) {
-  if (isSeparable(mode) || mode == BlendMode::Stain)
+  if (const SkinTint* tint = skinTintOf(mode))
+    tintChunk(*tint, backdrop, source, mask, opacity);
+  else if (isSeparable(mode) || mode == BlendMode::Stain)
     HWY_DYNAMIC_DISPATCH(blendSeparable)(mode, backdrop, source, mask, opacity);
   else
     blendMixed(mode, backdrop, source, mask, opacity);
