@@ -1,8 +1,43 @@
 #include "core/brush/brush.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace juvenor {
+namespace {
+
+constexpr std::array<std::string_view, kTipKindCount> kTipKeys{"falloff", "stamp", "spray"};
+constexpr std::array<std::string_view, kTurnByCount> kTurnKeys{"fixed", "stroke", "tilt", "random"};
+
+template <class Kind, size_t N>
+std::optional<Kind> known(const std::array<std::string_view, N>& keys, std::string_view key) {
+  const auto found = std::ranges::find(keys, key);
+  if (found == keys.end()) return std::nullopt;
+  return static_cast<Kind>(found - keys.begin());
+}
+
+}  // namespace
+
+std::string_view tipKey(TipKind kind) {
+  return kTipKeys[static_cast<size_t>(kind)];
+}
+
+std::optional<TipKind> tipFromKey(std::string_view key) {
+  return known<TipKind>(kTipKeys, key);
+}
+
+std::string_view turnByKey(TurnBy by) {
+  return kTurnKeys[static_cast<size_t>(by)];
+}
+
+std::optional<TurnBy> turnByFromKey(std::string_view key) {
+  return known<TurnBy>(kTurnKeys, key);
+}
+
+// The largest radius N dots of an area can all have without touching is that of a hexagonal lattice.
+float dotDistance(float density) {
+  return density > 0 ? 2 * kRelativeRadius * std::sqrt(1 / (2 * std::sqrt(3.f) * density)) : 0.f;
+}
 
 float PressureCurve::operator()(float pressure) const {
   const float x = std::clamp(pressure, 0.f, 1.f);
@@ -23,7 +58,7 @@ DabStrength strengthAt(const Brush& brush, float pressure) {
   // a brush that shrinks to nothing would leave gaps in a light stroke
   const float size = 0.15f + 0.85f * p;
   return {brush.radius * (brush.pressureSize ? size : 1.f), brush.opacity * (brush.pressureOpacity ? p : 1.f),
-          brush.flow * (brush.pressureFlow ? p : 1.f)};
+          brush.flow * (brush.pressureFlow ? p : 1.f), brush.pressureDots ? p : 1.f};
 }
 
 }  // namespace juvenor

@@ -11,13 +11,20 @@ namespace {
 // A path along edges is up to a third longer than the straight one; more than that is a way around something.
 constexpr float kLongestDetour = 1.6f;
 
-// Full where the skin faces the viewer, nothing where it turns away.
+}  // namespace
+
 float facing(const Vec3& normal, const Vec3& toViewer) {
   const float c = std::clamp(normal.dot(toViewer) / 0.25f, 0.f, 1.f);
   return c * c * (3 - 2 * c);
 }
 
-}  // namespace
+void Footprint::clear() {
+  samples.clear();
+  weights.clear();
+  colors.clear();
+  relief.clear();
+  gloss.clear();
+}
 
 bool Flood::take(const Surface& surface, const Dab& dab, uint32_t sample, uint32_t part, float path,
                  Footprint& out) {
@@ -62,8 +69,7 @@ void Flood::prepare(const Surface& surface) {
 }
 
 void Flood::find(const Surface& surface, const Dab& dab, Footprint& out) {
-  out.samples.clear();
-  out.weights.clear();
+  out.clear();
   prepare(surface);
   ++round_;
   found_.clear();
@@ -86,7 +92,9 @@ void Flood::find(const Surface& surface, const Dab& dab, Footprint& out) {
 
 std::optional<Dab> mirrored(const Surface& surface, const Dab& dab, int axis, float tolerance) {
   Dab out = dab;
-  for (Vec3* v : {&out.at.position, &out.at.normal, &out.at.toViewer}) (*v)[axis] = -(*v)[axis];
+  out.across[static_cast<size_t>(axis)] = true;
+  out.flipped = !dab.flipped;
+  for (Vec3* v : {&out.at.position, &out.at.normal, &out.at.toViewer, &out.along}) (*v)[axis] = -(*v)[axis];
   // The pen is rarely on a vertex: the far side counts as there when a sample lies about as near as here.
   float reach = tolerance;
   if (dab.at.triangle != kNone)

@@ -4,6 +4,7 @@
 // sculpt.
 #pragma once
 
+#include <optional>
 #include <vector>
 
 #include "core/brush/brush.h"
@@ -19,13 +20,30 @@ struct Dab {
   float flow = 0;
   bool frontOnly = true;
   bool allParts = false;
+  // what tips that are not round go by
+  Vec3 along = Vec3::UnitX();         ///< a tangent: where a stamp's right side is
+  bool flipped = false;               ///< a stamp's other side lies upward: it is mirrored
+  uint64_t seed = 0;                  ///< what it draws from
+  float dots = 0;                     ///< a spray lays so many on a square scene unit at full weight
+  std::optional<EncodedColor> color;  ///< in place of the pen's
+  std::array<bool, 3> across{};       ///< the mirrors it came through; none: the dab under the pen
+  float looseness = 0;                ///< of that mirroring, see Brush
+  bool addsUp = false;                ///< what it covers lies beside what was covered before, not over it
 };
 
-/// Samples in the order they were reached, and a weight 0…1 for each.
+/// Samples in the order they were reached, and a weight 0…1 for each. Where a tip brings values of its own
+/// the lists after are as long, else empty.
 struct Footprint {
   std::vector<uint32_t> samples;
   std::vector<float> weights;
+  std::vector<EncodedColor> colors;  ///< in place of the pen's
+  std::vector<float> relief, gloss;  ///< parts of the pen's height (−1…1) and gloss (0…1)
+
+  void clear();
 };
+
+/// How much of a dab lies on skin that faces the viewer: nothing where it turns away.
+float facing(const Vec3& normal, const Vec3& toViewer);
 
 /// Marks that live as long as a surface is painted on, so that a dab needs no clearing of millions.
 class Flood {

@@ -31,6 +31,7 @@ class WorkingField {
     std::array<const uint16_t*, 4> before{};
     std::array<uint16_t*, 4> now{};  ///< as if there were no guard
     float* coverage = nullptr;
+    std::array<float*, 4> laid{};      ///< what the stroke laid so far, times the coverage
     const uint16_t* guard = nullptr;   ///< null: all of the chunk is free
     std::array<uint16_t*, 4> shown{};  ///< what the guard lets through, up to date after takeTouched
   };
@@ -56,7 +57,7 @@ class WorkingField {
   const ScalarField* guard_;
   Any field_, before_;
   std::vector<Page> pages_;
-  std::vector<std::unique_ptr<float[]>> coverage_;
+  std::vector<std::unique_ptr<float[]>> scratch_;  ///< coverage, and what was laid of each plane
   std::vector<std::shared_ptr<const void>> kept_;
   std::vector<char> touched_;
 };
@@ -94,10 +95,8 @@ std::unique_ptr<Ink> makeBlendInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeSmearInk(const InkSetting& setting);
 
 /// An ink that moves the stroke's coverage of its footprint on by the dab's flow, no further than its
-/// opacity, and sets every sample to its value before the stroke moved by that coverage toward `target`, or
-/// by that part of what `target` is above `zero` (for values that add up). What lay and erase are made of.
+/// opacity, and sets every sample to its value before the stroke moved by that coverage toward `target`.
 using InkTarget = std::array<uint16_t, 4>;
 std::unique_ptr<Ink> makeCoverInk(const InkTarget& target, float dither);
-std::unique_ptr<Ink> makeRaiseInk(const InkTarget& target, const InkTarget& zero, float dither);
 
 }  // namespace juvenor

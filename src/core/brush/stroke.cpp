@@ -1,60 +1,230 @@
 #include "core/brush/stroke.h"
 
 #include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/brush/color_spread.h"
+#include "core/surface/noise.h"
+#include "core/surface/search.h"
 
 namespace juvenor {
+namespace {
 
-Stroke::Stroke(const Surface& surface, const Brush& brush, uint32_t activePart,
-               std::span<const InkAtWork> inks, Flood& flood)
-    : surface_(surface), brush_(brush), activePart_(activePart), inks_(inks), flood_(flood) {}
+// A pen that stands still lays in this time what it lays when it passes once.
+constexpr double kSecondsOfAPass = 0.5;
 
-void Stroke::moveTo(const SurfacePoint& point, float pressure) {
-  const float smallest = 0.02f * brush_.radius * brush_.step;
-  const auto step = [&](float p) { return std::max(smallest, brush_.step * strengthAt(brush_, p).radius); };
+Vec3 turned(const Vec3& along, const Vec3& normal, float degrees) {
+  return Eigen::AngleAxisf(degrees * std::numbers::pi_v<float> / 180, normal) * along;
+}
+
+Vec3 tangent(const Vec3& direction, const Vec3& normal) {
+  return normalizedOr(direction - direction.dot(normal) * normal, normal.unitOrthogonal());
+}
+
+// Numbers −1…1 drawn for a dab: the other side of a mirror shares them, or has its own, or something between
+// that varies as much.
+class DabDraws {
+ public:
+  DabDraws(uint64_t seed, size_t side, float looseness)
+      : shared_(seed, 1), own_(seed, 2 + side), loose_(side == 0 ? 0.f : looseness) {}
+
+  float around() {
+    const float shared = shared_.around(), own = own_.around();
+    return std::clamp(std::sqrt(1 - loose_) * shared + std::sqrt(loose_) * own, -1.f, 1.f);
+  }
+
+ private:
+  Draws shared_, own_;
+  float loose_;
+};
+
+size_t sideOf(const Dab& dab) {
+  return static_cast<size_t>(dab.across[0]) + 2 * static_cast<size_t>(dab.across[1]) +
+         4 * static_cast<size_t>(dab.across[2]);
+}
+
+bool varies(const Spread& s) {
+  return s.position > 0 || s.size > 0 || s.angle > 0 || s.strength > 0 || s.colors();
+}
+
+}  // namespace
+
+Stroke::Stroke(const Surface& surface, Setting setting, std::span<const InkAtWork> inks, Flood& flood)
+    : surface_(surface),
+      setting_(std::move(setting)),
+      inks_(inks),
+      flood_(flood),
+      tip_(makeTip(setting_.brush)) {}
+
+void Stroke::moveTo(const StrokePoint& point) {
+  const Brush& brush = setting_.brush;
+  const float smallest = 0.02f * brush.radius * brush.step;
+  const auto step = [&](float p) { return std::max(smallest, brush.step * strengthAt(brush, p).radius); };
   if (!last_) {
-    dab(point, pressure);
-    last_ = {point, pressure};
-    toNext_ = step(pressure);
+    waits_ = brush.turnBy == TurnBy::Stroke;
+    if (!waits_) dab(point, Vec3::Zero(), 1);
+    last_ = point;
+    toNext_ = step(point.pressure);
     return;
   }
-  const Trace from = *last_;
-  const float length = (point.position - from.point.position).norm();
+  const StrokePoint from = *last_;
+  const Vec3 all = point.at.position - from.at.position;
+  const float length = all.norm();
+  if (waits_) {
+    // so short a way tells no direction yet
+    if (length < 0.1f * step(point.pressure)) return;
+    waits_ = false;
+    dab(from, all, 1);
+  }
   float done = 0;
   while (length - done >= toNext_ && toNext_ > 0) {
     done += toNext_;
+    way_ += toNext_;
     const float t = done / length;
-    SurfacePoint at = t < 0.5f ? from.point : point;
-    at.position = from.point.position + t * (point.position - from.point.position);
-    at.normal = normalizedOr((1 - t) * from.point.normal + t * point.normal, point.normal);
-    at.toViewer = normalizedOr((1 - t) * from.point.toViewer + t * point.toViewer, point.toViewer);
-    const float p = from.pressure + t * (pressure - from.pressure);
-    dab(at, p);
-    toNext_ = step(p);
+    StrokePoint at = t < 0.5f ? from : point;
+    at.at.position = from.at.position + t * all;
+    at.at.normal = normalizedOr((1 - t) * from.at.normal + t * point.at.normal, point.at.normal);
+    at.at.toViewer = normalizedOr((1 - t) * from.at.toViewer + t * point.at.toViewer, point.at.toViewer);
+    at.pressure = from.pressure + t * (point.pressure - from.pressure);
+    dab(at, all, 1);
+    toNext_ = step(at.pressure);
   }
   toNext_ -= length - done;
-  last_ = {point, pressure};
+  last_ = point;
 }
 
-void Stroke::dabOnce(const Dab& dab) {
-  if (!dab.allParts && activePart_ != kNone && dab.at.part != activePart_) return;
-  flood_.find(surface_, dab, footprint_);
-  reached_ += footprint_.samples.size();
-  for (const InkAtWork& work : inks_) work.ink->apply(surface_, dab, footprint_, *work.field);
+void Stroke::rest(double seconds) {
+  if (!last_ || waits_ || !tip_->flows() || !(seconds > 0)) return;
+  // what of one pass's dabs, which lie a step apart, the time is worth
+  const double passes = std::min(seconds, 1.0) / kSecondsOfAPass;
+  const float mean = setting_.brush.hardness + 0.5f * (1 - setting_.brush.hardness);
+  dab(*last_, Vec3::Zero(), static_cast<float>(passes) * 2 * mean / setting_.brush.step);
 }
 
-void Stroke::dab(const SurfacePoint& point, float pressure) {
-  const DabStrength strength = strengthAt(brush_, pressure);
-  const float tolerance = brush_.mirrorTolerance > 0 ? brush_.mirrorTolerance : 3 * surface_.spacing;
-  std::vector<Dab> dabs{{point, strength.radius, brush_.hardness, strength.opacity, strength.flow,
-                         brush_.frontOnly, brush_.allParts}};
+void Stroke::lift() {
+  if (waits_ && last_) dab(*last_, Vec3::Zero(), 1);
+  waits_ = false;
+  last_.reset();
+}
+
+Vec3 Stroke::alongOf(const StrokePoint& point, const Vec3& way) const {
+  const Vec3& normal = point.at.normal;
+  const Vec3 right = Vec3::UnitY().cross(point.at.toViewer);
+  const TurnBy by = setting_.brush.turnBy;
+  const Vec3& wanted = by == TurnBy::Stroke ? way : by == TurnBy::Tilt ? point.lean : right;
+  return tangent(wanted.squaredNorm() > 0 ? wanted : right, normal);
+}
+
+// `share`: how much of a usual dab's dots it brings.
+void Stroke::dab(const StrokePoint& point, const Vec3& way, float share) {
+  const Brush& brush = setting_.brush;
+  const DabStrength strength = strengthAt(brush, point.pressure);
+  Dab main;
+  main.at = point.at;
+  main.radius = strength.radius;
+  main.hardness = brush.hardness;
+  main.opacity = strength.opacity;
+  main.flow = strength.flow;
+  main.along = turned(alongOf(point, way), point.at.normal, brush.angle);
+  // dabs a step apart, weighed by their falloff, come to the density where their middles pass
+  const float mean = brush.hardness + 0.5f * (1 - brush.hardness);
+  main.dots = share * strength.dots * brush.spray.density * brush.step / (2 * mean);
+  lay(main);
+}
+
+void Stroke::place(const SurfacePoint& at, const Vec3& along, float radius) {
+  const Brush& brush = setting_.brush;
+  Dab main;
+  main.at = at;
+  main.radius = radius;
+  main.hardness = brush.hardness;
+  main.opacity = brush.opacity;
+  main.flow = 1;
+  main.along = tangent(along, at.normal);
+  main.dots = brush.spray.density;
+  lay(main);
+}
+
+void Stroke::lay(const Dab& main) {
+  const Brush& brush = setting_.brush;
+  const float tolerance = brush.mirrorTolerance > 0 ? brush.mirrorTolerance : 3 * surface_.spacing;
+  std::vector<Dab> dabs{main};
+  Dab& first = dabs.front();
+  first.frontOnly = brush.frontOnly;
+  first.allParts = brush.allParts;
+  first.seed = Draws(setting_.seed, dabs_ + 1).bits();
+  first.addsUp =
+      brush.tip == TipKind::Spray && dotDistance(brush.spray.density) > 1.6f * brush.spray.dotRadius;
+  if (brush.spread.colors()) first.color = setting_.color;
   for (int axis = 0; axis < 3; ++axis) {
-    if (!brush_.mirror[static_cast<size_t>(axis)]) continue;
+    if (!brush.mirror[static_cast<size_t>(axis)]) continue;
     const size_t count = dabs.size();
     for (size_t i = 0; i < count; ++i)
       if (auto other = mirrored(surface_, dabs[i], axis, tolerance)) dabs.push_back(*other);
   }
   ++dabs_;
-  for (const Dab& d : dabs) dabOnce(d);
+  for (const Dab& d : dabs) dabOnce(varied(d, sideOf(d)));
+}
+
+// Moves a dab along the skin.
+void Stroke::reseat(Dab& dab, const Vec3& offset) const {
+  const Vec3 wanted = dab.at.position + offset;
+  const auto sample = nearestSample(surface_, wanted, dab.radius + 4 * surface_.spacing, dab.at.part);
+  if (!sample) return;
+  const Vec3& normal = surface_.normals[*sample];
+  dab.at.position = wanted - (wanted - surface_.positions[*sample]).dot(normal) * normal;
+  dab.at.normal = normal;
+  dab.at.triangle = kNone;
+  dab.along = tangent(dab.along, normal);
+}
+
+Dab Stroke::varied(const Dab& dab, size_t side) const {
+  const Spread& spread = setting_.brush.spread;
+  const bool random = setting_.brush.turnBy == TurnBy::Random;
+  if (!varies(spread) && !random) return loosened(dab, side);
+  DabDraws draws(dab.seed, side, setting_.brush.looseness);
+  Dab out = dab;
+  // drawn whether needed or not, so that one setting does not shuffle the others
+  const float turn = draws.around(), away = std::sqrt(std::abs(draws.around())), size = draws.around(),
+              angle = draws.around(), strength = draws.around(), lightness = draws.around(),
+              chroma = draws.around(), hue = draws.around();
+  const float way = dab.flipped ? -1.f : 1.f;
+  if (random) out.along = turned(out.along, out.at.normal, 180 * turn * way);
+  out.along = turned(out.along, out.at.normal, spread.angle * angle * way);
+  if (spread.position > 0)
+    reseat(out, spread.position * dab.radius * away * turned(dab.along, dab.at.normal, 180 * turn * way));
+  out.radius *= std::max(0.05f, 1 + spread.size * size);
+  // a spray gives strength and colour to each dot
+  if (setting_.brush.tip != TipKind::Spray) {
+    out.flow *= 1 - spread.strength * (0.5f + 0.5f * strength);
+    if (out.color) out.color = movedColor(*out.color, spread, lightness, chroma, hue);
+  }
+  return loosened(out, side);
+}
+
+// The other side wanders off slowly, and presses more or less.
+Dab Stroke::loosened(const Dab& dab, size_t side) const {
+  const float loose = setting_.brush.looseness;
+  if (side == 0 || loose <= 0) return dab;
+  const auto wander = [&](float which) {
+    const float at = way_ / (3 * setting_.brush.radius);
+    return perlin({at, which + 0.5f, 7.3f * static_cast<float>(side)}, static_cast<uint32_t>(setting_.seed));
+  };
+  Dab out = dab;
+  out.looseness = loose;
+  const Vec3 across = dab.at.normal.cross(dab.along);
+  reseat(out, 0.9f * loose * setting_.brush.radius * (wander(0) * dab.along + wander(11) * across));
+  out.radius *= 1 + 0.4f * loose * wander(23);
+  out.flow = std::clamp(out.flow * (1 + 0.8f * loose * wander(37)), 0.f, 1.f);
+  return out;
+}
+
+void Stroke::dabOnce(const Dab& dab) {
+  if (!dab.allParts && setting_.activePart != kNone && dab.at.part != setting_.activePart) return;
+  tip_->find(surface_, flood_, dab, footprint_);
+  reached_ += footprint_.samples.size();
+  for (const InkAtWork& work : inks_) work.ink->apply(surface_, dab, footprint_, *work.field);
 }
 
 }  // namespace juvenor

@@ -1,8 +1,11 @@
 // A stroke in the air: points of the pen's way over the surface come in, dabs are laid at even distances
-// along it (whatever the rate of the points), mirrored, and worked into fields by inks.
+// along it (whatever the rate of the points), varied, mirrored, and worked into fields by inks. What looks
+// random follows from the seed, so that the same stroke makes the same marks again.
 #pragma once
 
 #include "core/brush/ink.h"
+#include "core/brush/tip.h"
+#include "core/seeded.h"
 
 namespace juvenor {
 
@@ -12,39 +15,63 @@ struct InkAtWork {
   std::unique_ptr<WorkingField> field;
 };
 
+/// The pen at one moment of its way.
+struct StrokePoint {
+  SurfacePoint at;
+  float pressure = 1;        ///< 0…1
+  Vec3 lean = Vec3::Zero();  ///< where the pen leans to, in the scene; none when it stands upright
+};
+
 class Stroke {
  public:
-  /// `activePart` is the only part that takes paint unless the brush says all parts; kNone: the one under the
-  /// pen. Every dab's footprint is found once for all inks. Surface, inks and flood must outlive the stroke.
-  Stroke(const Surface& surface, const Brush& brush, uint32_t activePart, std::span<const InkAtWork> inks,
-         Flood& flood);
+  struct Setting {
+    Brush brush;
+    /// The only part that takes paint unless the brush says all parts; kNone: the one under the pen.
+    uint32_t activePart = kNone;
+    uint64_t seed = 0;
+    std::optional<EncodedColor> color;  ///< the pen's, for brushes that vary it
+  };
+  /// Every dab's footprint is found once for all inks. Surface, inks and flood must outlive the stroke.
+  Stroke(const Surface& surface, Setting setting, std::span<const InkAtWork> inks, Flood& flood);
 
   /// The pen moved over the surface to here. Points may come at any distance; a straight way between is
   /// assumed.
-  void moveTo(const SurfacePoint& point, float pressure);
+  void moveTo(const StrokePoint& point);
+  void moveTo(const SurfacePoint& at, float pressure) { moveTo({at, pressure}); }
+  /// The pen stood still for some time: a spray goes on.
+  void rest(double seconds);
   /// The pen left the surface or jumped to another; the next point begins anew.
-  void lift() { last_.reset(); }
+  void lift();
+  /// The pen is done: what waited for a direction is laid without.
+  void end() { lift(); }
+  /// One dab as it is told, and its mirrors: `along` is where the tip's right side goes, `radius` in scene
+  /// units.
+  void place(const SurfacePoint& at, const Vec3& along, float radius);
 
+  bool flows() const { return tip_->flows(); }
   size_t dabCount() const { return dabs_; }
   /// Samples all dabs have reached so far, counted anew for every dab: 0 tells that the brush is finer than
   /// the spacing.
   size_t reached() const { return reached_; }
 
  private:
-  void dab(const SurfacePoint& point, float pressure);
+  void dab(const StrokePoint& point, const Vec3& way, float share);
+  void lay(const Dab& main);
   void dabOnce(const Dab& dab);
+  Vec3 alongOf(const StrokePoint& point, const Vec3& way) const;
+  Dab varied(const Dab& dab, size_t side) const;
+  Dab loosened(const Dab& dab, size_t side) const;
+  void reseat(Dab& dab, const Vec3& offset) const;
 
   const Surface& surface_;
-  Brush brush_;
-  uint32_t activePart_;
+  Setting setting_;
   std::span<const InkAtWork> inks_;
   Flood& flood_;
-  struct Trace {
-    SurfacePoint point;
-    float pressure;
-  };
-  std::optional<Trace> last_;
-  float toNext_ = 0;  ///< way left until the next dab
+  std::unique_ptr<Tip> tip_;
+  std::optional<StrokePoint> last_;
+  bool waits_ = false;  ///< the dab at `last_` waits for the pen to move
+  float toNext_ = 0;    ///< way left until the next dab
+  float way_ = 0;       ///< of the whole stroke so far
   Footprint footprint_;
   size_t dabs_ = 0, reached_ = 0;
 };

@@ -23,7 +23,7 @@ WorkingField::WorkingField(Any field, const ScalarField* guard)
       [&]<int P>(const Field<P>& f) {
         planes_ = P;
         pages_.resize(f.chunkCount());
-        coverage_.resize(f.chunkCount());
+        scratch_.resize(f.chunkCount());
         touched_.resize(f.chunkCount(), 0);
       },
       field_);
@@ -55,8 +55,9 @@ const WorkingField::Page& WorkingField::page(uint32_t sample) {
   touched_[chunk] = 1;
   if (!page.coverage) {
     std::visit([&](auto& field) { open(field, chunk, page); }, field_);
-    coverage_[chunk] = std::make_unique<float[]>(kChunkSize);
-    page.coverage = coverage_[chunk].get();
+    scratch_[chunk] = std::make_unique<float[]>(kChunkSize * static_cast<size_t>(1 + planes_));
+    page.coverage = scratch_[chunk].get();
+    for (int p = 0; p < planes_; ++p) page.laid[p] = page.coverage + kChunkSize * static_cast<size_t>(p + 1);
   }
   return page;
 }

@@ -48,8 +48,11 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
       if (out->channels().has(c())) out->work(c(), layer->source->fields()->get<c()>(), guard);
     });
   if (out->work_.empty()) return nothingToDo(setting, *layer);
-  out->stroke_ =
-      std::make_unique<Stroke>(*document.surface, setting.brush, setting.activePart, out->work_, flood);
+  out->stroke_ = std::make_unique<Stroke>(
+      *document.surface,
+      Stroke::Setting{setting.brush, setting.activePart, setting.seed.value_or(document.strokeCount + 1),
+                      setting.paint.color},
+      out->work_, flood);
   return out;
 }
 
@@ -88,6 +91,7 @@ LayerPointer PaintStroke::layerNow() const {
 }
 
 Result<Document> PaintStroke::finish() {
+  if (stroke_) stroke_->end();
   stroke_.reset();
   (void)takeTouched();
   auto out = setting_.onGuard  ? withMaskField(document_, kGuard, mask())

@@ -15,6 +15,9 @@ struct StrokeSetting {
   bool onMask = false;   ///< the layer's mask instead of its channels
   bool onGuard = false;  ///< the document's guard instead of any layer
   uint32_t activePart = kNone;
+  /// What the dabs draw from; unset: it follows from how many strokes came before, so that a stroke done
+  /// again is the same.
+  std::optional<uint64_t> seed;
 };
 
 class PaintStroke {

@@ -14,7 +14,7 @@ namespace juvenor {
 Outcome writePicture(const std::filesystem::path& path, const ViewSize& size,
                      std::span<const uint32_t> pixels);
 
-/// The same as the bytes of a PNG file.
-Result<std::string> encodePng(const ViewSize& size, std::span<const uint32_t> pixels);
+/// The same as the bytes of a PNG file; with `alpha` the pixels are straight and not opaque.
+Result<std::string> encodePng(const ViewSize& size, std::span<const uint32_t> pixels, bool alpha = false);
 
 }  // namespace juvenor

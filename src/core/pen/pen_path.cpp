@@ -4,6 +4,11 @@
 #include <cmath>
 
 namespace juvenor {
+namespace {
+
+constexpr float kStandsStill = 0.3f;  // pixels
+
+}  // namespace
 
 PenPath::PenPath(const Rays& rays, const Camera& camera, const ViewSize& size,
                  const std::set<uint32_t>& hidden, const Brush& brush)
@@ -13,50 +18,57 @@ void PenPath::move(const PenPoint& point, Stroke& stroke) {
   if (!down_) {
     down_ = true;
     raw_ = steadied_ = point;
-    touch(point.pixel, point.pressure, stroke);
+    touch(point, stroke);
     return;
   }
   const double dt = std::max(0.0, point.seconds - raw_.seconds);
   raw_ = point;
   const float gain = brush_.steady > 0 ? static_cast<float>(1 - std::exp(-dt / brush_.steady)) : 1.f;
-  const Vec2 to = steadied_.pixel + gain * (point.pixel - steadied_.pixel);
-  follow(to, point.pressure, stroke);
+  PenPoint to = point;
+  to.pixel = steadied_.pixel + gain * (point.pixel - steadied_.pixel);
+  if ((to.pixel - steadied_.pixel).norm() < kStandsStill) stroke.rest(dt);
+  follow(to, stroke);
 }
 
 void PenPath::finish(Stroke& stroke) {
-  if (down_ && brush_.steady > 0) follow(raw_.pixel, raw_.pressure, stroke);
+  if (down_ && brush_.steady > 0) follow(raw_, stroke);
 }
 
-void PenPath::follow(const Vec2& to, float pressure, Stroke& stroke) {
-  const Vec2 from = steadied_.pixel;
-  const float fromPressure = steadied_.pressure;
+void PenPath::follow(const PenPoint& to, Stroke& stroke) {
+  const PenPoint from = steadied_;
   const float scale = last_ ? pixelsPerUnit(camera_, size_, last_->position) : 1.f;
   const float step = std::clamp(0.25f * brush_.step * brush_.radius * scale, 1.f, 8.f);
   // a leap over many pictures, as only a recording can hold, is followed in as many steps as a long stroke
-  const float length = std::min((to - from).stableNorm(), 65536.f);
+  const float length = std::min((to.pixel - from.pixel).stableNorm(), 65536.f);
   const int count = std::max(1, static_cast<int>(std::ceil(length / step)));
   for (int i = 1; i <= count; ++i) {
     const float t = static_cast<float>(i) / static_cast<float>(count);
-    touch(from + t * (to - from), fromPressure + t * (pressure - fromPressure), stroke);
+    PenPoint at = to;
+    at.pixel = from.pixel + t * (to.pixel - from.pixel);
+    at.pressure = from.pressure + t * (to.pressure - from.pressure);
+    touch(at, stroke);
   }
-  steadied_.pixel = to;
-  steadied_.pressure = pressure;
+  steadied_ = to;
 }
 
-void PenPath::touch(const Vec2& pixel, float pressure, Stroke& stroke) {
-  const Ray ray = rayThrough(camera_, size_, pixel);
+void PenPath::touch(const PenPoint& point, Stroke& stroke) {
+  const Ray ray = rayThrough(camera_, size_, point.pixel);
   const auto hit = rays_.first(ray, hidden_);
   if (!hit) {
     stroke.lift();
     last_.reset();
     return;
   }
-  const SurfacePoint point = rays_.pointOf(*hit, -ray.direction);
+  StrokePoint at;
+  at.at = rays_.pointOf(*hit, -ray.direction);
+  at.pressure = point.pressure;
+  // tilt is told to the right and toward the hand
+  at.lean = point.tilt.x() * camera_.right() - point.tilt.y() * camera_.up();
   // a leap of more than the brush and many pixels at once is another piece of skin
-  const float leap = brush_.radius + 24 / pixelsPerUnit(camera_, size_, point.position);
-  if (last_ && (point.position - last_->position).norm() > leap) stroke.lift();
-  last_ = point;
-  stroke.moveTo(point, pressure);
+  const float leap = brush_.radius + 24 / pixelsPerUnit(camera_, size_, at.at.position);
+  if (last_ && (at.at.position - last_->position).norm() > leap) stroke.lift();
+  last_ = at.at;
+  stroke.moveTo(at);
 }
 
 }  // namespace juvenor

@@ -28,8 +28,8 @@ class PenPath {
   const std::optional<SurfacePoint>& last() const { return last_; }
 
  private:
-  void follow(const Vec2& to, float pressure, Stroke& stroke);
-  void touch(const Vec2& pixel, float pressure, Stroke& stroke);
+  void follow(const PenPoint& to, Stroke& stroke);
+  void touch(const PenPoint& point, Stroke& stroke);
 
   const Rays& rays_;
   Camera camera_;

@@ -1,0 +1,246 @@
+#include "core/brush/stamp.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/export/picture_file.h"
+#include "core/files.h"
+#include "core/photo/picture_data.h"
+
+namespace juvenor {
+namespace {
+
+using Plane = std::vector<uint8_t>;
+
+size_t areaOf(const StampLevel& level) {
+  return static_cast<size_t>(level.width) * static_cast<size_t>(level.height);
+}
+
+// Every plane of a level in a fixed order, those that are not there too.
+template <class Level, class Visit>
+void eachPlane(Level& level, Visit visit) {
+  visit(level.shape);
+  visit(level.relief);
+  visit(level.gloss);
+  for (auto& plane : level.color) visit(plane);
+}
+
+Plane halved(const Plane& plane, int width, int height, int halfWidth, int halfHeight) {
+  Plane out(static_cast<size_t>(halfWidth) * static_cast<size_t>(halfHeight));
+  for (int y = 0; y < halfHeight; ++y)
+    for (int x = 0; x < halfWidth; ++x) {
+      // an odd row or column is shared out by its part
+      const int x0 = x * width / halfWidth, x1 = std::max(x0 + 1, (x + 1) * width / halfWidth);
+      const int y0 = y * height / halfHeight, y1 = std::max(y0 + 1, (y + 1) * height / halfHeight);
+      int sum = 0;
+      for (int v = y0; v < y1; ++v)
+        for (int u = x0; u < x1; ++u) sum += plane[static_cast<size_t>(v * width + u)];
+      const int count = (x1 - x0) * (y1 - y0);
+      out[static_cast<size_t>(y * halfWidth + x)] = static_cast<uint8_t>((sum + count / 2) / count);
+    }
+  return out;
+}
+
+StampLevel halved(const StampLevel& level) {
+  StampLevel out;
+  out.width = std::max(1, level.width / 2);
+  out.height = std::max(1, level.height / 2);
+  std::vector<Plane> planes;
+  eachPlane(level, [&](const Plane& plane) {
+    planes.push_back(plane.empty() ? Plane()
+                                   : halved(plane, level.width, level.height, out.width, out.height));
+  });
+  size_t next = 0;
+  eachPlane(out, [&](Plane& plane) { plane = std::move(planes[next++]); });
+  return out;
+}
+
+// Four pixels around a place and their shares.
+struct Corners {
+  std::array<size_t, 4> at;
+  std::array<float, 4> share;
+};
+
+Corners cornersAt(const StampLevel& level, const Vec2& part) {
+  const float x = part.x() * static_cast<float>(level.width) - 0.5f,
+              y = part.y() * static_cast<float>(level.height) - 0.5f;
+  const float fx = x - std::floor(x), fy = y - std::floor(y);
+  const auto column = [&](float v) {
+    return static_cast<size_t>(std::clamp(static_cast<int>(std::floor(v)), 0, level.width - 1));
+  };
+  const auto row = [&](float v) {
+    return static_cast<size_t>(std::clamp(static_cast<int>(std::floor(v)), 0, level.height - 1)) *
+           static_cast<size_t>(level.width);
+  };
+  return {{row(y) + column(x), row(y) + column(x + 1), row(y + 1) + column(x), row(y + 1) + column(x + 1)},
+          {(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy}};
+}
+
+float valueAt(const Plane& plane, const Corners& corners) {
+  float sum = 0;
+  for (size_t i = 0; i < 4; ++i) sum += corners.share[i] * static_cast<float>(plane[corners.at[i]]);
+  return sum / 255;
+}
+
+}  // namespace
+
+Stamp::Stamp(std::string name, StampLevel full) : name_(std::move(name)) {
+  levels_.push_back(std::move(full));
+  while (levels_.back().width > 1 || levels_.back().height > 1) levels_.push_back(halved(levels_.back()));
+}
+
+StampValue Stamp::at(const Vec2& place, float width) const {
+  const auto w = static_cast<float>(this->width()), h = static_cast<float>(height()), side = std::max(w, h);
+  const Vec2 part(0.5f + 0.5f * place.x() * side / w, 0.5f - 0.5f * place.y() * side / h);
+  StampValue out;
+  if (part.x() < 0 || part.x() > 1 || part.y() < 0 || part.y() > 1) return out;
+  const auto top = static_cast<float>(levels_.size() - 1);
+  const float level = std::clamp(std::log2(std::max(1.f, 0.5f * width * side)), 0.f, top);
+  const auto lower = static_cast<size_t>(level);
+  const float mix = level - static_cast<float>(lower);
+  EncodedColor color{0, 0, 0};
+  float relief = 0, gloss = 0;
+  for (size_t l = lower; l <= std::min(lower + 1, levels_.size() - 1); ++l) {
+    const float share = l == lower ? 1 - mix : mix;
+    if (share <= 0) continue;
+    const StampLevel& from = levels_[l];
+    const Corners corners = cornersAt(from, part);
+    out.shape += share * valueAt(from.shape, corners);
+    if (hasRelief()) relief += share * (valueAt(from.relief, corners) * 255 - 128) / 127;
+    if (hasGloss()) gloss += share * valueAt(from.gloss, corners);
+    if (hasColor()) {
+      color.r += share * valueAt(from.color[0], corners);
+      color.g += share * valueAt(from.color[1], corners);
+      color.b += share * valueAt(from.color[2], corners);
+    }
+  }
+  if (hasRelief()) out.relief = std::clamp(relief, -1.f, 1.f);
+  if (hasGloss()) out.gloss = gloss;
+  if (out.shape > 0) {
+    const auto straight = [&](float v) { return std::min(1.f, v / out.shape); };
+    out.color = {straight(color.r), straight(color.g), straight(color.b)};
+  }
+  return out;
+}
+
+namespace {
+
+struct Bytes {
+  int a, r, g, b;
+  explicit Bytes(uint32_t p)
+      : a(static_cast<int>(p >> 24)),
+        r(static_cast<int>(p >> 16 & 255)),
+        g(static_cast<int>(p >> 8 & 255)),
+        b(static_cast<int>(p & 255)) {}
+  bool isGrey() const { return r == g && g == b; }
+};
+
+Result<Plane> companion(std::string bytes, const std::string& name, const StampLevel& of) {
+  const auto picture = decodePicture(std::move(bytes), name);
+  if (!picture) return picture.error();
+  if ((*picture)->width != of.width || (*picture)->height != of.height)
+    return Error{fmt::format("is {} × {} pixels, its stamp {} × {}", (*picture)->width, (*picture)->height,
+                             of.width, of.height),
+                 name};
+  Plane out;
+  out.reserve((*picture)->pixels.size());
+  for (const uint32_t p : (*picture)->pixels) out.push_back(static_cast<uint8_t>(Bytes(p).g));
+  return out;
+}
+
+}  // namespace
+
+Result<StampPointer> decodeStamp(std::string bytes, const std::string& name, std::string relief,
+                                 std::string gloss) {
+  const auto picture = decodePicture(std::move(bytes), name);
+  if (!picture) return picture.error();
+  const PictureData& data = **picture;
+  if (std::max(data.width, data.height) > kLargestStamp)
+    return Error{fmt::format("is too large for a stamp: {} × {} pixels, {} at most", data.width, data.height,
+                             kLargestStamp),
+                 name};
+  const bool clear = std::ranges::any_of(data.pixels, [](uint32_t p) { return p >> 24 < 255; });
+  const bool grey =
+      std::ranges::all_of(data.pixels, [](uint32_t p) { return p >> 24 == 0 || Bytes(p).isGrey(); });
+  StampLevel level;
+  level.width = data.width;
+  level.height = data.height;
+  level.shape.reserve(areaOf(level));
+  for (const uint32_t p : data.pixels) {
+    const Bytes bytesOf(p);
+    const int shape = clear ? bytesOf.a : grey ? bytesOf.g : 255;
+    level.shape.push_back(static_cast<uint8_t>(shape));
+    if (grey) continue;
+    const auto premultiplied = [&](int v) { return static_cast<uint8_t>((v * shape + 127) / 255); };
+    level.color[0].push_back(premultiplied(bytesOf.r));
+    level.color[1].push_back(premultiplied(bytesOf.g));
+    level.color[2].push_back(premultiplied(bytesOf.b));
+  }
+  if (!relief.empty()) {
+    auto plane = companion(std::move(relief), name + " (relief)", level);
+    if (!plane) return plane.error();
+    level.relief = std::move(*plane);
+  }
+  if (!gloss.empty()) {
+    auto plane = companion(std::move(gloss), name + " (gloss)", level);
+    if (!plane) return plane.error();
+    level.gloss = std::move(*plane);
+  }
+  return StampPointer(std::make_shared<Stamp>(name, std::move(level)));
+}
+
+Result<StampPointer> readStamp(const std::filesystem::path& path) {
+  auto bytes = readBytes(path);
+  if (!bytes) return bytes.error();
+  const auto beside = [&](const char* what) -> Result<std::string> {
+    const auto file = path.parent_path() / (path.stem().string() + what);
+    std::error_code ignored;
+    if (!std::filesystem::exists(file, ignored)) return std::string();
+    return readBytes(file);
+  };
+  auto relief = beside(".relief.png"), gloss = beside(".gloss.png");
+  if (!relief) return relief.error();
+  if (!gloss) return gloss.error();
+  auto stamp = decodeStamp(std::move(*bytes), path.stem().string(), std::move(*relief), std::move(*gloss));
+  if (!stamp) {
+    Error error = stamp.error();
+    error.where = path.string();
+    return error;
+  }
+  return stamp;
+}
+
+Result<StampFiles> encodedStamp(const Stamp& stamp) {
+  const StampLevel& full = stamp.full();
+  const ViewSize size{full.width, full.height};
+  std::vector<uint32_t> pixels(areaOf(full));
+  for (size_t i = 0; i < pixels.size(); ++i) {
+    const uint32_t shape = full.shape[i];
+    uint32_t rgb = 0xffffff;
+    if (stamp.hasColor()) {
+      rgb = 0;
+      for (const Plane& plane : full.color)
+        rgb = rgb << 8 | (shape > 0 ? std::min(255u, (plane[i] * 255u + shape / 2) / shape) : 0u);
+    }
+    pixels[i] = shape << 24 | rgb;
+  }
+  StampFiles out;
+  auto picture = encodePng(size, pixels, true);
+  if (!picture) return picture.error();
+  out.picture = std::move(*picture);
+  const auto greys = [&](const Plane& plane, std::string& into) -> Outcome {
+    if (plane.empty()) return Done{};
+    for (size_t i = 0; i < pixels.size(); ++i) pixels[i] = 0xff000000u | plane[i] * 0x010101u;
+    auto file = encodePng(size, pixels);
+    if (!file) return file.error();
+    into = std::move(*file);
+    return Done{};
+  };
+  if (const Outcome done = greys(full.relief, out.relief); !done) return done.error();
+  if (const Outcome done = greys(full.gloss, out.gloss); !done) return done.error();
+  return out;
+}
+
+}  // namespace juvenor

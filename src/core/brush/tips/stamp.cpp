@@ -1,0 +1,53 @@
+// A picture on the skin: its samples are laid flat around the dab, and each takes the mean of the pixels it
+// covers. The picture's longer side is as long as the dab is wide. Hardness below 1 fades it toward its
+// edges.
+#include <cmath>
+#include <numbers>
+
+#include "core/brush/tip.h"
+#include "core/surface/exponential_map.h"
+
+namespace juvenor {
+namespace {
+
+class PictureTip final : public Tip {
+ public:
+  PictureTip(const StampTip& setting, float hardness) : setting_(setting), hardness_(hardness) {}
+
+  void find(const Surface& surface, Flood&, const Dab& dab, Footprint& out) override {
+    out.clear();
+    if (!(dab.radius > 0)) return;
+    const Stamp& stamp = *setting_.stamp;
+    map_.find(surface, dab.at, dab.along, dab.radius * std::numbers::sqrt2_v<float>, chart_);
+    for (size_t i = 0; i < chart_.samples.size(); ++i) {
+      const uint32_t s = chart_.samples[i];
+      Vec2 place = chart_.places[i] / dab.radius;
+      if (dab.flipped) place.y() = -place.y();
+      const float rim = std::max(std::abs(place.x()), std::abs(place.y()));
+      if (rim >= 1) continue;
+      const StampValue value = stamp.at(place, std::sqrt(surface.areas[s]) / dab.radius);
+      float weight = (setting_.inverted ? 1 - value.shape : value.shape) * falloff(rim, hardness_);
+      if (dab.frontOnly) weight *= facing(surface.normals[s], dab.at.toViewer);
+      if (weight <= 0) continue;
+      out.samples.push_back(s);
+      out.weights.push_back(weight);
+      if (setting_.ownColors && stamp.hasColor()) out.colors.push_back(value.color);
+      if (stamp.hasRelief()) out.relief.push_back(value.relief);
+      if (stamp.hasGloss()) out.gloss.push_back(value.gloss);
+    }
+  }
+
+ private:
+  StampTip setting_;
+  float hardness_;
+  ExponentialMap map_;
+  SkinChart chart_;
+};
+
+}  // namespace
+
+std::unique_ptr<Tip> makeStampTip(const StampTip& setting, float hardness) {
+  return std::make_unique<PictureTip>(setting, hardness);
+}
+
+}  // namespace juvenor

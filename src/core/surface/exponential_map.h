@@ -1,0 +1,43 @@
+// A piece of skin laid flat around a place: the discrete exponential map (Schmidt, Grimm, Wyvill 2006). A
+// front walks outward over the edges and carries a direction along with it, turned from normal to normal;
+// each sample's place on the flat is that of its settled neighbours (their mean, as in Schmidt 2013) plus the
+// step to it. Exact where the skin unrolls; elsewhere distances and directions from the middle are kept, and
+// nothing smears over sides.
+#pragma once
+
+#include "core/surface/ray.h"
+#include "core/zeroed.h"
+
+namespace juvenor {
+
+/// Samples in the order they were reached, and their places on the flat in scene units.
+struct SkinChart {
+  std::vector<uint32_t> samples;
+  std::vector<Vec2> places;
+};
+
+/// Keeps marks for one surface, so that a chart's cost follows its own size.
+class ExponentialMap {
+ public:
+  /// The chart of the skin within `reach` of a place, of its own part. `along` becomes the flat's x axis, y
+  /// is left of it seen from outside.
+  void find(const Surface& surface, const SurfacePoint& at, const Vec3& along, float reach, SkinChart& out);
+
+ private:
+  struct Node {
+    uint32_t round;  ///< it belongs to
+    uint32_t settled;
+    std::array<float, 2> place;
+    std::array<float, 3> axis;
+  };
+  void offer(uint32_t sample, const Vec2& place, const Vec3& axis);
+  void carryOn(const Surface& surface, uint32_t from, float reach);
+  void settle(const Surface& surface, uint32_t sample);
+  bool isSettled(uint32_t sample) const { return nodes_[sample].round == round_ && nodes_[sample].settled; }
+
+  Zeroed<Node> nodes_{0};
+  std::vector<std::pair<float, uint32_t>> queue_;
+  uint32_t round_ = 0;
+};
+
+}  // namespace juvenor
