@@ -5,6 +5,8 @@
 #include <algorithm>
 
 #include "batch/script_lookup.h"
+#include "core/brush/brush_roll.h"
+#include "core/brush/made_stamps.h"
 #include "core/document/paint_stroke.h"
 #include "core/json_fields.h"
 #include "core/surface/rays.h"
@@ -14,48 +16,51 @@ namespace {
 
 using nlohmann::json;
 
-Result<Brush> brushFrom(const json& said, float usualRadius) {
-  Brush b;
-  b.radius = usualRadius;
-  std::string mirror;
-  const json* pressure = nullptr;
-  const Outcome ok = JsonFields(said)
-                         .number("size", b.radius, 0, 1e9f)
-                         .number("hardness", b.hardness, 0, 1)
-                         .number("opacity", b.opacity, 0, 1)
-                         .number("flow", b.flow, 0, 1)
-                         .number("step", b.step, 0, 10)
-                         .flag("front only", b.frontOnly)
-                         .flag("all parts", b.allParts)
-                         .number("mirror tolerance", b.mirrorTolerance, 0, 1e9f)
-                         .text("mirror", mirror)
-                         .list("pressure", pressure)
-                         .done();
-  if (!ok) return Error{"the brush " + ok.error().what};
-  for (const char axis : mirror) {
-    if (axis < 'x' || axis > 'z') return Error{"\"mirror\" is made of the letters x, y and z"};
-    b.mirror[static_cast<size_t>(axis - 'x')] = true;
-  }
-  const auto drives = [&](const char* what) {
-    return !pressure || std::ranges::find(*pressure, json(what)) != pressure->end();
-  };
-  b.pressureSize = drives("size");
-  b.pressureOpacity = pressure && drives("opacity");
-  b.pressureFlow = drives("flow");
-  if (!(b.radius > 0) || !(b.step > 0)) return Error{"the brush needs a size and a step above zero"};
-  return b;
+Result<StampPointer> stampNamed(const std::string& name) {
+  if (auto made = madeStamp(name)) return made;
+  if (std::filesystem::exists(name)) return readStamp(name);
+  return Error{fmt::format("there is no stamp '{}', neither a shipped one nor a picture file", name)};
 }
 
-// [x, y, z] and perhaps the pressure.
-Result<std::pair<Vec3, float>> pointFrom(const json& j) {
+// A brush of the roll by its name, or one told inline; "base" takes one of the roll to begin with.
+Result<Brush> brushFrom(const json& said, const Document& d) {
+  Brush out;
+  out.radius = 0.035f * d.surface->bounds.diagonal();
+  json rest = said;
+  std::string base = said.is_string() ? said.get<std::string>() : std::string();
+  if (said.is_object() && said.contains("base") && said["base"].is_string()) {
+    base = said["base"].get<std::string>();
+    rest.erase("base");
+  }
+  if (!base.empty()) {
+    const auto roll = usualRoll();
+    const auto found = std::ranges::find(roll, base, &RollBrush::name);
+    if (found == roll.end()) return Error{fmt::format("there is no brush '{}' in the roll", base)};
+    out = fitted(found->brush, d.placement.millimetres, d.surface->bounds.diagonal());
+  }
+  if (rest.is_string()) return out;
+  if (!rest.is_object()) return Error{"\"brush\" is a name or an object"};
+  if (const Outcome ok = readBrush(rest, stampNamed, out); !ok) return Error{"the brush " + ok.error().what};
+  return out;
+}
+
+struct ScriptPoint {
+  Vec3 at;
+  float pressure = 1, seconds = 0;
+};
+
+// [x, y, z] and perhaps the pressure, and how long the pen rests there.
+Result<ScriptPoint> pointFrom(const json& j) {
   const auto wrong = [&] {
-    return Error{fmt::format("{} is no point; expected [x, y, z, pressure]", j.dump())};
+    return Error{fmt::format("{} is no point; expected [x, y, z, pressure, seconds]", j.dump())};
   };
-  if (!j.is_array() || j.size() < 3 || j.size() > 4) return wrong();
+  if (!j.is_array() || j.size() < 3 || j.size() > 5) return wrong();
   const auto at = vectorFromJson({j[0], j[1], j[2]});
   const auto pressure = j.size() > 3 ? numberFromJson(j[3]) : std::optional(1.f);
-  if (!at || !pressure || *pressure < 0 || *pressure > 1) return wrong();
-  return std::pair(*at, *pressure);
+  const auto seconds = j.size() > 4 ? numberFromJson(j[4]) : std::optional(0.f);
+  if (!at || !pressure || *pressure < 0 || *pressure > 1 || !seconds || *seconds < 0 || *seconds > 60)
+    return wrong();
+  return ScriptPoint{*at, *pressure, *seconds};
 }
 
 // What the pen lays: the values that are given, or those of "channels" alone; black when nothing is said.
@@ -81,8 +86,7 @@ Result<ChannelValues> paintIn(const json& step) {
 
 Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_t layer,
                                     uint32_t activePart) {
-  const json said = step.value("brush", json::object());
-  auto brush = brushFrom(said, 0.035f * d.surface->bounds.diagonal());
+  auto brush = brushFrom(step.value("brush", json::object()), d);
   if (!brush) return brush.error();
   StrokeSetting setting;
   setting.brush = *brush;
@@ -95,8 +99,13 @@ Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_
   const auto paint = paintIn(step);
   if (!paint) return paint.error();
   setting.paint = *paint;
+  if (step.contains("seed")) {
+    if (!step["seed"].is_number_unsigned()) return Error{"\"seed\" is a whole number"};
+    setting.seed = step["seed"].get<uint64_t>();
+  }
   const json points = step.value("points", json::array());
-  if (!points.is_array() || points.empty()) return Error{"needs \"points\": [[x, y, z, pressure], …]"};
+  if (!points.is_array() || points.empty())
+    return Error{"needs \"points\": [[x, y, z, pressure, seconds], …]"};
   Flood flood;
   auto stroke = PaintStroke::begin(d, setting, flood);
   if (!stroke) return stroke.error();
@@ -106,12 +115,17 @@ Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_
   for (const json& p : points) {
     const auto point = pointFrom(p);
     if (!point) return point.error();
-    const auto place = rays.nearest(point->first, 2 * setting.brush.radius);
-    if (place)
-      (*stroke)->stroke().moveTo(*place, point->second);
-    else
+    const auto place = rays.nearest(point->at, 2 * setting.brush.radius);
+    if (!place) {
       (*stroke)->stroke().lift();
+      continue;
+    }
+    (*stroke)->stroke().moveTo(*place, point->pressure);
+    constexpr float kTick = 0.02f;
+    for (float rested = 0; rested < point->seconds; rested += kTick)
+      (*stroke)->stroke().rest(static_cast<double>(std::min(kTick, point->seconds - rested)));
   }
+  (*stroke)->stroke().end();
   if ((*stroke)->stroke().dabCount() == 0) return Error{"no point of the stroke lies near the surface"};
   return (*stroke)->finish();
 }

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace juvenor {
 namespace {
@@ -37,6 +38,15 @@ std::optional<TurnBy> turnByFromKey(std::string_view key) {
 // The largest radius N dots of an area can all have without touching is that of a hexagonal lattice.
 float dotDistance(float density) {
   return density > 0 ? 2 * kRelativeRadius * std::sqrt(1 / (2 * std::sqrt(3.f) * density)) : 0.f;
+}
+
+float densityOfCover(const SprayTip& spray, float cover) {
+  return cover /
+         (std::numbers::pi_v<float> * spray.dotRadius * spray.dotRadius * meanFalloff(spray.dotHardness));
+}
+
+float coverOfDensity(const SprayTip& spray) {
+  return spray.density / densityOfCover(spray, 1);
 }
 
 float PressureCurve::operator()(float pressure) const {

@@ -89,11 +89,16 @@ struct Brush {
   TurnBy turnBy = TurnBy::Fixed;
   float angle = 0;  ///< degrees by which dabs are turned beside that
   Spread spread;
+
+  bool operator==(const Brush&) const = default;
 };
 
 /// How many dots a square scene unit can have that keep the distance sprays keep: the relative radius of
 /// Lagae and Dutré 2008.
 inline constexpr float kRelativeRadius = 0.65f;
+/// How many dots a square scene unit needs for this part of it to be covered, and the other way round.
+float densityOfCover(const SprayTip& spray, float cover);
+float coverOfDensity(const SprayTip& spray);
 /// The distance dots of a density keep, scene units.
 float dotDistance(float density);
 /// Of a falloff of this hardness (0…1) its mean over the disc.
