@@ -10,33 +10,64 @@
 #include <QPushButton>
 #include <QWidgetAction>
 
+#include "app/brush_roll/brush_page.h"
+#include "app/brush_roll/roll_panel.h"
 #include "app/controls/bind_key.h"
 #include "app/style/style.h"
 #include "core/color/lab.h"
 
 namespace juvenor::app {
 
-BrushPreview::BrushPreview(Tools& tools) : tools_(tools) {
-  setFixedSize(92, 44);
-  setToolTip(tr("The brush from rim to rim: how strong it is where"));
-  connect(&tools, &Tools::changed, this, QOverload<>::of(&QWidget::update));
+BrushPreview::BrushPreview(Tools& tools, BrushPictures& pictures) : tools_(tools), pictures_(pictures) {
+  setObjectName("brush in hand");
+  setFixedSize(96, 56);
+  setFocusPolicy(Qt::TabFocus);
+  setToolTip(tr("The brush in hand. Press for the brush roll (B)"));
+  wait_.setSingleShot(true);
+  wait_.setInterval(120);
+  connect(&wait_, &QTimer::timeout, this, [this] { redraw(); });
+  connect(&tools, &Tools::changed, this, [this] {
+    wait_.start();
+    update();
+  });
+  redraw();
+}
+
+void BrushPreview::redraw() {
+  RollBrush now = tools_.brushForRoll({});
+  if (now == drawn_ && !picture_.isNull()) return;
+  drawn_ = now;
+  pictures_.draw(now, this, [this](const QImage& image) {
+    picture_ = image;
+    update();
+  });
 }
 
 void BrushPreview::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  QPainterPath path;
-  path.moveTo(0, height() - 2);
-  for (int x = 0; x <= width(); ++x) {
-    const float t = std::abs(2.f * static_cast<float>(x) / static_cast<float>(width()) - 1);
-    path.lineTo(
-        x, height() - 2 -
-               (height() - 6) * falloff(t, tools_.brush().hardness) * (0.25 + 0.75 * tools_.brush().opacity));
-  }
-  path.lineTo(width(), height() - 2);
-  p.setPen(QPen(QColor(0xd8, 0xd8, 0xd8), 1.3));
-  p.setBrush(QColor(0x6d, 0x6d, 0x6d));
-  p.drawPath(path);
+  p.setRenderHint(QPainter::SmoothPixmapTransform);
+  const QRectF place(1, 1, width() - 2, 38);
+  QPainterPath rim;
+  rim.addRoundedRect(place, 3, 3);
+  p.setClipPath(rim);
+  p.fillRect(place, look::kWell);
+  if (!picture_.isNull()) p.drawImage(place, picture_, QRectF(0, 3, kBrushWide, kBrushHigh - 6));
+  p.setClipping(false);
+  p.setPen(QPen(hasFocus() ? look::kAccent : underMouse() ? look::kQuiet : look::kSelected, 1));
+  p.drawPath(rim);
+  QFont small = font();
+  small.setPixelSize(11);
+  p.setFont(small);
+  p.setPen(look::kText);
+  const QString name =
+      tools_.taken().name.empty() ? tr("Airbrush") : QString::fromStdString(tools_.taken().name);
+  const QRect line(0, 41, width() - 12, 15);
+  p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter,
+             p.fontMetrics().elidedText(tools_.isBrushChanged() ? name + tr(" · changed") : name,
+                                        Qt::ElideRight, line.width()));
+  p.setPen(look::kQuiet);
+  p.drawText(QRect(0, 41, width() - 1, 15), Qt::AlignRight | Qt::AlignVCenter, "B");
 }
 
 CurveEditor::CurveEditor(Tools& tools) : tools_(tools) {
@@ -93,9 +124,12 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   p.setColor(QPalette::Window, look::kGround);
   setPalette(p);
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(14, 6, 14, 6);
+  row->setContentsMargins(14, 2, 14, 2);
   row->setSpacing(16);
-  row->addWidget(preview_ = new BrushPreview(session_.tools()));
+  auto* preview = new BrushPreview(session_.tools(), pictures_);
+  row->addWidget(preview_ = preview);
+  connect(preview, &QAbstractButton::clicked, this,
+          [this] { openRoll(preview_->mapToGlobal(QPoint(preview_->width() / 2, 0))); });
   const ValueSlider::Scale percent{0, 1, 100, "%", false, 0};
   size_ = new ValueSlider(tr("Size"), {0.1, 100, 1, "mm", true, 1});
   size_->setToolTip(tr("Radius of the brush on the skin (comma and full stop)"));
@@ -107,7 +141,27 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   flow_->setToolTip(tr("What each dab adds; 2 to 3 % builds colour up slowly"));
   steady_ = new ValueSlider(tr("Steady"), {0, 1, 1, "s", false, 2});
   steady_->setToolTip(tr("Smooths the hand: the paint trails the pen by this long"));
-  for (ValueSlider* s : {size_, hardness_, opacity_, flow_, steady_}) row->addWidget(s, 1);
+  dots_ = new ValueSlider(tr("Dots"), {0.05, 400, 1, "/cm²", true, 1});
+  dots_->setToolTip(tr("How many dots a square centimetre gets where the brush passes once"));
+  dotSize_ = new ValueSlider(tr("Dot size"), {0.05, 10, 1, "mm", true, 2});
+  dotSize_->setToolTip(tr("Radius of a dot; finer ones than the points shade them by their part"));
+  step_ = new ValueSlider(tr("Step"), {0.02, 4, 100, "%", true, 0});
+  step_->setToolTip(tr("Distance of stamps, as a part of the radius"));
+  spread_ = new ValueSlider(tr("Spread"), percent);
+  spread_->setToolTip(tr("How much dabs or dots differ: in size and strength; more under Brush"));
+  for (ValueSlider* s : {size_, opacity_, flow_, hardness_, dots_, dotSize_, step_, spread_, steady_})
+    row->addWidget(s, 1);
+  more_ = new QPushButton(tr("Brush"));
+  more_->setObjectName("brush settings");
+  more_->setFlat(true);
+  more_->setToolTip(tr("All of the brush: tip, stamp, dots, spread (Shift+B)"));
+  row->addWidget(more_);
+  connect(more_, &QPushButton::clicked, this, [this] {
+    if (!page_) page_ = new BrushPage(session_, window());
+    page_->openAbove(*more_);
+  });
+  auto* deeper = new QShortcut(QKeySequence("Shift+B"), this);
+  connect(deeper, &QShortcut::activated, more_, &QPushButton::click);
   pen_ = new QPushButton(tr("Pen"));
   pen_->setFlat(true);
   pen_->setToolTip(tr("What the pen's pressure drives, and how"));
@@ -149,6 +203,19 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   bind(opacity_, &Brush::opacity);
   bind(flow_, &Brush::flow);
   bind(steady_, &Brush::steady);
+  bind(step_, &Brush::step);
+  connect(dots_, &ValueSlider::changed, this, [this](double v) {
+    changeBrush([&](Brush& b) { b.spray.density = densityOf(v, unitOf_.second > 0 ? unitOf_.second : 1.f); });
+  });
+  connect(dotSize_, &ValueSlider::changed, this,
+          [this](double v) { changeBrush([&](Brush& b) { b.spray.dotRadius = static_cast<float>(v); }); });
+  connect(spread_, &ValueSlider::changed, this, [this](double v) {
+    changeBrush([&](Brush& b) {
+      const auto s = static_cast<float>(v);
+      (b.tip == TipKind::Spray ? b.spray.dotSpread : b.spread.size) = s;
+      b.spread.strength = s;
+    });
+  });
   connect(strength_, &ValueSlider::changed, this,
           [this](double v) { session_.tools().setFillStrength(static_cast<float>(v)); });
   connect(fill_, &QPushButton::clicked, this, [this] {
@@ -175,6 +242,10 @@ void BrushStrip::refresh() {
   opacity_->show(static_cast<double>(b.opacity));
   flow_->show(static_cast<double>(b.flow));
   steady_->show(static_cast<double>(b.steady));
+  step_->show(static_cast<double>(b.step));
+  dots_->show(dotsPerSquareCentimetre(b.spray.density, unitOf_.second > 0 ? unitOf_.second : 1.f));
+  dotSize_->show(static_cast<double>(b.spray.dotRadius));
+  spread_->show(static_cast<double>(b.tip == TipKind::Spray ? b.spray.dotSpread : b.spread.size));
   fill_->setText(b.allParts ? tr("Fill all") : tr("Fill part"));
   strength_->show(static_cast<double>(session_.tools().fillStrength()));
   // the numbers of the tool in hand; those of zones are under Layer, and picking has none
@@ -182,10 +253,19 @@ void BrushStrip::refresh() {
   const bool fills = tool == Tool::Fill, paints = usesBrush(tool);
   spare_->setVisible(!paints);
   for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(fill_)}) w->setVisible(fills);
-  for (QWidget* w : {preview_, static_cast<QWidget*>(size_), static_cast<QWidget*>(hardness_),
-                     static_cast<QWidget*>(opacity_), static_cast<QWidget*>(flow_),
-                     static_cast<QWidget*>(steady_), static_cast<QWidget*>(pen_)})
+  for (QWidget* w :
+       {preview_, static_cast<QWidget*>(size_), static_cast<QWidget*>(opacity_), static_cast<QWidget*>(flow_),
+        static_cast<QWidget*>(steady_), static_cast<QWidget*>(more_), static_cast<QWidget*>(pen_)})
     w->setVisible(paints);
+  hardness_->setVisible(paints && b.tip == TipKind::Falloff);
+  step_->setVisible(paints && b.tip == TipKind::Stamp);
+  spread_->setVisible(paints && b.tip != TipKind::Falloff);
+  for (ValueSlider* s : {dots_, dotSize_}) s->setVisible(paints && b.tip == TipKind::Spray);
+}
+
+void BrushStrip::openRoll(const QPoint& global) {
+  if (!roll_) roll_ = new RollPanel(session_, pictures_, window());
+  roll_->openAt(global);
 }
 
 void BrushStrip::takeUnit() {
@@ -194,7 +274,9 @@ void BrushStrip::takeUnit() {
       std::pair(document.sculpt.get(), document.placement.millimetres))
     return;
   const double d = static_cast<double>(document.surface->bounds.diagonal());
-  size_->setScale({0.0005 * d, 0.4 * d, static_cast<double>(document.placement.millimetres), "mm", true, 1});
+  const auto millimetres = static_cast<double>(document.placement.millimetres);
+  size_->setScale({0.0005 * d, 0.4 * d, millimetres, "mm", true, 1});
+  dotSize_->setScale({0.0001 * d, 0.04 * d, millimetres, "mm", true, 2});
   refresh();
 }
 
@@ -210,6 +292,7 @@ void BrushStrip::openPen() {
   add(tr("Pressure drives size"), &Brush::pressureSize);
   add(tr("Pressure drives opacity"), &Brush::pressureOpacity);
   add(tr("Pressure drives flow"), &Brush::pressureFlow);
+  add(tr("Pressure drives how many dots"), &Brush::pressureDots);
   auto* curve = new QWidgetAction(&menu);
   curve->setDefaultWidget(new CurveEditor(session_.tools()));
   menu.addAction(curve);

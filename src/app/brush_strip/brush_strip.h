@@ -2,8 +2,11 @@
 // how, the strength of a fill, and the readings under the pen.
 #pragma once
 
+#include <QAbstractButton>
+#include <QTimer>
 #include <QWidget>
 
+#include "app/brush_roll/brush_pictures.h"
 #include "app/controls/value_slider.h"
 #include "app/session/session.h"
 
@@ -13,16 +16,25 @@ class QPushButton;
 
 namespace juvenor::app {
 
-/// The falloff of the brush from rim to rim, with one dab of it in the mixer's colour.
-class BrushPreview : public QWidget {
+class BrushPage;
+class RollPanel;
+
+/// The brush in hand as a stroke of it on skin, with its name; a press opens the roll.
+class BrushPreview : public QAbstractButton {
  public:
-  explicit BrushPreview(Tools& tools);
+  BrushPreview(Tools& tools, BrushPictures& pictures);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
 
  private:
+  void redraw();
+
   Tools& tools_;
+  BrushPictures& pictures_;
+  QTimer wait_;  ///< a slider that is dragged draws once it rests
+  RollBrush drawn_;
+  QImage picture_;
 };
 
 /// Pressure (across) to strength (up), with two handles to drag.
@@ -46,6 +58,8 @@ class BrushStrip : public QWidget {
  public:
   explicit BrushStrip(Session& session);
   void showProbe(const std::optional<Probe>& probe);
+  /// Opens the roll with its middle above a place of the screen.
+  void openRoll(const QPoint& global);
 
  private:
   void refresh();
@@ -54,8 +68,12 @@ class BrushStrip : public QWidget {
   void changeBrush(const std::function<void(Brush&)>& change);
 
   Session& session_;
-  ValueSlider *size_, *hardness_, *opacity_, *flow_, *steady_, *strength_;
-  QPushButton *pen_, *fill_;
+  BrushPictures pictures_;
+  ValueSlider *size_, *opacity_, *flow_, *hardness_, *dots_, *dotSize_, *step_, *spread_, *steady_,
+      *strength_;
+  QPushButton *pen_, *more_, *fill_;
+  RollPanel* roll_ = nullptr;
+  BrushPage* page_ = nullptr;
   QLabel *hexLabel_, *labLabel_, *channelsLabel_;
   QWidget* preview_;
   QWidget* spare_;                                        ///< keeps the fill's numbers at the left

@@ -17,6 +17,7 @@
 namespace juvenor::app {
 
 Easel::Easel(Session& session) : session_(session), handles_(session), valueBar_(new ValueBar) {
+  connect(&resting_, &QTimer::timeout, this, &Easel::restOn);
   setObjectName("easel");
   setMouseTracking(true);
   setTabletTracking(true);
@@ -208,7 +209,16 @@ PenPoint Easel::penAt(const QPointF& position, float pressure) const {
   return {pixelAt(position), pressure, {0, 0}, static_cast<double>(clock_.nsecsElapsed()) * 1e-9};
 }
 
+// A pen that stands still tells nothing; said again with the time it goes on spraying.
+void Easel::restOn() {
+  if (drag_ != Drag::Paint) return resting_.stop();
+  PenPoint point = pen_;
+  point.seconds = static_cast<double>(clock_.nsecsElapsed()) * 1e-9;
+  strokeTo(point);
+}
+
 void Easel::strokeTo(const PenPoint& point) {
+  pen_ = point;
   if (recordingOn_ && !recording_.strokes.empty()) recording_.strokes.back().push_back(point);
   session_.engine().moveStroke(point);
 }
@@ -278,6 +288,8 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
   drag_ = Drag::Paint;
   if (recordingOn_) recording_.strokes.push_back({point});
   session_.beginStroke(erasing, point);
+  pen_ = point;
+  if (session_.tools().brush().tip == TipKind::Spray) resting_.start(33);
 }
 
 void Easel::mousePressEvent(QMouseEvent* event) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QElapsedTimer>
+#include <QTimer>
 #include <QWidget>
 
 #include "app/easel/simulated_pen.h"
@@ -86,6 +87,7 @@ class Easel : public QWidget {
   void drawHints(QPainter& painter) const;
   void layOutBehind();
   void showMasks();
+  void restOn();
 
   Session& session_;
   Viewing viewing_;
@@ -96,6 +98,8 @@ class Easel : public QWidget {
   std::optional<Probe> probe_;
   std::shared_ptr<const Surface> probedSurface_;
   QElapsedTimer clock_;
+  QTimer resting_;  ///< ticks while a pen is down: a spray goes on where it stands still
+  PenPoint pen_;    ///< what it told last
   SimulatedPen simulatedPen_;
   ZoneHandles handles_;
   ValueBar* valueBar_;

@@ -13,6 +13,17 @@ EncodedColor greyOf(const EncodedColor& color) {
   return {y, y, y};
 }
 
+// A brush with what belongs to the hand as another has it.
+Brush withHandOf(Brush brush, const Brush& hand) {
+  brush.curve = hand.curve;
+  brush.mirror = hand.mirror;
+  brush.mirrorTolerance = hand.mirrorTolerance;
+  brush.looseness = hand.looseness;
+  brush.frontOnly = hand.frontOnly;
+  brush.allParts = hand.allParts;
+  return brush;
+}
+
 }  // namespace
 
 const ToolFacts& factsOf(Tool tool) {
@@ -60,6 +71,38 @@ void Tools::setTool(Tool tool) {
 void Tools::setBrush(const Brush& brush) {
   brush_ = brush;
   emit changed();
+}
+
+void Tools::takeBrush(const RollBrush& brush, float millimetres, float diagonal) {
+  taken_ = brush;
+  millimetres_ = millimetres;
+  diagonal_ = diagonal;
+  brush_ = withHandOf(fitted(brush.brush, millimetres, diagonal), brush_);
+  const bool smears = brush.ink == "smear";
+  if (smears)
+    tool_ = Tool::Smear;
+  else if (tool_ == Tool::Smear || !usesBrush(tool_))
+    tool_ = Tool::Airbrush;
+  emit changed();
+}
+
+bool Tools::isBrushChanged() const {
+  if (taken_.name.empty()) return false;
+  return !(brush_ == withHandOf(fitted(taken_.brush, millimetres_, diagonal_), brush_));
+}
+
+void Tools::resetBrush() {
+  if (!taken_.name.empty()) takeBrush(taken_, millimetres_, diagonal_);
+}
+
+RollBrush Tools::brushForRoll(const std::string& name) const {
+  RollBrush out;
+  out.name = name;
+  out.ink = tool_ == Tool::Smear ? "smear" : "lay";
+  out.stage = stage_;
+  out.brush = diagonal_ > 0 ? inMillimetres(brush_, millimetres_, diagonal_) : brush_;
+  out.brush = withHandOf(out.brush, Brush());
+  return out;
 }
 
 void Tools::setColor(const EncodedColor& color) {

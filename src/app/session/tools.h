@@ -6,7 +6,7 @@
 #include <optional>
 #include <string>
 
-#include "core/brush/brush.h"
+#include "core/brush/brush_roll.h"
 #include "core/color/skin_tone.h"
 #include "core/color/srgb.h"
 #include "core/layers/layer.h"
@@ -54,6 +54,17 @@ class Tools : public QObject {
 
   void setTool(Tool tool);
   void setBrush(const Brush& brush);
+  /// Takes a brush of the roll in hand, fitted to a sculpt; mirror, parts and the pen's curve stay as they
+  /// are. The tool becomes one that works with its ink.
+  void takeBrush(const RollBrush& brush, float millimetres, float diagonal);
+  /// The brush of the roll that was taken last, lengths in millimetres; no name before any was.
+  const RollBrush& taken() const { return taken_; }
+  /// Whether it was changed since.
+  bool isBrushChanged() const;
+  /// Takes it anew.
+  void resetBrush();
+  /// What the brush in hand is as one of a roll.
+  RollBrush brushForRoll(const std::string& name) const;
   /// The colour before becomes the previous one.
   void setColor(const EncodedColor& color);
   void setFillStrength(float strength);
@@ -81,6 +92,8 @@ class Tools : public QObject {
  private:
   Tool tool_ = Tool::Airbrush;
   Brush brush_;
+  RollBrush taken_;
+  float millimetres_ = 1, diagonal_ = 0;  ///< of the sculpt it was fitted to
   // opens with a tone the mixer knows
   EncodedColor color_ = colorOf(SkinTone{}), previous_{0.73f, 0.52f, 0.37f};
   float fillStrength_ = 1;

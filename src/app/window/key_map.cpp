@@ -22,7 +22,9 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
   tools.append({tr("P held"), tr("Pick with any tool")});
   const QList<std::pair<QString, Rows>> columns{{tr("Tools"), tools},
                                                 {tr("Brush"),
-                                                 {{tr("comma, full stop"), tr("Smaller, larger")},
+                                                 {{"B", tr("Brush roll at the pen")},
+                                                  {"Shift+B", tr("All of the brush")},
+                                                  {tr("comma, full stop"), tr("Smaller, larger")},
                                                   {"M", tr("Mirror across X")},
                                                   {"O", tr("Front only")},
                                                   {"J", tr("All parts")},

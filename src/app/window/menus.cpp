@@ -77,6 +77,7 @@ void MainWindow::buildMenus() {
       onActive([](const Document& d, uint32_t i) { return withoutLayer(d, i); }, tr("Delete layer")));
 
   QMenu* brush = menuBar()->addMenu(tr("&Brush"));
+  add(brush, tr("Brush roll"), "B", [this] { strip_->openRoll(QCursor::pos()); });
   QMenu* pen = brush->addMenu(tr("Simulated pen"));
   const std::pair<QString, SimulatedPen::Pressure> pressures[] = {
       {tr("Mouse presses fully"), SimulatedPen::Pressure::Full},

@@ -1,0 +1,43 @@
+#include "app/brush_roll/brush_pictures.h"
+
+#include <QPointer>
+
+#include "core/quietly.h"
+#include "core/render/brush_picture.h"
+
+namespace juvenor::app {
+
+BrushPictures::BrushPictures() {
+  // their stamps are drawn once; nobody should wait for that when the roll opens
+  pool_.setMaxThreadCount(1);
+  pool_.start([] { (void)usualRoll(); });
+}
+
+BrushPictures::~BrushPictures() {
+  pool_.clear();
+  pool_.waitForDone();
+}
+
+void BrushPictures::draw(const RollBrush& brush, QObject* owner, std::function<void(const QImage&)> then) {
+  pool_.start([this, brush, owner = QPointer<QObject>(owner), then = std::move(then)] {
+    QImage image;
+    if (const auto pixels = brushPicture(brush, {kBrushWide, kBrushHigh}))
+      image = QImage(reinterpret_cast<const uchar*>(pixels->data()), kBrushWide, kBrushHigh, kBrushWide * 4,
+                     QImage::Format_RGB32)
+                  .copy();
+    QMetaObject::invokeMethod(this, [owner, image, then] {
+      if (owner) then(image);
+    });
+  });
+}
+
+void BrushPictures::roll(QObject* owner, std::function<void(const BrushRoll&)> then) {
+  pool_.start([this, owner = QPointer<QObject>(owner), then = std::move(then)] {
+    const BrushRoll& all = usualRoll();
+    QMetaObject::invokeMethod(this, [owner, &all, then] {
+      if (owner) then(all);
+    });
+  });
+}
+
+}  // namespace juvenor::app

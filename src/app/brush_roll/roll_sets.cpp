@@ -1,0 +1,31 @@
+#include "app/brush_roll/roll_sets.h"
+
+#include "core/files.h"
+
+namespace juvenor::app {
+namespace {
+
+std::filesystem::path fileOfKept() {
+  return brushFolder() / "kept.juvenor-brushes";
+}
+
+}  // namespace
+
+Result<BrushRoll> keptBrushes() {
+  std::error_code ignored;
+  if (!std::filesystem::exists(fileOfKept(), ignored)) return BrushRoll();
+  const auto text = readBytes(fileOfKept());
+  if (!text) return text.error();
+  return decodedRoll(*text, fileOfKept().string());
+}
+
+Outcome keepBrushes(const BrushRoll& roll) {
+  const auto text = encodedRoll(roll);
+  if (!text) return text.error();
+  std::error_code failed;
+  std::filesystem::create_directories(brushFolder(), failed);
+  if (failed) return Error{"cannot be made (" + failed.message() + ")", brushFolder().string()};
+  return writeBytes(fileOfKept(), *text);
+}
+
+}  // namespace juvenor::app
