@@ -8,10 +8,10 @@
 #include "batch/script.h"
 #include "core/document/in_use.h"
 #include "core/document/store.h"
-#include "core/export/picture_file.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
 #include "core/layers/composite.h"
+#include "core/photo/picture_file.h"
 #include "core/sculpt/formats.h"
 
 namespace juvenor::batch {

@@ -114,6 +114,14 @@ Result<Document> stroke(const json& step, const Document& d) {
   return withScriptedStroke(step, d, *id, *part);
 }
 
+Result<Document> stamp(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  const auto part = partIn(step, d);
+  if (!id) return id.error();
+  if (!part) return part.error();
+  return withScriptedStamp(step, d, *id, *part);
+}
+
 Result<Document> refine(const json& step, const Document& d) {
   Refinement refinement;
   std::string shape = "flat";
@@ -187,8 +195,13 @@ const ScriptCommand kPlainCommands[] = {
     {"fill mask", {"layer", "part", "value", "strength"}, fillMask},
     {"fill", {"layer", "part", "color", "gloss", "metal", "relief", "strength", "through"}, fill},
     {"stroke",
-     {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "points", "on mask", "brush"},
+     {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "points", "on mask", "brush",
+      "seed"},
      stroke},
+    {"stamp",
+     {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "on mask", "brush", "seed",
+      "at", "along"},
+     stamp},
     {"refine", {"spacing", "shape", "crease"}, refine},
     {"place", {"up", "front", "unit", "height"}, place},
     {"parts", {"hide", "show"}, parts},

@@ -82,10 +82,8 @@ Result<ChannelValues> paintIn(const json& step) {
   return out;
 }
 
-}  // namespace
-
-Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_t layer,
-                                    uint32_t activePart) {
+// What strokes and stamps have in common.
+Result<StrokeSetting> settingIn(const json& step, const Document& d, uint32_t layer, uint32_t activePart) {
   auto brush = brushFrom(step.value("brush", json::object()), d);
   if (!brush) return brush.error();
   StrokeSetting setting;
@@ -103,11 +101,20 @@ Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_
     if (!step["seed"].is_number_unsigned()) return Error{"\"seed\" is a whole number"};
     setting.seed = step["seed"].get<uint64_t>();
   }
+  return setting;
+}
+
+}  // namespace
+
+Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_t layer,
+                                    uint32_t activePart) {
+  const auto setting = settingIn(step, d, layer, activePart);
+  if (!setting) return setting.error();
   const json points = step.value("points", json::array());
   if (!points.is_array() || points.empty())
     return Error{"needs \"points\": [[x, y, z, pressure, seconds], …]"};
   Flood flood;
-  auto stroke = PaintStroke::begin(d, setting, flood);
+  auto stroke = PaintStroke::begin(d, *setting, flood);
   if (!stroke) return stroke.error();
   const auto built = d.maps->rays();
   if (!built) return built.error();
@@ -115,7 +122,7 @@ Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_
   for (const json& p : points) {
     const auto point = pointFrom(p);
     if (!point) return point.error();
-    const auto place = rays.nearest(point->at, 2 * setting.brush.radius);
+    const auto place = rays.nearest(point->at, 2 * setting->brush.radius);
     if (!place) {
       (*stroke)->stroke().lift();
       continue;
@@ -127,6 +134,25 @@ Result<Document> withScriptedStroke(const json& step, const Document& d, uint32_
   }
   (*stroke)->stroke().end();
   if ((*stroke)->stroke().dabCount() == 0) return Error{"no point of the stroke lies near the surface"};
+  return (*stroke)->finish();
+}
+
+Result<Document> withScriptedStamp(const json& step, const Document& d, uint32_t layer, uint32_t activePart) {
+  auto setting = settingIn(step, d, layer, activePart);
+  if (!setting) return setting.error();
+  const auto at = vectorFromJson(step.value("at", json()));
+  const auto along =
+      step.contains("along") ? vectorFromJson(step["along"]) : std::optional(Vec3(Vec3::UnitX()));
+  if (!at || !along) return Error{"needs \"at\": [x, y, z], and \"along\" as a direction"};
+  const auto built = d.maps->rays();
+  if (!built) return built.error();
+  auto place = (*built)->nearest(*at, 2 * setting->brush.radius);
+  if (!place) return Error{"nothing lies near the stamp's place"};
+  place->toViewer = place->normal;
+  Flood flood;
+  auto stroke = PaintStroke::begin(d, *setting, flood);
+  if (!stroke) return stroke.error();
+  (*stroke)->stroke().place(*place, *along, setting->brush.radius);
   return (*stroke)->finish();
 }
 

@@ -12,4 +12,9 @@ namespace juvenor::batch {
 Result<Document> withScriptedStroke(const nlohmann::json& step, const Document& document, uint32_t layer,
                                     uint32_t activePart);
 
+/// The document with one dab of a brush on it, placed at a point and turned along a direction. An error when
+/// nothing lies near the point.
+Result<Document> withScriptedStamp(const nlohmann::json& step, const Document& document, uint32_t layer,
+                                   uint32_t activePart);
+
 }  // namespace juvenor::batch

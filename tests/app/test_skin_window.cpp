@@ -12,7 +12,7 @@
 #include "app/mixer/tone_field.h"
 #include "app/stage/stage.h"
 #include "core/color/lab.h"
-#include "core/export/picture_file.h"
+#include "core/photo/picture_file.h"
 #include "demo/demo.h"
 #include "driven_window.h"
 

@@ -9,11 +9,11 @@
 #include "core/color/skin_tone.h"
 #include "core/document/edits.h"
 #include "core/document/store.h"
-#include "core/export/picture_file.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
 #include "core/layers/composite.h"
 #include "core/photo/picture_data.h"
+#include "core/photo/picture_file.h"
 #include "core/render/still.h"
 #include "demo/demo.h"
 #include "support/made.h"
@@ -166,6 +166,34 @@ class TestBatch : public QObject {
     // the maps were measured and lie in the document
     QVERIFY(d.maps->known({&kOcclusionMap, 0, Vec3::UnitY()}));
   }
+  // Brushes of the roll by name or put together, stamps placed; the same script makes the same marks.
+  void brushesAndStampsAreScriptable() {
+    QByteArray script(
+        "[{'do': 'add layer', 'name': 'Paint'}, "
+        "{'do': 'stroke', 'color': '#402010', 'points': [[-5, 0, 8.6], [0, 0, 10, 1, 0.5], [5, 0, 8.6]],"
+        " 'brush': {'base': 'Speckle', 'size': 4, 'pressure': [], 'spray': {'cover': 0.5, 'dot': 0.5}}}, "
+        "{'do': 'stroke', 'brush': 'Freckle', 'seed': 7, 'color': '#402010', 'points': [[0, 6, 8]]}, "
+        "{'do': 'stamp', 'at': [0, 0, 10], 'along': [0, 1, 0], 'color': '#ff0000',"
+        " 'brush': {'size': 2, 'hardness': 1, 'tip': 'stamp', 'stamp': {'name': 'nail'}}}]");
+    write(*folder_ / "s.json", script.replace('\'', '"'));
+    QByteArrayList made;
+    for (const char* name : {"a", "b"}) {
+      const auto doc = text(*folder_ / (std::string(name) + ".juvenor")),
+                 out = text(*folder_ / (std::string(name) + ".ply"));
+      QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
+      const Answer ran = batch({"run", text(*folder_ / "s.json"), doc});
+      QVERIFY2(ran.code == 0, qPrintable(ran.problem));
+      QCOMPARE(batch({"export", doc, "-o", out}).code, 0);
+      QFile file(out);
+      QVERIFY(file.open(QIODevice::ReadOnly));
+      made << file.readAll();
+    }
+    QVERIFY(!made[0].isEmpty() && made[0] == made[1]);
+    const Answer probe = batch({"probe", text(*folder_ / "a.juvenor"), "--at", "0,0,10"});
+    const QString middle = QJsonDocument::fromJson(probe.out.toUtf8()).object()["color"].toString();
+    const auto color = fromHex(middle.toStdString());
+    QVERIFY2(color && color->r > 0.8f && color->g < 0.25f, qPrintable(middle));
+  }
   // Channels from a script, as the probe reads them: what the skin is, and what each layer adds.
   void channelsAreScriptableAndProbed() {
     const auto doc = text(*folder_ / "x.juvenor");
@@ -280,6 +308,18 @@ class TestBatch : public QObject {
     QTest::newRow("bad mirror")
         << "{\"do\": \"stroke\", \"brush\": {\"mirror\": \"q\"}, \"points\": [[0, 0, 10]]}"
         << "letters";
+    QTest::newRow("no brush") << "{\"do\": \"stroke\", \"brush\": \"Broom\", \"points\": [[0, 0, 10]]}"
+                              << "Broom";
+    QTest::newRow("no tip") << "{\"do\": \"stroke\", \"brush\": {\"tip\": \"oil\"}, \"points\": [[0, 0, 10]]}"
+                            << "oil";
+    QTest::newRow("no stamp")
+        << "{\"do\": \"stamp\", \"at\": [0, 0, 10], \"brush\": {\"tip\": \"stamp\", \"stamp\": "
+           "{\"name\": \"moon\"}}}"
+        << "moon";
+    QTest::newRow("no seed") << "{\"do\": \"stroke\", \"seed\": \"x\", \"points\": [[0, 0, 10]]}"
+                             << "seed";
+    QTest::newRow("no place") << "{\"do\": \"stamp\", \"at\": [0, 900, 0]}"
+                              << "near the stamp";
     QTest::newRow("no mask") << "{\"do\": \"fill mask\"}"
                              << "mask";
     QTest::newRow("no map") << "{\"do\": \"mask from maps\", \"maps\": [{\"map\": \"shine\"}]}"

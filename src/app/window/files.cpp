@@ -15,7 +15,7 @@
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/main_window.h"
-#include "core/export/picture_file.h"
+#include "core/photo/picture_file.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
 #include "core/sculpt/formats.h"

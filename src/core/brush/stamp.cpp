@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/export/picture_file.h"
+#include "core/photo/picture_file.h"
 #include "core/files.h"
 #include "core/photo/picture_data.h"
 

@@ -6,7 +6,7 @@
 #include "core/brush/made_stamps.h"
 #include "core/document/edits.h"
 #include "core/document/paint_stroke.h"
-#include "core/export/picture_file.h"
+#include "core/photo/picture_file.h"
 #include "core/surface/search.h"
 #include "support/made.h"
 #include "support/run_all.h"

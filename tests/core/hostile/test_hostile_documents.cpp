@@ -8,7 +8,7 @@
 #include "core/document/paint_stroke.h"
 #include "core/document/state_json.h"
 #include "core/document/store.h"
-#include "core/export/picture_file.h"
+#include "core/photo/picture_file.h"
 #include "core/files.h"
 #include "core/layers/composite.h"
 #include "core/photo/picture_data.h"

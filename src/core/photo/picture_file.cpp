@@ -1,4 +1,4 @@
-#include "core/export/picture_file.h"
+#include "core/photo/picture_file.h"
 
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
