@@ -2,8 +2,8 @@
 // Colours are laid by place and noise, so that they are the same for every density of points.
 #include "core/color/skin_tone.h"
 #include "core/document/edits.h"
-#include "core/photo/picture_file.h"
 #include "core/layers/composite.h"
+#include "core/photo/picture_file.h"
 #include "core/surface/map_field.h"
 #include "core/surface/noise.h"
 #include "demo/keeper.h"

@@ -15,9 +15,9 @@
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/main_window.h"
-#include "core/photo/picture_file.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
+#include "core/photo/picture_file.h"
 #include "core/sculpt/formats.h"
 
 namespace juvenor::app {

@@ -5,9 +5,9 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/photo/picture_file.h"
 #include "core/files.h"
 #include "core/photo/picture_data.h"
+#include "core/photo/picture_file.h"
 
 namespace juvenor {
 namespace {

@@ -8,10 +8,10 @@
 #include "core/document/paint_stroke.h"
 #include "core/document/state_json.h"
 #include "core/document/store.h"
-#include "core/photo/picture_file.h"
 #include "core/files.h"
 #include "core/layers/composite.h"
 #include "core/photo/picture_data.h"
+#include "core/photo/picture_file.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

@@ -79,7 +79,8 @@ class TestLayers : public QObject {
           const float scale = 0.7f * (use ? from16(mask.plane[0][i]) : 1.f);
           const Pixel expected = blend(m, pixelOf(sampleOf(back, i)), pixelOf(sampleOf(source, i), scale));
           const float off = furthest(expected, sampleOf(out, i));
-          // dividing by the smallest steps of 16 bits magnifies rounding; tables are looked up in whole numbers
+          // dividing by the smallest steps of 16 bits magnifies rounding; tables are looked up in whole
+          // numbers
           QVERIFY2(off < (isSkinTint(m) ? 4e-4f : 4e-5f),
                    qPrintable(QString("sample %1 is off by %2").arg(i).arg(static_cast<double>(off))));
         }
