@@ -349,7 +349,7 @@ class TestFirmGround : public QObject {
         if (s->isVisible()) out << s->accessibleName();
       return out;
     };
-    const QStringList brush{"Size", "Hardness", "Opacity", "Flow", "Steady"};
+    const QStringList brush{"Size", "Opacity", "Flow", "Hardness", "Steady"};
     for (const auto& [tool, expected] : {std::pair(Tool::Smear, brush),
                                          {Tool::Fill, QStringList{"Fill strength"}},
                                          {Tool::Mask, brush},
@@ -360,6 +360,12 @@ class TestFirmGround : public QObject {
       w.settle();
       QCOMPARE(numbers(), expected);
     }
+    // and those of its tip, never more than seven
+    w.session().tools().setTool(Tool::Airbrush);
+    w.setBrush([](Brush& b) { b.tip = TipKind::Spray; });
+    QCOMPARE(numbers(), QStringList({"Size", "Opacity", "Flow", "Dots", "Dot size", "Spread", "Steady"}));
+    w.setBrush([](Brush& b) { b.tip = TipKind::Stamp; });
+    QCOMPARE(numbers(), QStringList({"Size", "Opacity", "Flow", "Step", "Spread", "Steady"}));
   }
   // A frame takes some of the screen; what would lie beyond its edge cannot be reached.
   void theWindowOpensWithItsFrameOnTheScreen() {
