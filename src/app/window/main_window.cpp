@@ -8,6 +8,7 @@
 #include <QScreen>
 #include <QSettings>
 #include <QStackedWidget>
+#include <QThreadPool>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <QWidgetAction>
@@ -20,6 +21,7 @@
 #include "app/style/style.h"
 #include "app/window/application.h"
 #include "app/window/key_map.h"
+#include "core/color/skin_tint.h"
 
 namespace juvenor::app {
 
@@ -71,6 +73,8 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
     if (const auto figure = demo::figureFromKey(key.toStdString())) openDemo(*figure);
   });
   first_->setRecent(QSettings().value("recent").toStringList());
+  // takes a second or two; whoever first blends by the skin model should not wait for it
+  QTimer::singleShot(3000, this, [] { QThreadPool::globalInstance()->start([] { SkinTint::prepare(); }); });
 }
 
 void MainWindow::buildLayout() {

@@ -34,7 +34,7 @@ Vec3d rootsOfNode(int bright, int green, int blue) {
 // found may move a whole unit from there, as far as the model holds.
 const Vec3d kLow(-0.3, -0.3, -0.1), kHigh(1.2, 1.3, 1.5);
 const Vec3d kLowest(-0.8, -0.8, -0.1), kHighest(1.7, 1.8, 2.0);
-constexpr std::array<int, 3> kGrid{76, 66, 22};
+constexpr std::array<int, 3> kGrid{64, 42, 11};
 
 Vec3d cut(const Vec3d& tone) {
   return tone.cwiseMax(kLow).cwiseMin(kHigh);
@@ -102,9 +102,9 @@ struct Found {
 
 // The tone that comes nearest in roots of light, by Gauss and Newton. Where the model hardly tells two tones
 // apart (blood under the darkest melanin) a breath of pull toward the reference decides.
-Found foundTone(const ModelGrid& model, const Vec3d& root) {
+Found foundTone(const ModelGrid& model, const Vec3d& root, const Vec3d& begin) {
   constexpr double kPull = 1e-4, kReach = 0.02;
-  Vec3d tone = kReference, residual;
+  Vec3d tone = begin;
   const auto rootsAt = [&](const Vec3d& t) { return Vec3d((model(t).array() * std::log(2.0)).exp()); };
   const auto cost = [&](const Vec3d& t) {
     Vec3d away = t - kReference;
@@ -130,14 +130,14 @@ Found foundTone(const ModelGrid& model, const Vec3d& root) {
     Vec3d next = cut(tone + normal.ldlt().solve(down));
     const double now = cost(next);
     if (now < best) {
-      const bool done = best - now < 1e-12;
+      const bool done = best - now < 1e-10 + 1e-4 * best;
       best = now;
       tone = next;
       damping = std::max(1e-6, damping * 0.3);
       if (done) break;
     } else {
       damping *= 8;
-      if (damping > 1e6) break;
+      if (damping > 10) break;
     }
   }
   const double off = (rootsAt(tone) - root).norm() / root.norm();
@@ -178,15 +178,21 @@ AllTints madeTints() {
   const ModelGrid model;
   std::array<std::vector<SkinTint::Node>, 6> nodes;
   for (auto& list : nodes) list.resize(kNodes);
+  // along a row each node's tone is near the one before
   parallel(
-      kNodes,
-      [&](size_t i) {
-        const auto at = static_cast<int>(i);
-        const Found found = foundTone(model, rootsOfNode(at / (n * n), at / n % n, at % n) / (1 + kFoot));
-        for (size_t t = 0; t < nodes.size(); ++t)
-          nodes[t][i] = nodeOf(model, found, controlOf(static_cast<SkinMatter>(t / 2)), t % 2 == 1);
+      kNodes / n,
+      [&](size_t row) {
+        const auto first = static_cast<int>(row);
+        Vec3d tone = kReference;
+        for (int blue = 0; blue < n; ++blue) {
+          const Found found = foundTone(model, rootsOfNode(first / n, first % n, blue) / (1 + kFoot), tone);
+          tone = found.tone;
+          for (size_t t = 0; t < nodes.size(); ++t)
+            nodes[t][row * n + static_cast<size_t>(blue)] =
+                nodeOf(model, found, controlOf(static_cast<SkinMatter>(t / 2)), t % 2 == 1);
+        }
       },
-      256);
+      16);
   return [&]<size_t... I>(std::index_sequence<I...>) {
     return AllTints{SkinTint(std::move(nodes[I]))...};
   }
