@@ -106,20 +106,13 @@ Result<Document> fillMask(const json& step, const Document& d) {
   return withMaskFilled(d, *id, step.value("value", 0.f), step.value("strength", 1.f), *part);
 }
 
-Result<Document> stroke(const json& step, const Document& d) {
+template <auto Laid>
+Result<Document> laid(const json& step, const Document& d) {
   const auto id = layerFor(step, d);
   const auto part = partIn(step, d);
   if (!id) return id.error();
   if (!part) return part.error();
-  return withScriptedStroke(step, d, *id, *part);
-}
-
-Result<Document> stamp(const json& step, const Document& d) {
-  const auto id = layerFor(step, d);
-  const auto part = partIn(step, d);
-  if (!id) return id.error();
-  if (!part) return part.error();
-  return withScriptedStamp(step, d, *id, *part);
+  return Laid(step, d, *id, *part);
 }
 
 Result<Document> refine(const json& step, const Document& d) {
@@ -197,11 +190,11 @@ const ScriptCommand kPlainCommands[] = {
     {"stroke",
      {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "points", "on mask", "brush",
       "seed"},
-     stroke},
+     laid<withScriptedStroke>},
     {"stamp",
      {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "on mask", "brush", "seed",
       "at", "along"},
-     stamp},
+     laid<withScriptedStamp>},
     {"refine", {"spacing", "shape", "crease"}, refine},
     {"place", {"up", "front", "unit", "height"}, place},
     {"parts", {"hide", "show"}, parts},

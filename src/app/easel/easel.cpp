@@ -2,14 +2,12 @@
 
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
 #include <QTabletEvent>
 #include <QWheelEvent>
 #include <algorithm>
-#include <array>
 #include <cmath>
-#include <numbers>
 
+#include "app/easel/brush_ring.h"
 #include "app/style/style.h"
 #include "core/render/still.h"
 #include "core/surface/search.h"
@@ -400,61 +398,6 @@ void Easel::resizeEvent(QResizeEvent*) {
   }
 }
 
-// Heights around a ring as they would be over a fold: what leaps away from its neighbours follows them (the
-// median of five), and the rest is evened out.
-template <size_t N>
-std::array<float, N> withoutSpikes(const std::array<float, N>& heights) {
-  std::array<float, N> calm, out;
-  for (size_t i = 0; i < N; ++i) {
-    std::array<float, 9> near;
-    for (size_t k = 0; k < near.size(); ++k) near[k] = heights[(i + N + k - near.size() / 2) % N];
-    std::ranges::nth_element(near, near.begin() + near.size() / 2);
-    calm[i] = near[near.size() / 2];
-  }
-  for (size_t i = 0; i < N; ++i) out[i] = (calm[(i + N - 1) % N] + 2 * calm[i] + calm[(i + 1) % N]) / 4;
-  return out;
-}
-
-// A circle that lies on the skin: points around the pen, each dropped onto the surface along the normal.
-void Easel::drawRing(QPainter& painter, const Probe& probe, bool ghost) const {
-  const auto rays = session_.engine().rays();
-  if (!rays) return;
-  const Brush& brush = session_.tools().brush();
-  const SurfacePoint& at = probe.point;
-  const Vec3 x = at.normal.unitOrthogonal(), y = at.normal.cross(x);
-  const auto ring = [&](float radius) {
-    constexpr size_t kSteps = 48;
-    std::array<Vec3, kSteps> rim;
-    std::array<float, kSteps> heights;  // of the skin over the plane of the brush
-    for (size_t i = 0; i < kSteps; ++i) {
-      const float a = 2 * std::numbers::pi_v<float> * static_cast<float>(i) / kSteps;
-      rim[i] = at.position + radius * (std::cos(a) * x + std::sin(a) * y);
-      const float lift = 0.8f * brush.radius;
-      const auto hit = rays->first({rim[i] + lift * at.normal, -at.normal}, session_.document().hiddenParts);
-      heights[i] = hit && hit->distance < 1.6f * brush.radius ? lift - hit->distance : 0.f;
-    }
-    const std::array<float, kSteps> lies = withoutSpikes(heights);
-    QPainterPath path;
-    for (size_t i = 0; i <= kSteps; ++i) {
-      const Vec3 p = project(viewing_.camera, viewing_.size, rim[i % kSteps] + lies[i % kSteps] * at.normal);
-      const QPointF q = QPointF(p.x(), p.y()) / devicePixelRatioF();
-      if (i == 0)
-        path.moveTo(q);
-      else
-        path.lineTo(q);
-    }
-    return path;
-  };
-  const auto stroke = [&](const QPainterPath& path, qreal width) {
-    QPen dark(QColor(20, 20, 20, 150), width + 1.6), light(QColor(255, 255, 255, ghost ? 190 : 240), width);
-    if (ghost) light.setDashPattern({4, 4});
-    if (!ghost) painter.strokePath(path, dark);
-    painter.strokePath(path, light);
-  };
-  stroke(ring(brush.radius), 1.4);
-  if (!ghost && brush.hardness > 0.02f) stroke(ring(brush.radius * brush.hardness), 0.9);
-}
-
 void Easel::drawHints(QPainter& painter) const {
   const Document& d = session_.document();
   QFont bold = font();
@@ -501,8 +444,10 @@ void Easel::paintEvent(QPaintEvent*) {
     return;
   }
   if (!probe_ || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
-  drawRing(painter, *probe_, false);
   const Brush& brush = session_.tools().brush();
+  const BrushRing ring{viewing_, session_.engine().rays(), session_.document().hiddenParts,
+                       devicePixelRatioF()};
+  ring.draw(painter, brush, probe_->point, false);
   const Surface& surface = *session_.document().surface;
   for (int axis = 0; axis < 3; ++axis) {
     if (!brush.mirror[static_cast<size_t>(axis)]) continue;
@@ -511,9 +456,7 @@ void Easel::paintEvent(QPaintEvent*) {
     dab.radius = brush.radius;
     const float tolerance = brush.mirrorTolerance > 0 ? brush.mirrorTolerance : 3 * surface.spacing;
     if (const auto other = mirrored(surface, dab, axis, tolerance)) {
-      Probe ghost = *probe_;
-      ghost.point = other->at;
-      drawRing(painter, ghost, true);
+      ring.draw(painter, brush, other->at, true);
     }
   }
 }

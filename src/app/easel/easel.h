@@ -83,7 +83,6 @@ class Easel : public QWidget {
   void press(const PenPoint& point, const QPointF& position, bool erasing, Qt::KeyboardModifiers modifiers);
   void pick(const QPointF& position, bool ownLayer);
   void hover(const QPointF& position);
-  void drawRing(QPainter& painter, const Probe& probe, bool ghost) const;
   void drawHints(QPainter& painter) const;
   void layOutBehind();
   void showMasks();

@@ -31,6 +31,12 @@ struct Dab {
   bool addsUp = false;                ///< what it covers lies beside what was covered before, not over it
 };
 
+/// Which of the eight sides mirrors can make it is on; 0: the one under the pen.
+inline size_t sideOf(const Dab& dab) {
+  return static_cast<size_t>(dab.across[0]) + 2 * static_cast<size_t>(dab.across[1]) +
+         4 * static_cast<size_t>(dab.across[2]);
+}
+
 /// Samples in the order they were reached, and a weight 0…1 for each. Where a tip brings values of its own
 /// the lists after are as long, else empty.
 struct Footprint {

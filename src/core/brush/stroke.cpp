@@ -39,11 +39,6 @@ class DabDraws {
   float loose_;
 };
 
-size_t sideOf(const Dab& dab) {
-  return static_cast<size_t>(dab.across[0]) + 2 * static_cast<size_t>(dab.across[1]) +
-         4 * static_cast<size_t>(dab.across[2]);
-}
-
 bool varies(const Spread& s) {
   return s.position > 0 || s.size > 0 || s.angle > 0 || s.strength > 0 || s.colors();
 }

@@ -34,7 +34,7 @@ class Spray final : public Tip {
 
   void find(const Surface& surface, Flood& flood, const Dab& dab, Footprint& out) override {
     flood.find(surface, dab, disc_);
-    const bool first = dab.across == std::array<bool, 3>{};
+    const bool first = sideOf(dab) == 0;
     dots_.clear();
     if (first || dab.looseness >= 1)
       scatter(surface, dab);
@@ -232,11 +232,6 @@ class Spray final : public Tip {
       out.weights.push_back(std::min(1.f, weight));
       if (dab.color && spread_.colors()) out.colors.push_back(most->color);
     }
-  }
-
-  static size_t sideOf(const Dab& dab) {
-    return static_cast<size_t>(dab.across[0]) + 2 * static_cast<size_t>(dab.across[1]) +
-           4 * static_cast<size_t>(dab.across[2]);
   }
 
   SprayTip setting_;
