@@ -35,4 +35,11 @@ inline Vec3 normalizedOr(const Vec3& v, const Vec3& fallback) {
   return length > 0 ? Vec3((d / length).cast<float>()) : fallback;
 }
 
+/// The whole number at or below, for |value| below 9e18; std::floor is a call where the machine's oldest
+/// instructions have to do.
+inline int64_t floorToWhole(float value) {
+  const auto whole = static_cast<int64_t>(value);
+  return whole - (value < static_cast<float>(whole) ? 1 : 0);
+}
+
 }  // namespace juvenor

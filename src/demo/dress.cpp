@@ -75,7 +75,7 @@ Document keeperForm(Document d) {
 Document keeperZones(Document d) {
   for (const Landmark& l : landmarksOf(Figure::Keeper)) d = *withLandmark(d, l.key, l.position);
   d = *withUsualZones(d);
-  ZoneSet zones = *zonesOf(*layerOf(d, d.activeLayer)->source);
+  ZoneSet zones = *layerOf(d, d.activeLayer)->source->zones();
   zones.melt = 1.5f;
   return *withSource(d, d.activeLayer, zoneSource(std::move(zones)));
 }

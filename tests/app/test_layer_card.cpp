@@ -188,7 +188,7 @@ class TestLayerCard : public QObject {
     w.window.side().show(SideColumn::Page::Layer);
     w.session().tools().setTool(Tool::Zones);
     w.settle();
-    const auto zones = [&] { return zonesOf(*w.active()->source)->zones; };
+    const auto zones = [&] { return w.active()->source->zones()->zones; };
     auto* hue = w.named<ColorField2D>("zone hue");
     QTest::mouseClick(hue, Qt::LeftButton, {}, QPoint(hue->width() / 2, 8));
     QVERIFY(std::abs(zones()[0].tint.hue - 180) < 8);
@@ -196,7 +196,7 @@ class TestLayerCard : public QObject {
       if (box->isVisible() && box->text() == "On both sides") box->click();
     QVERIFY(!zones()[0].mirrored);
     slideTo(*slider(w, "Melt all zones"), 0.5);
-    QVERIFY(zonesOf(*w.active()->source)->melt > 1);
+    QVERIFY(w.active()->source->zones()->melt > 1);
     QCOMPARE(w.wrongPixels(), 0);
     auto* names = w.named<QComboBox>("zones");
     QCOMPARE(names->count(), 2);

@@ -85,12 +85,12 @@ class TestSkinWindow : public QObject {
     for (const Landmark& l : w.document().landmarks) QVERIFY(std::abs(l.position.norm() - 100) < 1.5f);
     w.named<QPushButton>("usual zones")->click();
     w.settle();
-    const ZoneSet* zones = zonesOf(*w.active()->source);
+    const ZoneSet* zones = w.active()->source->zones();
     QVERIFY(zones && zones->zones.size() == 4);
     QCOMPARE(w.wrongPixels(), 0);
     // drag the nose's handle to the right: every frame is what the core says, one step in the end
     const auto nose = [&] {
-      return *std::ranges::find(zonesOf(*w.active()->source)->zones, "Nose tip", &HueZone::name);
+      return *std::ranges::find(w.active()->source->zones()->zones, "Nose tip", &HueZone::name);
     };
     const size_t steps = w.session().history().steps().size();
     const Vec3 to(-30, 40, 86.6f);
@@ -139,7 +139,7 @@ class TestSkinWindow : public QObject {
     w.chooseColor({0.2f, 0.5f, 0.5f});
     w.mouseStroke({w.at({20, 30, 93})});
     w.mouseStroke({w.at({-40, -30, 86})});
-    const ZoneSet* zones = zonesOf(*w.active()->source);
+    const ZoneSet* zones = w.active()->source->zones();
     QCOMPARE(zones->zones.size(), size_t{2});
     QCOMPARE(w.session().tools().zone(), 1);
     // a slider of the chosen zone: live while it moves, one step when it rests
@@ -152,7 +152,7 @@ class TestSkinWindow : public QObject {
     QTest::mousePress(strength, Qt::LeftButton, {}, QPoint(strength->width() / 2, 27));
     QTest::mouseRelease(strength, Qt::LeftButton, {}, QPoint(strength->width() / 2, 27));
     QCOMPARE(w.session().history().steps().size(), steps + 1);
-    QVERIFY(std::abs(zonesOf(*w.active()->source)->zones[1].strength - 0.5f) < 0.05f);
+    QVERIFY(std::abs(w.active()->source->zones()->zones[1].strength - 0.5f) < 0.05f);
     QCOMPARE(w.wrongPixels(), 0);
   }
   void picksFromTheBoard() {

@@ -159,7 +159,7 @@ class TestBatch : public QObject {
     QCOMPARE(d.layers.size(), size_t{3});
     QCOMPARE(d.layers[0]->terms.size(), size_t{2});
     QVERIFY(d.layers[0]->mask);
-    QCOMPARE(zonesOf(*d.layers[1]->source)->zones.front().name, std::string("Cheek"));
+    QCOMPARE(d.layers[1]->source->zones()->zones.front().name, std::string("Cheek"));
     QCOMPARE(rampContent(*d.layers[2]->source)->terms.front().map.kind, &kOcclusionMap);
     QCOMPARE(d.landmarks.size(), size_t{2});
     QVERIFY(!d.guard);

@@ -23,7 +23,7 @@ Vec3 across(const Vec3& p) {
 const ZoneSet* ZoneHandles::zones() const {
   if (!session_.isOpen()) return nullptr;
   const LayerPointer layer = layerOf(session_.document(), session_.document().activeLayer);
-  return layer ? zonesOf(*layer->source) : nullptr;
+  return layer ? layer->source->zones() : nullptr;
 }
 
 bool ZoneHandles::behind(const Viewing& viewing, const Vec3& place) const {
@@ -36,7 +36,7 @@ bool ZoneHandles::behind(const Viewing& viewing, const Vec3& place) const {
 
 std::vector<ZoneHandles::Handle> ZoneHandles::handles(const Viewing& viewing) const {
   std::vector<Handle> out;
-  const ZoneSet* set = dragging() ? zonesOf(*layerOf(dragged_, dragged_.activeLayer)->source) : zones();
+  const ZoneSet* set = dragging() ? layerOf(dragged_, dragged_.activeLayer)->source->zones() : zones();
   if (!set) return out;
   for (size_t z = 0; z < set->zones.size(); ++z)
     for (const bool mirrored : {false, true}) {
@@ -50,7 +50,7 @@ std::vector<ZoneHandles::Handle> ZoneHandles::handles(const Viewing& viewing) co
 }
 
 void ZoneHandles::draw(QPainter& painter, const Viewing& viewing, double scale) const {
-  const ZoneSet* set = dragging() ? zonesOf(*layerOf(dragged_, dragged_.activeLayer)->source) : zones();
+  const ZoneSet* set = dragging() ? layerOf(dragged_, dragged_.activeLayer)->source->zones() : zones();
   if (set)
     for (const Handle& h : handles(viewing)) {
       const HueZone& zone = set->zones[static_cast<size_t>(h.zone)];
@@ -129,13 +129,13 @@ bool ZoneHandles::press(const Viewing& viewing, const Vec2& pixel) {
 void ZoneHandles::drag(const Vec2& pixel) {
   const auto probe = session_.engine().probe(session_.document(), pixel);
   if (!dragging() || !probe) return;
-  ZoneSet set = *zonesOf(*layerOf(dragged_, dragged_.activeLayer)->source);
+  ZoneSet set = *layerOf(dragged_, dragged_.activeLayer)->source->zones();
   HueZone& zone = set.zones[static_cast<size_t>(held_)];
   zone.anchor = heldMirrored_ ? across(probe->point.position) : probe->point.position;
   if (!heldMirrored_) zone.part = probe->point.part;
   // moved by hand it no longer goes with its landmark
   zone.landmark.clear();
-  auto next = withSource(dragged_, dragged_.activeLayer, zoneSource(std::move(set)));
+  auto next = withZones(dragged_, dragged_.activeLayer, std::move(set));
   if (!next) return;
   dragged_ = std::move(*next);
   moved_ = true;
@@ -145,7 +145,7 @@ void ZoneHandles::drag(const Vec2& pixel) {
 void ZoneHandles::release() {
   if (held_ >= 0 && moved_) {
     const std::string name =
-        zonesOf(*layerOf(dragged_, dragged_.activeLayer)->source)->zones[static_cast<size_t>(held_)].name;
+        layerOf(dragged_, dragged_.activeLayer)->source->zones()->zones[static_cast<size_t>(held_)].name;
     session_.apply(std::move(dragged_), Session::tr("Move zone %1").arg(QString::fromStdString(name)));
   }
   held_ = -1;
@@ -188,7 +188,7 @@ void ZoneHandles::addZone(const SurfacePoint& place) {
   zone.tint.chroma = std::clamp(0.5f * hand.c, 0.03f, 0.12f);
   set.zones.push_back(zone);
   const int index = static_cast<int>(set.zones.size()) - 1;
-  session_.apply(withSource(session_.document(), session_.document().activeLayer, zoneSource(std::move(set))),
+  session_.apply(withZones(session_.document(), session_.document().activeLayer, std::move(set)),
                  Session::tr("Add zone"));
   session_.tools().setZone(index);
 }

@@ -128,14 +128,13 @@ void ZoneEditor::previewed(const std::function<void(ZoneSet&, HueZone&)>& change
   HueZone none;
   change(set_, at < set_.zones.size() ? set_.zones[at] : none);
   const Document& d = session_.document();
-  if (auto next = withSource(d, d.activeLayer, zoneSource(set_))) session_.preview(*next);
+  if (auto next = withZones(d, d.activeLayer, set_)) session_.preview(*next);
 }
 
 void ZoneEditor::finish() {
   if (showing_) return;
   session_.settleStrokes();
-  session_.apply(withSource(session_.document(), session_.document().activeLayer, zoneSource(set_)),
-                 tr("Change zone"));
+  session_.apply(withZones(session_.document(), session_.document().activeLayer, set_), tr("Change zone"));
 }
 
 void ZoneEditor::edit(const std::function<void(ZoneSet&, HueZone&)>& change, const QString& step) {
@@ -146,13 +145,13 @@ void ZoneEditor::edit(const std::function<void(ZoneSet&, HueZone&)>& change, con
   change(set_, at < set_.zones.size() ? set_.zones[at] : none);
   if (set_ == before) return;
   session_.settleStrokes();
-  session_.apply(withSource(session_.document(), session_.document().activeLayer, zoneSource(set_)), step);
+  session_.apply(withZones(session_.document(), session_.document().activeLayer, set_), step);
 }
 
 void ZoneEditor::refresh() {
   if (!session_.isOpen()) return;
   const LayerPointer layer = layerOf(session_.document(), session_.document().activeLayer);
-  const ZoneSet* zones = layer ? zonesOf(*layer->source) : nullptr;
+  const ZoneSet* zones = layer ? layer->source->zones() : nullptr;
   setVisible(zones);
   if (!zones) return;
   showing_ = true;

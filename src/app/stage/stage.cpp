@@ -30,6 +30,10 @@ MaskTerm termOf(const MapKind* kind, float scale, float low, float fade, float m
   return t;
 }
 
+bool isZones(const Layer& layer) {
+  return layer.source->kind().key == "zones";
+}
+
 // Which well suits a part by its name: eyes and teeth the lightest, tongue and gills the reddest, fins and
 // claws the yellowest; everything else a middle skin tone.
 EncodedColor suggestedTone(const std::string& part, const std::vector<EncodedColor>& wells) {
@@ -217,10 +221,10 @@ void Stage::goTo(int stage) {
   if (!session_.isOpen()) return;
   // zones can be dragged at once: the topmost layer of them comes into hand
   const LayerPointer active = layerOf(session_.document(), session_.document().activeLayer);
-  if (stage == 1 && !(active && zonesOf(*active->source))) {
+  if (stage == 1 && !(active && isZones(*active))) {
     const LayerStack layers = session_.document().layers;
     const auto zones =
-        std::find_if(layers.rbegin(), layers.rend(), [](const auto& l) { return zonesOf(*l->source); });
+        std::find_if(layers.rbegin(), layers.rend(), [](const auto& l) { return isZones(*l); });
     if (zones != layers.rend()) {
       session_.settleStrokes();
       session_.chooseLayer((*zones)->id);

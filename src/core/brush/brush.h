@@ -101,12 +101,6 @@ float densityOfCover(const SprayTip& spray, float cover);
 float coverOfDensity(const SprayTip& spray);
 /// The distance dots of a density keep, scene units.
 float dotDistance(float density);
-/// Of a falloff of this hardness (0…1) its mean over the disc.
-inline float meanFalloff(float hardness) {
-  const float soft = 1 - hardness;
-  return hardness * hardness + hardness * soft + 0.3f * soft * soft;
-}
-
 /// What a brush does at one pressure.
 struct DabStrength {
   float radius = 0, opacity = 0, flow = 0;

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/brush/color_spread.h"
+#include "core/color/moved_color.h"
 #include "core/surface/noise.h"
 #include "core/surface/search.h"
 
@@ -193,7 +193,9 @@ Dab Stroke::varied(const Dab& dab, size_t side) const {
   // a spray gives strength and colour to each dot
   if (setting_.brush.tip != TipKind::Spray) {
     out.flow *= 1 - spread.strength * (0.5f + 0.5f * strength);
-    if (out.color) out.color = movedColor(*out.color, spread, lightness, chroma, hue);
+    if (out.color)
+      out.color =
+          movedColor(*out.color, lightness * spread.lightness, chroma * spread.chroma, hue * spread.hue);
   }
   return loosened(out, side);
 }

@@ -43,12 +43,12 @@ Result<Document> withPlacement(const Document& document, const Placement& placem
   setSurface(out, placed(unplaced(document.surface, document.placement), placement));
   for (Landmark& landmark : out.landmarks) landmark.position = turn * landmark.position;
   for (LayerPointer& pointer : out.layers) {
-    const ZoneSet* zones = zonesOf(*pointer->source);
+    const ZoneSet* zones = pointer->source->zones();
     if (!zones) continue;
     ZoneSet set = *zones;
     for (HueZone& zone : set.zones) zone = turned(std::move(zone), turn);
     Layer layer = *pointer;
-    layer.source = zoneSource(std::move(set));
+    layer.source = pointer->source->withZones(std::move(set));
     pointer = std::make_shared<Layer>(std::move(layer));
   }
   const auto ready = prepared(out.layers, *out.maps, progress);

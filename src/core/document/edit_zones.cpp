@@ -64,14 +64,14 @@ Result<Document> withLandmark(const Document& document, std::string_view key, co
   else
     found->position = position;
   for (LayerPointer& pointer : out.layers) {
-    const ZoneSet* zones = zonesOf(*pointer->source);
+    const ZoneSet* zones = pointer->source->zones();
     if (!zones) continue;
     ZoneSet moved = *zones;
     for (HueZone& zone : moved.zones)
       if (zone.landmark == key) zone.anchor = position;
     if (moved == *zones) continue;
     Layer layer = *pointer;
-    layer.source = zoneSource(std::move(moved));
+    layer.source = pointer->source->withZones(std::move(moved));
     pointer = std::make_shared<Layer>(std::move(layer));
   }
   return out;
@@ -104,6 +104,12 @@ Result<Document> withUsualZones(const Document& document) {
   auto zones = usualZones(document);
   if (!zones) return zones.error();
   return withSourceLayer(document, "Hue zones", Stratum::Flesh, zoneSource(std::move(*zones)));
+}
+
+Result<Document> withZones(const Document& document, uint32_t id, ZoneSet zones) {
+  const LayerPointer layer = layerOf(document, id);
+  if (!layer || !layer->source->zones()) return Error{"only layers that have areas can be given others"};
+  return withSource(document, id, layer->source->withZones(std::move(zones)));
 }
 
 }  // namespace juvenor

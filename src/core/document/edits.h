@@ -88,6 +88,8 @@ Result<Document> withLandmark(const Document& document, std::string_view key, co
 Result<ZoneSet> usualZones(const Document& document);
 /// The usual zones as a new layer in the flesh.
 Result<Document> withUsualZones(const Document& document);
+/// Other areas in a layer whose kind has them.
+Result<Document> withZones(const Document& document, uint32_t layer, ZoneSet zones);
 
 // ---- fill (edit_fill.cpp)
 

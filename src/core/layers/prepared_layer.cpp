@@ -42,7 +42,18 @@ bool isReady(const Layer& layer, SurfaceMaps& maps) {
 
 const PreparedLayer* known(const PreparedStack& before, const LayerPointer& layer) {
   const auto found = std::ranges::find(before, layer, &PreparedLayer::layer);
-  return found != before.end() && (found->source || found->trouble) ? &*found : nullptr;
+  return found != before.end() && !found->waiting && (found->source || found->trouble) ? &*found : nullptr;
+}
+
+// What a layer that takes time shows meanwhile: what it was before it changed.
+PreparedLayer standIn(const PreparedStack& before, const LayerPointer& layer) {
+  PreparedLayer out{layer, nullptr, nullptr, std::nullopt, contributes(*layer), {}};
+  const auto old = std::ranges::find(before, layer->id, [](const PreparedLayer& p) { return p.layer->id; });
+  if (old == before.end() || &old->layer->source->kind() != &layer->source->kind()) return out;
+  out.source = old->source;
+  out.maps = old->maps;
+  out.held = old->held;
+  return out;
 }
 
 }  // namespace
@@ -74,7 +85,7 @@ PreparedStack preparedNow(const LayerStack& layers, SurfaceMaps& maps, const Pre
     else if (isReady(*layer, maps))
       out.push_back(*preparedLayer(layer, maps, {}));
     else
-      out.push_back({layer, nullptr, nullptr, std::nullopt, contributes(*layer), {}});
+      out.push_back(standIn(before, layer));
   }
   return out;
 }

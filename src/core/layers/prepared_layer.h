@@ -13,7 +13,7 @@ struct PreparedLayer {
   PreparedSourcePointer source;             ///< null: it shows nothing
   std::shared_ptr<const ScalarField> maps;  ///< the mask its terms give; null: they hide nothing
   std::optional<Error> trouble;             ///< why it shows nothing though it should
-  bool waiting = false;                     ///< it shows nothing yet because that takes time
+  bool waiting = false;                     ///< that takes time; it shows what it was before, if anything
   std::vector<MapPointer> held;  ///< the surface maps it is made from, kept as long as it is in use
 };
 /// Bottom first, one for each layer.
@@ -28,7 +28,8 @@ inline bool contributes(const Layer& layer) {
 /// from the same surface, are taken over. The only error is a cancel.
 Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, const Progress& progress = {},
                                const PreparedStack& before = {}, uint32_t also = 0);
-/// The same without waiting: layers that would take time are marked as waiting.
+/// The same without waiting: layers that would take time are marked as waiting, and stay as `before` had
+/// them.
 PreparedStack preparedNow(const LayerStack& layers, SurfaceMaps& maps, const PreparedStack& before);
 
 /// The surface maps that layers are made from, hidden ones too.

@@ -90,6 +90,11 @@ class LayerSource {
   virtual const ChannelFields* fields() const { return nullptr; }
   /// Of those the colour.
   const ColorField* painted() const { return fields() ? &fields()->color() : nullptr; }
+  /// Areas around anchors that go with landmarks and turn with the sculpt, or null for kinds without: hue
+  /// zones, where speckles gather, roots of veins.
+  virtual const ZoneSet* zones() const { return nullptr; }
+  /// The same with other areas; null for kinds without.
+  virtual SourcePointer withZones(ZoneSet) const { return nullptr; }
   /// The same source on a refined surface.
   virtual SourcePointer refined(const Refined& refined) const = 0;
 };
@@ -124,7 +129,5 @@ std::optional<RampContent> rampContent(const LayerSource& source);
 
 /// Hue zones that tint what lies below.
 SourcePointer zoneSource(ZoneSet zones);
-/// The zones of a zone source, or nothing for other kinds.
-const ZoneSet* zonesOf(const LayerSource& source);
 
 }  // namespace juvenor

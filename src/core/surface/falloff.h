@@ -12,4 +12,10 @@ inline float falloff(float t, float hardness) {
   return 1 - u * u * (3 - 2 * u);
 }
 
+/// Its mean over the disc of the reach.
+inline float meanFalloff(float hardness) {
+  const float soft = 1 - hardness;
+  return hardness * hardness + hardness * soft + 0.3f * soft * soft;
+}
+
 }  // namespace juvenor

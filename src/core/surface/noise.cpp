@@ -28,15 +28,14 @@ float fade(float t) {
 
 // Cells are numbered by whole numbers; so far out that there are none left, noise stands still.
 int cellOf(float coordinate) {
-  return static_cast<int>(std::clamp(coordinate, -1e9f, 1e9f));
+  return static_cast<int>(floorToWhole(std::clamp(coordinate, -1e9f, 1e9f)));
 }
 
 }  // namespace
 
 float perlin(const Vec3& p, uint32_t seed) {
-  const Vec3 base = p.array().floor();
-  const int x = cellOf(base.x()), y = cellOf(base.y()), z = cellOf(base.z());
-  const Vec3 f = p - base;
+  const int x = cellOf(p.x()), y = cellOf(p.y()), z = cellOf(p.z());
+  const Vec3 f = p - Vec3(static_cast<float>(x), static_cast<float>(y), static_cast<float>(z));
   const float u = fade(f.x()), v = fade(f.y()), w = fade(f.z());
   const auto corner = [&](int i, int j, int k) {
     return gradient(hash(x + i, y + j, z + k, seed), f.x() - static_cast<float>(i),
@@ -58,8 +57,7 @@ float fractal(Vec3 p, int octaves, uint32_t seed) {
 }
 
 Cells worley(const Vec3& p, uint32_t seed) {
-  const Vec3 base = p.array().floor();
-  const int x = cellOf(base.x()), y = cellOf(base.y()), z = cellOf(base.z());
+  const int x = cellOf(p.x()), y = cellOf(p.y()), z = cellOf(p.z());
   float first = 9, second = 9;
   for (int k = -1; k <= 1; ++k)
     for (int j = -1; j <= 1; ++j)

@@ -258,11 +258,11 @@ class TestMasks : public QObject {
                                                             {"cheekbone", {60, 0, 80}}})
       d = *withLandmark(d, key, p);
     d = *withUsualZones(d);
-    const ZoneSet* zones = zonesOf(*layerOf(d, d.activeLayer)->source);
+    const ZoneSet* zones = layerOf(d, d.activeLayer)->source->zones();
     QVERIFY(zones);
     QCOMPARE(zones->zones.size(), size_t{4});
     const auto named = [&](const char* key) {
-      return *std::ranges::find(zonesOf(*layerOf(d, d.activeLayer)->source)->zones, key, &HueZone::landmark);
+      return *std::ranges::find(layerOf(d, d.activeLayer)->source->zones()->zones, key, &HueZone::landmark);
     };
     QVERIFY(named("cheekbone").mirrored && !named("nose").mirrored);
     // the crown yellow, nose and cheeks red, the chin blue-grey (common practice)

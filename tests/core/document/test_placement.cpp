@@ -56,7 +56,7 @@ class TestPlacement : public QObject {
     const Document before = lying(), after = *withPlacement(before, kUpright);
     QVERIFY(after.surface->bounds.high.y() == 4 && after.surface->bounds.high.z() == 1.5f);
     QVERIFY(after.landmarks[0].position == Vec3(0, 3, 1.5f));
-    QVERIFY(zonesOf(*after.layers[0]->source)->zones[0].anchor == Vec3(0, 3, 1.5f));
+    QVERIFY(after.layers[0]->source->zones()->zones[0].anchor == Vec3(0, 3, 1.5f));
     QVERIFY(test::sameValues(*compositeOf(before.layers, *before.maps, before.bare),
                              *compositeOf(after.layers, *after.maps, after.bare)));
     // and back again it is what it was

@@ -266,8 +266,8 @@ class TestLayers : public QObject {
           zone.anchor = {0.1f * static_cast<float>(random() % 8) - 0.4f, 0.2f, 0};
           zone.reach = 0.12f;
           zone.grain = 0.03f;
-          if (layer && zonesOf(*layer->source)) {
-            ZoneSet set = *zonesOf(*layer->source);
+          if (layer && layer->source->zones()) {
+            ZoneSet set = *layer->source->zones();
             set.zones.push_back(zone);
             set.melt = random() % 2 ? 0.02f : 0;
             next = *withSource(d, id, zoneSource(set));

@@ -7,9 +7,10 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/brush/color_spread.h"
 #include "core/brush/dot_grid.h"
 #include "core/brush/tip.h"
+#include "core/color/moved_color.h"
+#include "core/seeded.h"
 #include "core/surface/noise.h"
 #include "core/surface/search.h"
 
@@ -164,7 +165,7 @@ class Spray final : public Tip {
     EncodedColor color;
     if (dab.color && spread_.colors()) {
       const float l = draws.around(), c = draws.around(), h = draws.around();
-      color = movedColor(*dab.color, spread_, l, c, h);
+      color = movedColor(*dab.color, l * spread_.lightness, c * spread_.chroma, h * spread_.hue);
     } else if (dab.color) {
       color = *dab.color;
     }

@@ -6,7 +6,8 @@
 namespace juvenor {
 
 std::span<const SourceKind* const> sourceKinds() {
-  static constexpr const SourceKind* kKinds[] = {&kPaintedKind, &kFillKind, &kRampKind, &kZonesKind};
+  static constexpr const SourceKind* kKinds[] = {&kPaintedKind, &kFillKind,   &kRampKind, &kZonesKind,
+                                                 &kSpeckleKind, &kMottleKind, &kVeinsKind};
   return kKinds;
 }
 
@@ -18,6 +19,21 @@ const SourceKind* sourceKind(std::string_view key) {
 Result<SourcePointer> makeSource(std::string_view kind, const nlohmann::json& parameters, size_t samples) {
   if (const SourceKind* known = sourceKind(kind)) return known->read(parameters, samples);
   return Error{fmt::format("a layer of kind '{}' is not known to this version", kind)};
+}
+
+Outcome readPlaces(const nlohmann::json* maps, const nlohmann::json* zones, MaskTerms& terms,
+                   std::vector<HueZone>& out) {
+  if (maps) {
+    auto read = maskTermsFrom(*maps);
+    if (!read) return read.error();
+    terms = std::move(*read);
+  }
+  if (zones) {
+    auto read = zoneSetFrom({{"zones", *zones}});
+    if (!read) return read.error();
+    out = std::move(read->zones);
+  }
+  return Done{};
 }
 
 }  // namespace juvenor

@@ -9,5 +9,13 @@ extern const SourceKind kPaintedKind;
 extern const SourceKind kFillKind;
 extern const SourceKind kRampKind;
 extern const SourceKind kZonesKind;
+extern const SourceKind kSpeckleKind;
+extern const SourceKind kMottleKind;
+extern const SourceKind kVeinsKind;
+
+/// What kinds that lie unevenly over the skin have in common: `maps`, mask terms, and `zones`, areas; either
+/// may be null.
+Outcome readPlaces(const nlohmann::json* maps, const nlohmann::json* zones, MaskTerms& terms,
+                   std::vector<HueZone>& areas);
 
 }  // namespace juvenor

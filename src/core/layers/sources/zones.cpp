@@ -62,10 +62,11 @@ class PreparedZones final : public PreparedSource {
 class Zones final : public LayerSource {
  public:
   explicit Zones(ZoneSet set) : set_(std::move(set)) {}
-  const ZoneSet& set() const { return set_; }
 
   const SourceKind& kind() const override { return kZonesKind; }
   nlohmann::json parameters() const override { return toJson(set_); }
+  const ZoneSet* zones() const override { return &set_; }
+  SourcePointer withZones(ZoneSet set) const override { return zoneSource(std::move(set)); }
   SourcePointer refined(const Refined&) const override { return zoneSource(set_); }
   std::string remark() const override {
     return fmt::format("{} zone{}", set_.zones.size(), set_.zones.size() == 1 ? "" : "s");
@@ -123,11 +124,6 @@ const SourceKind kZonesKind{
 
 SourcePointer zoneSource(ZoneSet zones) {
   return std::make_shared<Zones>(std::move(zones));
-}
-
-const ZoneSet* zonesOf(const LayerSource& source) {
-  const auto* zones = dynamic_cast<const Zones*>(&source);
-  return zones ? &zones->set() : nullptr;
 }
 
 }  // namespace juvenor

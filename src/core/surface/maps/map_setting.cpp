@@ -6,7 +6,7 @@
 
 namespace juvenor {
 MapSetting usualMap(const MapKind* kind, float diagonal) {
-  return {kind, kind->usualScale * diagonal, Vec3::UnitY()};
+  return {kind, kind->usualScale * diagonal, Vec3::UnitY(), 1};
 }
 
 nlohmann::json toJson(const MapSetting& setting) {
@@ -14,6 +14,7 @@ nlohmann::json toJson(const MapSetting& setting) {
   if (setting.kind->hasScale) out["scale"] = setting.scale;
   if (setting.kind->hasDirection)
     out["direction"] = {setting.direction.x(), setting.direction.y(), setting.direction.z()};
+  if (setting.kind->hasSeed) out["seed"] = setting.seed;
   return out;
 }
 
@@ -26,7 +27,10 @@ Result<MapSetting> mapSettingFrom(JsonFields& fields) {
   MapSetting out;
   std::string key;
   out.scale = -1;
-  fields.text("map", key).number("scale", out.scale, -1, 1e9f).vector("direction", out.direction);
+  fields.text("map", key)
+      .number("scale", out.scale, -1, 1e9f)
+      .vector("direction", out.direction)
+      .whole("seed", out.seed);
   if (const Outcome ok = fields.needs({"map"}).done(); !ok) return ok.error();
   out.kind = mapKind(key);
   if (!out.kind) {
@@ -40,6 +44,7 @@ Result<MapSetting> mapSettingFrom(JsonFields& fields) {
   if (!facts.hasScale || (!fields.has("scale") && !needed)) out.scale = 0;
   if (out.scale < 0 || (needed && out.scale == 0))
     return Error{fmt::format("the map '{}' needs a \"scale\" above 0, in scene units", key)};
+  if (!facts.hasSeed) out.seed = 1;
   const float length = out.direction.stableNorm();
   if (!(length > 0) || !std::isfinite(length))
     return Error{fmt::format("the direction of the map '{}' has no length", key)};

@@ -28,9 +28,10 @@ struct MapKind {
   bool fewRays;      ///< its noise is melted over neighbouring samples
   /// What is 0…1 in the map; what lies beyond is cut.
   Measure (*measure)(SurfaceMaps& maps, const MapSetting& setting, const Progress& progress);
+  bool hasSeed = false;  ///< made up, not measured
 };
 extern const MapKind kCavityMap, kRidgeMap, kOcclusionMap, kThicknessMap, kExposureMap, kElevationMap,
-    kFacingMap;
+    kFacingMap, kCloudMap, kCellsMap, kRidgedMap;
 
 /// All kinds, in the order they are offered in.
 std::span<const MapKind* const> mapKinds();
@@ -40,13 +41,14 @@ const MapKind* mapKind(std::string_view key);
 struct MapSetting {
   const MapKind* kind = &kCavityMap;
   /// Scene units. Cavity and ridge: the size of the forms that count. Occlusion: how far away a blocker may
-  /// be, 0 for any distance. Thickness: what counts as fully thick.
+  /// be, 0 for any distance. Thickness: what counts as fully thick. Noise: the size of its largest features.
   float scale = 0;
   /// Unit vector. Exposure: where the sky is. Elevation: what counts as up. Facing: what is faced.
   Vec3 direction = Vec3::UnitY();
+  uint32_t seed = 1;  ///< of noise: another one, another pattern
 
   bool operator==(const MapSetting& o) const {
-    return kind == o.kind && scale == o.scale && direction == o.direction;
+    return kind == o.kind && scale == o.scale && direction == o.direction && seed == o.seed;
   }
 };
 

@@ -8,7 +8,8 @@ namespace juvenor {
 namespace {
 
 constexpr const MapKind* kMaps[] = {&kCavityMap,   &kRidgeMap,     &kOcclusionMap, &kThicknessMap,
-                                    &kExposureMap, &kElevationMap, &kFacingMap};
+                                    &kExposureMap, &kElevationMap, &kFacingMap,    &kCloudMap,
+                                    &kCellsMap,    &kRidgedMap};
 
 }  // namespace
 

@@ -1,0 +1,198 @@
+// Cloudy variation of two to four tones at two scales. The clouds are noise in space; the curvature of the
+// skin is added to it, so that their contours bend along ridges and creases as blood and fat do (after the
+// way isolines of a sum follow its steeper part). Marbling folds the noise into a net of streaks over places
+// that are stirred first (Perlin's turbulence).
+#include "core/json_fields.h"
+#include "core/layers/markings.h"
+#include "core/layers/prepared_marking.h"
+#include "core/layers/sources/registry.h"
+#include "core/surface/even_noise.h"
+#include "core/surface/noise.h"
+
+namespace juvenor {
+namespace {
+
+constexpr size_t kSteps = 1024;
+
+// The tones one after the other, each on a share as large; softness says how much of a share they flow over.
+std::vector<Rgba16> tableOf(const Mottle& m) {
+  RampStops stops;
+  const auto count = static_cast<float>(m.tones.size());
+  for (size_t i = 0; i < m.tones.size(); ++i) {
+    const float half = 0.5f * (1 - m.softness), middle = static_cast<float>(i) + 0.5f;
+    for (const float at : {middle - half, middle + half})
+      stops.push_back({std::clamp(at / count, 0.f, 1.f), m.tones[i].color, m.tones[i].alpha, {}});
+  }
+  return rampTable(stops, kSteps);
+}
+
+class PreparedMottle final : public PreparedMarking {
+ public:
+  PreparedMottle(std::shared_ptr<const Surface> surface, const Mottle& mottle, MapPointer curvature,
+                 uint64_t signature)
+      : PreparedMarking(Channel::Color, std::vector<uint64_t>(chunkCount(surface->size()), signature)),
+        surface_(std::move(surface)),
+        mottle_(mottle),
+        table_(tableOf(mottle)),
+        curvature_(std::move(curvature)),
+        back_(surface_->turn.transpose()) {}
+
+ private:
+  Worked worked(size_t index) const override {
+    auto out = std::make_shared<ColorChunk>();
+    const size_t first = index * kChunkSize, end = std::min(surface_->size(), first + kChunkSize);
+    for (size_t s = first; s < end; ++s) {
+      const auto at = static_cast<size_t>(std::clamp(valueAt(s), 0.f, 1.f) * (kSteps - 1) + 0.5f);
+      setSample(*out, s - first, table_[at]);
+    }
+    return {std::move(out), nullptr};
+  }
+
+  // 0…1, nearly as common everywhere.
+  float valueAt(size_t s) const {
+    const float apart = std::sqrt(surface_->areas[s]);
+    Vec3 place = back_ * surface_->positions[s];
+    if (mottle_.marbling > 0) place += mottle_.marbling * stirred(place);
+    const float large = noise(place, mottle_.size, apart, mottle_.seed);
+    float value = large;
+    if (mottle_.balance > 0) {
+      const float small = noise(place, mottle_.fine, apart, mottle_.seed + 7919u);
+      // two even spreads mixed are narrower than one; what is lost is given back
+      const float a = 1 - mottle_.balance, b = mottle_.balance;
+      value = 0.5f + ((large - 0.5f) * a + (small - 0.5f) * b) / std::sqrt(a * a + b * b);
+    }
+    if (curvature_) value += mottle_.bend * (static_cast<float>((*curvature_)[s]) / 65535.f - 0.5f) * 1.6f;
+    return value;
+  }
+
+  float noise(const Vec3& place, float size, float apart, uint32_t seed) const {
+    const float cloud = evenNoise(NoiseKind::Cloud, place / size, apart / size, seed);
+    if (!(mottle_.marbling > 0)) return cloud;
+    const float net = evenNoise(NoiseKind::Ridged, place / size, apart / size, seed + 31u);
+    return cloud + mottle_.marbling * (net - cloud);
+  }
+
+  Vec3 stirred(const Vec3& place) const {
+    const Vec3 p = place / (1.5f * mottle_.size);
+    return 0.6f * mottle_.size *
+           Vec3(perlin(p, mottle_.seed + 3), perlin(p, mottle_.seed + 5), perlin(p, mottle_.seed + 11));
+  }
+
+  std::shared_ptr<const Surface> surface_;
+  Mottle mottle_;
+  std::vector<Rgba16> table_;
+  MapPointer curvature_;  // null: it bends nothing
+  Eigen::Matrix3f back_;
+};
+
+class MottleLayer final : public LayerSource {
+ public:
+  explicit MottleLayer(Mottle mottle) : mottle_(std::move(mottle)) {}
+  const Mottle& mottle() const { return mottle_; }
+
+  const SourceKind& kind() const override { return kMottleKind; }
+  nlohmann::json parameters() const override {
+    nlohmann::json tones = nlohmann::json::array();
+    for (const Mottle::Tone& t : mottle_.tones)
+      tones.push_back({{"color", toJson(t.color)}, {"alpha", t.alpha}});
+    return {{"tones", tones},
+            {"size", mottle_.size},
+            {"fine", mottle_.fine},
+            {"balance", mottle_.balance},
+            {"softness", mottle_.softness},
+            {"bend", mottle_.bend},
+            {"crease", mottle_.crease},
+            {"marbling", mottle_.marbling},
+            {"seed", mottle_.seed}};
+  }
+  SourcePointer refined(const Refined&) const override { return mottleSource(mottle_); }
+  bool isReady(SurfaceMaps& maps) const override { return !bends() || maps.known(curvature()) != nullptr; }
+  std::vector<MapSetting> mapsNeeded() const override {
+    return bends() ? std::vector{curvature()} : std::vector<MapSetting>{};
+  }
+  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
+    MapPointer curvature;
+    if (bends()) {
+      auto map = maps.map(this->curvature(), progress);
+      if (!map) return map.error();
+      curvature = *map;
+    }
+    uint64_t signature = 1;
+    sign(signature, parameters().dump());
+    return PreparedSourcePointer(
+        std::make_shared<PreparedMottle>(maps.sharedSurface(), mottle_, std::move(curvature), signature | 1));
+  }
+
+ private:
+  bool bends() const { return mottle_.bend > 0 && mottle_.crease > 0; }
+  MapSetting curvature() const { return {&kRidgeMap, mottle_.crease, Vec3::UnitY(), 1}; }
+
+  Mottle mottle_;
+};
+
+constexpr std::string_view kMottleKeys[] = {"tones", "size",   "fine",     "balance", "softness",
+                                            "bend",  "crease", "marbling", "seed"};
+
+Result<SourcePointer> readMottle(const nlohmann::json& parameters, size_t) {
+  Mottle out;
+  const nlohmann::json* tones = nullptr;
+  const Outcome ok = JsonFields(parameters)
+                         .list("tones", tones)
+                         .number("size", out.size, 1e-6f, 1e9f)
+                         .number("fine", out.fine, 1e-6f, 1e9f)
+                         .number("balance", out.balance, 0, 1)
+                         .number("softness", out.softness, 0, 1)
+                         .number("bend", out.bend, 0, 1)
+                         .number("crease", out.crease, 0, 1e9f)
+                         .number("marbling", out.marbling, 0, 1)
+                         .whole("seed", out.seed)
+                         .needs({"tones", "size"})
+                         .done();
+  if (!ok) return Error{"a mottle " + ok.error().what};
+  if (tones->size() < 2 || tones->size() > 4) return Error{"a mottle has two to four \"tones\""};
+  for (const auto& j : *tones) {
+    Mottle::Tone tone;
+    const Outcome read =
+        JsonFields(j).color("color", tone.color).number("alpha", tone.alpha, 0, 1).needs({"color"}).done();
+    if (!read) return Error{"a tone of a mottle " + read.error().what};
+    out.tones.push_back(tone);
+  }
+  return mottleSource(std::move(out));
+}
+
+SourcePointer freshMottle(const Surface& surface, const EncodedColor& color) {
+  const float d = surface.bounds.diagonal();
+  Mottle out;
+  out.tones = {{color, 0}, {color, 0.45f}};
+  out.size = 0.05f * d;
+  out.fine = 0.014f * d;
+  out.crease = 0.012f * d;
+  return mottleSource(std::move(out));
+}
+
+SourcePointer exampleMottle(const Surface&) {
+  Mottle out;
+  out.tones = {{{0.62f, 0.3f, 0.25f}, 0.6f}, {{0.75f, 0.58f, 0.42f}, 0.1f}, {{0.55f, 0.5f, 0.46f}, 0.55f}};
+  out.size = 0.7f;
+  out.fine = 0.2f;
+  out.bend = 0;
+  return mottleSource(std::move(out));
+}
+
+}  // namespace
+
+const SourceKind kMottleKind{
+    "mottle",         "Mottle",    "Cloudy tones at two scales, bent along creases; blood marbling",
+    Stratum::Pigment, 2,           kMottleKeys,
+    readMottle,       freshMottle, exampleMottle};
+
+SourcePointer mottleSource(Mottle mottle) {
+  return std::make_shared<MottleLayer>(std::move(mottle));
+}
+
+const Mottle* mottleOf(const LayerSource& source) {
+  const auto* layer = dynamic_cast<const MottleLayer*>(&source);
+  return layer ? &layer->mottle() : nullptr;
+}
+
+}  // namespace juvenor

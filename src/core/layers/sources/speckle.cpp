@@ -1,0 +1,371 @@
+// Freckles, moles and spots: blue-noise seeds on the skin (cf. Corsini, Cignoni, Scopigno 2012), as many as
+// the density of their place wants, each with its own size, outline, tone and strength. The seeds stay when
+// density, sizes or tones change, so that a slider thins them out and never throws them anew.
+#include <fmt/format.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "core/color/moved_color.h"
+#include "core/json_fields.h"
+#include "core/layers/markings.h"
+#include "core/layers/prepared_marking.h"
+#include "core/layers/sources/registry.h"
+#include "core/seeded.h"
+#include "core/surface/falloff.h"
+#include "core/surface/noise.h"
+#include "core/surface/skin_seeds.h"
+
+namespace juvenor {
+namespace {
+
+constexpr float kPi = std::numbers::pi_v<float>;
+constexpr float kTorn = 0.75f;  // of the radius, at ragged 1
+// The cosine beyond which skin has turned away from a spot: the other lip, the far side of a fin.
+constexpr float kTurned = 0.2f;
+// By how much a spot grows at most whose edge is made softer.
+constexpr float kSoftened = 1.35f;
+// Of the skin that spots can take; more would be skin with spots of the other colour.
+constexpr float kMostCover = 0.6f;
+
+struct Spot {
+  Vec3 center, normal;
+  float radius;
+  float width;      // the least radius the samples there can show
+  float crowd = 1;  // how many it stands for
+  float strength;   // 0…1
+  float height;     // scene units
+  EncodedColor color;
+  uint32_t part;
+  uint32_t key;
+};
+
+ChunkBins::Ball ballOf(const Spot& spot, float ragged) {
+  return {spot.center, std::max(kSoftened * spot.radius * (1 + ragged), spot.width)};
+}
+
+float radiusOf(const Speckle& s, float draw) {
+  const float low = std::max(1e-9f, std::min(s.smallest, s.largest)), high = std::max(low, s.largest);
+  return 0.5f * low * std::pow(high / low, std::pow(draw, std::exp2(2.5f - 5 * s.mix)));
+}
+
+// Of a disc.
+float meanArea(const Speckle& s) {
+  constexpr int kDraws = 256;
+  float sum = 0;
+  for (int i = 0; i < kDraws; ++i) {
+    const float r = radiusOf(s, (static_cast<float>(i) + 0.5f) / kDraws);
+    sum += kPi * r * r;
+  }
+  return sum / kDraws;
+}
+
+// The distance of seeds: enough for the most cover there may be, in steps of two, so that more or fewer spots
+// are the same ones and a slider of sizes seldom finds others. Where samples cannot tell spots apart there
+// are fewer, and each stands for several.
+float distanceFor(const Speckle& speckle, const Surface& surface) {
+  const float wanted = std::exp2(std::floor(std::log2(seedDistance(kMostCover / meanArea(speckle)))));
+  const float least = std::exp2(std::ceil(2 * std::log2(std::max(1e-20f, 1.8f * surface.spacing))) / 2);
+  return std::max(wanted, least);
+}
+
+class PreparedSpeckle final : public PreparedMarking {
+ public:
+  PreparedSpeckle(std::shared_ptr<const Surface> surface, const Speckle& speckle, std::vector<Spot> spots,
+                  ChunkBins bins, std::vector<uint64_t> signatures, ChannelSet channels, float reliefStep)
+      : PreparedMarking(channels, std::move(signatures)),
+        surface_(std::move(surface)),
+        ragged_(kTorn * speckle.ragged),
+        hardness_(1 - speckle.softness),
+        spots_(std::move(spots)),
+        bins_(std::move(bins)),
+        reliefStep_(reliefStep) {}
+
+ private:
+  struct Sum {
+    std::array<float, 4> color{};  // premultiplied
+    float height = 0;
+  };
+
+  Worked worked(size_t index) const override {
+    std::vector<Sum> sums(kChunkSize);
+    bool raised = false;
+    for (const uint32_t i : bins_.of(index)) {
+      lay(index, spots_[i], sums);
+      raised |= spots_[i].height != 0;
+    }
+    auto color = std::make_shared<ColorChunk>();
+    for (size_t p = 0; p < 4; ++p)
+      for (size_t i = 0; i < kChunkSize; ++i) color->plane[p][i] = to16(sums[i].color[p]);
+    Worked out{std::move(color), nullptr};
+    if (raised) {
+      auto relief = std::make_shared<ScalarChunk>();
+      for (size_t i = 0; i < kChunkSize; ++i) relief->plane[0][i] = height16(sums[i].height, reliefStep_);
+      out.relief = std::move(relief);
+    }
+    return out;
+  }
+
+  void lay(size_t index, const Spot& spot, std::vector<Sum>& sums) const {
+    const ChunkBins::Ball ball = ballOf(spot, ragged_);
+    eachSampleNear(*surface_, index, ball, [&](uint32_t s) {
+      const Vec3 away = surface_->positions[s] - spot.center;
+      const float far2 = away.squaredNorm();
+      if (far2 >= ball.radius * ball.radius || spot.part != surface_->parts[s] ||
+          spot.normal.dot(surface_->normals[s]) <= kTurned)
+        return;
+      const float weight = weightAt(spot, away, std::sqrt(far2));
+      if (!(weight > 0)) return;
+      Sum& sum = sums[s - index * kChunkSize];
+      const float alpha = weight * spot.strength;
+      for (size_t p = 0; p < 3; ++p) sum.color[p] += alpha * ((&spot.color.r)[p] - sum.color[p]);
+      sum.color[3] += alpha * (1 - sum.color[3]);
+      sum.height = std::abs(spot.height * weight) > std::abs(sum.height) ? spot.height * weight : sum.height;
+    });
+  }
+
+  float weightAt(const Spot& spot, const Vec3& away, float distance) const {
+    if (spot.radius < spot.width) {
+      // one that is finer than the samples covers by its area
+      const float part = spot.radius / spot.width;
+      return std::min(1.f, spot.crowd * part * part * meanFalloff(hardness_) / meanFalloff(0)) *
+             falloff(distance / spot.width, 0);
+    }
+    float radius = spot.radius;
+    if (ragged_ > 0)
+      radius *= 1 + ragged_ * std::clamp(1.2f * fractal(away / spot.radius * 1.4f, 2, spot.key), -1.f, 1.f);
+    // an edge as soft as the samples need, over the same area
+    const float hardness = std::min(hardness_, 1 - 0.5f * spot.width / spot.radius);
+    radius *= std::sqrt(meanFalloff(hardness_) / meanFalloff(hardness));
+    return falloff(distance / radius, hardness);
+  }
+
+  std::shared_ptr<const Surface> surface_;
+  float ragged_, hardness_;
+  std::vector<Spot> spots_;
+  ChunkBins bins_;
+  float reliefStep_;
+};
+
+class SpeckleLayer final : public LayerSource {
+ public:
+  explicit SpeckleLayer(Speckle speckle)
+      : speckle_(std::move(speckle)),
+        density_(std::clamp(speckle_.cover, 0.f, kMostCover) / meanArea(speckle_)) {}
+  const Speckle& speckle() const { return speckle_; }
+
+  const SourceKind& kind() const override { return kSpeckleKind; }
+  nlohmann::json parameters() const override;
+  ChannelSet channels() const override {
+    return speckle_.raised > 0 && speckle_.height != 0 ? ChannelSet(Channel::Color) | Channel::Relief
+                                                       : ChannelSet(Channel::Color);
+  }
+  const ZoneSet* zones() const override { return &zones_; }
+  SourcePointer withZones(ZoneSet set) const override {
+    Speckle out = speckle_;
+    out.gather = std::move(set.zones);
+    return speckleSource(std::move(out));
+  }
+  SourcePointer refined(const Refined&) const override { return speckleSource(speckle_); }
+  bool isReady(SurfaceMaps& maps) const override {
+    return hasSkinSeeds(maps, distanceFor(speckle_, maps.surface()), speckle_.seed) &&
+           isMaskReady(maps, speckle_.density) && (zones_.zones.empty() || maps.hasLadder());
+  }
+  std::vector<MapSetting> mapsNeeded() const override { return mapsOf(speckle_.density); }
+
+  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
+    const auto seeds = skinSeeds(maps, distanceFor(speckle_, maps.surface()), speckle_.seed,
+                                 [&](float f) { return report(progress, 0.8f * f); });
+    if (!seeds) return seeds.error();
+    const auto wanted = densityOver(maps, progress);
+    if (!wanted) return wanted.error();
+    return made(maps, spotsOf(maps.surface(), **seeds, *wanted));
+  }
+
+ private:
+  // 0…1 at samples: from the maps, and from the areas where they gather.
+  struct Wanted {
+    std::shared_ptr<const ScalarField> maps;
+    std::vector<float> gathered;
+    float everywhere;
+    float at(uint32_t sample) const {
+      float d = everywhere * (maps ? static_cast<float>(maps->at(sample)[0]) / 65535.f : 1.f);
+      if (!gathered.empty()) d += (1 - d) * gathered[sample];
+      return d;
+    }
+  };
+
+  Result<Wanted> densityOver(SurfaceMaps& maps, const Progress& progress) const {
+    Wanted out{nullptr, {}, speckle_.everywhere};
+    if (!speckle_.density.empty()) {
+      auto mask = maskOf(maps, speckle_.density, progress);
+      if (!mask) return mask.error();
+      out.maps = *mask;
+    }
+    if (zones_.zones.empty()) return out;
+    out.gathered.assign(maps.size(), 0);
+    for (const HueZone& zone : zones_.zones) {
+      const ZoneInfluencePointer influence = influenceOf(maps, zone, 0);
+      for (size_t i = 0; i < influence->samples.size(); ++i) {
+        float& g = out.gathered[influence->samples[i]];
+        g += (1 - g) * std::min(1.f, zone.strength * influence->values[i]);
+      }
+    }
+    return out;
+  }
+
+  std::vector<Spot> spotsOf(const Surface& surface, const SkinSeeds& seeds, const Wanted& wanted) const {
+    std::vector<Spot> out;
+    if (!(speckle_.cover > 0)) return out;
+    const float share = density_ / seeds.density;
+    for (const SkinSeed& seed : seeds.seeds) {
+      if (seed.rank >= share) break;
+      if (seed.rank >= share * wanted.at(seed.sample)) continue;
+      out.push_back(spotAt(surface, seed));
+      out.back().crowd = std::max(1.f, share);
+    }
+    return out;
+  }
+
+  Spot spotAt(const Surface& surface, const SkinSeed& seed) const {
+    Draws draws(seed.key, 1);
+    const float radius = radiusOf(speckle_, draws.unit());
+    const float strength = 1 - speckle_.fade * draws.unit();
+    const float l = draws.around(), c = draws.around(), h = draws.around();
+    const bool raised = draws.unit() < speckle_.raised;
+    const float large = 2 * radius / std::max({1e-9f, speckle_.largest, speckle_.smallest});
+    const ColorVariety& v = speckle_.variety;
+    return {seed.position,
+            seed.normal,
+            radius,
+            1.2f * std::sqrt(surface.areas[seed.sample]),
+            1,
+            strength,
+            raised ? speckle_.height * large : 0,
+            movedColor(speckle_.color, l * v.lightness, c * v.chroma, h * v.hue),
+            surface.parts[seed.sample],
+            seed.key};
+  }
+
+  Result<PreparedSourcePointer> made(SurfaceMaps& maps, std::vector<Spot> spots) const {
+    const Surface& surface = maps.surface();
+    std::vector<ChunkBins::Ball> balls;
+    for (const Spot& s : spots) balls.push_back(ballOf(s, kTorn * speckle_.ragged));
+    ChunkBins bins(surface, balls);
+    std::vector<uint64_t> signatures(chunkCount(surface.size()), 0);
+    for (size_t c = 0; c < signatures.size(); ++c) {
+      uint64_t& signature = signatures[c];
+      for (const uint32_t i : bins.of(c)) {
+        const Spot& s = spots[i];
+        for (const float f : {s.radius, s.strength, s.height, s.color.r, s.color.g, s.color.b,
+                              speckle_.ragged, speckle_.softness})
+          sign(signature, f);
+        sign(signature, s.key);
+        sign(signature, s.center);
+      }
+      if (!bins.of(c).empty()) signature |= 1;
+    }
+    return PreparedSourcePointer(
+        std::make_shared<PreparedSpeckle>(maps.sharedSurface(), speckle_, std::move(spots), std::move(bins),
+                                          std::move(signatures), channels(), maps.reliefStep()));
+  }
+
+  Speckle speckle_;
+  ZoneSet zones_{speckle_.gather, 0};
+  float density_;  // spots on a square scene unit
+};
+
+nlohmann::json SpeckleLayer::parameters() const {
+  const Speckle& s = speckle_;
+  return {{"color", toJson(s.color)},
+          {"lightness", s.variety.lightness},
+          {"chroma", s.variety.chroma},
+          {"hue", s.variety.hue},
+          {"smallest", s.smallest},
+          {"largest", s.largest},
+          {"mix", s.mix},
+          {"cover", s.cover},
+          {"everywhere", s.everywhere},
+          {"maps", toJson(s.density)},
+          {"zones", toJson(zones_)["zones"]},
+          {"ragged", s.ragged},
+          {"softness", s.softness},
+          {"fade", s.fade},
+          {"raised", s.raised},
+          {"height", s.height},
+          {"seed", s.seed}};
+}
+
+constexpr std::string_view kSpeckleKeys[] = {
+    "color", "lightness", "chroma", "hue",      "smallest", "largest", "mix",    "cover", "everywhere",
+    "maps",  "zones",     "ragged", "softness", "fade",     "raised",  "height", "seed"};
+
+Result<SourcePointer> readSpeckle(const nlohmann::json& parameters, size_t) {
+  Speckle out;
+  const nlohmann::json *maps = nullptr, *zones = nullptr;
+  const Outcome ok = JsonFields(parameters)
+                         .color("color", out.color)
+                         .number("lightness", out.variety.lightness, 0, 1)
+                         .number("chroma", out.variety.chroma, 0, 1)
+                         .number("hue", out.variety.hue, 0, 180)
+                         .number("smallest", out.smallest, 1e-6f, 1e9f)
+                         .number("largest", out.largest, 1e-6f, 1e9f)
+                         .number("mix", out.mix, 0, 1)
+                         .number("cover", out.cover, 0, 1)
+                         .number("everywhere", out.everywhere, 0, 1)
+                         .list("maps", maps)
+                         .list("zones", zones)
+                         .number("ragged", out.ragged, 0, 1)
+                         .number("softness", out.softness, 0, 1)
+                         .number("fade", out.fade, 0, 1)
+                         .number("raised", out.raised, 0, 1)
+                         .number("height", out.height, -1e9f, 1e9f)
+                         .whole("seed", out.seed)
+                         .done();
+  if (!ok) return Error{"a speckle " + ok.error().what};
+  if (const Outcome read = readPlaces(maps, zones, out.density, out.gather); !read)
+    return Error{"a speckle: " + read.error().what};
+  return speckleSource(std::move(out));
+}
+
+SourcePointer freshSpeckle(const Surface& surface, const EncodedColor& color) {
+  const float d = surface.bounds.diagonal();
+  Speckle out;
+  out.color = color;
+  out.smallest = 0.003f * d;
+  out.largest = 0.008f * d;
+  out.height = 0.0005f * d;
+  return speckleSource(std::move(out));
+}
+
+SourcePointer exampleSpeckle(const Surface&) {
+  Speckle out;
+  out.color = {0.42f, 0.24f, 0.16f};
+  out.smallest = 0.05f;
+  out.largest = 0.16f;
+  out.cover = 0.16f;
+  return speckleSource(std::move(out));
+}
+
+}  // namespace
+
+const SourceKind kSpeckleKind{"speckle",
+                              "Speckle",
+                              "Freckles, moles and spots, denser where maps and areas say",
+                              Stratum::Pigment,
+                              2,
+                              kSpeckleKeys,
+                              readSpeckle,
+                              freshSpeckle,
+                              exampleSpeckle};
+
+SourcePointer speckleSource(Speckle speckle) {
+  return std::make_shared<SpeckleLayer>(std::move(speckle));
+}
+
+const Speckle* speckleOf(const LayerSource& source) {
+  const auto* layer = dynamic_cast<const SpeckleLayer*>(&source);
+  return layer ? &layer->speckle() : nullptr;
+}
+
+}  // namespace juvenor

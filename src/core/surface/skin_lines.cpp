@@ -1,0 +1,132 @@
+// A line meets skin that lies askew to it less often, by the cosine between them (Cauchy and Crofton's
+// formula); kept by one over the sum of the three cosines the hits are even.
+#include "core/surface/skin_lines.h"
+
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_for.h>
+
+#include <atomic>
+#include <limits>
+#include <tuple>
+
+#include "core/seeded.h"
+
+namespace juvenor {
+namespace {
+
+class Lines {
+ public:
+  Lines(const Surface& surface, float cell, uint32_t seed)
+      : surface_(surface), back_(surface.turn.transpose()), cell_(cell), perCell_(1 / cell), seed_(seed) {}
+
+  void meet(uint32_t triangle, std::vector<LineHit>& out) const {
+    const Triangle& t = surface_.triangles[triangle];
+    const std::array<Vec3, 3> p{back_ * surface_.positions[t[0]], back_ * surface_.positions[t[1]],
+                                back_ * surface_.positions[t[2]]};
+    const Vec3 normal = (p[1] - p[0]).cross(p[2] - p[0]);
+    const float length = normal.norm();
+    if (!(length > 0)) return;
+    const float keep = length / normal.cwiseAbs().sum();
+    for (int axis = 0; axis < 3; ++axis)
+      if (normal[axis] != 0) meetAlong(axis, triangle, p, normal, keep, out);
+  }
+
+ private:
+  using Corners = std::array<Vec3, 3>;
+
+  void meetAlong(int axis, uint32_t triangle, const Corners& p, const Vec3& normal, float keep,
+                 std::vector<LineHit>& out) const {
+    const int u = (axis + 1) % 3, v = (axis + 2) % 3;
+    const auto [low, high] = std::minmax({p[0][v], p[1][v], p[2][v]});
+    const auto [left, right] = std::minmax({p[0][u], p[1][u], p[2][u]});
+    const int64_t j1 = cellOf(high), i1 = cellOf(right);
+    const bool few = i1 - cellOf(left) < 2;
+    for (int64_t j = cellOf(low); j <= j1; ++j) {
+      // a row at a time: the box around a large triangle would hold many cells beside it
+      const auto [from, to] = few ? std::pair(cellOf(left), i1) : acrossRow(p, u, v, j);
+      for (int64_t i = from; i <= to; ++i) {
+        Draws draws(hashOf(axis, i, j));
+        const uint64_t jitter = draws.bits();
+        const float x = (static_cast<float>(i) + static_cast<float>(jitter >> 40) * 0x1p-24f) * cell_,
+                    y = (static_cast<float>(j) + static_cast<float>(jitter & 0xffffff) * 0x1p-24f) * cell_;
+        if (!inside(p, u, v, x, y, normal[axis] > 0)) continue;
+        Vec3 place;
+        place[u] = x;
+        place[v] = y;
+        place[axis] = p[0][axis] - (normal[u] * (x - p[0][u]) + normal[v] * (y - p[0][v])) / normal[axis];
+        Draws own(draws.bits(), static_cast<uint64_t>(cellOf(place[axis])));
+        if (own.unit() < keep) out.push_back({surface_.turn * place, triangle, own.bits()});
+      }
+    }
+  }
+
+  uint64_t hashOf(int axis, int64_t i, int64_t j) const {
+    return (seed_ * 3 + static_cast<uint64_t>(axis)) * 0x9e3779b97f4a7c15ull ^
+           static_cast<uint64_t>(i) * 0xbf58476d1ce4e5b9ull ^
+           static_cast<uint64_t>(j) * 0x94d049bb133111ebull;
+  }
+
+  int64_t cellOf(float x) const {
+    return floorToWhole(std::clamp(x * perCell_, -1e9f, 1e9f));
+  }
+
+  // The cells of a row a triangle may reach into.
+  std::pair<int64_t, int64_t> acrossRow(const Corners& p, int u, int v, int64_t row) const {
+    const float low = static_cast<float>(row) * cell_, high = static_cast<float>(row + 1) * cell_;
+    float least = std::numeric_limits<float>::max(), most = std::numeric_limits<float>::lowest();
+    const auto add = [&](float x) {
+      least = std::min(least, x);
+      most = std::max(most, x);
+    };
+    for (size_t k = 0; k < 3; ++k) {
+      const Vec3 &from = p[k], &to = p[(k + 1) % 3];
+      if (from[v] >= low && from[v] <= high) add(from[u]);
+      for (const float edge : {low, high})
+        if ((from[v] < edge) != (to[v] < edge))
+          add(from[u] + (to[u] - from[u]) * (edge - from[v]) / (to[v] - from[v]));
+    }
+    return {cellOf(least - 0.01f * cell_), cellOf(most + 0.01f * cell_)};
+  }
+
+  // Both triangles at a side say yes to a line right on it; who needs no doubles throws them away.
+  static bool inside(const Corners& p, int u, int v, float x, float y, bool positive) {
+    for (size_t k = 0; k < 3; ++k) {
+      const Vec3 &from = p[k], &to = p[(k + 1) % 3];
+      // from the same end in both triangles, so that both round alike
+      const bool swap = std::tie(from[u], from[v]) > std::tie(to[u], to[v]);
+      const Vec3 &s = swap ? to : from, &e = swap ? from : to;
+      const float side = (e[u] - s[u]) * (y - s[v]) - (e[v] - s[v]) * (x - s[u]);
+      if (positive != swap ? side < 0 : side > 0) return false;
+    }
+    return true;
+  }
+
+  const Surface& surface_;
+  Eigen::Matrix3f back_;
+  float cell_, perCell_;
+  uint64_t seed_;
+};
+
+}  // namespace
+
+Result<std::vector<LineHit>> skinLines(const Surface& surface, float cell, uint32_t seed,
+                                       const Progress& progress) {
+  const Lines lines(surface, cell, seed);
+  const size_t count = surface.triangles.size();
+  tbb::enumerable_thread_specific<std::vector<LineHit>> found;
+  std::atomic<size_t> done = 0;
+  std::atomic<bool> stopped = false;
+  tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 4096), [&](const auto& range) {
+    if (stopped) return;
+    auto& own = found.local();
+    for (size_t t = range.begin(); t != range.end(); ++t) lines.meet(static_cast<uint32_t>(t), own);
+    if (!report(progress, static_cast<float>(done += range.size()) / static_cast<float>(count)))
+      stopped = true;
+  });
+  if (stopped) return cancelledError();
+  std::vector<LineHit> out;
+  for (const auto& own : found) out.insert(out.end(), own.begin(), own.end());
+  return out;
+}
+
+}  // namespace juvenor
