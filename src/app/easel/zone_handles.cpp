@@ -177,7 +177,12 @@ void ZoneHandles::addZone(const SurfacePoint& place) {
   ZoneSet set = *zones();
   HueZone zone;
   const float diagonal = session_.document().surface->bounds.diagonal();
-  zone.name = Session::tr("Zone %1").arg(set.zones.size() + 1).toStdString();
+  const std::string_view kind =
+      layerOf(session_.document(), session_.document().activeLayer)->source->kind().key;
+  const QString name = kind == "veins"     ? Session::tr("Root %1")
+                       : kind == "speckle" ? Session::tr("Gathering %1")
+                                           : Session::tr("Zone %1");
+  zone.name = name.arg(set.zones.size() + 1).toStdString();
   zone.anchor = place.position;
   zone.part = place.part;
   zone.reach = 0.08f * diagonal;
@@ -186,6 +191,10 @@ void ZoneHandles::addZone(const SurfacePoint& place) {
   const Oklch hand = toOklch(session_.tools().color());
   zone.tint.hue = hand.h;
   zone.tint.chroma = std::clamp(0.5f * hand.c, 0.03f, 0.12f);
+  if (kind == "veins") {
+    zone.reach = 0.18f * diagonal;
+    zone.strength = 1;
+  }
   set.zones.push_back(zone);
   const int index = static_cast<int>(set.zones.size()) - 1;
   session_.apply(withZones(session_.document(), session_.document().activeLayer, std::move(set)),

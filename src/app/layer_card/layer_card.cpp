@@ -9,6 +9,7 @@
 #include <QVBoxLayout>
 
 #include "app/controls/labels.h"
+#include "app/layer_card/marking_page.h"
 #include "app/layer_card/ramp_bar.h"
 #include "app/layer_card/strengths.h"
 #include "app/layer_card/term_editor.h"
@@ -57,11 +58,15 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
   ramp_ = new RampPage(session_);
   auto* fill = new FillEditor(session_);
   auto* zones = new ZoneEditor(session_);
-  sourcePages_ = {{"fill", fill, [fill](const Layer& l) { fill->show(l); }},
-                  {"zones", zones, [zones](const Layer&) { zones->refresh(); }},
-                  {"ramp", ramp_, [this](const Layer& l) {
+  sourcePages_ = {{{"fill"}, fill, [fill](const Layer& l) { fill->show(l); }},
+                  {{"ramp"}, ramp_, [this](const Layer& l) {
                      if (const auto content = rampContent(*l.source)) ramp_->show(*content);
                    }}};
+  for (const std::string_view key : {"speckle", "mottle", "veins"}) {
+    auto* page = new MarkingPage(session_, *sourceKind(key));
+    sourcePages_.push_back({{key}, page, [page](const Layer& l) { page->show(l); }});
+  }
+  sourcePages_.push_back({{"zones", "speckle", "veins"}, zones, [zones](const Layer&) { zones->refresh(); }});
   for (const SourcePage& page : sourcePages_) column->addWidget(page.widget);
 }
 
@@ -146,17 +151,20 @@ Result<Document> LayerCard::withTerms(bool) const {
     if (terms_->terms().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
     return withSource(d, l->id, rampSource(terms_->terms(), ramp_->stops(), ramp_->channels()));
   }
+  if (l->source->terms()) return withSource(d, l->id, l->source->withTerms(terms_->terms()));
   return withMaskTerms(d, l->id, terms_->terms());
 }
 
 void LayerCard::keepTerms() {
   const LayerPointer before = layer();
   if (!before) return;
-  const bool ramp = rampContent(*before->source).has_value();
-  session_.measured(terms_->terms(), [this, ramp, id = before->id] {
+  const QString step = !before->source->terms()       ? tr("Mask from maps")
+                       : rampContent(*before->source) ? tr("Change ramp")
+                                                      : tr("Change maps of markings");
+  session_.measured(terms_->terms(), [this, step, id = before->id] {
     if (session_.document().activeLayer != id) return;
     session_.settleStrokes();
-    session_.apply(withTerms(false), ramp ? tr("Change ramp") : tr("Mask from maps"));
+    session_.apply(withTerms(false), step);
     lookAtMap();
   });
 }
@@ -184,13 +192,17 @@ void LayerCard::refresh() {
   kind_->setText(QString::fromUtf8(kind.data(), static_cast<int>(kind.size())) +
                  (remark.empty() ? QString() : " · " + QString::fromStdString(remark)));
   for (const SourcePage& page : sourcePages_) {
-    page.widget->setVisible(page.kind == kind);
-    if (page.kind == kind) page.show(*l);
+    const bool fits = std::ranges::find(page.kinds, kind) != page.kinds.end();
+    page.widget->setVisible(fits);
+    if (fits) page.show(*l);
   }
   strengths_->show(*l);
-  const auto content = rampContent(*l->source);
-  mapsTitle_->setText(content ? tr("Ramp over maps") : tr("Mask from maps"));
-  terms_->show(content ? content->terms : l->terms, session_.document().surface->bounds.diagonal(),
+  const MaskTerms* own = l->source->terms();
+  mapsTitle_->setText(!own              ? tr("Mask from maps")
+                      : kind == "ramp"  ? tr("Ramp over maps")
+                      : kind == "veins" ? tr("Where they go, from maps")
+                                        : tr("How dense, from maps"));
+  terms_->show(own ? *own : l->terms, session_.document().surface->bounds.diagonal(),
                session_.document().placement.millimetres);
 }
 

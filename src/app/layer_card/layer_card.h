@@ -24,9 +24,9 @@ class LayerCard : public QWidget {
   LayerCard(Session& session, Easel& easel);
 
  private:
-  /// What is shown while a layer of one kind is the active one.
+  /// What is shown while a layer of some kinds is the active one.
   struct SourcePage {
-    std::string_view kind;
+    std::vector<std::string_view> kinds;
     QWidget* widget;
     std::function<void(const Layer&)> show;
   };

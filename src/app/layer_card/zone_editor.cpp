@@ -8,7 +8,9 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
+#include "app/layer_card/marking_page.h"
 #include "app/mixer/color_field.h"
 #include "app/style/style.h"
 
@@ -27,6 +29,16 @@ ZoneEditor::ZoneEditor(Session& session) : session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(3);
+  auto* head = new QHBoxLayout;
+  title_ = quietLabel({});
+  place_ = new QPushButton(tr("place"));
+  place_->setObjectName("place areas");
+  place_->setFlat(true);
+  place_->setToolTip(tr("Takes the Zones tool: click the skin to add one, drag its handle to move it"));
+  head->addWidget(title_, 1);
+  head->addWidget(place_);
+  column->addLayout(head);
+  connect(place_, &QPushButton::clicked, this, [this] { session_.tools().setTool(Tool::Zones); });
   auto* row = new QHBoxLayout;
   row->setSpacing(3);
   names_ = new QComboBox;
@@ -46,7 +58,12 @@ ZoneEditor::ZoneEditor(Session& session) : session_(session) {
   name_ = new QLineEdit;
   name_->setToolTip(tr("The name of the zone"));
   inside->addWidget(name_);
-  buildTint(inside);
+  tint_ = new QWidget;
+  auto* leaning = new QVBoxLayout(tint_);
+  leaning->setContentsMargins(0, 0, 0, 0);
+  leaning->setSpacing(3);
+  buildTint(leaning);
+  inside->addWidget(tint_);
   reach_ = slider(inside, tr("Reach"), tr("How far it goes along the skin"), &HueZone::reach);
   strength_ =
       slider(inside, tr("Strength"), tr("How far it moves the colour at its middle"), &HueZone::strength);
@@ -161,6 +178,12 @@ void ZoneEditor::refresh() {
   for (const HueZone& z : set_.zones) names_->addItem(swatchOf(z.tint), QString::fromStdString(z.name));
   names_->setCurrentIndex(set_.zones.empty() ? -1 : at);
   settings_->setVisible(!set_.zones.empty());
+  const SourceKind& kind = layer->source->kind();
+  const bool tints = kind.key == "zones", grows = kind.key == "veins";
+  title_->setText(MarkingPage::areasOf(kind));
+  for (QWidget* w : {static_cast<QWidget*>(title_), static_cast<QWidget*>(place_)}) w->setVisible(!tints);
+  for (QWidget* w : {tint_, static_cast<QWidget*>(melt_)}) w->setVisible(tints);
+  for (ValueSlider* s : {softness_, breakUp_, grain_}) s->setVisible(!grows);
   const double diagonal = static_cast<double>(session_.document().surface->bounds.diagonal());
   const double unit = static_cast<double>(session_.document().placement.millimetres);
   melt_->setScale({0, 0.06 * diagonal, unit, "mm", false, 1});

@@ -7,7 +7,9 @@
 
 class QCheckBox;
 class QComboBox;
+class QLabel;
 class QLineEdit;
+class QPushButton;
 class QVBoxLayout;
 
 namespace juvenor::app {
@@ -34,7 +36,9 @@ class ZoneEditor : public QWidget {
   bool showing_ = false;
   QComboBox* names_;
   QLineEdit* name_;
-  QWidget* settings_;
+  QWidget *settings_, *tint_;
+  QLabel* title_;
+  QPushButton* place_;
   ColorField2D* hue_;
   ValueSlider *chroma_, *reach_, *strength_, *softness_, *breakUp_, *grain_, *melt_;
   QCheckBox *mirrored_, *plain_;

@@ -95,6 +95,11 @@ class LayerSource {
   virtual const ZoneSet* zones() const { return nullptr; }
   /// The same with other areas; null for kinds without.
   virtual SourcePointer withZones(ZoneSet) const { return nullptr; }
+  /// Surface maps that say where it lies, or null for kinds without: what a ramp looks up, where speckles are
+  /// dense, where veins go.
+  virtual const MaskTerms* terms() const { return nullptr; }
+  /// The same with other maps; null for kinds without.
+  virtual SourcePointer withTerms(MaskTerms) const { return nullptr; }
   /// The same source on a refined surface.
   virtual SourcePointer refined(const Refined& refined) const = 0;
 };

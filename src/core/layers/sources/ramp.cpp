@@ -78,6 +78,10 @@ class Ramp final : public LayerSource {
     return {{"maps", toJson(content_.terms)}, {"stops", toJson(content_.stops, content_.channels)}};
   }
   ChannelSet channels() const override { return content_.channels; }
+  const MaskTerms* terms() const override { return &content_.terms; }
+  SourcePointer withTerms(MaskTerms terms) const override {
+    return rampSource(std::move(terms), content_.stops, content_.channels);
+  }
   SourcePointer refined(const Refined&) const override { return std::make_shared<Ramp>(content_); }
   std::string remark() const override {
     return content_.terms.empty() ? std::string() : std::string(content_.terms.front().map.kind->key);

@@ -166,6 +166,12 @@ class SpeckleLayer final : public LayerSource {
     out.gather = std::move(set.zones);
     return speckleSource(std::move(out));
   }
+  const MaskTerms* terms() const override { return &speckle_.density; }
+  SourcePointer withTerms(MaskTerms terms) const override {
+    Speckle out = speckle_;
+    out.density = std::move(terms);
+    return speckleSource(std::move(out));
+  }
   SourcePointer refined(const Refined&) const override { return speckleSource(speckle_); }
   bool isReady(SurfaceMaps& maps) const override {
     return hasSkinSeeds(maps, distanceFor(speckle_, maps.surface()), speckle_.seed) &&

@@ -133,6 +133,12 @@ class VeinLayer final : public LayerSource {
     out.roots = std::move(set.zones);
     return veinSource(std::move(out));
   }
+  const MaskTerms* terms() const override { return &veins_.region; }
+  SourcePointer withTerms(MaskTerms terms) const override {
+    Veins out = veins_;
+    out.region = std::move(terms);
+    return veinSource(std::move(out));
+  }
   SourcePointer refined(const Refined&) const override { return veinSource(veins_); }
   bool isReady(SurfaceMaps& maps) const override { return veins_.roots.empty() || maps.hasDerived(key()); }
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(veins_.region); }

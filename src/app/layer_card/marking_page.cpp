@@ -1,0 +1,348 @@
+#include "app/layer_card/marking_page.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/controls/labels.h"
+#include "app/controls/value_slider.h"
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+
+template <class Kind>
+struct KindOf;
+template <>
+struct KindOf<Speckle> {
+  static const Speckle* of(const LayerSource& s) { return speckleOf(s); }
+  static SourcePointer source(Speckle s) { return speckleSource(std::move(s)); }
+};
+template <>
+struct KindOf<Mottle> {
+  static const Mottle* of(const LayerSource& s) { return mottleOf(s); }
+  static SourcePointer source(Mottle s) { return mottleSource(std::move(s)); }
+};
+template <>
+struct KindOf<Veins> {
+  static const Veins* of(const LayerSource& s) { return veinsOf(s); }
+  static SourcePointer source(Veins s) { return veinSource(std::move(s)); }
+};
+
+// Calls `change(settings)` on whichever marking it is, and gives the changed one.
+template <class Change>
+SourcePointer changedMarking(const LayerSource& source, Change change) {
+  const auto with = [&]<class Kind>(const Kind* kind, auto make) -> SourcePointer {
+    Kind next = *kind;
+    change(next);
+    return make(std::move(next));
+  };
+  if (const Speckle* s = speckleOf(source)) return with(s, speckleSource);
+  if (const Mottle* m = mottleOf(source)) return with(m, mottleSource);
+  if (const Veins* v = veinsOf(source)) return with(v, veinSource);
+  return nullptr;
+}
+
+void colorSwatch(QToolButton* button, const EncodedColor& color, float alpha, bool chosen) {
+  QPixmap swatch(34, 22);
+  QPainter painter(&swatch);
+  painter.fillRect(swatch.rect(), QColor(0x9a, 0x9a, 0x9a));
+  painter.fillRect(17, 0, 17, 22, QColor(0x6a, 0x6a, 0x6a));
+  painter.setOpacity(static_cast<double>(alpha));
+  painter.fillRect(swatch.rect(), toQColor(color));
+  painter.setOpacity(1);
+  if (chosen) {
+    painter.setPen(QPen(Qt::white, 2));
+    painter.drawRect(1, 1, 32, 20);
+  }
+  painter.end();
+  button->setIcon(QIcon(swatch));
+  button->setIconSize({34, 22});
+}
+
+}  // namespace
+
+MarkingPage::MarkingPage(Session& session, const SourceKind& kind) : session_(session) {
+  const std::string key(kind.key);
+  setObjectName(QString::fromStdString(key + " page"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(3);
+  if (key == "speckle") buildSpeckle(column);
+  if (key == "mottle") buildMottle(column);
+  if (key == "veins") buildVeins(column);
+  addSeed(column);
+}
+
+QString MarkingPage::areasOf(const SourceKind& kind) {
+  if (kind.key == "speckle") return tr("Where more gather");
+  if (kind.key == "veins") return tr("Roots");
+  return {};
+}
+
+void MarkingPage::buildSpeckle(QVBoxLayout* column) {
+  addColor(column);
+  const Range spot{Unit::Length, 0.0005, 0.06};
+  add(column, tr("Cover"), tr("The part of the skin spots take where they are densest"), &Speckle::cover,
+      {Unit::Percent, 0, 0.6});
+  add(column, tr("Everywhere"), tr("How dense they are away from the areas where they gather"),
+      &Speckle::everywhere);
+  add(column, tr("Smallest"), tr("How wide the smallest spots are"), &Speckle::smallest, spot);
+  add(column, tr("Largest"), tr("How wide the largest spots are"), &Speckle::largest, spot);
+  add(column, tr("Small to large"), tr("0 nearly all small, 100 nearly all large"), &Speckle::mix);
+  add(column, tr("Ragged"), tr("0 round, 100 torn"), &Speckle::ragged);
+  add(column, tr("Softness"), tr("0 a hard edge, 100 fading from the middle on"), &Speckle::softness);
+  add(column, tr("Faint ones"), tr("0 all as strong, 100 some hardly there"), &Speckle::fade);
+  const auto vary = [&](const QString& name, const QString& tip, float ColorVariety::*member,
+                        const Range& range) {
+    addSetting(column, name, tip,
+               {nullptr, range.unit, range.low, range.high,
+                [member](const LayerSource& s) { return speckleOf(s)->variety.*member; },
+                [member](const LayerSource& s, float v) {
+                  Speckle next = *speckleOf(s);
+                  next.variety.*member = v;
+                  return speckleSource(std::move(next));
+                }});
+  };
+  vary(tr("Lightness varies"), tr("How far spots are lighter and darker than their colour"),
+       &ColorVariety::lightness, {Unit::Percent, 0, 0.3});
+  vary(tr("Hue varies"), tr("How far their hues lie apart, either way"), &ColorVariety::hue,
+       {Unit::Degrees, 0, 60});
+  add(column, tr("Raised ones"), tr("How many of them stand out, like moles"), &Speckle::raised);
+  add(column, tr("Height"), tr("How far the largest of those stand out"), &Speckle::height,
+      {Unit::Length, 0, 0.004});
+}
+
+void MarkingPage::buildMottle(QVBoxLayout* column) {
+  buildTones(column);
+  add(column, tr("Size"), tr("How large the clouds are"), &Mottle::size, {Unit::Length, 0.005, 0.5});
+  add(column, tr("Fine size"), tr("How large the small ones are"), &Mottle::fine, {Unit::Length, 0.001, 0.1});
+  add(column, tr("Balance"), tr("0 large clouds alone, 100 small ones alone"), &Mottle::balance);
+  add(column, tr("Softness"), tr("0 hard edges between tones, 100 flowing into each other"),
+      &Mottle::softness);
+  add(column, tr("Marbling"), tr("0 clouds, 100 a net of streaks like blood under thin skin"),
+      &Mottle::marbling);
+  add(column, tr("Bend"), tr("How far they follow ridges and creases"), &Mottle::bend);
+  add(column, tr("Crease"), tr("The size of the forms that bend them"), &Mottle::crease,
+      {Unit::Length, 0.002, 0.08});
+}
+
+void MarkingPage::buildVeins(QVBoxLayout* column) {
+  addColor(column);
+  buildDirections(column);
+  add(column, tr("Fan"), tr("0 straight that way, 100 all around"), &Veins::fan);
+  add(column, tr("Width"), tr("How thick they are at the root"), &Veins::width, {Unit::Length, 0.0005, 0.03});
+  add(column, tr("Finest"), tr("How thick they are at the tips"), &Veins::finest,
+      {Unit::Length, 0.0001, 0.01});
+  add(column, tr("Apart"), tr("How far tips lie apart: less gives more branches"), &Veins::spacing,
+      {Unit::Length, 0.006, 0.15});
+  add(column, tr("Wander"), tr("0 straight, 100 winding"), &Veins::wander);
+  add(column, tr("Depth"), tr("Under the skin they are wider, softer and paler; 0 on it"), &Veins::depth,
+      {Unit::Length, 0, 0.01});
+  add(column, tr("Height"), tr("How far the stem lifts the skin"), &Veins::height, {Unit::Length, 0, 0.004});
+}
+
+void MarkingPage::buildTones(QVBoxLayout* column) {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(3);
+  tones_ = new QHBoxLayout;
+  tones_->setSpacing(3);
+  row->addLayout(tones_);
+  row->addStretch();
+  const auto button = [&](const QString& text, const QString& tip, auto act) {
+    auto* b = new QPushButton(text);
+    b->setFlat(true);
+    b->setToolTip(tip);
+    row->addWidget(b);
+    connect(b, &QPushButton::clicked, this, [this, act] {
+      change(
+          [&](const LayerSource& s) {
+            Mottle next = *mottleOf(s);
+            act(next);
+            tone_ = std::min(tone_, next.tones.size() - 1);
+            return mottleSource(std::move(next));
+          },
+          tr("Tones of mottle"));
+    });
+    return b;
+  };
+  auto* more = button("+", tr("One tone more, in the mixer's colour; four at most"), [this](Mottle& m) {
+    if (m.tones.size() < 4) m.tones.push_back({session_.tools().color(), 0.5f});
+    tone_ = m.tones.size() - 1;
+  });
+  more->setObjectName("more tones");
+  button("−", tr("Takes the chosen tone away; two stay"), [this](Mottle& m) {
+    if (m.tones.size() > 2) m.tones.erase(m.tones.begin() + static_cast<std::ptrdiff_t>(tone_));
+  });
+  auto* take = button(tr("take"), tr("Gives the chosen tone the mixer's colour"),
+                      [this](Mottle& m) { m.tones[tone_].color = session_.tools().color(); });
+  take->setObjectName("take tone");
+  column->addLayout(row);
+  addSetting(column, tr("Tone covers"), tr("How much the chosen tone covers what lies below"),
+             {nullptr, Unit::Percent, 0, 1,
+              [this](const LayerSource& s) {
+                return mottleOf(s)->tones[std::min(tone_, mottleOf(s)->tones.size() - 1)].alpha;
+              },
+              [this](const LayerSource& s, float v) {
+                Mottle next = *mottleOf(s);
+                next.tones[std::min(tone_, next.tones.size() - 1)].alpha = v;
+                return mottleSource(std::move(next));
+              }});
+  shows_.push_back([this](const LayerSource&) { showTones(); });
+}
+
+void MarkingPage::showTones() {
+  const SourcePointer now = source();
+  const Mottle* m = now ? mottleOf(*now) : nullptr;
+  if (!m) return;
+  tone_ = std::min(tone_, m->tones.size() - 1);
+  while (tones_->count() > static_cast<int>(m->tones.size())) {
+    QLayoutItem* last = tones_->takeAt(tones_->count() - 1);
+    last->widget()->deleteLater();
+    delete last;
+  }
+  while (tones_->count() < static_cast<int>(m->tones.size())) {
+    auto* b = new QToolButton;
+    const auto index = static_cast<size_t>(tones_->count());
+    b->setObjectName(QString("tone %1").arg(index));
+    b->setToolTip(tr("Chooses this tone; each takes the same share of the skin"));
+    tones_->addWidget(b);
+    connect(b, &QToolButton::clicked, this, [this, index] {
+      tone_ = index;
+      if (const LayerPointer l = layerOf(session_.document(), session_.document().activeLayer)) show(*l);
+    });
+  }
+  for (size_t i = 0; i < m->tones.size(); ++i)
+    colorSwatch(qobject_cast<QToolButton*>(tones_->itemAt(static_cast<int>(i))->widget()), m->tones[i].color,
+                m->tones[i].alpha, i == tone_);
+}
+
+void MarkingPage::buildDirections(QVBoxLayout* column) {
+  auto* row = new QHBoxLayout;
+  row->addWidget(quietLabel(tr("Grow")));
+  auto* box = new QComboBox;
+  box->setObjectName("veins toward");
+  box->setToolTip(tr("The way they grow; on the other side of the sculpt mirrored"));
+  static const Vec3 kWays[] = {Vec3::UnitY(),  -Vec3::UnitY(), Vec3::UnitZ(),
+                               -Vec3::UnitZ(), Vec3::UnitX(),  -Vec3::UnitX()};
+  box->addItems(
+      {tr("up"), tr("down"), tr("to the front"), tr("to the back"), tr("to the right"), tr("to the left")});
+  row->addWidget(box, 1);
+  column->addLayout(row);
+  connect(box, &QComboBox::activated, this, [this](int way) {
+    change(
+        [way](const LayerSource& s) {
+          Veins next = *veinsOf(s);
+          next.toward = kWays[way];
+          return veinSource(std::move(next));
+        },
+        tr("Direction of veins"));
+  });
+  shows_.push_back([box](const LayerSource& s) {
+    const Vec3 toward = veinsOf(s)->toward;
+    const auto nearest =
+        std::ranges::max_element(kWays, {}, [&](const Vec3& way) { return way.dot(toward); });
+    box->setCurrentIndex(static_cast<int>(nearest - std::begin(kWays)));
+  });
+}
+
+template <class Kind>
+void MarkingPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Kind::*member,
+                      const Range& range) {
+  addSetting(column, name, tip,
+             {nullptr, range.unit, range.low, range.high,
+              [member](const LayerSource& s) { return KindOf<Kind>::of(s)->*member; },
+              [member](const LayerSource& s, float v) {
+                Kind next = *KindOf<Kind>::of(s);
+                next.*member = v;
+                return KindOf<Kind>::source(std::move(next));
+              }});
+}
+
+void MarkingPage::addSetting(QVBoxLayout* column, const QString& name, const QString& tip, Setting setting) {
+  setting.slider = new ValueSlider(name, {setting.low, setting.high, 100, "%", false, 0});
+  setting.slider->setObjectName("marking " + name);
+  setting.slider->setToolTip(tip);
+  if (setting.unit == Unit::Degrees) setting.slider->setScale({setting.low, setting.high, 1, "°", false, 0});
+  column->addWidget(setting.slider);
+  const auto next = [this, slider = setting.slider, with = setting.with]() -> Result<Document> {
+    const SourcePointer now = source();
+    if (!now) return Error{tr("There is no layer.").toStdString()};
+    const Document& d = session_.document();
+    return withSource(d, d.activeLayer, with(*now, static_cast<float>(slider->value())));
+  };
+  connect(setting.slider, &ValueSlider::changed, this, [this, next] {
+    if (const auto shown = next()) session_.preview(*shown);
+  });
+  connect(setting.slider, &ValueSlider::settled, this, [this, next, name] {
+    session_.settleStrokes();
+    session_.apply(next(), name);
+  });
+  settings_.push_back(std::move(setting));
+}
+
+void MarkingPage::addColor(QVBoxLayout* column) {
+  auto* row = new QHBoxLayout;
+  auto* swatch = new QToolButton;
+  swatch->setObjectName("marking colour");
+  swatch->setToolTip(tr("Takes the mixer's colour"));
+  row->addWidget(swatch);
+  row->addWidget(quietLabel(tr("Click to take the mixer's colour")), 1);
+  column->addLayout(row);
+  connect(swatch, &QToolButton::clicked, this, [this] {
+    change(
+        [this](const LayerSource& s) {
+          return changedMarking(s, [this](auto& kind) {
+            if constexpr (requires { kind.color; }) kind.color = session_.tools().color();
+          });
+        },
+        tr("Colour of markings"));
+  });
+  shows_.push_back([swatch](const LayerSource& s) {
+    (void)changedMarking(s, [swatch](auto& kind) {
+      if constexpr (requires { kind.color; }) colorSwatch(swatch, kind.color, 1, false);
+    });
+  });
+}
+
+void MarkingPage::addSeed(QVBoxLayout* column) {
+  auto* again = new QPushButton(tr("Throw anew"));
+  again->setObjectName("throw anew");
+  again->setToolTip(tr("Others of the same kind, in other places"));
+  column->addWidget(again);
+  connect(again, &QPushButton::clicked, this, [this] {
+    change([](const LayerSource& s) { return changedMarking(s, [](auto& kind) { ++kind.seed; }); },
+           tr("Throw markings anew"));
+  });
+}
+
+SourcePointer MarkingPage::source() const {
+  const LayerPointer layer =
+      session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
+  return layer ? layer->source : nullptr;
+}
+
+void MarkingPage::change(const std::function<SourcePointer(const LayerSource&)>& with, const QString& step) {
+  const SourcePointer now = source();
+  SourcePointer next = now ? with(*now) : nullptr;
+  if (!next) return;
+  session_.settleStrokes();
+  session_.apply(withSource(session_.document(), session_.document().activeLayer, std::move(next)), step);
+}
+
+void MarkingPage::show(const Layer& layer) {
+  const Document& d = session_.document();
+  const double diagonal = static_cast<double>(d.surface->bounds.diagonal());
+  const double unit = static_cast<double>(d.placement.millimetres);
+  for (const auto& show : shows_) show(*layer.source);
+  for (const Setting& s : settings_) {
+    if (s.unit == Unit::Length)
+      s.slider->setScale({s.low * diagonal, s.high * diagonal, unit, "mm", s.low > 0, 2});
+    s.slider->show(static_cast<double>(s.get(*layer.source)));
+  }
+}
+
+}  // namespace juvenor::app
