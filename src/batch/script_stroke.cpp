@@ -7,7 +7,7 @@
 #include "batch/script_lookup.h"
 #include "core/brush/brush_roll.h"
 #include "core/brush/made_stamps.h"
-#include "core/document/paint_stroke.h"
+#include "core/document/place_stamp.h"
 #include "core/json_fields.h"
 #include "core/surface/rays.h"
 
@@ -150,10 +150,7 @@ Result<Document> withScriptedStamp(const json& step, const Document& d, uint32_t
   if (!place) return Error{"nothing lies near the stamp's place"};
   place->toViewer = place->normal;
   Flood flood;
-  auto stroke = PaintStroke::begin(d, *setting, flood);
-  if (!stroke) return stroke.error();
-  (*stroke)->stroke().place(*place, *along, setting->brush.radius);
-  return (*stroke)->finish();
+  return withStampPlaced(d, *setting, *place, *along, setting->brush.radius, flood);
 }
 
 }  // namespace juvenor::batch

@@ -7,6 +7,7 @@
 #include "core/surface/map_field.h"
 #include "core/surface/noise.h"
 #include "demo/keeper.h"
+#include "demo/markings.h"
 #include "demo/sheets.h"
 
 namespace juvenor::demo {
@@ -169,9 +170,13 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
   const bool keeper = figure == Figure::Keeper;
   if (keeper) {
     d = keeperZones(keeperForm(laid(std::move(d), keeperGround())));
-    d = keeperGloss(laid(std::move(d), keeperSheets()));
+    auto marked = keeperMarkings(std::move(d));
+    if (!marked) return marked.error();
+    d = keeperGloss(laid(std::move(*marked), keeperSheets()));
   } else {
-    d = ferrymanGloss(ferrymanForm(laid(std::move(d), ferrymanSheets())));
+    auto marked = ferrymanMarkings(laid(std::move(d), ferrymanSheets()));
+    if (!marked) return marked.error();
+    d = ferrymanGloss(ferrymanForm(std::move(*marked)));
   }
   const auto ready = prepared(d.layers, *d.maps, progress);
   if (!ready) return ready.error();

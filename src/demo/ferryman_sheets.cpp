@@ -56,14 +56,6 @@ std::vector<Sheet> ferrymanSheets() {
     const float top = smoothstep(0.05f, 0.75f, n.y() - 0.004f * p.z() + 0.35f * fractal(m / 26, 3, 21));
     return {hex("#3f4630"), part == 0 ? 0.8f * top : 0};
   };
-  const auto speckle = [](const Vec3& p, const Vec3& n, uint32_t part) -> Tint {
-    // blots run out along the skin, no two alike
-    const Vec3 run = p + 3.2f * Vec3(fractal(p / 7, 2, 34), fractal(p / 7, 2, 35), fractal(p / 7, 2, 36));
-    const Cells large = worley(run / 13.f, 31), small = worley(run / 6.f, 32);
-    const float where = smoothstep(-0.4f, 0.5f, n.y() + 0.5f * fractal(p / 40, 2, 33));
-    const float s = smoothstep(0.40f, 0.32f, large.first) + 0.8f * smoothstep(0.30f, 0.22f, small.first);
-    return {hex("#2c2a1e"), part == 0 || part == 4 ? where * std::min(1.f, s) : 0};
-  };
   const auto glint = [](const Vec3& p, const Vec3& n, uint32_t part) -> Tint {
     const Cells cell = worley(p / 9.f, 41);
     const float where =
@@ -74,7 +66,6 @@ std::vector<Sheet> ferrymanSheets() {
           {"Pale underside", Stratum::Flesh, BlendMode::Normal, 0.8f, belly},
           {"Blood: cheeks, lips, gills", Stratum::Flesh, BlendMode::Normal, 0.55f, blood},
           {"Dark back", Stratum::Pigment, BlendMode::Stain, 0.55f, back},
-          {"River speckle", Stratum::Pigment, BlendMode::Stain, 0.7f, speckle},
           {"Glints", Stratum::Surface, BlendMode::Screen, 0.6f, glint}};
 }
 

@@ -35,31 +35,6 @@ float browAt(const Vec3& p) {
   return within * (0.35f + 0.65f * smoothstep(-0.3f, 0.2f, perlin(hair, 153)));
 }
 
-Tint blotches(const Vec3& p, const Vec3&, uint32_t part) {
-  const float wide = fractal(p / 26, 3, 141), fine = fractal(p / 5.5f, 3, 142);
-  const float warm = 0.5f + 0.9f * wide + 0.6f * fine;
-  const EncodedColor color = mixed(hex("#b98f6b"), hex("#a4513f"), std::clamp(warm, 0.f, 1.f));
-  return {color,
-          part == 0 ? std::clamp(0.16f + 0.5f * std::abs(wide) + 0.5f * std::abs(fine), 0.f, 0.75f) : 0};
-}
-
-Tint veins(const Vec3& point, const Vec3&, uint32_t part) {
-  const Vec3 p = folded(point);
-  const float where = std::max(near(p, {9, 26, 98}, 16), 0.9f * near(p, {42, 34, 70}, 22));
-  const Vec3 bent = point + 2.5f * Vec3(perlin(point / 5, 143), perlin(point / 5, 144), 0);
-  const float thread = std::pow(1 - std::abs(perlin(bent / 6.5f, 145)), 22.f) +
-                       0.8f * std::pow(1 - std::abs(perlin(bent / 3.4f, 146)), 18.f);
-  return {hex("#8e2f33"), part == 0 ? where * std::min(1.f, thread) : 0};
-}
-
-Tint sunSpots(const Vec3& p, const Vec3& n, uint32_t part) {
-  const Cells large = worley(p / 15 + Vec3::Constant(0.2f * fractal(p / 4, 2, 148)), 147),
-              small = worley(p / 5.5f, 149);
-  const float up = smoothstep(-0.2f, 0.6f, n.y() + 0.3f * fractal(p / 30, 2, 150));
-  const float s = 0.9f * smoothstep(0.20f, 0.08f, large.first) + 0.5f * smoothstep(0.15f, 0.05f, small.first);
-  return {hex("#7a4a30"), part == 0 ? (0.25f + 0.75f * up) * std::min(1.f, s) : 0};
-}
-
 // A shadow of hair below the skin, and the bristles themselves.
 Tint stubble(const Vec3& point, const Vec3&, uint32_t part) {
   if (part != 0) return {};
@@ -91,13 +66,11 @@ Tint lips(const Vec3& point, const Vec3&, uint32_t part) {
   return {mixed(hex("#96524a"), hex("#b98075"), dry), part == 0 ? 0.75f * keeper::redOfLips(p) : 0};
 }
 
-// Red threads in from both corners, a yellowish white.
+// A yellowish white, redder toward both corners.
 Tint eyeWhite(const Vec3& p) {
   const Vec3 q = folded(p) - keeper::kEye;
   const float out = smoothstep(6.5f, 11, std::hypot(q.x(), q.y()));
-  const Vec3 bent = p + 0.8f * Vec3(perlin(p / 2, 161), perlin(p / 2, 162), 0);
-  const float thread = std::pow(1 - std::abs(perlin(bent.cwiseProduct(Vec3(0.18f, 0.6f, 0.3f)), 163)), 14.f);
-  return {mixed(hex("#d9d0c4"), hex("#b5524a"), std::clamp(0.22f * out + 0.6f * out * thread, 0.f, 1.f)), 1};
+  return {mixed(hex("#d9d0c4"), hex("#b5524a"), 0.22f * out), 1};
 }
 
 }  // namespace
@@ -116,10 +89,7 @@ std::vector<Sheet> keeperGround() {
 }
 
 std::vector<Sheet> keeperSheets() {
-  return {{"Blotches", Stratum::Flesh, BlendMode::Normal, 0.42f, blotches},
-          {"Lips", Stratum::Flesh, BlendMode::Normal, 0.8f, lips},
-          {"Broken veins", Stratum::Pigment, BlendMode::Normal, 0.5f, veins},
-          {"Sun spots", Stratum::Pigment, BlendMode::Stain, 0.55f, sunSpots},
+  return {{"Lips", Stratum::Flesh, BlendMode::Normal, 0.8f, lips},
           {"Stubble", Stratum::Pigment, BlendMode::Stain, 0.75f, stubble},
           {"Lid edges", Stratum::Pigment, BlendMode::Normal, 0.85f, lidEdges},
           {"Brows", Stratum::Surface, BlendMode::Normal, 0.9f, brows}};

@@ -3,15 +3,11 @@
 #include <QButtonGroup>
 #include <QCheckBox>
 #include <QComboBox>
-#include <QFileDialog>
-#include <QGridLayout>
 #include <QLabel>
-#include <QMenu>
 #include <QPushButton>
-#include <QToolButton>
 #include <QVBoxLayout>
-#include <QWidgetAction>
 
+#include "app/brush_roll/stamp_menu.h"
 #include "app/controls/labels.h"
 #include "core/brush/made_stamps.h"
 
@@ -19,25 +15,6 @@ namespace juvenor::app {
 namespace {
 
 const ValueSlider::Scale kPercent{0, 1, 100, "%", false, 0};
-
-// A stamp as it lays: dark where it is strong.
-QIcon pictureOf(const Stamp& stamp) {
-  constexpr int kEdge = 56;
-  QImage image(kEdge, kEdge, QImage::Format_RGB32);
-  for (int y = 0; y < kEdge; ++y)
-    for (int x = 0; x < kEdge; ++x) {
-      const Vec2 at(2 * (static_cast<float>(x) + 0.5f) / kEdge - 1,
-                    1 - 2 * (static_cast<float>(y) + 0.5f) / kEdge);
-      const StampValue v = stamp.at(at, 2.f / kEdge);
-      const auto mixed = [&](float ink) {
-        return static_cast<int>(std::lround(200 + v.shape * (255 * ink - 200)));
-      };
-      image.setPixel(x, y,
-                     stamp.hasColor() ? qRgb(mixed(v.color.r), mixed(v.color.g), mixed(v.color.b))
-                                      : qRgb(mixed(0.1f), mixed(0.1f), mixed(0.1f)));
-    }
-  return QPixmap::fromImage(image);
-}
 
 }  // namespace
 
@@ -218,38 +195,9 @@ void BrushPage::takeStamp(const StampPointer& stamp) {
 }
 
 void BrushPage::chooseStamp() {
-  QMenu menu(this);
-  auto* box = new QWidget;
-  auto* grid = new QGridLayout(box);
-  grid->setSpacing(4);
-  int place = 0;
-  for (const MadeStamp& made : madeStamps()) {
-    auto* b = new QToolButton;
-    const QString label = QString::fromUtf8(made.label.data(), static_cast<qsizetype>(made.label.size()));
-    b->setObjectName("stamp " + label);
-    b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
-    b->setIconSize({56, 56});
-    b->setText(label);
-    const StampPointer stamp = madeStamp(made.key);
-    b->setIcon(pictureOf(*stamp));
-    grid->addWidget(b, place / 4, place % 4);
-    ++place;
-    connect(b, &QToolButton::clicked, &menu, [this, stamp, &menu] {
-      takeStamp(stamp);
-      menu.close();
-    });
-  }
-  auto* action = new QWidgetAction(&menu);
-  action->setDefaultWidget(box);
-  menu.addAction(action);
-  QAction* file = menu.addAction(tr("From a picture file …"));
-  if (menu.exec(stamp_->mapToGlobal(QPoint(0, stamp_->height()))) != file) return;
-  const QString path = QFileDialog::getOpenFileName(parentWidget(), tr("A stamp from a picture"), {},
-                                                    tr("Pictures (*.png *.tif *.tiff *.exr *.jpg *.webp)"));
-  if (path.isEmpty()) return;
-  const auto stamp = readStamp(path.toStdString());
-  if (!stamp) return session_.say(QString::fromStdString(stamp.error().message()), true);
-  takeStamp(*stamp);
+  const ChosenStamp chosen = askStamp(this, stamp_->mapToGlobal(QPoint(0, stamp_->height())));
+  if (!chosen.trouble.isEmpty()) session_.say(chosen.trouble, true);
+  takeStamp(chosen.stamp);
 }
 
 void BrushPage::refresh() {
@@ -261,7 +209,7 @@ void BrushPage::refresh() {
   for (QWidget* w : ofStamp_) w->setVisible(b.tip == TipKind::Stamp);
   if (b.stamp.stamp) {
     stamp_->setText(QString::fromStdString(b.stamp.stamp->name()));
-    stamp_->setIcon(pictureOf(*b.stamp.stamp));
+    stamp_->setIcon(stampIcon(*b.stamp.stamp));
     ownColors_->setEnabled(b.stamp.stamp->hasColor());
   }
   ownColors_->setChecked(b.stamp.ownColors);

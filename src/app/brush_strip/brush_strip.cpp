@@ -139,8 +139,8 @@ BrushStrip::BrushStrip(Session& session) : session_(session) {
   opacity_->setToolTip(tr("What one stroke can reach at most"));
   flow_ = new ValueSlider(tr("Flow"), {0.001, 1, 100, "%", true, 1});
   flow_->setToolTip(tr("What each dab adds; 2 to 3 % builds colour up slowly"));
-  steady_ = new ValueSlider(tr("Steady"), {0, 1, 1, "s", false, 2});
-  steady_->setToolTip(tr("Smooths the hand: the paint trails the pen by this long"));
+  steady_ = new ValueSlider(tr("Steady"), {0, 120, 1, "px", false, 0});
+  steady_->setToolTip(tr("Smooths the hand: the pen pulls the brush by a string this long"));
   dots_ = new ValueSlider(tr("Dots"), {0.05, 400, 1, "/cm²", true, 1});
   dots_->setToolTip(tr("How many dots a square centimetre gets where the brush passes once"));
   dotSize_ = new ValueSlider(tr("Dot size"), {0.05, 10, 1, "mm", true, 2});
@@ -257,10 +257,12 @@ void BrushStrip::refresh() {
        {preview_, static_cast<QWidget*>(size_), static_cast<QWidget*>(opacity_), static_cast<QWidget*>(flow_),
         static_cast<QWidget*>(steady_), static_cast<QWidget*>(more_), static_cast<QWidget*>(pen_)})
     w->setVisible(paints);
-  hardness_->setVisible(paints && b.tip == TipKind::Falloff);
-  step_->setVisible(paints && b.tip == TipKind::Stamp);
-  spread_->setVisible(paints && b.tip != TipKind::Falloff);
-  for (ValueSlider* s : {dots_, dotSize_}) s->setVisible(paints && b.tip == TipKind::Spray);
+  const bool placed = tool == Tool::Stamp;  // its size is dragged, and it lies once
+  hardness_->setVisible(paints && b.tip == TipKind::Falloff && !placed);
+  for (ValueSlider* s : {size_, flow_, steady_}) s->setVisible(paints && !placed);
+  step_->setVisible(paints && b.tip == TipKind::Stamp && !placed);
+  spread_->setVisible(paints && b.tip != TipKind::Falloff && !placed);
+  for (ValueSlider* s : {dots_, dotSize_}) s->setVisible(paints && b.tip == TipKind::Spray && !placed);
 }
 
 void BrushStrip::openRoll(const QPoint& global) {

@@ -1,5 +1,7 @@
 #include "app/easel/easel.h"
 
+#include <QDragEnterEvent>
+#include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QTabletEvent>
@@ -7,14 +9,24 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/board/board.h"
 #include "app/easel/brush_ring.h"
 #include "app/style/style.h"
+#include "core/pen/pen_path.h"
 #include "core/render/still.h"
 #include "core/surface/search.h"
 
 namespace juvenor::app {
 
-Easel::Easel(Session& session) : session_(session), handles_(session), valueBar_(new ValueBar) {
+Easel::Easel(Session& session)
+    : session_(session),
+      handles_(session),
+      stamp_(session, this),
+      stencil_(session, this),
+      cut_(session, this),
+      valueBar_(new ValueBar) {
+  setAcceptDrops(true);
+  connect(&stencil_, &StencilHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&resting_, &QTimer::timeout, this, &Easel::restOn);
   setObjectName("easel");
   setMouseTracking(true);
@@ -81,6 +93,12 @@ void Easel::post(bool moving) {
 void Easel::setMap(const std::optional<MaskTerm>& map, OverlayLook look) {
   viewing_.map = map;
   viewing_.mapLook = look;
+  post(false);
+}
+
+void Easel::setShows(std::shared_ptr<const ScalarField> shows) {
+  if (viewing_.shows == shows) return;
+  viewing_.shows = std::move(shows);
   post(false);
 }
 
@@ -215,8 +233,39 @@ void Easel::restOn() {
   strokeTo(point);
 }
 
-void Easel::strokeTo(const PenPoint& point) {
+// What a press does that does not paint; null while a brush is in hand.
+EaselHand* Easel::hand() {
+  switch (session_.tools().tool()) {
+    case Tool::Zones:
+      return &handles_;
+    case Tool::Stamp:
+      return &stamp_;
+    case Tool::Stencil:
+      return &stencil_;
+    case Tool::CutLine:
+      return &cut_;
+    default:
+      return nullptr;
+  }
+}
+
+void Easel::endStroke() {
+  session_.engine().endStroke();
+  update();
+}
+
+void Easel::repeatStroke() {
+  if (!session_.isOpen() || drag_ != Drag::None) return;
+  LastStroke again = stroke_;
+  repeat(session_, again, stencil_.stencil(viewing_));
+}
+
+void Easel::strokeTo(PenPoint point) {
+  point.pixel = axes_.held(point.pixel, axesHeld_);
+  const float string = session_.tools().brush().steady;
+  stringEnd_ = string > 0 ? pulled(stringEnd_, point.pixel, string) : point.pixel;
   pen_ = point;
+  stroke_.points.push_back(point);
   if (recordingOn_ && !recording_.strokes.empty()) recording_.strokes.back().push_back(point);
   session_.engine().moveStroke(point);
 }
@@ -259,14 +308,10 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
     pick(position, modifiers & Qt::ShiftModifier);
     return;
   }
-  if (tool == Tool::Zones) {
-    if (!handles_.press(viewing_, point.pixel)) {
-      session_.say(tr("Choose a layer of hue zones, or add one in the Zones stage."));
-      return;
-    }
-    if (handles_.dragging()) drag_ = Drag::Zone;
-    update();
-    return;
+  if (EaselHand* held = hand()) {
+    held->press(viewing_, point.pixel);
+    if (held->dragging()) drag_ = Drag::Hand;
+    return update();
   }
   const auto probe = session_.engine().probe(session_.document(), pixelAt(position));
   if (tool == Tool::Fill) {
@@ -285,7 +330,11 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
   }
   drag_ = Drag::Paint;
   if (recordingOn_) recording_.strokes.push_back({point});
-  session_.beginStroke(erasing, point);
+  axes_.begin(point.pixel);
+  axesHeld_ = modifiers & Qt::ShiftModifier;
+  stringEnd_ = point.pixel;
+  stroke_ = {{point}, viewing_.camera, viewing_.size};
+  session_.beginStroke(erasing, point, stencil_.stencil(viewing_));
   pen_ = point;
   if (session_.tools().brush().tip == TipKind::Spray) resting_.start(33);
 }
@@ -317,13 +366,14 @@ void Easel::mouseMoveEvent(QMouseEvent* event) {
       post(true);
       break;
     case Drag::Paint:
+      axesHeld_ = event->modifiers() & Qt::ShiftModifier;
       strokeTo(penAt(event->position(), simulatedPen_.move(event->position(), clock_.elapsed())));
       break;
     case Drag::Pick:
       pick(event->position(), event->modifiers() & Qt::ShiftModifier);
       break;
-    case Drag::Zone:
-      handles_.drag(pixelAt(event->position()));
+    case Drag::Hand:
+      if (hand()) hand()->drag(viewing_, pixelAt(event->position()));
       break;
     case Drag::None:
       break;
@@ -335,8 +385,8 @@ void Easel::mouseMoveEvent(QMouseEvent* event) {
 void Easel::mouseReleaseEvent(QMouseEvent* event) {
   const Drag drag = drag_;
   drag_ = Drag::None;
-  if (drag == Drag::Paint) session_.engine().endStroke();
-  if (drag == Drag::Zone) handles_.release();
+  if (drag == Drag::Paint) endStroke();
+  if (drag == Drag::Hand && hand()) hand()->release();
   if (drag == Drag::Turn && !moved_) emit cardWanted(event->globalPosition().toPoint());
   if (drag == Drag::Turn || drag == Drag::Pan) post(false);
 }
@@ -358,17 +408,54 @@ void Easel::tabletEvent(QTabletEvent* event) {
     tabletDown_ = true;
     press(point, event->position(), erasing, event->modifiers());
   } else if (event->type() == QEvent::TabletMove && tabletDown_) {
+    axesHeld_ = event->modifiers() & Qt::ShiftModifier;
     if (drag_ == Drag::Paint) strokeTo(point);
     if (drag_ == Drag::Pick) pick(event->position(), event->modifiers() & Qt::ShiftModifier);
-    if (drag_ == Drag::Zone) handles_.drag(point.pixel);
+    if (drag_ == Drag::Hand && hand()) hand()->drag(viewing_, point.pixel);
   } else if (event->type() == QEvent::TabletRelease) {
-    if (drag_ == Drag::Paint) session_.engine().endStroke();
-    if (drag_ == Drag::Zone) handles_.release();
+    if (drag_ == Drag::Paint) endStroke();
+    if (drag_ == Drag::Hand && hand()) hand()->release();
     tabletDown_ = false;
     drag_ = Drag::None;
   }
   last_ = event->position();
   hover(event->position());
+}
+
+void Easel::keyPressEvent(QKeyEvent* event) {
+  EaselHand* held = hand();
+  const bool done = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
+  if (!held || (!done && event->key() != Qt::Key_Escape)) return QWidget::keyPressEvent(event);
+  done ? held->finish() : held->giveUp();
+  update();
+}
+
+void Easel::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (event->button() == Qt::LeftButton && session_.tools().tool() == Tool::Stamp && stamp_.placing()) {
+    stamp_.finish();
+    return update();
+  }
+  mousePressEvent(event);
+}
+
+// A picture becomes the stamp or the stencil in hand; everything else is the window's.
+void Easel::dragEnterEvent(QDragEnterEvent* event) {
+  const Tool tool = session_.tools().tool();
+  const auto urls = event->mimeData()->urls();
+  if ((tool != Tool::Stamp && tool != Tool::Stencil) || urls.isEmpty() ||
+      !Board::isPicture(urls.front().toLocalFile()))
+    return event->ignore();
+  event->acceptProposedAction();
+}
+
+void Easel::dropEvent(QDropEvent* event) {
+  const auto stamp = readStamp(event->mimeData()->urls().front().toLocalFile().toStdString());
+  if (!stamp) return session_.say(QString::fromStdString(stamp.error().message()), true);
+  if (session_.tools().tool() == Tool::Stencil)
+    stencil_.take(*stamp, viewing_.size);
+  else
+    stamp_.take(*stamp);
+  update();
 }
 
 void Easel::leaveEvent(QEvent*) {
@@ -389,6 +476,9 @@ void Easel::resizeEvent(QResizeEvent*) {
   viewing_.size = {std::max(1, static_cast<int>(std::lround(width() * scale))),
                    std::max(1, static_cast<int>(std::lround(height() * scale)))};
   layOutBehind();
+  stamp_.bar().layOut();
+  stencil_.bar().layOut();
+  cut_.layOut();
   if (session_.isOpen()) {
     if (framed_)
       frameAll();
@@ -430,6 +520,14 @@ QString Easel::hindrance() const {
       .arg(shortLength(d.surface->spacing, d.placement.millimetres));
 }
 
+// The string a steadied pen pulls the brush by, as long as it is now.
+void Easel::drawString(QPainter& painter) const {
+  if (drag_ != Drag::Paint || session_.tools().brush().steady <= 0) return;
+  const double scale = devicePixelRatioF();
+  drawOutline(painter, {QPointF(stringEnd_.x(), stringEnd_.y()) / scale,
+                        QPointF(pen_.pixel.x(), pen_.pixel.y()) / scale});
+}
+
 void Easel::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   const int grey = static_cast<int>(viewing_.background & 0xff);
@@ -439,10 +537,11 @@ void Easel::paintEvent(QPaintEvent*) {
   if (!session_.isOpen()) return;
   painter.setRenderHint(QPainter::Antialiasing);
   drawHints(painter);
-  if (session_.tools().tool() == Tool::Zones) {
-    handles_.draw(painter, viewing_, devicePixelRatioF());
-    return;
-  }
+  const Tool tool = session_.tools().tool();
+  if (tool != Tool::Stencil) stencil_.drawPicture(painter, devicePixelRatioF());
+  if (const EaselHand* held = hand()) held->draw(painter, viewing_, devicePixelRatioF());
+  if (tool == Tool::Zones || tool == Tool::Stencil || stamp_.placing()) return;
+  drawString(painter);
   if (!probe_ || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
   const Brush& brush = session_.tools().brush();
   const BrushRing ring{viewing_, session_.engine().rays(), session_.document().hiddenParts,

@@ -6,7 +6,12 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "app/easel/axis_lock.h"
+#include "app/easel/cut_hand.h"
+#include "app/easel/last_stroke.h"
 #include "app/easel/simulated_pen.h"
+#include "app/easel/stamp_placing.h"
+#include "app/easel/stencil_hand.h"
 #include "app/easel/value_bar.h"
 #include "app/easel/zone_handles.h"
 #include "app/session/session.h"
@@ -40,10 +45,16 @@ class Easel : public QWidget {
   void setParallel(bool parallel);
   /// A map in place of the skin's colours; nothing shows them again.
   void setMap(const std::optional<MaskTerm>& map, OverlayLook look = OverlayLook::FalseColor);
+  /// What shows through a layer, in grey over the skin; null takes it away.
+  void setShows(std::shared_ptr<const ScalarField> shows);
   /// A picture behind the sculpt, as large as fits; a null image takes it away.
   void setBehind(const QImage& picture);
   bool hasBehind() const { return !behindPicture_.isNull(); }
   ValueBar& valueBar() { return *valueBar_; }
+  StampPlacing& stampPlacing() { return stamp_; }
+  StencilHand& stencil() { return stencil_; }
+  /// Lays the last stroke once more with what is in hand now.
+  void repeatStroke();
   /// What stands between the pen and the skin right now; empty when nothing does.
   QString hindrance() const;
   const QImage& pictureNow() const { return image_; }
@@ -72,13 +83,21 @@ class Easel : public QWidget {
   void wheelEvent(QWheelEvent* event) override;
   void tabletEvent(QTabletEvent* event) override;
   void leaveEvent(QEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
 
  private:
-  enum class Drag { None, Paint, Pick, Zone, Turn, Pan };
+  enum class Drag { None, Paint, Pick, Hand, Turn, Pan };
 
   Vec2 pixelAt(const QPointF& position) const;
   PenPoint penAt(const QPointF& position, float pressure) const;
-  void strokeTo(const PenPoint& point);
+  void strokeTo(PenPoint point);
+  EaselHand* hand();
+  const EaselHand* hand() const { return const_cast<Easel*>(this)->hand(); }
+  void endStroke();
+  void drawString(QPainter& painter) const;
   void post(bool moving);
   void press(const PenPoint& point, const QPointF& position, bool erasing, Qt::KeyboardModifiers modifiers);
   void pick(const QPointF& position, bool ownLayer);
@@ -101,6 +120,13 @@ class Easel : public QWidget {
   PenPoint pen_;    ///< what it told last
   SimulatedPen simulatedPen_;
   ZoneHandles handles_;
+  StampPlacing stamp_;
+  StencilHand stencil_;
+  CutHand cut_;
+  AxisLock axes_;
+  bool axesHeld_ = false;
+  LastStroke stroke_;  ///< the one in the air, or the last
+  Vec2 stringEnd_ = Vec2::Zero();
   ValueBar* valueBar_;
   QImage behindPicture_;
   PenRecording recording_;

@@ -344,7 +344,8 @@ void Engine::handle(Viewing& viewing) {
   const bool sameRays = viewing.camera == viewing_.camera && viewing.size == viewing_.size;
   if (!sameRays) visibilityStale_ = true;
   if (coarse_ && !viewing.moving) visibilityStale_ = true;
-  const bool sameOverlay = viewing.map == viewing_.map && viewing.masked == viewing_.masked;
+  const bool sameOverlay =
+      viewing.map == viewing_.map && viewing.masked == viewing_.masked && viewing.shows == viewing_.shows;
   viewing_ = std::move(viewing);
   owe(wholePicture());
   setLight();
@@ -443,7 +444,7 @@ void Engine::refreshTouched() {
   compositeNow(chunks);
   touched_ = touched_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
   publish();
-  if (!viewing_.masked || viewing_.map) return;
+  if (!viewing_.masked || viewing_.map || viewing_.shows) return;
   if (const PreparedLayer* masked = maskedLayer(); masked && masked->maps && overlay_)
     updateMask(*overlay_, *masked, chunks);
   else
@@ -460,6 +461,10 @@ const PreparedLayer* Engine::maskedLayer() const {
 void Engine::refreshOverlay() {
   overlay_.reset();
   if (!document_.maps) return;
+  if (viewing_.shows && viewing_.shows->size() == document_.maps->size()) {
+    overlay_ = *viewing_.shows;
+    return;
+  }
   if (viewing_.map) {
     const MaskTerms shown{*viewing_.map};
     if (!isMaskReady(*document_.maps, shown)) return;

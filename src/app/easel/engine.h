@@ -47,6 +47,8 @@ struct Viewing {
   std::optional<MaskTerm> map;
   OverlayLook mapLook = OverlayLook::FalseColor;
   std::optional<uint32_t> masked;
+  /// In grey in place of both: how much of what lies below shows through a layer; null: not.
+  std::shared_ptr<const ScalarField> shows;
   std::shared_ptr<const std::vector<uint32_t>> behind;  ///< a picture of the view's size, or null
 };
 

@@ -114,8 +114,11 @@ bool ZoneHandles::press(const Viewing& viewing, const Vec2& pixel) {
         (!nearest || (h.pixel - pixel).norm() < (nearest->pixel - pixel).norm()))
       nearest = &h;
   if (!nearest) {
-    if (zones() && probe) addZone(probe->point);
-    return zones() != nullptr;
+    if (!zones())
+      session_.say(Session::tr("Choose a layer of hue zones, or add one in the Zones stage."));
+    else if (probe)
+      addZone(probe->point);
+    return true;
   }
   session_.settleStrokes();
   session_.tools().setZone(nearest->zone);
@@ -126,7 +129,7 @@ bool ZoneHandles::press(const Viewing& viewing, const Vec2& pixel) {
   return true;
 }
 
-void ZoneHandles::drag(const Vec2& pixel) {
+void ZoneHandles::drag(const Viewing&, const Vec2& pixel) {
   const auto probe = session_.engine().probe(session_.document(), pixel);
   if (!dragging() || !probe) return;
   ZoneSet set = *layerOf(dragged_, dragged_.activeLayer)->source->zones();

@@ -2,25 +2,23 @@
 // what dragging one does to the document. While one is dragged only what moved is worked out again.
 #pragma once
 
-#include <QPainter>
-
-#include "app/session/session.h"
+#include "app/easel/easel_hand.h"
 
 namespace juvenor::app {
 
-class ZoneHandles {
+class ZoneHandles : public EaselHand {
  public:
   explicit ZoneHandles(Session& session) : session_(session) {}
 
   /// The zones of the active layer, or null when it has none.
   const ZoneSet* zones() const;
-  void draw(QPainter& painter, const Viewing& viewing, double scale) const;
+  void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
   /// Whether a press at this pixel belongs to a handle, or adds or places something; begins a drag then.
-  bool press(const Viewing& viewing, const Vec2& pixel);
-  void drag(const Vec2& pixel);
+  bool press(const Viewing& viewing, const Vec2& pixel) override;
+  void drag(const Viewing& viewing, const Vec2& pixel) override;
   /// Ends the drag as one step of the work.
-  void release();
-  bool dragging() const { return held_ >= 0; }
+  void release() override;
+  bool dragging() const override { return held_ >= 0; }
 
  private:
   struct Handle {

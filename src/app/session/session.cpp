@@ -324,10 +324,7 @@ QString nameOf(const InkKind& ink, const ChannelValues& paint) {
 
 }  // namespace
 
-void Session::beginStroke(bool erasing, const PenPoint& point) {
-  collect();
-  // the stroke before is on disk by now, unless the disk is slower than the hand: then it follows
-  (void)journal_->flushWithin(std::chrono::milliseconds(8));
+StrokeSetting Session::strokeSetting(bool erasing) const {
   StrokeSetting setting;
   setting.brush = tools_.brush();
   setting.paint = tools_.paint();
@@ -336,11 +333,20 @@ void Session::beginStroke(bool erasing, const PenPoint& point) {
   const Tool tool = tools_.tool();
   setting.onMask = tool == Tool::Mask;
   setting.onGuard = tool == Tool::Guard;
-  const bool erase = erasing || tool == Tool::Erase;
-  setting.ink = inkKind(erase                 ? "erase"
-                        : tool == Tool::Blend ? "blend"
-                        : tool == Tool::Smear ? "smear"
-                                              : "lay");
+  setting.ink = inkKind(erasing || tool == Tool::Erase ? "erase"
+                        : tool == Tool::Blend          ? "blend"
+                        : tool == Tool::Smear          ? "smear"
+                                                       : "lay");
+  return setting;
+}
+
+void Session::beginStroke(bool erasing, const PenPoint& point, std::shared_ptr<const Stencil> stencil) {
+  collect();
+  // the stroke before is on disk by now, unless the disk is slower than the hand: then it follows
+  (void)journal_->flushWithin(std::chrono::milliseconds(8));
+  StrokeSetting setting = strokeSetting(erasing);
+  setting.stencil = std::move(stencil);
+  const bool erase = setting.ink == inkKind("erase");
   if (setting.onMask) {
     const LayerPointer layer = layerOf(document(), setting.layer);
     if (layer && !layer->mask && layer->visible && !layer->locked) {

@@ -90,7 +90,9 @@ class Session : public QObject {
   /// The journal is no longer wanted: the work was saved or given up.
   void close();
 
-  void beginStroke(bool erasing, const PenPoint& point);
+  /// What a stroke with the tool in hand is; `erasing`: with the pen's other end.
+  StrokeSetting strokeSetting(bool erasing) const;
+  void beginStroke(bool erasing, const PenPoint& point, std::shared_ptr<const Stencil> stencil = nullptr);
   void fillNow();
   /// Says something in the status line; `seriously` marks a failure.
   void say(const QString& text, bool seriously = false) { emit said(text, seriously); }

@@ -46,12 +46,23 @@ const ToolFacts& factsOf(Tool tool) {
        kBaseStage | kPigmentStage},
       {"pick", "Pick", "P",
        "Takes the colour you see; with Shift the active layer's own. Hold P while another tool is chosen", 0},
+      {"stamp", "Stamp", "T", "Places one stamp: press, drag for size and turn, adjust, then lay it",
+       kPigmentStage},
+      {"stencil", "Stencil", "D",
+       "A picture held before the sculpt, painted through: drag it, scale and turn it by its corner; Shift+D "
+       "puts it aside",
+       kPigmentStage},
+      {"cut", "Cut line", "X",
+       "A line straight over the form: drag from one place to another; or all around a limb", kPigmentStage},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }
 
 std::optional<Tool> toolOf(const SourceKind& kind) {
   if (kind.stage < 0) return std::nullopt;
+  // markings have areas as zones do, and their stage has no tool of theirs
+  if (kind.key == "speckle" || kind.key == "veins") return Tool::Zones;
+  if (kind.key == "mottle") return std::nullopt;
   for (int i = 0; i < kToolCount; ++i)
     if (factsOf(static_cast<Tool>(i)).stages == 1u << kind.stage) return static_cast<Tool>(i);
   return std::nullopt;

@@ -13,8 +13,8 @@
 
 namespace juvenor::app {
 
-enum class Tool { Airbrush, Blend, Smear, Erase, Mask, Guard, Zones, Fill, Pick };
-inline constexpr int kToolCount = 9;
+enum class Tool { Airbrush, Blend, Smear, Erase, Mask, Guard, Zones, Fill, Pick, Stamp, Stencil, CutLine };
+inline constexpr int kToolCount = 12;
 
 struct ToolFacts {
   const char* icon;
@@ -28,7 +28,7 @@ const ToolFacts& factsOf(Tool tool);
 
 /// Whether the numbers of the brush are this tool's.
 inline bool usesBrush(Tool tool) {
-  return tool != Tool::Fill && tool != Tool::Zones && tool != Tool::Pick;
+  return tool != Tool::Fill && tool != Tool::Zones && tool != Tool::Pick && tool != Tool::Stencil;
 }
 
 /// The tool such layers are edited with, where their kind has a stage of its own with one.

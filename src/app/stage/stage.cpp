@@ -57,7 +57,8 @@ Stage::Stage(Session& session) : session_(session) {
   pages_ = new QStackedWidget;
   pages_->addWidget(buildBase());
   pages_->addWidget(buildZones());
-  for (int stage = 2; stage < 6; ++stage) pages_->addWidget(buildPlain(stage));
+  pages_->addWidget(pigment_ = new PigmentPage(session_));
+  for (int stage = 3; stage < 6; ++stage) pages_->addWidget(buildPlain(stage));
   column->addWidget(pages_);
   connect(&session_, &Session::documentChanged, this, &Stage::refresh);
   connect(&session_.tools(), &Tools::changed, this, [this] {
@@ -200,17 +201,15 @@ QWidget* Stage::buildZones() {
 }
 
 QWidget* Stage::buildPlain(int stage) {
-  static const char* kNames[] = {"Pigment", "Pattern", "Photo", "Finish"};
+  static const char* kNames[] = {"Pattern", "Photo", "Finish"};
   static const char* kWords[] = {
-      QT_TR_NOOP(
-          "Markings with the airbrush on a Pigment layer. Blend mode Stain lets the flesh shine through."),
       QT_TR_NOOP("Marks with a harder brush on a Surface layer."),
       QT_TR_NOOP("Pick colours from the pictures of the board and lay them at low flow."),
       QT_TR_NOOP("Squint at the values; then File ▸ Export hands the colours on.")};
   auto* page = new QWidget;
   auto* column = columnOf(page);
-  column->addWidget(titleLabel(tr(kNames[stage - 2])));
-  column->addWidget(quietLabel(tr(kWords[stage - 2])));
+  column->addWidget(titleLabel(tr(kNames[stage - 3])));
+  column->addWidget(quietLabel(tr(kWords[stage - 3])));
   column->addStretch();
   return page;
 }
@@ -248,6 +247,7 @@ void Stage::refresh() {
                   .arg(QString::fromUtf8(facts->label.data(), static_cast<int>(facts->label.size())))
             : tr("%1 of %2 landmarks placed").arg(d.landmarks.size()).arg(kLandmarkCount));
   if (pages_->currentIndex() == 0) refreshParts();
+  if (pages_->currentIndex() == 2) pigment_->refresh();
 }
 
 void Stage::refreshParts() {

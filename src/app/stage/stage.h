@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "app/session/session.h"
+#include "app/stage/pigment_page.h"
 
 class QLabel;
 class QStackedWidget;
@@ -38,6 +38,7 @@ class Stage : public QWidget {
   explicit Stage(Session& session);
   /// The stage as the course counts them: 0 Base, 1 Zones, …
   void goTo(int stage);
+  PigmentPage& pigment() { return *pigment_; }
 
  private:
   QWidget* buildBase();
@@ -52,6 +53,7 @@ class Stage : public QWidget {
 
   Session& session_;
   QStackedWidget* pages_;
+  PigmentPage* pigment_;
   QTableWidget* parts_;
   std::vector<ChannelValues> tones_;  ///< what each part is filled with
   QLabel *shareBase_, *shareZones_, *placed_;

@@ -8,9 +8,9 @@
 #include <QToolButton>
 #include <map>
 
+#include "app/controls/kind_icon.h"
 #include "app/controls/labels.h"
 #include "app/course/course.h"
-#include "core/render/kind_picture.h"
 
 namespace juvenor::app {
 namespace {
@@ -19,14 +19,6 @@ constexpr int kWide = 108, kHigh = 54, kColumns = 3;
 
 QString text8(std::string_view t) {
   return QString::fromUtf8(t.data(), static_cast<qsizetype>(t.size()));
-}
-
-QIcon pictureOf(const SourceKind& kind) {
-  const auto pixels = kindPicture(kind, {kWide, kHigh});
-  if (!pixels) return {};
-  return QPixmap::fromImage(
-      QImage(reinterpret_cast<const uchar*>(pixels->data()), kWide, kHigh, kWide * 4, QImage::Format_RGB32)
-          .copy());
 }
 
 }  // namespace
@@ -50,7 +42,7 @@ KindCard::KindCard(QWidget* parent) : QFrame(parent, Qt::Popup) {
       b->setObjectName("kind " + text8(kind->key));
       b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
       b->setIconSize({kWide, kHigh});
-      b->setIcon(pictureOf(*kind));
+      b->setIcon(kindIcon(*kind, {kWide, kHigh}));
       b->setText(text8(kind->label));
       b->setToolTip(text8(kind->does));
       grid->addWidget(b, place / kColumns, place % kColumns);

@@ -95,6 +95,7 @@ void MainWindow::buildLayout() {
     side_->stage().goTo(stage);
     side_->show(stage == 4 ? SideColumn::Page::Board : SideColumn::Page::Stage);
   });
+  connect(&side_->stage().pigment(), &PigmentPage::overlayWanted, easel_, &Easel::setShows);
   middle->addWidget(side_);
   middle->addWidget(easel_, 1);
   auto* right = new QWidget;

@@ -78,6 +78,9 @@ void MainWindow::buildMenus() {
 
   QMenu* brush = menuBar()->addMenu(tr("&Brush"));
   add(brush, tr("Brush roll"), "B", [this] { strip_->openRoll(QCursor::pos()); });
+  add(brush, tr("Repeat the last stroke"), "R", [this] { easel_->repeatStroke(); });
+  add(brush, tr("Hold the stencil, or put it aside"), "Shift+D",
+      [this] { easel_->stencil().setShown(!easel_->stencil().shown()); });
   QMenu* pen = brush->addMenu(tr("Simulated pen"));
   const std::pair<QString, SimulatedPen::Pressure> pressures[] = {
       {tr("Mouse presses fully"), SimulatedPen::Pressure::Full},

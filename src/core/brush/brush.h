@@ -71,7 +71,7 @@ struct Brush {
   float opacity = 1;      ///< 0…1: what one stroke can reach at most
   float flow = 0.1f;      ///< 0…1: what one dab adds
   float step = 0.2f;      ///< distance of dabs as a part of the radius
-  float steady = 0;       ///< seconds by which the path trails the hand, smoothing it
+  float steady = 0;       ///< pixels: the length of the string by which the pen pulls the path behind it
   bool pressureSize = true;
   bool pressureOpacity = false;
   bool pressureFlow = true;

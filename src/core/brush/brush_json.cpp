@@ -122,7 +122,7 @@ Outcome readBrush(const json& said, const StampLookup& stamps, Brush& brush) {
                          .number("opacity", brush.opacity, 0, 1)
                          .number("flow", brush.flow, 0, 1)
                          .number("step", brush.step, 0, 10)
-                         .number("steady", brush.steady, 0, 10)
+                         .number("steady", brush.steady, 0, 400)
                          .flag("front only", brush.frontOnly)
                          .flag("all parts", brush.allParts)
                          .number("mirror tolerance", brush.mirrorTolerance, 0, 1e9f)

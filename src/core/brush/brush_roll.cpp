@@ -50,7 +50,7 @@ Brush line(float radius, float hardness, float flow) {
   b.hardness = hardness;
   b.flow = flow;
   b.step = 0.12f;
-  b.steady = 0.06f;
+  b.steady = 10;
   return b;
 }
 
@@ -152,7 +152,7 @@ Brush stubble() {
 
 Brush vein() {
   Brush b = line(0.9f, 0, 0.12f);
-  b.steady = 0.02f;
+  b.steady = 4;
   b.spread = {0.35f, 0.4f, 0, 0.3f, 0, 0, 0};
   return b;
 }

@@ -220,6 +220,7 @@ Dab Stroke::loosened(const Dab& dab, size_t side) const {
 void Stroke::dabOnce(const Dab& dab) {
   if (!dab.allParts && setting_.activePart != kNone && dab.at.part != setting_.activePart) return;
   tip_->find(surface_, flood_, dab, footprint_);
+  if (setting_.stencil) holdThrough(*setting_.stencil, surface_, dab, footprint_);
   reached_ += footprint_.samples.size();
   for (const InkAtWork& work : inks_) work.ink->apply(surface_, dab, footprint_, *work.field);
 }

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/brush/ink.h"
+#include "core/brush/stencil.h"
 #include "core/brush/tip.h"
 #include "core/seeded.h"
 
@@ -29,7 +30,8 @@ class Stroke {
     /// The only part that takes paint unless the brush says all parts; kNone: the one under the pen.
     uint32_t activePart = kNone;
     uint64_t seed = 0;
-    std::optional<EncodedColor> color;  ///< the pen's, for brushes that vary it
+    std::optional<EncodedColor> color;            ///< the pen's, for brushes that vary it
+    std::shared_ptr<const Stencil> stencil = {};  ///< null: paint goes everywhere
   };
   /// Every dab's footprint is found once for all inks. Surface, inks and flood must outlive the stroke.
   Stroke(const Surface& surface, Setting setting, std::span<const InkAtWork> inks, Flood& flood);

@@ -18,6 +18,7 @@ struct StrokeSetting {
   /// What the dabs draw from; unset: it follows from how many strokes came before, so that a stroke done
   /// again is the same.
   std::optional<uint64_t> seed;
+  std::shared_ptr<const Stencil> stencil;  ///< held between eye and sculpt; null: none
 };
 
 class PaintStroke {

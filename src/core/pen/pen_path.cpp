@@ -10,6 +10,12 @@ constexpr float kStandsStill = 0.3f;  // pixels
 
 }  // namespace
 
+Vec2 pulled(const Vec2& end, const Vec2& pen, float length) {
+  const Vec2 way = pen - end;
+  const float far = way.norm();
+  return far > length && far > 0 ? Vec2(pen - way * (length / far)) : end;
+}
+
 PenPath::PenPath(const Rays& rays, const Camera& camera, const ViewSize& size,
                  const std::set<uint32_t>& hidden, const Brush& brush)
     : rays_(rays), camera_(camera), size_(size), hidden_(hidden), brush_(brush) {}
@@ -23,9 +29,8 @@ void PenPath::move(const PenPoint& point, Stroke& stroke) {
   }
   const double dt = std::max(0.0, point.seconds - raw_.seconds);
   raw_ = point;
-  const float gain = brush_.steady > 0 ? static_cast<float>(1 - std::exp(-dt / brush_.steady)) : 1.f;
   PenPoint to = point;
-  to.pixel = steadied_.pixel + gain * (point.pixel - steadied_.pixel);
+  to.pixel = brush_.steady > 0 ? pulled(steadied_.pixel, point.pixel, brush_.steady) : point.pixel;
   if ((to.pixel - steadied_.pixel).norm() < kStandsStill) stroke.rest(dt);
   follow(to, stroke);
 }

@@ -1,6 +1,7 @@
-// From the pen over the picture to the skin under it: steadies the hand, follows the way between two events
-// in steps finer than the dabs, and finds the surface under each by a ray. Where the way leaves the skin or
-// leaps to another piece of it, the stroke lifts and goes on there.
+// From the pen over the picture to the skin under it: steadies the hand as if it pulled the brush by a
+// string, follows the way between two events in steps finer than the dabs, and finds the surface under each
+// by a ray. Where the way leaves the skin or leaps to another piece of it, the stroke lifts and goes on
+// there.
 #pragma once
 
 #include "core/brush/stroke.h"
@@ -16,13 +17,17 @@ struct PenPoint {
   double seconds = 0;        ///< any clock that does not jump
 };
 
+/// Where the end of a string is that was at `end` and is pulled by a pen now at `pen`, all in pixels: it
+/// stays while the string is slack.
+Vec2 pulled(const Vec2& end, const Vec2& pen, float length);
+
 class PenPath {
  public:
   PenPath(const Rays& rays, const Camera& camera, const ViewSize& size, const std::set<uint32_t>& hidden,
           const Brush& brush);
 
   void move(const PenPoint& point, Stroke& stroke);
-  /// Lets the steadied path catch up with the hand.
+  /// Lets the path come up to where the pen left off.
   void finish(Stroke& stroke);
   /// Where the pen was when it last met the surface; for readings and recordings.
   const std::optional<SurfacePoint>& last() const { return last_; }

@@ -61,6 +61,25 @@ Vec3 project(const Camera& c, const ViewSize& size, const Vec3& point) {
   return Lens(c, size).project(point);
 }
 
+Eigen::Matrix<float, 3, 4> projection(const Camera& c, const ViewSize& size) {
+  const float unit = 2 * halfHeight(c) / static_cast<float>(size.height);
+  const Vec2 middle(0.5f * static_cast<float>(size.width), 0.5f * static_cast<float>(size.height));
+  const Vec3 right = c.right() / unit, up = c.up() / unit, back = c.back(), eye = c.eye();
+  // how far along the view, or the distance at which parallel views are as large
+  const Vec3 deeper = c.parallel ? Vec3(Vec3::Zero()) : Vec3(-back);
+  const float depth = c.parallel ? c.distance : eye.dot(back);
+  Eigen::Matrix<float, 3, 4> out;
+  for (int i = 0; i < 3; ++i) {
+    out(0, i) = right[i] + middle.x() * deeper[i];
+    out(1, i) = middle.y() * deeper[i] - up[i];
+    out(2, i) = deeper[i];
+  }
+  out(0, 3) = middle.x() * depth - right.dot(eye);
+  out(1, 3) = middle.y() * depth + up.dot(eye);
+  out(2, 3) = depth;
+  return out;
+}
+
 float pixelsPerUnit(const Camera& c, const ViewSize& size, const Vec3& point) {
   return Lens(c, size).pixelsPerUnit(point);
 }

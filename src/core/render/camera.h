@@ -59,6 +59,9 @@ Ray rayThrough(const Camera& camera, const ViewSize& size, const Vec2& pixel);
 /// Pixel position and depth (distance along the view direction) of a point; depth ≤ 0 lies behind the viewer.
 Vec3 project(const Camera& camera, const ViewSize& size, const Vec3& point);
 
+/// The same as a matrix over (point, 1): a and b over c are the pixel, c is above 0 before the viewer.
+Eigen::Matrix<float, 3, 4> projection(const Camera& camera, const ViewSize& size);
+
 /// How many pixels one scene unit covers at a point.
 float pixelsPerUnit(const Camera& camera, const ViewSize& size, const Vec3& point);
 

@@ -316,10 +316,10 @@ class TestRender : public QObject {
     }
     QVERIFY(onBoth > 60);
   }
-  void steadyTrailsAndCatchesUp() {
+  void steadyTrailsByItsStringAndCatchesUp() {
     Brush b;
     b.radius = 0.5f;
-    b.steady = 0.5f;
+    b.steady = 40;
     Document d = withPaintedLayer(test::documentOf(test::plane(60, 10)), "p", Stratum::Flesh);
     const Rays rays(d.surface, Rays::Quality::Full);
     Camera c = framed({}, kSize, d.surface->bounds);
@@ -333,7 +333,11 @@ class TestRender : public QObject {
     path.move({{100, 120}, 1, {0, 0}, 0}, (*stroke)->stroke());
     path.move({{220, 120}, 1, {0, 0}, 0.1}, (*stroke)->stroke());
     const float trailing = project(c, kSize, path.last()->position).x();
-    QVERIFY(trailing > 110 && trailing < 140);  // 1 − e^(−0.2) of the way
+    QVERIFY(std::abs(trailing - 180) < 1.5f);
+    // back within the string it stays
+    path.move({{160, 120}, 1, {0, 0}, 0.2}, (*stroke)->stroke());
+    QVERIFY(std::abs(project(c, kSize, path.last()->position).x() - 180) < 1.5f);
+    path.move({{220, 120}, 1, {0, 0}, 0.3}, (*stroke)->stroke());
     path.finish((*stroke)->stroke());
     QVERIFY(std::abs(project(c, kSize, path.last()->position).x() - 220) < 1.5f);
   }

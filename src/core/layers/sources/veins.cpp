@@ -11,8 +11,8 @@
 namespace juvenor {
 namespace {
 
-constexpr float kTurned = 0.1f;  // the cosine beyond which skin has turned away
-constexpr float kFlank = 1.7f;   // of a raised vessel, in radii
+constexpr float kTurnedAway = 0.1f;  // the cosine beyond which skin has
+constexpr float kFlank = 1.7f;       // of a raised vessel, in radii
 
 // From one place of a vessel to the next.
 struct Piece {
@@ -62,7 +62,7 @@ class PreparedVeins final : public PreparedMarking {
     const Vec3 middle = piece.from + 0.5f * piece.along;
     eachSampleNear(*surface_, index, {middle, piece.reach}, [&](uint32_t s) {
       const Vec3 away = surface_->positions[s] - piece.from;
-      if (piece.part != surface_->parts[s] || piece.normal.dot(surface_->normals[s]) <= kTurned) return;
+      if (piece.part != surface_->parts[s] || piece.normal.dot(surface_->normals[s]) <= kTurnedAway) return;
       const float t = std::clamp(away.dot(piece.along) / length2, 0.f, 1.f);
       const float distance = (away - t * piece.along).norm(), radius = piece.radius + t * piece.more;
       float& cover = covers[s - index * kChunkSize];

@@ -1,0 +1,32 @@
+// What a press on the easel does while a tool is in hand that does not paint where the pen goes: zones,
+// placed stamps, the stencil, cut lines. Pixels are those of the picture.
+#pragma once
+
+#include <QPainter>
+
+#include "app/session/session.h"
+
+namespace juvenor::app {
+
+class EaselHand {
+ public:
+  virtual ~EaselHand() = default;
+  /// Whether the press was for it; a drag may begin then.
+  virtual bool press(const Viewing& viewing, const Vec2& pixel) = 0;
+  virtual bool dragging() const = 0;
+  virtual void drag(const Viewing& viewing, const Vec2& pixel) = 0;
+  virtual void release() = 0;
+  /// Its handles over the picture; `scale` picture pixels are one of the widget.
+  virtual void draw(QPainter& painter, const Viewing& viewing, double scale) const = 0;
+  /// Enter, or a double press: it is done.
+  virtual void finish() {}
+  /// Escape: it was not meant.
+  virtual void giveUp() {}
+};
+
+/// A grip as all of them draw it.
+void drawGrip(QPainter& painter, const QPointF& at, bool chosen);
+/// A light line with a dark rim, that reads on any skin.
+void drawOutline(QPainter& painter, const QPolygonF& line, bool dashed = false);
+
+}  // namespace juvenor::app

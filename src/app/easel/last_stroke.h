@@ -1,0 +1,17 @@
+// The stroke before, to be laid once more with whatever is in hand now.
+#pragma once
+
+#include "app/session/session.h"
+
+namespace juvenor::app {
+
+struct LastStroke {
+  std::vector<PenPoint> points;
+  Camera camera;
+  ViewSize size;
+};
+
+/// Lays it again where it lay, whatever the view is now; false when it could not be.
+bool repeat(Session& session, const LastStroke& stroke, std::shared_ptr<const Stencil> stencil);
+
+}  // namespace juvenor::app
