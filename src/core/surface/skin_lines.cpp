@@ -16,8 +16,13 @@ namespace {
 
 class Lines {
  public:
-  Lines(const Surface& surface, float cell, uint32_t seed)
-      : surface_(surface), back_(surface.turn.transpose()), cell_(cell), perCell_(1 / cell), seed_(seed) {}
+  Lines(const Surface& surface, float cell, uint32_t seed, float part)
+      : surface_(surface),
+        back_(surface.turn.transpose()),
+        cell_(cell),
+        perCell_(1 / cell),
+        part_(part),
+        seed_(seed) {}
 
   void meet(uint32_t triangle, std::vector<LineHit>& out) const {
     const Triangle& t = surface_.triangles[triangle];
@@ -55,7 +60,9 @@ class Lines {
         place[v] = y;
         place[axis] = p[0][axis] - (normal[u] * (x - p[0][u]) + normal[v] * (y - p[0][v])) / normal[axis];
         Draws own(draws.bits(), static_cast<uint64_t>(cellOf(place[axis])));
-        if (own.unit() < keep) out.push_back({surface_.turn * place, triangle, own.bits()});
+        if (own.unit() >= keep) continue;
+        if (const uint64_t draw = own.bits(); turnOf(draw) <= part_)
+          out.push_back({surface_.turn * place, triangle, draw});
       }
     }
   }
@@ -66,9 +73,7 @@ class Lines {
            static_cast<uint64_t>(j) * 0x94d049bb133111ebull;
   }
 
-  int64_t cellOf(float x) const {
-    return floorToWhole(std::clamp(x * perCell_, -1e9f, 1e9f));
-  }
+  int64_t cellOf(float x) const { return floorToWhole(std::clamp(x * perCell_, -1e9f, 1e9f)); }
 
   // The cells of a row a triangle may reach into.
   std::pair<int64_t, int64_t> acrossRow(const Corners& p, int u, int v, int64_t row) const {
@@ -103,15 +108,15 @@ class Lines {
 
   const Surface& surface_;
   Eigen::Matrix3f back_;
-  float cell_, perCell_;
+  float cell_, perCell_, part_;
   uint64_t seed_;
 };
 
 }  // namespace
 
 Result<std::vector<LineHit>> skinLines(const Surface& surface, float cell, uint32_t seed,
-                                       const Progress& progress) {
-  const Lines lines(surface, cell, seed);
+                                       const Progress& progress, float part) {
+  const Lines lines(surface, cell, seed, part);
   const size_t count = surface.triangles.size();
   tbb::enumerable_thread_specific<std::vector<LineHit>> found;
   std::atomic<size_t> done = 0;

@@ -61,9 +61,9 @@ struct Candidate {
 };
 
 // In the order of space.
-Result<std::vector<Candidate>> candidatesOf(const Surface& surface, float distance, uint32_t seed,
+Result<std::vector<Candidate>> candidatesOf(const Surface& surface, float distance, float part, uint32_t seed,
                                             const Progress& progress) {
-  const auto hits = skinLines(surface, distance / kLines, seed, progress);
+  const auto hits = skinLines(surface, distance / kLines, seed, progress, part);
   if (!hits) return hits.error();
   std::vector<Candidate> out(hits->size());
   parallel(out.size(), [&](size_t i) {
@@ -76,10 +76,9 @@ Result<std::vector<Candidate>> candidatesOf(const Surface& surface, float distan
     c.normal = surface.normals[c.sample];
     c.part = surface.parts[c.sample];
     c.draw = hit.draw;
-    c.turn = static_cast<float>(hit.draw >> 40) * 0x1p-24f;
+    c.turn = turnOf(hit.draw);
     const Vec3 at = (hit.position - surface.bounds.center()) / distance;
-    c.cell = interleaved({whole(at.x()), whole(at.y()),
-                          whole(at.z())});
+    c.cell = interleaved({whole(at.x()), whole(at.y()), whole(at.z())});
   });
   tbb::parallel_sort(out.begin(), out.end(), [](const Candidate& a, const Candidate& b) {
     return std::tie(a.cell, a.draw, a.sample) < std::tie(b.cell, b.draw, b.sample);
@@ -140,9 +139,7 @@ class Round {
   Cell cellOf(const Eigen::Array3f& at) const {
     // interleaved() adds the middle of the finest grid; a wider one has it elsewhere
     const int32_t shift = (1 << 20 >> level_) - (1 << 20);
-    return {whole(at.x()) + shift,
-            whole(at.y()) + shift,
-            whole(at.z()) + shift};
+    return {whole(at.x()) + shift, whole(at.y()) + shift, whole(at.z()) + shift};
   }
   bool conflict(const Candidate& a, const Candidate& b) const {
     return (a.position - b.position).squaredNorm() < distance_ * distance_ && a.part == b.part &&
@@ -195,15 +192,30 @@ std::vector<uint32_t> thrownIn(const Round& round, std::span<const uint32_t> tak
   return out;
 }
 
-Result<SkinSeedsPointer> thrown(const Surface& surface, float distance, uint32_t seed,
+double areaOf(const Surface& surface) {
+  double area = 0;
+  for (const float a : surface.areas) area += static_cast<double>(a);
+  return area;
+}
+
+// The rounds whose distance is no finer than `least`.
+int roundsWith(float distance, float least) {
+  int skipped = 0;
+  while (skipped < 40 && distance * std::exp2(0.5f * static_cast<float>(skipped)) < least) ++skipped;
+  return skipped;
+}
+
+Result<SkinSeedsPointer> thrown(const Surface& surface, float distance, int skipped, uint32_t seed,
                                 const Progress& progress) {
+  const float upTo = std::exp2(static_cast<float>(-skipped));
   const auto candidates =
-      candidatesOf(surface, distance, seed, [&](float f) { return report(progress, 0.4f * f); });
+      candidatesOf(surface, distance, upTo, seed, [&](float f) { return report(progress, 0.4f * f); });
   if (!candidates) return candidates.error();
   const float widest = std::max(surface.bounds.diagonal(), distance);
-  const int rounds = static_cast<int>(std::ceil(2 * std::log2(widest / distance)));
+  const int all = std::max(skipped, static_cast<int>(std::ceil(2 * std::log2(widest / distance)))),
+            rounds = all - skipped;
   // of all seeds there are after a round
-  const auto partAfter = [&](int round) { return std::exp2(static_cast<float>(round - rounds)); };
+  const auto partAfter = [&](int round) { return std::exp2(static_cast<float>(round - all)); };
   std::vector<std::vector<uint32_t>> taking(static_cast<size_t>(rounds) + 1);
   taking.back().resize(candidates->size());
   std::iota(taking.back().begin(), taking.back().end(), 0);
@@ -215,7 +227,7 @@ Result<SkinSeedsPointer> thrown(const Surface& surface, float distance, uint32_t
   auto out = std::make_shared<SkinSeeds>();
   for (int round = 0; round <= rounds; ++round) {
     const float part = partAfter(round);
-    if (!report(progress, 0.4f + 0.3f * part)) return cancelledError();
+    if (!report(progress, 0.4f + 0.3f * part / upTo)) return cancelledError();
     const auto& own = taking[static_cast<size_t>(round)];
     const Round thrownNow(*candidates, own, surface, distance / std::sqrt(part), distance);
     for (const uint32_t c : thrownIn(thrownNow, own, states)) {
@@ -230,20 +242,35 @@ Result<SkinSeedsPointer> thrown(const Surface& surface, float distance, uint32_t
   std::ranges::sort(out->seeds, [](const SkinSeed& a, const SkinSeed& b) {
     return std::tie(a.rank, a.key) < std::tie(b.rank, b.key);
   });
+  // rounds do not fill the skin just alike: counted, a part is that part
   out->density = seedDensity(distance);
+  const double whole = areaOf(surface) * static_cast<double>(out->density);
+  for (size_t i = 0; i < out->seeds.size(); ++i)
+    out->seeds[i].rank = static_cast<float>(static_cast<double>(i) / whole);
+  out->upTo = static_cast<float>(static_cast<double>(out->seeds.size()) / whole);
   return SkinSeedsPointer(std::move(out));
 }
 
-std::string keyOf(float distance, uint32_t seed) {
-  return fmt::format("seeds {} {}", distance, seed);
+// What memory, and numbers of cells, allow; in steps of two, so that forms that are nearly the same agree.
+float allowed(const Surface& surface, float distance) {
+  const double area = areaOf(surface);
+  const float least = std::max(
+      {static_cast<float>(std::sqrt(kFilled * area / kMost)), 1e-5f * surface.bounds.diagonal(), 1e-20f});
+  float out = std::max(distance, 1e-20f);
+  while (out < least) out *= 2;
+  return out;
 }
 
-// What memory, and numbers of cells, allow.
-float allowed(const Surface& surface, float distance) {
-  double area = 0;
-  for (const float a : surface.areas) area += static_cast<double>(a);
-  return std::max({distance, static_cast<float>(std::sqrt(kFilled * area / kMost)),
-                   1e-5f * surface.bounds.diagonal(), 1e-20f});
+struct Wish {
+  float distance;
+  int skipped;
+  std::string key;
+};
+Wish wishFor(const SurfaceMaps& maps, float distance, uint32_t seed, float least) {
+  Wish out{allowed(maps.surface(), distance), 0, {}};
+  out.skipped = roundsWith(out.distance, least);
+  out.key = fmt::format("seeds {} {} {}", out.distance, out.skipped, seed);
+  return out;
 }
 
 }  // namespace
@@ -256,18 +283,19 @@ float seedDistance(float density) {
   return std::sqrt(kFilled / density);
 }
 
-Result<SkinSeedsPointer> skinSeeds(SurfaceMaps& maps, float distance, uint32_t seed,
-                                   const Progress& progress) {
+Result<SkinSeedsPointer> skinSeeds(SurfaceMaps& maps, float distance, uint32_t seed, const Progress& progress,
+                                   float least) {
+  const Wish wish = wishFor(maps, distance, seed, least);
   size_t bytes = 0;
-  return maps.derived<SkinSeeds>(keyOf(distance, seed), bytes, [&]() -> Result<SkinSeedsPointer> {
-    auto out = thrown(maps.surface(), allowed(maps.surface(), distance), seed, progress);
+  return maps.derived<SkinSeeds>(wish.key, bytes, [&]() -> Result<SkinSeedsPointer> {
+    auto out = thrown(maps.surface(), wish.distance, wish.skipped, seed, progress);
     if (out) bytes = 4096 + sizeof(SkinSeed) * (*out)->seeds.size();
     return out;
   });
 }
 
-bool hasSkinSeeds(SurfaceMaps& maps, float distance, uint32_t seed) {
-  return maps.hasDerived(keyOf(distance, seed));
+bool hasSkinSeeds(SurfaceMaps& maps, float distance, uint32_t seed, float least) {
+  return maps.hasDerived(wishFor(maps, distance, seed, least).key);
 }
 
 }  // namespace juvenor

@@ -12,12 +12,13 @@ struct SkinSeed {
   Vec3 normal;      ///< unit
   uint32_t sample;  ///< the corner of that triangle next to it
   uint32_t key;     ///< random bits of its own
-  float rank;       ///< 0…1: those up to r are 1/√r times as far apart as all of them
+  float rank;       ///< 0…about 1: those up to r are 1/√r times as far apart as all of them
 };
 
 struct SkinSeeds {
   std::vector<SkinSeed> seeds;  ///< by rank
-  float density = 0;            ///< how many there are on a square scene unit
+  float density = 0;            ///< how many a square scene unit would have up to rank 1
+  float upTo = 1;               ///< the rank up to which there are any
 };
 using SkinSeedsPointer = std::shared_ptr<const SkinSeeds>;
 
@@ -27,9 +28,10 @@ float seedDensity(float distance);
 float seedDistance(float density);
 
 /// No two of a part nearer than `distance` (scene units) in space, unless the skin turns away between them.
-/// Remembered by `maps`. On skin so large that there would be more than two million, the distance grows.
+/// Those that would be nearer than `least` are left out: the last ones in the order. Remembered by `maps`. On
+/// skin so large that there would be more than two million, the distance doubles.
 Result<SkinSeedsPointer> skinSeeds(SurfaceMaps& maps, float distance, uint32_t seed,
-                                   const Progress& progress = {});
-bool hasSkinSeeds(SurfaceMaps& maps, float distance, uint32_t seed);
+                                   const Progress& progress = {}, float least = 0);
+bool hasSkinSeeds(SurfaceMaps& maps, float distance, uint32_t seed, float least = 0);
 
 }  // namespace juvenor

@@ -3,6 +3,7 @@
 #include "core/document/edits.h"
 #include "core/layers/blend_chunk.h"
 #include "core/layers/composite.h"
+#include "core/layers/markings.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -40,6 +41,13 @@ float furthest(const Pixel& a, const Rgba16& b) {
 }
 
 }  // namespace
+
+// The source in place of one of its kind, or on a new layer.
+Document setOrAdded(const Document& d, const SourcePointer& source) {
+  for (const LayerPointer& l : d.layers)
+    if (&l->source->kind() == &source->kind() && !l->locked) return *withSource(d, l->id, source);
+  return withSourceLayer(d, "marking", Stratum::Pigment, source);
+}
 
 class TestLayers : public QObject {
   Q_OBJECT
@@ -183,7 +191,7 @@ class TestLayers : public QObject {
       MaskTerm term;
       term.map = {random() % 2 ? &kElevationMap : &kFacingMap, 0, Vec3(1, 0.5f, 0).normalized()};
       term.low = 0.1f * static_cast<float>(random() % 8);
-      switch (random() % 15) {
+      switch (random() % 18) {
         case 0:
           next = withFillLayer(d, "f", static_cast<Stratum>(random() % 3),
                                {0.3f, 0.1f, static_cast<float>(random() % 100) / 100});
@@ -261,6 +269,43 @@ class TestLayers : public QObject {
             next = *withPainted(d, id, fields);
           }
           break;
+        case 14: {
+          Speckle spots;
+          spots.smallest = 0.01f;
+          spots.largest = 0.06f;
+          spots.cover = 0.05f * static_cast<float>(random() % 8);
+          spots.raised = random() % 2 ? 0.5f : 0;
+          spots.height = 0.004f;
+          if (random() % 2) spots.density = {term};
+          const auto source = speckleSource(spots);
+          next = setOrAdded(d, source);
+          break;
+        }
+        case 15: {
+          Mottle clouds;
+          clouds.tones = {{{1, 0, 0}, 0}, {{0, 0, 1}, 0.1f * static_cast<float>(random() % 8)}};
+          clouds.size = 0.2f;
+          clouds.fine = 0.05f;
+          clouds.crease = 0.05f;
+          const auto source = mottleSource(clouds);
+          next = setOrAdded(d, source);
+          break;
+        }
+        case 16: {
+          Veins vessels;
+          HueZone root;
+          root.anchor = {0.1f * static_cast<float>(random() % 8) - 0.4f, -0.3f, 0};
+          root.reach = 0.4f;
+          vessels.roots = {root};
+          vessels.width = 0.02f;
+          vessels.finest = 0.004f;
+          vessels.spacing = 0.09f;
+          vessels.depth = 0;
+          vessels.height = random() % 2 ? 0.003f : 0;
+          const auto source = veinSource(vessels);
+          next = setOrAdded(d, source);
+          break;
+        }
         default: {
           HueZone zone;
           zone.anchor = {0.1f * static_cast<float>(random() % 8) - 0.4f, 0.2f, 0};
@@ -270,7 +315,7 @@ class TestLayers : public QObject {
             ZoneSet set = *layer->source->zones();
             set.zones.push_back(zone);
             set.melt = random() % 2 ? 0.02f : 0;
-            next = *withSource(d, id, zoneSource(set));
+            next = *withZones(d, id, set);
           } else {
             next = withSourceLayer(d, "z", Stratum::Flesh, zoneSource({{zone}, 0}));
           }

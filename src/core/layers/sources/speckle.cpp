@@ -23,25 +23,23 @@ constexpr float kPi = std::numbers::pi_v<float>;
 constexpr float kTorn = 0.75f;  // of the radius, at ragged 1
 // The cosine beyond which skin has turned away from a spot: the other lip, the far side of a fin.
 constexpr float kTurned = 0.2f;
-// By how much a spot grows at most whose edge is made softer.
-constexpr float kSoftened = 1.35f;
 // Of the skin that spots can take; more would be skin with spots of the other colour.
 constexpr float kMostCover = 0.6f;
 
 struct Spot {
   Vec3 center, normal;
-  float radius;
-  float width;      // the least radius the samples there can show
-  float crowd = 1;  // how many it stands for
-  float strength;   // 0…1
-  float height;     // scene units
+  float radius;    // as it is drawn: with a softer edge it is larger, over the same area
+  float hardness;  // 0…1
+  float ragged;    // of the radius
+  float strength;  // 0…1
+  float height;    // scene units
   EncodedColor color;
   uint32_t part;
   uint32_t key;
 };
 
-ChunkBins::Ball ballOf(const Spot& spot, float ragged) {
-  return {spot.center, std::max(kSoftened * spot.radius * (1 + ragged), spot.width)};
+ChunkBins::Ball ballOf(const Spot& spot) {
+  return {spot.center, spot.radius * (1 + spot.ragged)};
 }
 
 float radiusOf(const Speckle& s, float draw) {
@@ -61,22 +59,22 @@ float meanArea(const Speckle& s) {
 }
 
 // The distance of seeds: enough for the most cover there may be, in steps of two, so that more or fewer spots
-// are the same ones and a slider of sizes seldom finds others. Where samples cannot tell spots apart there
-// are fewer, and each stands for several.
-float distanceFor(const Speckle& speckle, const Surface& surface) {
-  const float wanted = std::exp2(std::floor(std::log2(seedDistance(kMostCover / meanArea(speckle)))));
-  const float least = std::exp2(std::ceil(2 * std::log2(std::max(1e-20f, 1.8f * surface.spacing))) / 2);
-  return std::max(wanted, least);
+// are the same ones and a slider of sizes seldom finds others.
+float distanceFor(const Speckle& speckle) {
+  return std::exp2(std::floor(std::log2(seedDistance(kMostCover / meanArea(speckle)))));
+}
+
+// Where samples cannot tell spots apart there are fewer, and each stands for several.
+float leastApart(const Surface& surface) {
+  return 1.5f * surface.spacing;
 }
 
 class PreparedSpeckle final : public PreparedMarking {
  public:
-  PreparedSpeckle(std::shared_ptr<const Surface> surface, const Speckle& speckle, std::vector<Spot> spots,
-                  ChunkBins bins, std::vector<uint64_t> signatures, ChannelSet channels, float reliefStep)
+  PreparedSpeckle(std::shared_ptr<const Surface> surface, std::vector<Spot> spots, ChunkBins bins,
+                  std::vector<uint64_t> signatures, ChannelSet channels, float reliefStep)
       : PreparedMarking(channels, std::move(signatures)),
         surface_(std::move(surface)),
-        ragged_(kTorn * speckle.ragged),
-        hardness_(1 - speckle.softness),
         spots_(std::move(spots)),
         bins_(std::move(bins)),
         reliefStep_(reliefStep) {}
@@ -107,7 +105,7 @@ class PreparedSpeckle final : public PreparedMarking {
   }
 
   void lay(size_t index, const Spot& spot, std::vector<Sum>& sums) const {
-    const ChunkBins::Ball ball = ballOf(spot, ragged_);
+    const ChunkBins::Ball ball = ballOf(spot);
     eachSampleNear(*surface_, index, ball, [&](uint32_t s) {
       const Vec3 away = surface_->positions[s] - spot.center;
       const float far2 = away.squaredNorm();
@@ -124,24 +122,15 @@ class PreparedSpeckle final : public PreparedMarking {
     });
   }
 
-  float weightAt(const Spot& spot, const Vec3& away, float distance) const {
-    if (spot.radius < spot.width) {
-      // one that is finer than the samples covers by its area
-      const float part = spot.radius / spot.width;
-      return std::min(1.f, spot.crowd * part * part * meanFalloff(hardness_) / meanFalloff(0)) *
-             falloff(distance / spot.width, 0);
-    }
+  static float weightAt(const Spot& spot, const Vec3& away, float distance) {
     float radius = spot.radius;
-    if (ragged_ > 0)
-      radius *= 1 + ragged_ * std::clamp(1.2f * fractal(away / spot.radius * 1.4f, 2, spot.key), -1.f, 1.f);
-    // an edge as soft as the samples need, over the same area
-    const float hardness = std::min(hardness_, 1 - 0.5f * spot.width / spot.radius);
-    radius *= std::sqrt(meanFalloff(hardness_) / meanFalloff(hardness));
-    return falloff(distance / radius, hardness);
+    if (spot.ragged > 0)
+      radius *=
+          1 + spot.ragged * std::clamp(1.2f * fractal(away / spot.radius * 1.4f, 2, spot.key), -1.f, 1.f);
+    return falloff(distance / radius, spot.hardness);
   }
 
   std::shared_ptr<const Surface> surface_;
-  float ragged_, hardness_;
   std::vector<Spot> spots_;
   ChunkBins bins_;
   float reliefStep_;
@@ -174,14 +163,15 @@ class SpeckleLayer final : public LayerSource {
   }
   SourcePointer refined(const Refined&) const override { return speckleSource(speckle_); }
   bool isReady(SurfaceMaps& maps) const override {
-    return hasSkinSeeds(maps, distanceFor(speckle_, maps.surface()), speckle_.seed) &&
+    return hasSkinSeeds(maps, distanceFor(speckle_), speckle_.seed, leastApart(maps.surface())) &&
            isMaskReady(maps, speckle_.density) && (zones_.zones.empty() || maps.hasLadder());
   }
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(speckle_.density); }
 
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
-    const auto seeds = skinSeeds(maps, distanceFor(speckle_, maps.surface()), speckle_.seed,
-                                 [&](float f) { return report(progress, 0.8f * f); });
+    const auto seeds = skinSeeds(
+        maps, distanceFor(speckle_), speckle_.seed, [&](float f) { return report(progress, 0.8f * f); },
+        leastApart(maps.surface()));
     if (!seeds) return seeds.error();
     const auto wanted = densityOver(maps, progress);
     if (!wanted) return wanted.error();
@@ -226,14 +216,14 @@ class SpeckleLayer final : public LayerSource {
     const float share = density_ / seeds.density;
     for (const SkinSeed& seed : seeds.seeds) {
       if (seed.rank >= share) break;
-      if (seed.rank >= share * wanted.at(seed.sample)) continue;
-      out.push_back(spotAt(surface, seed));
-      out.back().crowd = std::max(1.f, share);
+      if (seed.rank >= std::min(share, seeds.upTo) * wanted.at(seed.sample)) continue;
+      out.push_back(spotAt(surface, seed, std::max(1.f, share / seeds.upTo)));
     }
     return out;
   }
 
-  Spot spotAt(const Surface& surface, const SkinSeed& seed) const {
+  // `crowd`: how many it stands for.
+  Spot spotAt(const Surface& surface, const SkinSeed& seed, float crowd) const {
     Draws draws(seed.key, 1);
     const float radius = radiusOf(speckle_, draws.unit());
     const float strength = 1 - speckle_.fade * draws.unit();
@@ -241,39 +231,50 @@ class SpeckleLayer final : public LayerSource {
     const bool raised = draws.unit() < speckle_.raised;
     const float large = 2 * radius / std::max({1e-9f, speckle_.largest, speckle_.smallest});
     const ColorVariety& v = speckle_.variety;
-    return {seed.position,
-            seed.normal,
-            radius,
-            1.2f * std::sqrt(surface.areas[seed.sample]),
-            1,
-            strength,
-            raised ? speckle_.height * large : 0,
-            movedColor(speckle_.color, l * v.lightness, c * v.chroma, h * v.hue),
-            surface.parts[seed.sample],
-            seed.key};
+    Spot out;
+    out.center = seed.position;
+    out.normal = seed.normal;
+    out.strength = strength;
+    shape(out, radius, std::sqrt(surface.areas[seed.sample]), crowd);
+    out.height = raised ? speckle_.height * large : 0;
+    out.color = movedColor(speckle_.color, l * v.lightness, c * v.chroma, h * v.hue);
+    out.part = surface.parts[seed.sample];
+    out.key = seed.key;
+    return out;
+  }
+
+  // Edges are as soft as samples `apart` need, over the same area; a spot finer than they show is a faint one
+  // of the least size.
+  void shape(Spot& spot, float radius, float apart, float crowd) const {
+    const float sharp = 1 - speckle_.softness, least = 0.6f * apart;
+    const float shown = std::max(radius, least);
+    spot.hardness = std::min(sharp, std::max(0.f, 1 - least / shown));
+    spot.radius = shown * std::sqrt(meanFalloff(sharp) / meanFalloff(spot.hardness));
+    spot.ragged = radius > least ? kTorn * speckle_.ragged : 0;
+    spot.strength = std::min(1.f, spot.strength * crowd * (radius / shown) * (radius / shown));
   }
 
   Result<PreparedSourcePointer> made(SurfaceMaps& maps, std::vector<Spot> spots) const {
     const Surface& surface = maps.surface();
     std::vector<ChunkBins::Ball> balls;
-    for (const Spot& s : spots) balls.push_back(ballOf(s, kTorn * speckle_.ragged));
+    for (const Spot& s : spots) balls.push_back(ballOf(s));
     ChunkBins bins(surface, balls);
     std::vector<uint64_t> signatures(chunkCount(surface.size()), 0);
     for (size_t c = 0; c < signatures.size(); ++c) {
       uint64_t& signature = signatures[c];
       for (const uint32_t i : bins.of(c)) {
         const Spot& s = spots[i];
-        for (const float f : {s.radius, s.strength, s.height, s.color.r, s.color.g, s.color.b,
-                              speckle_.ragged, speckle_.softness})
+        for (const float f :
+             {s.radius, s.hardness, s.ragged, s.strength, s.height, s.color.r, s.color.g, s.color.b})
           sign(signature, f);
         sign(signature, s.key);
         sign(signature, s.center);
       }
       if (!bins.of(c).empty()) signature |= 1;
     }
-    return PreparedSourcePointer(
-        std::make_shared<PreparedSpeckle>(maps.sharedSurface(), speckle_, std::move(spots), std::move(bins),
-                                          std::move(signatures), channels(), maps.reliefStep()));
+    return PreparedSourcePointer(std::make_shared<PreparedSpeckle>(maps.sharedSurface(), std::move(spots),
+                                                                   std::move(bins), std::move(signatures),
+                                                                   channels(), maps.reliefStep()));
   }
 
   Speckle speckle_;
