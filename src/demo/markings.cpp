@@ -80,19 +80,6 @@ float ferryInk(float x, float y) {
   return ink;
 }
 
-StampPointer ferryStamp() {
-  constexpr int kEdge = 512;
-  StampLevel full;
-  full.width = full.height = kEdge;
-  full.shape.resize(static_cast<size_t>(kEdge) * kEdge);
-  for (int y = 0; y < kEdge; ++y)
-    for (int x = 0; x < kEdge; ++x)
-      full.shape[static_cast<size_t>(y) * kEdge + static_cast<size_t>(x)] =
-          static_cast<uint8_t>(std::lround(255 * ferryInk(2 * (static_cast<float>(x) + 0.5f) / kEdge - 1,
-                                                          1 - 2 * (static_cast<float>(y) + 0.5f) / kEdge)));
-  return std::make_shared<const Stamp>("Ferry", std::move(full));
-}
-
 // Laid years ago: blue-green by now, and not all there.
 Result<Document> tattooed(const Document& document) {
   Document d = withPaintedLayer(document, "Tattoo", Stratum::Pigment);
@@ -102,7 +89,7 @@ Result<Document> tattooed(const Document& document) {
   d = *withLayerChanged(d, d.activeLayer, change);
   const auto rays = d.maps->rays();
   if (!rays) return rays.error();
-  const auto at = (*rays)->nearest({78, -104, 62}, 80);
+  const auto at = (*rays)->nearest({86, -84, 44}, 80);
   if (!at) return Error{"the tattoo found no shoulder"};
   StrokeSetting setting;
   setting.ink = inkKind("lay");
@@ -111,7 +98,7 @@ Result<Document> tattooed(const Document& document) {
   setting.brush.tip = TipKind::Stamp;
   setting.brush.stamp.stamp = ferryStamp();
   Flood flood;
-  return withStampPlaced(d, setting, *at, Vec3::UnitX(), 25, flood);
+  return withStampPlaced(d, setting, *at, Vec3(1, -0.25f, 0), 21, flood);
 }
 
 Result<Document> keeperVessels(Document d) {
@@ -136,10 +123,23 @@ Result<Document> keeperVessels(Document d) {
 
 }  // namespace
 
+StampPointer ferryStamp() {
+  constexpr int kEdge = 512;
+  StampLevel full;
+  full.width = full.height = kEdge;
+  full.shape.resize(static_cast<size_t>(kEdge) * kEdge);
+  for (int y = 0; y < kEdge; ++y)
+    for (int x = 0; x < kEdge; ++x)
+      full.shape[static_cast<size_t>(y) * kEdge + static_cast<size_t>(x)] =
+          static_cast<uint8_t>(std::lround(255 * ferryInk(2 * (static_cast<float>(x) + 0.5f) / kEdge - 1,
+                                                          1 - 2 * (static_cast<float>(y) + 0.5f) / kEdge)));
+  return std::make_shared<const Stamp>("Ferry", std::move(full));
+}
+
 Result<Document> keeperMarkings(Document document) {
   auto d = marked(document, "Mottling", mottleSource(usualMottling(document)), BlendMode::Blood, 0.9f);
   if (!d) return d;
-  Speckle sun = spots("#7a4a30", 2, 7, 0.06f);
+  Speckle sun = spots("#7a4a30", 2, 7, 0.035f);
   sun.ragged = 0.8f;
   sun.density = usualFreckles(document).density;
   sun.seed = 7;

@@ -4,6 +4,8 @@
 #include <QPainter>
 #include <QTemporaryDir>
 
+#include "app/brush_roll/roll_panel.h"
+#include "app/brush_strip/brush_strip.h"
 #include "app/driven_window.h"
 #include "app/strata/kind_card.h"
 #include "app/style/style.h"
@@ -11,7 +13,9 @@
 #include "app/window/key_map.h"
 #include "app/window/placement_dialog.h"
 #include "app/window/refine_dialog.h"
+#include "core/brush/made_stamps.h"
 #include "demo/demo.h"
+#include "demo/markings.h"
 
 using namespace juvenor;
 
@@ -36,6 +40,19 @@ void keepWithPage(test::DrivenWindow& w, QWidget& page, const QString& file) {
   QPixmap shot = w.window.grab();
   QPainter(&shot).drawPixmap(w.window.mapFromGlobal(page.pos()), page.grab());
   if (!shot.save(file)) qFatal("%s was not written", qPrintable(file));
+  qInfo("%s", qPrintable(file));
+}
+
+// Two pictures side by side.
+void keepBeside(const QPixmap& left, const QPixmap& right, const QString& file) {
+  QImage both(left.width() + right.width() + 12, std::max(left.height(), right.height()),
+              QImage::Format_RGB32);
+  both.fill(QColor(0x3a, 0x3a, 0x3a));
+  QPainter painter(&both);
+  painter.drawPixmap(0, 0, left);
+  painter.drawPixmap(left.width() + 12, 0, right);
+  painter.end();
+  if (!both.save(file)) qFatal("%s was not written", qPrintable(file));
   qInfo("%s", qPrintable(file));
 }
 
@@ -111,7 +128,7 @@ void showChannels(test::DrivenWindow& w, const QDir& folder) {
   near.distance *= 0.22f;
   w.easel().setCamera(near);
   w.settle();
-  keepSettled(w, folder.filePath("lines.png"));
+  keepSettled(w, folder.filePath("clay-and-lines.png"));
   w.easel().setLines(false);
   w.easel().setCamera(whole);
   tools.setLaid(Channel::Relief, false);
@@ -179,6 +196,71 @@ void showKeeper(test::DrivenWindow& w, const QDir& folder) {
   if (!pair.save(folder.filePath("keeper-flat-and-skin.png"))) qFatal("the pair was not written");
 }
 
+Camera nearTo(test::DrivenWindow& w, const Vec3& target, float turn, float distance) {
+  Camera c = turned(w.easel().viewing().camera, Vec2(turn, 0) / kDegreesPerPixel);
+  c.target = target;
+  c.distance *= distance;
+  return c;
+}
+
+// The stage of pigment with the roll at the pen; a tattoo being placed; paint through a stencil; freckles and
+// their page.
+void showPigment(test::DrivenWindow& w, const QDir& folder) {
+  app::Tools& tools = w.session().tools();
+  const Camera whole = w.easel().viewing().camera;
+  tools.setTool(app::Tool::Airbrush);
+  w.session().chooseLayer(layerNamed(w, "Freckles"));
+  w.window.side().show(app::SideColumn::Page::Stage);
+  w.window.side().stage().goTo(2);
+  w.settle();
+  QTest::qWait(2500);
+  auto* strip = w.window.findChild<app::BrushStrip*>();
+  strip->openRoll(w.easel().mapToGlobal(QPoint(320, 300)));
+  QTest::qWait(1500);
+  auto* roll = w.window.findChild<app::RollPanel*>();
+  keepWithPage(w, *roll, folder.filePath("pigment-stage.png"));
+  roll->hide();
+
+  w.session().chooseLayer(layerNamed(w, "Freckles"));
+  w.window.side().show(app::SideColumn::Page::Layer);
+  w.easel().setCamera(nearTo(w, {18, 40, 80}, -20, 0.5f));
+  w.settle();
+  keepSettled(w, folder.filePath("markings.png"));
+
+  w.session().apply(withPaintedLayer(w.document(), "Tattoo, new", Stratum::Pigment), "Add layer");
+  tools.setTool(app::Tool::Stamp);
+  w.easel().stampPlacing().take(demo::ferryStamp());
+  w.chooseColor(*fromHex("#2f4a50"));
+  w.easel().setCamera(whole);
+  w.easel().setCamera(nearTo(w, {-60, -40, 40}, 18, 0.6f));
+  w.settle();
+  const QPoint at = w.at({-72, -92, 62});
+  QTest::mousePress(&w.easel(), Qt::LeftButton, {}, at);
+  QTest::mouseMove(&w.easel(), at + QPoint(40, 6));
+  QTest::mouseMove(&w.easel(), at + QPoint(86, 14));
+  QTest::mouseRelease(&w.easel(), Qt::LeftButton, {}, at + QPoint(86, 14));
+  QTest::qWait(400);
+  keepSettled(w, folder.filePath("placing-a-stamp.png"));
+  w.easel().stampPlacing().giveUp();
+
+  tools.setTool(app::Tool::Stencil);
+  w.easel().setCamera(whole);
+  w.easel().setCamera(nearTo(w, {0, 60, 60}, 12, 0.55f));
+  w.settle();
+  w.easel().stencil().take(madeStamp("crackle"), w.easel().viewing().size);
+  tools.setTool(app::Tool::Airbrush);
+  w.chooseColor(*fromHex("#6a2f26"));
+  w.setBrush([](Brush& b) { b.radius = 12, b.flow = 0.3f, b.hardness = 0.2f; });
+  w.session().setActivePart(0);
+  stroke(w, {{-30, 105, 82}, {0, 112, 84}, {30, 105, 82}});
+  stroke(w, {{-30, 95, 84}, {0, 98, 88}, {30, 95, 84}});
+  tools.setTool(app::Tool::Stencil);
+  w.settle();
+  keepSettled(w, folder.filePath("stencil.png"));
+  w.easel().stencil().setShown(false);
+  w.easel().setCamera(whole);
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -203,9 +285,6 @@ int main(int argc, char** argv) {
   w.hover(w.at({54, 66, 84}));
   keepSettled(w, folder.filePath("painting.png"));
   showChannels(w, folder);
-  w.easel().setView(View::Clay);
-  w.settle();
-  keepSettled(w, folder.filePath("clay.png"));
   w.easel().setView(View::Value);
   w.settle();
   {
@@ -230,20 +309,20 @@ int main(int argc, char** argv) {
   dialog.close();
   app::RefineDialog refining(w.document(), &w.window);
   refining.show();
-  keep(refining, folder.filePath("add-points.png"));
+  const QPixmap points4 = refining.grab();
   refining.close();
   app::PlacementDialog stands(w.session().engine().rays(), w.document().placement, "mud-elder.obj",
                               &w.window);
   stands.show();
-  keep(stands, folder.filePath("how-it-stands.png"));
+  keepBeside(stands.grab(), points4, folder.filePath("sculpt-dialogs.png"));
   stands.close();
   app::KindCard kinds(&w.window);
   kinds.show();
-  keep(kinds, folder.filePath("layer-kinds.png"));
+  const QPixmap ofKinds = kinds.grab();
   kinds.close();
   app::KeyMap keys(&w.window);
   keys.show();
-  keep(keys, folder.filePath("key-map.png"));
+  keepBeside(keys.grab(), ofKinds, folder.filePath("keys-and-kinds.png"));
   keys.close();
   w.window.saveTo(QDir(home.path()).filePath("ferryman.juvenor"));
   showMaps(w, folder);
@@ -252,6 +331,7 @@ int main(int argc, char** argv) {
   w.window.openDemo(demo::Figure::Keeper, points ? points : 1'000'000);
   w.settle();
   showKeeper(w, folder);
+  showPigment(w, folder);
   w.window.saveTo(QDir(home.path()).filePath("keeper.juvenor"));
   return 0;
 }

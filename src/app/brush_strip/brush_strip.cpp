@@ -251,7 +251,7 @@ void BrushStrip::refresh() {
   // the numbers of the tool in hand; those of zones are under Layer, and picking has none
   const Tool tool = session_.tools().tool();
   const bool fills = tool == Tool::Fill, paints = usesBrush(tool);
-  spare_->setVisible(!paints);
+  spare_->setVisible(!paints || tool == Tool::Stamp);
   for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(fill_)}) w->setVisible(fills);
   for (QWidget* w :
        {preview_, static_cast<QWidget*>(size_), static_cast<QWidget*>(opacity_), static_cast<QWidget*>(flow_),

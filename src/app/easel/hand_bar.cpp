@@ -8,8 +8,8 @@
 namespace juvenor::app {
 
 HandBar::HandBar(QWidget* easel) : QFrame(easel) {
-  setObjectName("hand bar");
-  setStyleSheet("QFrame#hand\\ bar { background: #434343; border: 1px solid #6d6d6d; border-radius: 4px; }");
+  setFrameShape(QFrame::StyledPanel);
+  setStyleSheet("juvenor--app--HandBar { background: #434343; border: 1px solid #6d6d6d; border-radius: 4px; }");
   row_ = new QHBoxLayout(this);
   row_->setContentsMargins(8, 5, 8, 5);
   row_->setSpacing(8);

@@ -1,6 +1,7 @@
 #include "app/kit/kit.h"
 
 #include <QAction>
+#include <QGridLayout>
 #include <QLabel>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -16,6 +17,7 @@ Kit::Kit(Session& session) : session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(4, 8, 4, 8);
   column->setSpacing(2);
+  column->setSizeConstraint(QLayout::SetNoConstraint);
   Tools& tools = session_.tools();
   for (int i = 0; i < kToolCount; ++i)
     if (factsOf(static_cast<Tool>(i)).stages == 0) column->addWidget(addTool(static_cast<Tool>(i)));
@@ -25,8 +27,11 @@ Kit::Kit(Session& session) : session_(session) {
   stage_->setFixedHeight(20);
   stage_->setStyleSheet("border-top: 1px solid #2e2e2e; font-size: 11px;");
   column->addWidget(stage_);
+  ofStage_ = new QGridLayout;
+  ofStage_->setSpacing(2);
   for (int i = 0; i < kToolCount; ++i)
-    if (factsOf(static_cast<Tool>(i)).stages != 0) column->addWidget(addTool(static_cast<Tool>(i)));
+    if (factsOf(static_cast<Tool>(i)).stages != 0) ofStage_->addWidget(addTool(static_cast<Tool>(i)), i, 0);
+  column->addLayout(ofStage_);
   column->addStretch();
   const auto toggle = [&](const QString& text, const QString& tip, const QString& key, auto flip) {
     auto* b = new QToolButton;
@@ -98,6 +103,33 @@ QToolButton* Kit::addTool(Tool tool) {
   return b;
 }
 
+void Kit::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  arrange();
+}
+
+// The stage's tools below each other with their names, or where the window is too low as pictures, two in a
+// row.
+void Kit::arrange() {
+  constexpr int kRest = 160, kEach = 47;  // switches, line and margins; a tool with its name
+  std::vector<QToolButton*> shown;
+  int named = 0;
+  for (const auto& [tool, button] : tools_) {
+    if (factsOf(tool).stages == 0)
+      ++named;
+    else if (!button->isHidden())
+      shown.push_back(button);
+  }
+  const bool low = height() < kRest + kEach * (named + static_cast<int>(shown.size()));
+  for (size_t i = 0; i < shown.size(); ++i) {
+    QToolButton* b = shown[i];
+    b->setToolButtonStyle(low ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextUnderIcon);
+    b->setFixedSize(low ? QSize(29, 34) : QSize(60, 45));
+    const int at = static_cast<int>(i);
+    ofStage_->addWidget(b, low ? at / 2 : at, low ? at % 2 : 0);
+  }
+}
+
 void Kit::refresh() {
   const Tools& tools = session_.tools();
   stage_->setText(CourseThread::stages().value(tools.stage()));
@@ -107,6 +139,7 @@ void Kit::refresh() {
     // one from elsewhere shows while it is in hand
     button->setVisible(stages == 0 || stages >> tools.stage() & 1 || tools.tool() == tool);
   }
+  arrange();
   for (size_t i = 0; i < 3; ++i) mirrors_[i]->setChecked(tools.brush().mirror[i]);
   frontOnly_->setChecked(tools.brush().frontOnly);
   allParts_->setChecked(tools.brush().allParts);

@@ -7,6 +7,7 @@
 
 #include "app/session/session.h"
 
+class QGridLayout;
 class QLabel;
 class QToolButton;
 
@@ -16,14 +17,21 @@ class Kit : public QWidget {
   Q_OBJECT
  public:
   explicit Kit(Session& session);
+  /// As low as it can be: in a low window the stage's tools show their pictures alone, two in a row.
+  QSize minimumSizeHint() const override { return {68, 460}; }
+
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void arrange();
   void refresh();
   QToolButton* addTool(Tool tool);
 
   Session& session_;
   std::map<Tool, QToolButton*> tools_;
   QLabel* stage_;
+  QGridLayout* ofStage_;
   std::vector<QToolButton*> mirrors_;
   QToolButton* frontOnly_;
   QToolButton* allParts_;

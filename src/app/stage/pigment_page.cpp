@@ -21,8 +21,14 @@ constexpr int kAfter = 500;  // milliseconds without a change before the check i
 
 // The wells by lightness: the darkest, the middle one, the lightest.
 EncodedColor toneFor(const Document& document, size_t which, const EncodedColor& otherwise) {
-  std::vector<EncodedColor> wells = document.wells;
+  std::vector<EncodedColor> wells = document.wells, warm;
   if (wells.empty()) return otherwise;
+  // of those that could be skin, when there are enough
+  std::ranges::copy_if(wells, std::back_inserter(warm), [](const EncodedColor& c) {
+    const Lab lab = toLab(c);
+    return lab.a > 3 && lab.b > 5 && lab.a < 2 * lab.b;
+  });
+  if (warm.size() >= 3) wells = std::move(warm);
   std::ranges::stable_sort(wells, {}, [](const EncodedColor& c) { return toLab(c).l; });
   return wells[which * (wells.size() - 1) / 2];
 }
@@ -167,6 +173,9 @@ void PigmentPage::refresh() {
   const auto own = std::ranges::count_if(d.layers, [](const auto& l) { return stageOf(*l) == 2; });
   share_->setText(tr("%1 of %2 layers, marked in the Strata").arg(own).arg(d.layers.size()));
   showTones();
+  if (of_ == d.layers && active_ == d.activeLayer) return;
+  of_ = d.layers;
+  active_ = d.activeLayer;
   // what was seen is of the work as it was
   field_.reset();
   if (see_->isChecked()) emit overlayWanted(nullptr);

@@ -46,6 +46,8 @@ class PigmentPage : public QWidget {
   QTimer later_;
   Background work_;
   std::shared_ptr<const ScalarField> field_;
+  LayerStack of_;  ///< what was looked at last
+  uint32_t active_ = 0;
 };
 
 }  // namespace juvenor::app

@@ -39,7 +39,7 @@ Speckle usualFreckles(const Document& document) {
   out.largest = 0.0065f * d;
   out.mix = 0.25f;
   out.cover = 0.22f;
-  out.everywhere = 0.3f;
+  out.everywhere = 0.16f;
   out.fade = 0.75f;
   out.softness = 0.6f;
   MaskTerm sun;
