@@ -34,6 +34,7 @@ void benchEasel();
 void benchChannels();
 void benchSurface();
 void benchZones();
+void benchMarkings();
 void benchFiles();
 void benchOpening();
 void benchMemory();

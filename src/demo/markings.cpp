@@ -177,17 +177,18 @@ Result<Document> ferrymanMarkings(Document document) {
   river.raised = 0.3f;
   river.height = 0.5f;
   d = marked(*d, "River spots", speckleSource(river), BlendMode::Stain, 0.75f);
-  Speckle bursts = spots("#a8573a", 0.9f, 3, 0.3f);
+  Speckle bursts = spots("#b4562f", 1.1f, 3.4f, 0.5f);
   bursts.everywhere = 0;
-  bursts.gather = {root({70, 44, 44}, 34, kNone, true, 0.9f), root({24, 70, 96}, 24, kNone, true, 0.7f),
-                   root({60, -40, 10}, 40, kNone, true, 0.6f)};
+  bursts.gather = {root({70, 44, 44}, 46, kNone, true, 0.9f), root({24, 70, 96}, 34, kNone, true, 0.7f),
+                   root({60, -40, 10}, 55, kNone, true, 0.6f)};
   for (HueZone& zone : bursts.gather) {
-    zone.breakUp = 0.8f;
+    zone.breakUp = 0.7f;
+    zone.softness = 0.45f;
     zone.grain = 12;
   }
   bursts.ragged = 0.7f;
   bursts.seed = 3;
-  if (d) d = marked(*d, "Rust bursts", speckleSource(bursts), BlendMode::Normal, 0.6f);
+  if (d) d = marked(*d, "Rust bursts", speckleSource(bursts), BlendMode::Normal, 0.75f);
   Veins gills = threads("#5e1420", 1.6f, 0.4f, 5, 0.2f);
   gills.roots = {root({66, -8, -6}, 34, 3, true), root({66, -27, -6}, 34, 3, true),
                  root({66, -46, -6}, 34, 3, true)};

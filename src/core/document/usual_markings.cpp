@@ -27,6 +27,7 @@ void addOver(const Document& document, std::string_view landmark, float reach, f
   zone.grain = 0.05f * sizeOf(document);
   zone.strength = strength;
   zone.breakUp = 0.4f;
+  zone.softness = 0.65f;
   out.push_back(std::move(zone));
 }
 
