@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/brush/brush.h"
+#include "core/surface/exponential_map.h"
 #include "core/surface/ray.h"
 
 namespace juvenor {
@@ -57,6 +58,8 @@ class Flood {
   void find(const Surface& surface, const Dab& dab, Footprint& out);
   /// Makes room for a surface ahead, so that the first dab need not.
   void prepare(const Surface& surface);
+  /// What lays skin flat, for tips that need it.
+  ExponentialMap& flattening() { return flattening_; }
 
  private:
   void from(const Surface& surface, const Dab& dab, uint32_t seed, uint32_t part, Footprint& out);
@@ -69,6 +72,7 @@ class Flood {
   std::vector<uint32_t> found_;
   uint32_t round_ = 0;
   size_t cursor_ = 0;
+  ExponentialMap flattening_;
 };
 
 /// The dab on the other side of the plane where coordinate `axis` is 0; nothing when no sample lies within

@@ -23,12 +23,15 @@ Vec3 carried(const Vec3& axis, const Vec3& from, const Vec3& to) {
   return cosine * axis + cross.cross(axis) + cross.dot(axis) / (1 + cosine) * cross;
 }
 
-// A step along an edge, in the flat: as long as the edge, in its direction seen half way.
-Vec2 stepOf(const Vec3& edge, const Vec3& axis, const Vec3& from, const Vec3& to) {
-  const Vec3 middle = normalizedOr(from + to, from), x = carried(axis, from, middle);
-  const Vec2 flat(edge.dot(x), edge.dot(middle.cross(x)));
-  const float length = flat.norm();
-  return length > 0 ? Vec2(flat * (edge.norm() / length)) : flat;
+// A step along an edge, in the flat: as long as the edge, in its direction seen half way, where the axis lies
+// in the middle between how it lies at both ends.
+Vec2 stepOf(const Vec3& edge, const Vec3& axis, const Vec3& axisThere, const Vec3& from, const Vec3& to) {
+  const Vec3 x = axis + axisThere, up = from + to, y = up.cross(x);
+  const float xx = x.squaredNorm(), yy = y.squaredNorm();
+  if (!(xx > 0) || !(yy > 0)) return Vec2(edge.dot(axis), edge.dot(from.cross(axis)));
+  const Vec2 flat(edge.dot(x) / std::sqrt(xx), edge.dot(y) / std::sqrt(yy));
+  const float flat2 = flat.squaredNorm();
+  return flat2 > 0 ? Vec2(flat * std::sqrt(edge.squaredNorm() / flat2)) : flat;
 }
 
 }  // namespace
@@ -36,7 +39,8 @@ Vec2 stepOf(const Vec3& edge, const Vec3& axis, const Vec3& from, const Vec3& to
 void ExponentialMap::offer(uint32_t sample, const Vec2& place, const Vec3& axis) {
   Node& node = nodes_[sample];
   const float distance = place.norm();
-  if (node.round == round_ && (node.settled || vec(node.place).norm() <= distance)) return;
+  // a turn that comes a hair sooner changes nothing, and costs another place in the queue
+  if (node.round == round_ && (node.settled || vec(node.place).norm() <= distance + hair_)) return;
   node = {round_, 0, {place.x(), place.y()}, {axis.x(), axis.y(), axis.z()}};
   queue_.emplace_back(distance, sample);
   std::ranges::push_heap(queue_, std::greater<>());
@@ -52,10 +56,11 @@ void ExponentialMap::settle(const Surface& surface, uint32_t sample) {
     if (!isSettled(n)) continue;
     const Vec3 edge = surface.positions[sample] - surface.positions[n];
     const float weight = 1 / std::max(edge.norm(), 1e-20f);
-    const Vec3 theirs = vec(nodes_[n].axis);
-    place +=
-        weight * (vec(nodes_[n].place) + stepOf(edge, theirs, surface.normals[n], surface.normals[sample]));
-    axis += weight * carried(theirs, surface.normals[n], surface.normals[sample]);
+    const Vec3 theirs = vec(nodes_[n].axis),
+               here = carried(theirs, surface.normals[n], surface.normals[sample]);
+    place += weight *
+             (vec(nodes_[n].place) + stepOf(edge, theirs, here, surface.normals[n], surface.normals[sample]));
+    axis += weight * here;
     weights += weight;
   }
   node.settled = 1;
@@ -66,19 +71,26 @@ void ExponentialMap::settle(const Surface& surface, uint32_t sample) {
   node.axis = {axis.x(), axis.y(), axis.z()};
 }
 
-void ExponentialMap::carryOn(const Surface& surface, uint32_t from, float reach) {
+// Where a neighbour may be, well enough to say when it has its turn; settling works it out.
+void ExponentialMap::carryOn(const Surface& surface, uint32_t from, const Vec2& half) {
   const Node node = nodes_[from];
+  const Vec3 &normal = surface.normals[from], x = vec(node.axis), y = normal.cross(x);
   for (const uint32_t to : surface.neighborsOf(from)) {
     if (isSettled(to) || surface.parts[to] != surface.parts[from]) continue;
-    const Vec3 &normal = surface.normals[from], &other = surface.normals[to];
-    const Vec2 place = vec(node.place) +
-                       stepOf(surface.positions[to] - surface.positions[from], vec(node.axis), normal, other);
-    if (place.norm() < reach) offer(to, place, carried(vec(node.axis), normal, other));
+    const Vec3 edge = surface.positions[to] - surface.positions[from];
+    Vec2 flat(edge.dot(x), edge.dot(y));
+    const float flat2 = flat.squaredNorm();
+    if (flat2 > 0) flat *= std::sqrt(edge.squaredNorm() / flat2);
+    const Vec2 place = vec(node.place) + flat;
+    if (place.norm() < reach_ && std::abs(place.x()) < half.x() && std::abs(place.y()) < half.y())
+      offer(to, place, x);
   }
 }
 
 void ExponentialMap::find(const Surface& surface, const SurfacePoint& at, const Vec3& along, float reach,
-                          SkinChart& out) {
+                          SkinChart& out, const Vec2& half) {
+  reach_ = reach;
+  hair_ = 0.1f * surface.spacing;
   out.samples.clear();
   out.places.clear();
   if (nodes_.size() != surface.size() || round_ == kNone) {
@@ -90,8 +102,8 @@ void ExponentialMap::find(const Surface& surface, const SurfacePoint& at, const 
   const Vec3 axis = normalizedOr(along - along.dot(at.normal) * at.normal, at.normal.unitOrthogonal());
   const auto seed = [&](uint32_t s) {
     const Vec3& normal = surface.normals[s];
-    offer(s, stepOf(surface.positions[s] - at.position, axis, at.normal, normal),
-          carried(axis, at.normal, normal));
+    const Vec3 there = carried(axis, at.normal, normal);
+    offer(s, stepOf(surface.positions[s] - at.position, axis, there, at.normal, normal), there);
   };
   if (at.triangle != kNone)
     for (const uint32_t s : surface.triangles[at.triangle]) seed(s);
@@ -105,7 +117,7 @@ void ExponentialMap::find(const Surface& surface, const SurfacePoint& at, const 
     settle(surface, sample);
     out.samples.push_back(sample);
     out.places.push_back(vec(nodes_[sample].place));
-    carryOn(surface, sample, reach);
+    carryOn(surface, sample, half);
   }
 }
 

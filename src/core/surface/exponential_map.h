@@ -20,8 +20,9 @@ struct SkinChart {
 class ExponentialMap {
  public:
   /// The chart of the skin within `reach` of a place, of its own part. `along` becomes the flat's x axis, y
-  /// is left of it seen from outside.
-  void find(const Surface& surface, const SurfacePoint& at, const Vec3& along, float reach, SkinChart& out);
+  /// is left of it seen from outside. It ends where it leaves a rectangle, `half` as wide and high.
+  void find(const Surface& surface, const SurfacePoint& at, const Vec3& along, float reach, SkinChart& out,
+            const Vec2& half = Vec2::Constant(std::numeric_limits<float>::infinity()));
 
  private:
   struct Node {
@@ -31,13 +32,14 @@ class ExponentialMap {
     std::array<float, 3> axis;
   };
   void offer(uint32_t sample, const Vec2& place, const Vec3& axis);
-  void carryOn(const Surface& surface, uint32_t from, float reach);
+  void carryOn(const Surface& surface, uint32_t from, const Vec2& half);
   void settle(const Surface& surface, uint32_t sample);
   bool isSettled(uint32_t sample) const { return nodes_[sample].round == round_ && nodes_[sample].settled; }
 
   Zeroed<Node> nodes_{0};
   std::vector<std::pair<float, uint32_t>> queue_;
   uint32_t round_ = 0;
+  float reach_ = 0, hair_ = 0;
 };
 
 }  // namespace juvenor

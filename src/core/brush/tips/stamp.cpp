@@ -5,7 +5,6 @@
 #include <numbers>
 
 #include "core/brush/tip.h"
-#include "core/surface/exponential_map.h"
 
 namespace juvenor {
 namespace {
@@ -14,11 +13,18 @@ class PictureTip final : public Tip {
  public:
   PictureTip(const StampTip& setting, float hardness) : setting_(setting), hardness_(hardness) {}
 
-  void find(const Surface& surface, Flood&, const Dab& dab, Footprint& out) override {
+  void find(const Surface& surface, Flood& flood, const Dab& dab, Footprint& out) override {
     out.clear();
     if (!(dab.radius > 0)) return;
     const Stamp& stamp = *setting_.stamp;
-    map_.find(surface, dab.at, dab.along, dab.radius * std::numbers::sqrt2_v<float>, chart_);
+    // as far as the picture goes, and a little more: places are known only when they settle
+    const float longest = static_cast<float>(std::max(stamp.width(), stamp.height())),
+                margin = 4 * surface.spacing;
+    const Vec2 side(static_cast<float>(stamp.width()) / longest,
+                    static_cast<float>(stamp.height()) / longest);
+    const bool all = setting_.inverted;
+    flood.flattening().find(surface, dab.at, dab.along, dab.radius * std::numbers::sqrt2_v<float>, chart_,
+                            1.04f * dab.radius * (all ? Vec2(Vec2::Ones()) : side) + Vec2::Constant(margin));
     for (size_t i = 0; i < chart_.samples.size(); ++i) {
       const uint32_t s = chart_.samples[i];
       Vec2 place = chart_.places[i] / dab.radius;
@@ -40,7 +46,6 @@ class PictureTip final : public Tip {
  private:
   StampTip setting_;
   float hardness_;
-  ExponentialMap map_;
   SkinChart chart_;
 };
 
