@@ -9,7 +9,8 @@ namespace juvenor::app {
 
 HandBar::HandBar(QWidget* easel) : QFrame(easel) {
   setFrameShape(QFrame::StyledPanel);
-  setStyleSheet("juvenor--app--HandBar { background: #434343; border: 1px solid #6d6d6d; border-radius: 4px; }");
+  setStyleSheet(
+      "juvenor--app--HandBar { background: #434343; border: 1px solid #6d6d6d; border-radius: 4px; }");
   row_ = new QHBoxLayout(this);
   row_->setContentsMargins(8, 5, 8, 5);
   row_->setSpacing(8);
