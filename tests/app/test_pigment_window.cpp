@@ -114,7 +114,7 @@ class TestPigmentWindow : public QObject {
     w.key(Qt::Key_D);
     QVERIFY(w.named<QFrame>("stencil bar")->isVisible());
     // a drop covers a part of its square alone
-    w.easel().stencil().take(madeStamp("nail"), w.easel().viewing().size);
+    w.easel().stencil().take(madeStamp("nail"));
     w.key(Qt::Key_A);
     w.setBrush([](Brush& b) { b.radius = 60, b.flow = 1, b.hardness = 1; });
     w.drag({w.at({0, 0, 100}), w.at({4, 0, 100})});

@@ -247,7 +247,7 @@ void showPigment(test::DrivenWindow& w, const QDir& folder) {
   w.easel().setCamera(whole);
   w.easel().setCamera(nearTo(w, {0, 60, 60}, 12, 0.55f));
   w.settle();
-  w.easel().stencil().take(madeStamp("crackle"), w.easel().viewing().size);
+  w.easel().stencil().take(madeStamp("crackle"));
   tools.setTool(app::Tool::Airbrush);
   w.chooseColor(*fromHex("#6a2f26"));
   w.setBrush([](Brush& b) { b.radius = 12, b.flow = 0.3f, b.hardness = 0.2f; });

@@ -221,6 +221,7 @@ void Easel::resizeEvent(QResizeEvent*) {
   layOutBehind();
   stamp_.bar().layOut();
   stencil_.bar().layOut();
+  stencil_.setViewSize(viewing_.size);
   cut_.layOut();
   if (session_.isOpen()) {
     if (framed_)

@@ -243,7 +243,7 @@ void Easel::dropEvent(QDropEvent* event) {
   const auto stamp = readStamp(event->mimeData()->urls().front().toLocalFile().toStdString());
   if (!stamp) return session_.say(QString::fromStdString(stamp.error().message()), true);
   if (session_.tools().tool() == Tool::Stencil)
-    stencil_.take(*stamp, viewing_.size);
+    stencil_.take(*stamp);
   else
     stamp_.take(*stamp);
   update();

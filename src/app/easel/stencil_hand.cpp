@@ -39,7 +39,7 @@ StencilHand::StencilHand(Session& session, QWidget* easel) : session_(session), 
   connect(bar_, &HandBar::pictureWanted, this, [this] {
     const ChosenStamp chosen = askStamp(bar_, bar_->mapToGlobal(QPoint(0, -10)));
     if (!chosen.trouble.isEmpty()) session_.say(chosen.trouble, true);
-    if (chosen.stamp) take(chosen.stamp, size_);
+    if (chosen.stamp) take(chosen.stamp);
   });
   connect(&session_.tools(), &Tools::changed, this, &StencilHand::refresh);
   refresh();
@@ -54,12 +54,11 @@ void StencilHand::refresh() {
   bar_->layOut();
 }
 
-void StencilHand::take(const StampPointer& picture, const ViewSize& size) {
-  size_ = size;
+void StencilHand::take(const StampPointer& picture) {
   picture_ = picture;
   shown_ = true;
-  middle_ = {0.5f * static_cast<float>(size.width), 0.5f * static_cast<float>(size.height)};
-  half_ = 0.3f * static_cast<float>(std::min(size.width, size.height));
+  middle_ = {0.5f * static_cast<float>(size_.width), 0.5f * static_cast<float>(size_.height)};
+  half_ = 0.3f * static_cast<float>(std::min(size_.width, size_.height));
   turn_ = 0;
   colors_->setChecked(picture->hasColor());
   show_->setChecked(true);
@@ -103,8 +102,7 @@ Vec2 StencilHand::corner() const {
   return middle_ + half_ * (Eigen::Rotation2Df(-turn_) * at);
 }
 
-bool StencilHand::press(const Viewing& viewing, const Vec2& pixel) {
-  size_ = viewing.size;
+bool StencilHand::press(const Viewing&, const Vec2& pixel) {
   if (!picture_ || !shown_) {
     session_.say(picture_ ? tr("The stencil is put aside; Held, or Shift+D, takes it up again.")
                           : tr("Choose a picture for the stencil below, or drop one on the easel."));

@@ -26,7 +26,9 @@ class StencilHand : public QObject, public EaselHand {
   /// The picture alone, while other tools are in hand.
   void drawPicture(QPainter& painter, double scale) const;
   /// Holds a picture in the middle of the view.
-  void take(const StampPointer& picture, const ViewSize& size);
+  void take(const StampPointer& picture);
+  /// How large the view is.
+  void setViewSize(const ViewSize& size) { size_ = size; }
   bool shown() const { return picture_ && shown_; }
   void setShown(bool shown);
   /// What strokes that begin now go through; null while none shows.

@@ -103,6 +103,11 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   scale_ = new ValueSlider(tr("Scale"), {0.1, 100, 1, "mm", true, 2});
   scale_->setToolTip(tr("The size of the forms that count, along the skin"));
   column->addWidget(scale_);
+  again_ = new QPushButton(tr("Throw anew"));
+  again_->setObjectName("other noise");
+  again_->setToolTip(tr("Another noise of the same kind"));
+  column->addWidget(again_);
+  connect(again_, &QPushButton::clicked, this, [this] { edit([](MaskTerm& t) { ++t.map.seed; }, true); });
   // another scale is another map: it is measured when the slider comes to rest
   connect(scale_, &ValueSlider::changed, this, [this](double v) {
     if (!showing_ && term()) terms_[static_cast<size_t>(chosen_)].map.scale = static_cast<float>(v);
@@ -195,6 +200,7 @@ void TermEditor::refresh() {
     scale_->setScale({0.0005 * static_cast<double>(diagonal_), 0.4 * static_cast<double>(diagonal_),
                       static_cast<double>(millimetres_), "mm", true, 2});
     scale_->show(static_cast<double>(t->map.scale));
+    again_->setVisible(facts.hasSeed);
     direction_->setVisible(facts.hasDirection);
     direction_->setCurrentIndex(static_cast<int>(std::size(kDirections)));
     for (int d = 0; d < static_cast<int>(std::size(kDirections)); ++d)

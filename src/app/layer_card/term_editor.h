@@ -51,6 +51,7 @@ class TermEditor : public QWidget {
   QComboBox *kind_, *direction_, *combine_;
   ValueSlider *scale_, *melt_, *low_, *high_, *fade_, *contrast_;
   QCheckBox* invert_;
+  QPushButton* again_;
   QPushButton* remove_;
 };
 

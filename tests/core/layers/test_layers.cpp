@@ -183,7 +183,7 @@ class TestLayers : public QObject {
     Document d = test::documentOf(test::plane(150, 1));  // six chunks
     std::mt19937 random(3);
     ChannelFields skin = *skinOf(d.layers, *d.maps, d.bare);
-    for (int step = 0; step < 140; ++step) {
+    for (int step = 0; step < 90; ++step) {
       Document next = d;
       const auto id = d.layers.empty() ? 0u : d.layers[random() % d.layers.size()]->id;
       const LayerPointer layer = layerOf(d, id);

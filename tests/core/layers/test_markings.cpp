@@ -185,7 +185,7 @@ class TestMarkings : public QObject {
     QVERIFY(bent != alphasOf(*mottleSource(some), folded));
   }
   void markingsLookAlikeOnCoarseAndFineSkin() {
-    SurfaceMaps coarse(test::surfaceOf(test::sphere(160, 10))), fine(test::surfaceOf(test::sphere(400, 10)));
+    SurfaceMaps coarse(test::surfaceOf(test::sphere(160, 10))), fine(test::surfaceOf(test::sphere(300, 10)));
     Mottle clouds;
     clouds.tones = {{{1, 0, 0}, 0}, {{1, 0, 0}, 1}};
     clouds.size = 5;
