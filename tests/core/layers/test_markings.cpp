@@ -310,6 +310,33 @@ class TestMarkings : public QObject {
     // sizes of nothing are lifted off it
     QVERIFY(makeSource("speckle", {{"smallest", 0}, {"largest", 0}}, 10));
   }
+  // Numbers a file may hold, far from any skin: an answer, no wait without end.
+  void extremeParametersAreAnswered() {
+    SurfaceMaps maps(test::surfaceOf(test::plane(60, 10)));
+    using nlohmann::json;
+    const json root{{{"anchor", {0, 0, 0}}, {"reach", 1e9}, {"strength", 1}}};
+    const json far{{{"anchor", {1e8, 0, 0}}, {"reach", 1}, {"strength", 1}}};
+    const std::pair<const char*, json> all[] = {
+        {"speckle", {{"smallest", 1e-6}, {"largest", 1e-6}, {"cover", 0.6}}},
+        {"speckle", {{"smallest", 1e9}, {"largest", 1e9}, {"cover", 0.6}}},
+        {"speckle", {{"smallest", 1e9}, {"largest", 1e-6}}},
+        {"speckle", {{"cover", 0}}},
+        {"speckle", {{"everywhere", 0}, {"zones", far}}},
+        {"mottle", {{"size", 1e-6}, {"fine", 1e9}, {"tones", {{{"color", "#000"}}, {{"color", "#fff"}}}}}},
+        {"mottle",
+         {{"size", 1e-6}, {"marbling", 1}, {"tones", {{{"color", "#000000"}}, {{"color", "#ffffff"}}}}}},
+        {"veins", {{"zones", root}, {"spacing", 1e9}, {"width", 1e9}, {"depth", 1e9}}},
+        {"veins", {{"zones", root}, {"spacing", 0.4}, {"width", 1e-6}, {"finest", 1e9}, {"fan", 0}}},
+        {"veins", {{"zones", far}}}};
+    for (const auto& [kind, parameters] : all) {
+      const auto source = makeSource(kind, parameters, maps.size());
+      if (!source) {
+        QVERIFY(!source.error().what.empty());
+        continue;
+      }
+      for (const float alpha : alphasOf(**source, maps)) QVERIFY(alpha >= 0 && alpha <= 1);
+    }
+  }
   void aLayerThatTakesTimeStaysAsItWas() {
     Document d = test::documentOf(test::plane(120, 40));
     d = withSourceLayer(d, "s", Stratum::Pigment, speckleSource(dots(0.5f, 1, 0.1f)));
