@@ -3,18 +3,12 @@
 // is left out instead of sparkling.
 #pragma once
 
-#include "core/vec.h"
+#include "core/surface/noise_rows.h"
 
 namespace juvenor {
 
-enum class NoiseKind {
-  Cloud,   ///< soft clouds at several sizes
-  Cells,   ///< round cells: 0 in their middles, 1 where they meet
-  Ridged,  ///< branching ridges: 1 on them
-};
-
-/// 0…1. `p` in units of the largest features; `finest` in the same unit: features smaller than about twice
-/// this fade out.
-float evenNoise(NoiseKind kind, const Vec3& p, float finest, uint32_t seed);
+/// 0…1 for each place; all else as for `rawNoise`.
+std::vector<float> evenNoise(NoiseKind kind, const PlaceRow& places, float size, std::span<const float> apart,
+                             uint32_t seed);
 
 }  // namespace juvenor

@@ -10,7 +10,7 @@ namespace {
 
 // Three values and a spare: a neighbour's lie in one line of the cache.
 using Values = Eigen::Array4f;
-using Field = std::vector<Values, Eigen::aligned_allocator<Values>>;
+using GridField = std::vector<Values, Eigen::aligned_allocator<Values>>;
 
 // What is left out of the polynomial, as a part of the values.
 constexpr double kLeftOut = 5e-4;
@@ -22,7 +22,7 @@ struct Walk {
 
   explicit Walk(const SkinGraph& graph);
 
-  Values step(const SkinGraph& graph, const Field& from, size_t i) const {
+  Values step(const SkinGraph& graph, const GridField& from, size_t i) const {
     const Values own = from[i];
     Values out = own;
     for (uint32_t e = graph.start[i]; e < graph.start[i + 1]; ++e)
@@ -132,7 +132,7 @@ Result<std::vector<std::array<float, 3>>> gaussianSum(const SkinGraph& graph,
   const size_t n = graph.size();
   const Walk walk(graph);
   const Coefficients coefficients = coefficientsOf(gaussians, static_cast<double>(walk.rate));
-  Field before(n), here(n), out(n);
+  GridField before(n), here(n), out(n);
   parallel(n, [&](size_t i) {
     before[i] = {values[i][0], values[i][1], values[i][2], 0};
     out[i] = valuesOf(coefficients[0]) * before[i];

@@ -7,7 +7,6 @@
 #include "core/layers/prepared_marking.h"
 #include "core/layers/sources/registry.h"
 #include "core/surface/even_noise.h"
-#include "core/surface/noise.h"
 
 namespace juvenor {
 namespace {
@@ -38,44 +37,68 @@ class PreparedMottle final : public PreparedMarking {
         back_(surface_->turn.transpose()) {}
 
  private:
+  // The samples of a chunk.
+  struct Ground {
+    size_t first, end;
+    PlaceRow places;
+    std::vector<float> apart;
+  };
+
   Worked worked(size_t index) const override {
+    const std::vector<float> values = valuesOver(groundOf(index));
     auto out = std::make_shared<ColorChunk>();
-    const size_t first = index * kChunkSize, end = std::min(surface_->size(), first + kChunkSize);
-    for (size_t s = first; s < end; ++s) {
-      const auto at = static_cast<size_t>(std::clamp(valueAt(s), 0.f, 1.f) * (kSteps - 1) + 0.5f);
-      setSample(*out, s - first, table_[at]);
+    for (size_t i = 0; i < values.size(); ++i) {
+      const auto at = static_cast<size_t>(std::clamp(values[i], 0.f, 1.f) * (kSteps - 1) + 0.5f);
+      setSample(*out, i, table_[at]);
     }
     return {std::move(out), nullptr};
   }
 
-  // 0…1, nearly as common everywhere.
-  float valueAt(size_t s) const {
-    const float apart = std::sqrt(surface_->areas[s]);
-    Vec3 place = back_ * surface_->positions[s];
-    if (mottle_.marbling > 0) place += mottle_.marbling * stirred(place);
-    const float large = noise(place, mottle_.size, apart, mottle_.seed);
-    float value = large;
-    if (mottle_.balance > 0) {
-      const float small = noise(place, mottle_.fine, apart, mottle_.seed + 7919u);
-      // two even spreads mixed are narrower than one; what is lost is given back
-      const float a = 1 - mottle_.balance, b = mottle_.balance;
-      value = 0.5f + ((large - 0.5f) * a + (small - 0.5f) * b) / std::sqrt(a * a + b * b);
+  Ground groundOf(size_t index) const {
+    const size_t first = index * kChunkSize, end = std::min(surface_->size(), first + kChunkSize);
+    Ground out{first, end, PlaceRow(end - first), std::vector<float>(end - first)};
+    for (size_t s = first; s < end; ++s) {
+      out.places.set(s - first, back_ * surface_->positions[s]);
+      out.apart[s - first] = std::sqrt(surface_->areas[s]);
     }
-    if (curvature_) value += mottle_.bend * (static_cast<float>((*curvature_)[s]) / 65535.f - 0.5f) * 1.6f;
-    return value;
+    if (mottle_.marbling > 0) stir(out.places);
+    return out;
   }
 
-  float noise(const Vec3& place, float size, float apart, uint32_t seed) const {
-    const float cloud = evenNoise(NoiseKind::Cloud, place / size, apart / size, seed);
-    if (!(mottle_.marbling > 0)) return cloud;
-    const float net = evenNoise(NoiseKind::Ridged, place / size, apart / size, seed + 31u);
-    return cloud + mottle_.marbling * (net - cloud);
+  void stir(PlaceRow& places) const {
+    constexpr std::array<uint32_t, 3> kSeeds{3, 5, 11};
+    std::array<std::vector<float>, 3> moved;
+    for (size_t k = 0; k < 3; ++k)
+      moved[k] = perlinRow(places, 1.5f * mottle_.size, mottle_.seed + kSeeds[k]);
+    for (size_t k = 0; k < 3; ++k)
+      for (size_t i = 0; i < places.size(); ++i)
+        places.along[k][i] += 0.6f * mottle_.marbling * mottle_.size * moved[k][i];
   }
 
-  Vec3 stirred(const Vec3& place) const {
-    const Vec3 p = place / (1.5f * mottle_.size);
-    return 0.6f * mottle_.size *
-           Vec3(perlin(p, mottle_.seed + 3), perlin(p, mottle_.seed + 5), perlin(p, mottle_.seed + 11));
+  // About 0…1, nearly as common everywhere.
+  std::vector<float> valuesOver(const Ground& ground) const {
+    std::vector<float> out = noise(ground, mottle_.size, mottle_.seed);
+    if (mottle_.balance > 0) {
+      const std::vector<float> small = noise(ground, mottle_.fine, mottle_.seed + 7919u);
+      // two even spreads mixed are narrower than one; what is lost is given back
+      const float a = 1 - mottle_.balance, b = mottle_.balance, wide = 1 / std::sqrt(a * a + b * b);
+      for (size_t i = 0; i < out.size(); ++i)
+        out[i] = 0.5f + ((out[i] - 0.5f) * a + (small[i] - 0.5f) * b) * wide;
+    }
+    if (curvature_)
+      for (size_t i = 0; i < out.size(); ++i)
+        out[i] +=
+            mottle_.bend * (static_cast<float>((*curvature_)[ground.first + i]) / 65535.f - 0.5f) * 1.6f;
+    return out;
+  }
+
+  std::vector<float> noise(const Ground& ground, float size, uint32_t seed) const {
+    std::vector<float> out = evenNoise(NoiseKind::Cloud, ground.places, size, ground.apart, seed);
+    if (!(mottle_.marbling > 0)) return out;
+    const std::vector<float> net =
+        evenNoise(NoiseKind::Ridged, ground.places, size, ground.apart, seed + 31u);
+    for (size_t i = 0; i < out.size(); ++i) out[i] += mottle_.marbling * (net[i] - out[i]);
+    return out;
   }
 
   std::shared_ptr<const Surface> surface_;

@@ -1,7 +1,10 @@
 // Noise as surface maps: cloud, cells and ridges in space, cut by the skin, the same for every density of
 // points and whichever way the sculpt stands.
+#include <algorithm>
+
 #include "core/parallel.h"
 #include "core/surface/even_noise.h"
+#include "core/surface/field.h"
 #include "core/surface/maps/surface_maps.h"
 
 namespace juvenor {
@@ -13,10 +16,20 @@ Measure noiseOver(SurfaceMaps& maps, const MapSetting& setting, const Progress& 
   const Eigen::Matrix3f back = surface.turn.transpose();
   const float scale = std::max(setting.scale, 1e-6f * surface.bounds.diagonal());
   std::vector<float> out(surface.size());
-  parallel(out.size(), [&](size_t s) {
-    out[s] = evenNoise(Kind, back * surface.positions[s] / scale, std::sqrt(surface.areas[s]) / scale,
-                       setting.seed);
-  });
+  parallel(
+      chunkCount(out.size()),
+      [&](size_t chunk) {
+        const size_t first = chunk * kChunkSize, end = std::min(out.size(), first + kChunkSize);
+        PlaceRow places(end - first);
+        std::vector<float> apart(end - first);
+        for (size_t s = first; s < end; ++s) {
+          places.set(s - first, back * surface.positions[s]);
+          apart[s - first] = std::sqrt(surface.areas[s]);
+        }
+        std::ranges::copy(evenNoise(Kind, places, scale, apart, setting.seed),
+                          out.begin() + static_cast<std::ptrdiff_t>(first));
+      },
+      1);
   if (!report(progress, 1)) return cancelledError();
   return out;
 }
