@@ -54,7 +54,9 @@ class Lines {
         const uint64_t jitter = draws.bits();
         const float x = (static_cast<float>(i) + static_cast<float>(jitter >> 40) * 0x1p-24f) * cell_,
                     y = (static_cast<float>(j) + static_cast<float>(jitter & 0xffffff) * 0x1p-24f) * cell_;
-        if (!inside(p, u, v, x, y, normal[axis] > 0)) continue;
+        // one branch: each alone is guessed wrong half the time
+        if ((x < left) | (x > right) | (y < low) | (y > high)) continue;
+        if (!Sides(p, u, v, normal[axis] > 0).hold(x, y)) continue;
         Vec3 place;
         place[u] = x;
         place[v] = y;
@@ -93,18 +95,31 @@ class Lines {
     return {cellOf(least - 0.01f * cell_), cellOf(most + 0.01f * cell_)};
   }
 
-  // Both triangles at a side say yes to a line right on it; who needs no doubles throws them away.
-  static bool inside(const Corners& p, int u, int v, float x, float y, bool positive) {
-    for (size_t k = 0; k < 3; ++k) {
-      const Vec3 &from = p[k], &to = p[(k + 1) % 3];
-      // from the same end in both triangles, so that both round alike
-      const bool swap = std::tie(from[u], from[v]) > std::tie(to[u], to[v]);
-      const Vec3 &s = swap ? to : from, &e = swap ? from : to;
-      const float side = (e[u] - s[u]) * (y - s[v]) - (e[v] - s[v]) * (x - s[u]);
-      if (positive != swap ? side < 0 : side > 0) return false;
+  // The three sides of a triangle seen along an axis. Both triangles at a side say yes to a line right on it;
+  // who needs no doubles throws them away.
+  class Sides {
+   public:
+    Sides(const Corners& p, int u, int v, bool positive) {
+      for (size_t k = 0; k < 3; ++k) {
+        const Vec3 &from = p[k], &to = p[(k + 1) % 3];
+        // from the same end in both triangles, so that both round alike
+        const bool swap = std::tie(from[u], from[v]) > std::tie(to[u], to[v]);
+        const Vec3 &s = swap ? to : from, &e = swap ? from : to;
+        const float sign = positive != swap ? 1.f : -1.f;
+        sides_[k] = {s[u], s[v], sign * (e[u] - s[u]), sign * (e[v] - s[v])};
+      }
     }
-    return true;
-  }
+    bool hold(float x, float y) const {
+      return sides_[0].of(x, y) >= 0 && sides_[1].of(x, y) >= 0 && sides_[2].of(x, y) >= 0;
+    }
+
+   private:
+    struct Side {
+      float x, y, alongX, alongY;
+      float of(float px, float py) const { return alongX * (py - y) - alongY * (px - x); }
+    };
+    std::array<Side, 3> sides_;
+  };
 
   const Surface& surface_;
   Eigen::Matrix3f back_;

@@ -57,7 +57,9 @@ struct Candidate {
   uint64_t draw;
   uint64_t cell;  // of the finest grid, interleaved
 
-  bool before(const Candidate& o) const { return std::tie(turn, draw) < std::tie(o.turn, o.draw); }
+  // In one order whatever the threads: a line may meet a fold twice, with the same draw.
+  auto order() const { return std::tuple(turn, draw, position.x(), position.y(), position.z()); }
+  bool before(const Candidate& o) const { return order() < o.order(); }
 };
 
 // In the order of space.
@@ -81,8 +83,11 @@ Result<std::vector<Candidate>> candidatesOf(const Surface& surface, float distan
     c.cell = interleaved({whole(at.x()), whole(at.y()), whole(at.z())});
   });
   tbb::parallel_sort(out.begin(), out.end(), [](const Candidate& a, const Candidate& b) {
-    return std::tie(a.cell, a.draw, a.sample) < std::tie(b.cell, b.draw, b.sample);
+    return a.cell != b.cell ? a.cell < b.cell : a.before(b);
   });
+  // a line right through a side meets both triangles there
+  const auto doubles = std::ranges::unique(out, {}, &Candidate::order);
+  out.erase(doubles.begin(), doubles.end());
   return out;
 }
 
@@ -91,7 +96,7 @@ class Round {
  public:
   Round(const std::vector<Candidate>& all, std::span<const uint32_t> taking, const Surface& surface,
         float distance, float finest)
-      : all_(all), taking_(taking), middle_(surface.bounds.center()), distance_(distance) {
+      : all_(all), taking_(taking), middle_(surface.bounds.center()), distance_(distance), finest_(finest) {
     while (finest * static_cast<float>(1 << level_) < distance && level_ < 20) ++level_;
     width_ = finest * static_cast<float>(1 << level_);
     size_t cells = 0;
@@ -101,28 +106,36 @@ class Round {
       if (i == 0 || keyAt(i) != keyAt(i - 1)) slotFor(keyAt(i)) = {keyAt(i), static_cast<uint32_t>(i), true};
   }
 
-  enum State : uint8_t { Open, Stays, Gone };
+  /// Never: nearer to one that stays than any round allows.
+  enum State : uint8_t { Open, Stays, Gone, Never };
 
   /// What becomes of a candidate as things stand with those around it.
   template <class StateOf>
   State stateOf(uint32_t which, const StateOf& states) const {
     const Candidate& own = all_[which];
+    State out = Stays;
+    // true: it goes, whatever the others say
+    const auto meets = [&](uint64_t key) {
+      for (size_t i = firstOf(key); i < taking_.size() && keyAt(i) == key; ++i) {
+        const uint32_t other = taking_[i];
+        const State state = states(other);
+        if (state >= Gone || other == which || !conflict(own, all_[other], distance_)) continue;
+        if (state == Stays) out = conflict(own, all_[other], finest_) ? Never : Gone;
+        if (out >= Gone) return true;
+        if (all_[other].before(own)) out = Open;
+      }
+      return false;
+    };
+    // what it conflicts with is most often in its own cell
+    const uint64_t home = coarse(own.cell);
+    if (meets(home)) return out;
     const Vec3 at = (own.position - middle_) / width_;
     const float reach = distance_ / width_;
     const Cell low = cellOf(at.array() - reach), high = cellOf(at.array() + reach);
-    State out = Stays;
     for (int32_t z = low[2]; z <= high[2]; ++z)
       for (int32_t y = low[1]; y <= high[1]; ++y)
-        for (int32_t x = low[0]; x <= high[0]; ++x) {
-          const uint64_t key = interleaved({x, y, z});
-          for (size_t i = firstOf(key); i < taking_.size() && keyAt(i) == key; ++i) {
-            const uint32_t other = taking_[i];
-            const State state = states(other);
-            if (state == Gone || other == which || !conflict(own, all_[other])) continue;
-            if (state == Stays) return Gone;
-            if (all_[other].before(own)) out = Open;
-          }
-        }
+        for (int32_t x = low[0]; x <= high[0]; ++x)
+          if (const uint64_t key = interleaved({x, y, z}); key != home && meets(key)) return out;
     return out;
   }
 
@@ -141,8 +154,8 @@ class Round {
     const int32_t shift = (1 << 20 >> level_) - (1 << 20);
     return {whole(at.x()) + shift, whole(at.y()) + shift, whole(at.z()) + shift};
   }
-  bool conflict(const Candidate& a, const Candidate& b) const {
-    return (a.position - b.position).squaredNorm() < distance_ * distance_ && a.part == b.part &&
+  static bool conflict(const Candidate& a, const Candidate& b, float distance) {
+    return (a.position - b.position).squaredNorm() < distance * distance && a.part == b.part &&
            a.normal.dot(b.normal) > 0;
   }
   size_t startOf(uint64_t key) const { return (key * 0x9e3779b97f4a7c15ull >> 20) & (slots_.size() - 1); }
@@ -160,7 +173,7 @@ class Round {
   const std::vector<Candidate>& all_;
   std::span<const uint32_t> taking_;
   Vec3 middle_;
-  float distance_, width_ = 1;
+  float distance_, finest_, width_ = 1;
   int level_ = 0;
   std::vector<Slot> slots_;
 };
@@ -228,7 +241,8 @@ Result<SkinSeedsPointer> thrown(const Surface& surface, float distance, int skip
   for (int round = 0; round <= rounds; ++round) {
     const float part = partAfter(round);
     if (!report(progress, 0.4f + 0.3f * part / upTo)) return cancelledError();
-    const auto& own = taking[static_cast<size_t>(round)];
+    auto& own = taking[static_cast<size_t>(round)];
+    std::erase_if(own, [&](uint32_t c) { return states[c] == Round::Never; });
     const Round thrownNow(*candidates, own, surface, distance / std::sqrt(part), distance);
     for (const uint32_t c : thrownIn(thrownNow, own, states)) {
       const Candidate& stays = (*candidates)[c];
@@ -239,8 +253,11 @@ Result<SkinSeedsPointer> thrown(const Surface& surface, float distance, int skip
           {stays.position, stays.normal, stays.sample, static_cast<uint32_t>(draws.bits()), rank});
     }
   }
-  std::ranges::sort(out->seeds, [](const SkinSeed& a, const SkinSeed& b) {
-    return std::tie(a.rank, a.key) < std::tie(b.rank, b.key);
+  tbb::parallel_sort(out->seeds.begin(), out->seeds.end(), [](const SkinSeed& a, const SkinSeed& b) {
+    const auto order = [](const SkinSeed& s) {
+      return std::tuple(s.rank, s.key, s.position.x(), s.position.y(), s.position.z());
+    };
+    return order(a) < order(b);
   });
   // rounds do not fill the skin just alike: counted, a part is that part
   out->density = seedDensity(distance);

@@ -141,6 +141,20 @@ class TestSkinSeeds : public QObject {
     SurfaceMaps thin(test::surfaceOf(sliver));
     QVERIFY(skinSeeds(thin, 1e-6f, 1));
   }
+  // Whatever the threads do: also on skin so folded that a line meets it twice within the distance.
+  void seedsAreTheSameEachTime() {
+    Sculpt folds = test::plane(300, 20);
+    for (Vec3& v : folds.vertices) v.z() += 1.2f * std::sin(9 * v.x()) + 0.5f * std::sin(7 * v.y());
+    const SkinSeeds first = seedsOn(folds, 0.5f);
+    QVERIFY(first.seeds.size() > 500);
+    for (int again = 0; again < 4; ++again) {
+      const SkinSeeds other = seedsOn(folds, 0.5f);
+      QCOMPARE(other.seeds.size(), first.seeds.size());
+      for (size_t i = 0; i < first.seeds.size(); ++i)
+        QVERIFY(other.seeds[i].position == first.seeds[i].position &&
+                other.seeds[i].key == first.seeds[i].key && other.seeds[i].rank == first.seeds[i].rank);
+    }
+  }
   // Lane by lane or place by place: the same noise, also so far out that a float holds no part of a cell.
   void rowsOfNoiseAreNoise() {
     Draws draws(5);
