@@ -36,14 +36,34 @@ Vec2 stepOf(const Vec3& edge, const Vec3& axis, const Vec3& axisThere, const Vec
 
 }  // namespace
 
-void ExponentialMap::offer(uint32_t sample, const Vec2& place, const Vec3& axis) {
+void ExponentialMap::begin(const Surface& surface, float reach) {
+  constexpr float kMostSteps = 16384;
+  if (nodes_.size() != surface.size() || round_ == kNone) {
+    nodes_ = Zeroed<Node>(surface.size());
+    round_ = 0;
+  }
+  ++round_;
+  reach_ = std::min(reach, 8 * surface.bounds.diagonal());
+  hair_ = 0.1f * surface.spacing;
+  perStep_ = 1 / std::max({hair_, reach_ / kMostSteps, 1e-30f});
+  for (auto& step : front_) step.clear();
+  front_.resize(static_cast<size_t>(reach_ * perStep_) + 1);
+  turn_ = 0;
+}
+
+// False when it is known to be as near already.
+bool ExponentialMap::offer(uint32_t sample, float distance) {
   Node& node = nodes_[sample];
-  const float distance = place.norm();
-  // a turn that comes a hair sooner changes nothing, and costs another place in the queue
-  if (node.round == round_ && (node.settled || vec(node.place).norm() <= distance + hair_)) return;
-  node = {round_, 0, {place.x(), place.y()}, {axis.x(), axis.y(), axis.z()}};
-  queue_.emplace_back(distance, sample);
-  std::ranges::push_heap(queue_, std::greater<>());
+  // a turn that comes a hair sooner changes nothing, and costs another place in the front
+  if (node.round == round_ && (node.settled || node.distance <= distance + hair_)) return false;
+  node.round = round_;
+  node.settled = 0;
+  node.distance = distance;
+  const size_t last = front_.size() - 1;
+  const float step = distance * perStep_;
+  front_[step < static_cast<float>(last) ? std::max(turn_, static_cast<size_t>(step)) : last].push_back(
+      sample);
+  return true;
 }
 
 // The mean of what the settled neighbours say, the nearest counting most.
@@ -66,7 +86,8 @@ void ExponentialMap::settle(const Surface& surface, uint32_t sample) {
   node.settled = 1;
   if (weights <= 0) return;
   place /= weights;
-  axis = normalizedOr(axis - axis.dot(surface.normals[sample]) * surface.normals[sample], vec(node.axis));
+  const Vec3& normal = surface.normals[sample];
+  axis = normalizedOr(axis - axis.dot(normal) * normal, normal.unitOrthogonal());
   node.place = {place.x(), place.y()};
   node.axis = {axis.x(), axis.y(), axis.z()};
 }
@@ -82,43 +103,39 @@ void ExponentialMap::carryOn(const Surface& surface, uint32_t from, const Vec2& 
     const float flat2 = flat.squaredNorm();
     if (flat2 > 0) flat *= std::sqrt(edge.squaredNorm() / flat2);
     const Vec2 place = vec(node.place) + flat;
-    if (place.norm() < reach_ && std::abs(place.x()) < half.x() && std::abs(place.y()) < half.y())
-      offer(to, place, x);
+    if (std::abs(place.x()) >= half.x() || std::abs(place.y()) >= half.y()) continue;
+    if (const float distance = place.norm(); distance < reach_) offer(to, distance);
   }
 }
 
 void ExponentialMap::find(const Surface& surface, const SurfacePoint& at, const Vec3& along, float reach,
                           SkinChart& out, const Vec2& half) {
-  reach_ = reach;
-  hair_ = 0.1f * surface.spacing;
+  begin(surface, reach);
   out.samples.clear();
   out.places.clear();
-  if (nodes_.size() != surface.size() || round_ == kNone) {
-    nodes_ = Zeroed<Node>(surface.size());
-    round_ = 0;
-  }
-  ++round_;
-  queue_.clear();
   const Vec3 axis = normalizedOr(along - along.dot(at.normal) * at.normal, at.normal.unitOrthogonal());
   const auto seed = [&](uint32_t s) {
     const Vec3& normal = surface.normals[s];
     const Vec3 there = carried(axis, at.normal, normal);
-    offer(s, stepOf(surface.positions[s] - at.position, axis, there, at.normal, normal), there);
+    const Vec2 place = stepOf(surface.positions[s] - at.position, axis, there, at.normal, normal);
+    if (!offer(s, place.norm())) return;
+    nodes_[s].place = {place.x(), place.y()};
+    nodes_[s].axis = {there.x(), there.y(), there.z()};
   };
   if (at.triangle != kNone)
     for (const uint32_t s : surface.triangles[at.triangle]) seed(s);
   else if (const auto s = nearestSample(surface, at.position, reach, at.part))
     seed(*s);
-  while (!queue_.empty()) {
-    std::ranges::pop_heap(queue_, std::greater<>());
-    const uint32_t sample = queue_.back().second;
-    queue_.pop_back();
-    if (isSettled(sample)) continue;
-    settle(surface, sample);
-    out.samples.push_back(sample);
-    out.places.push_back(vec(nodes_[sample].place));
-    carryOn(surface, sample, half);
-  }
+  for (; turn_ < front_.size(); ++turn_)
+    // it grows meanwhile
+    for (size_t i = 0; i < front_[turn_].size(); ++i) {
+      const uint32_t sample = front_[turn_][i];
+      if (isSettled(sample)) continue;
+      settle(surface, sample);
+      out.samples.push_back(sample);
+      out.places.push_back(vec(nodes_[sample].place));
+      carryOn(surface, sample, half);
+    }
 }
 
 }  // namespace juvenor

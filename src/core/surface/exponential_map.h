@@ -28,18 +28,23 @@ class ExponentialMap {
   struct Node {
     uint32_t round;  ///< it belongs to
     uint32_t settled;
-    std::array<float, 2> place;
+    float distance;              ///< from the middle, as it was offered
+    std::array<float, 2> place;  ///< once settled, or where the front begins
     std::array<float, 3> axis;
   };
-  void offer(uint32_t sample, const Vec2& place, const Vec3& axis);
+  void begin(const Surface& surface, float reach);
+  bool offer(uint32_t sample, float distance);
   void carryOn(const Surface& surface, uint32_t from, const Vec2& half);
   void settle(const Surface& surface, uint32_t sample);
   bool isSettled(uint32_t sample) const { return nodes_[sample].round == round_ && nodes_[sample].settled; }
 
   Zeroed<Node> nodes_{0};
-  std::vector<std::pair<float, uint32_t>> queue_;
+  /// The front by distance, in steps far finer than what samples are apart: nothing depends on the order
+  /// within one (Dial 1969).
+  std::vector<std::vector<uint32_t>> front_;
+  size_t turn_ = 0;  ///< the step that has its turn
   uint32_t round_ = 0;
-  float reach_ = 0, hair_ = 0;
+  float reach_ = 0, hair_ = 0, perStep_ = 0;
 };
 
 }  // namespace juvenor

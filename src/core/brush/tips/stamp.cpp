@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "core/brush/tip.h"
+#include "core/parallel.h"
 
 namespace juvenor {
 namespace {
@@ -25,18 +26,14 @@ class PictureTip final : public Tip {
     const bool all = setting_.inverted;
     flood.flattening().find(surface, dab.at, dab.along, dab.radius * std::numbers::sqrt2_v<float>, chart_,
                             1.04f * dab.radius * (all ? Vec2(Vec2::Ones()) : side) + Vec2::Constant(margin));
-    for (size_t i = 0; i < chart_.samples.size(); ++i) {
-      const uint32_t s = chart_.samples[i];
-      Vec2 place = chart_.places[i] / dab.radius;
-      if (dab.flipped) place.y() = -place.y();
-      const float rim = std::max(std::abs(place.x()), std::abs(place.y()));
-      if (rim >= 1) continue;
-      const StampValue value = stamp.at(place, std::sqrt(surface.areas[s]) / dab.radius);
-      float weight = (setting_.inverted ? 1 - value.shape : value.shape) * falloff(rim, hardness_);
-      if (dab.frontOnly) weight *= facing(surface.normals[s], dab.at.toViewer);
-      if (weight <= 0) continue;
-      out.samples.push_back(s);
-      out.weights.push_back(weight);
+    pixels_.resize(chart_.samples.size());
+    parallel(
+        pixels_.size(), [&](size_t i) { pixels_[i] = pixelsFor(surface, dab, i); }, 2048);
+    for (size_t i = 0; i < pixels_.size(); ++i) {
+      if (!(pixels_[i].weight > 0)) continue;
+      const StampValue& value = pixels_[i].value;
+      out.samples.push_back(chart_.samples[i]);
+      out.weights.push_back(pixels_[i].weight);
       if (setting_.ownColors && stamp.hasColor()) out.colors.push_back(value.color);
       if (stamp.hasRelief()) out.relief.push_back(value.relief);
       if (stamp.hasGloss()) out.gloss.push_back(value.gloss);
@@ -44,9 +41,27 @@ class PictureTip final : public Tip {
   }
 
  private:
+  struct Pixels {
+    StampValue value;
+    float weight = 0;
+  };
+
+  Pixels pixelsFor(const Surface& surface, const Dab& dab, size_t i) const {
+    const uint32_t s = chart_.samples[i];
+    Vec2 place = chart_.places[i] / dab.radius;
+    if (dab.flipped) place.y() = -place.y();
+    const float rim = std::max(std::abs(place.x()), std::abs(place.y()));
+    if (rim >= 1) return {};
+    Pixels out{setting_.stamp->at(place, std::sqrt(surface.areas[s]) / dab.radius)};
+    out.weight = (setting_.inverted ? 1 - out.value.shape : out.value.shape) * falloff(rim, hardness_);
+    if (dab.frontOnly) out.weight *= facing(surface.normals[s], dab.at.toViewer);
+    return out;
+  }
+
   StampTip setting_;
   float hardness_;
   SkinChart chart_;
+  std::vector<Pixels> pixels_;
 };
 
 }  // namespace
