@@ -38,7 +38,7 @@ ChosenStamp askStamp(QWidget* parent, const QPoint& global) {
   int place = 0;
   for (const MadeStamp& made : madeStamps()) {
     auto* b = new QToolButton;
-    const QString label = QString::fromUtf8(made.label.data(), static_cast<qsizetype>(made.label.size()));
+    const QString label = QString::fromUtf8(made.label);
     b->setObjectName("stamp " + label);
     b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
     b->setIconSize({56, 56});

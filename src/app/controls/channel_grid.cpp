@@ -14,10 +14,6 @@
 namespace juvenor::app {
 namespace {
 
-QString inWindow(std::string_view text) {
-  return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
-}
-
 // Pixels across which a drag goes from one end of a value to the other.
 constexpr float kWholeDrag = 160;
 
@@ -63,9 +59,9 @@ ChannelButton::ChannelButton(Channel channel) : channel_(channel) {
   setFocusPolicy(Qt::StrongFocus);
   setAttribute(Qt::WA_Hover);
   const ChannelFacts& facts = factsOf(channel);
-  setObjectName("lays " + inWindow(facts.key));
-  setAccessibleName(inWindow(facts.label));
-  QString tip = tr("%1. Press to switch it on or off").arg(inWindow(facts.does));
+  setObjectName("lays " + QString::fromUtf8(facts.key));
+  setAccessibleName(QString::fromUtf8(facts.label));
+  QString tip = tr("%1. Press to switch it on or off").arg(QString::fromUtf8(facts.does));
   if (hasValue()) tip += tr("; drag across to change its value, double click to type it");
   setToolTip(tip);
 }
@@ -109,7 +105,7 @@ void ChannelButton::paintEvent(QPaintEvent*) {
   p.setFont(small);
   p.setPen(ink);
   const QRect words = rect().adjusted(25, 0, -7, 0);
-  p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, inWindow(factsOf(channel_).label));
+  p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, QString::fromUtf8(factsOf(channel_).label));
   p.drawText(words, Qt::AlignRight | Qt::AlignVCenter, on ? text() : QString(hasValue() ? "—" : ""));
 }
 

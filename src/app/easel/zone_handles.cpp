@@ -1,5 +1,7 @@
 #include "app/easel/zone_handles.h"
 
+#include <fmt/format.h>
+
 #include <cmath>
 
 #include "app/style/style.h"
@@ -164,8 +166,7 @@ void ZoneHandles::placeLandmark(const Vec3& place) {
   const float near = 0.01f * session_.document().surface->bounds.diagonal();
   if (!facts->paired && std::abs(there.x()) < near) there.x() = 0;
   session_.apply(withLandmark(session_.document(), key, there),
-                 Session::tr("Place %1")
-                     .arg(QString::fromUtf8(facts->label.data(), static_cast<int>(facts->label.size()))));
+                 Session::tr("Place %1").arg(QString::fromUtf8(facts->label)));
   // on to the next one that is not placed yet
   for (const LandmarkFacts& f : landmarkFacts())
     if (std::ranges::find(session_.document().landmarks, f.key, &Landmark::key) ==
@@ -180,24 +181,18 @@ void ZoneHandles::addZone(const SurfacePoint& place) {
   ZoneSet set = *zones();
   HueZone zone;
   const float diagonal = session_.document().surface->bounds.diagonal();
-  const std::string_view kind =
-      layerOf(session_.document(), session_.document().activeLayer)->source->kind().key;
-  const QString name = kind == "veins"     ? Session::tr("Root %1")
-                       : kind == "speckle" ? Session::tr("Gathering %1")
-                                           : Session::tr("Zone %1");
-  zone.name = name.arg(set.zones.size() + 1).toStdString();
+  const AreaFacts& facts =
+      *layerOf(session_.document(), session_.document().activeLayer)->source->kind().areas;
+  zone.name = fmt::format("{} {}", facts.one, set.zones.size() + 1);
   zone.anchor = place.position;
   zone.part = place.part;
-  zone.reach = 0.08f * diagonal;
+  zone.reach = facts.reach * diagonal;
+  zone.strength = facts.strength;
   zone.grain = 0.012f * diagonal;
   // the colour in hand says where it leans
   const Oklch hand = toOklch(session_.tools().color());
   zone.tint.hue = hand.h;
   zone.tint.chroma = std::clamp(0.5f * hand.c, 0.03f, 0.12f);
-  if (kind == "veins") {
-    zone.reach = 0.18f * diagonal;
-    zone.strength = 1;
-  }
   set.zones.push_back(zone);
   const int index = static_cast<int>(set.zones.size()) - 1;
   session_.apply(withZones(session_.document(), session_.document().activeLayer, std::move(set)),

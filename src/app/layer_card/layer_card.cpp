@@ -45,7 +45,7 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   inside->setMaximumWidth(206);
   outer->addWidget(scroll);
   connect(ramp_, &RampPage::sliding, this, [this] {
-    if (auto next = withTerms(true)) session_.preview(*next);
+    if (auto next = withTerms()) session_.preview(*next);
   });
   connect(ramp_, &RampPage::changed, this, &LayerCard::keepTerms);
   connect(&session_, &Session::documentChanged, this, &LayerCard::refresh);
@@ -66,7 +66,9 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
     auto* page = new MarkingPage(session_, *sourceKind(key));
     sourcePages_.push_back({{key}, page, [page](const Layer& l) { page->show(l); }});
   }
-  sourcePages_.push_back({{"zones", "speckle", "veins"}, zones, [zones](const Layer&) { zones->refresh(); }});
+  sourcePages_.push_back({{}, zones, [zones](const Layer&) { zones->refresh(); }});
+  for (const SourceKind* kind : sourceKinds())
+    if (kind->areas) sourcePages_.back().kinds.push_back(kind->key);
   for (const SourcePage& page : sourcePages_) column->addWidget(page.widget);
 }
 
@@ -108,7 +110,7 @@ QWidget* LayerCard::buildMaps() {
     // only what is there already can be shown while a slider moves
     if (!isMaskReady(*session_.document().maps, terms_->terms())) return;
     if (looks_->checkedId() > 0) return lookAtMap();
-    if (auto next = withTerms(true)) session_.preview(*next);
+    if (auto next = withTerms()) session_.preview(*next);
   });
   return box;
 }
@@ -143,7 +145,7 @@ LayerPointer LayerCard::layer() const {
 }
 
 // The document with the terms and stops as they are shown, on the ramp or on the mask of the active layer.
-Result<Document> LayerCard::withTerms(bool) const {
+Result<Document> LayerCard::withTerms() const {
   const Document& d = session_.document();
   const LayerPointer l = layer();
   if (!l) return Error{tr("There is no layer.").toStdString()};
@@ -164,7 +166,7 @@ void LayerCard::keepTerms() {
   session_.measured(terms_->terms(), [this, step, id = before->id] {
     if (session_.document().activeLayer != id) return;
     session_.settleStrokes();
-    session_.apply(withTerms(false), step);
+    session_.apply(withTerms(), step);
     lookAtMap();
   });
 }
@@ -189,7 +191,7 @@ void LayerCard::refresh() {
   name_->setText(QString::fromStdString(l->name));
   const std::string_view kind = l->source->kind().key;
   const std::string remark = l->source->remark();
-  kind_->setText(QString::fromUtf8(kind.data(), static_cast<int>(kind.size())) +
+  kind_->setText(QString::fromUtf8(kind) +
                  (remark.empty() ? QString() : " · " + QString::fromStdString(remark)));
   for (const SourcePage& page : sourcePages_) {
     const bool fits = std::ranges::find(page.kinds, kind) != page.kinds.end();
@@ -198,10 +200,7 @@ void LayerCard::refresh() {
   }
   strengths_->show(*l);
   const MaskTerms* own = l->source->terms();
-  mapsTitle_->setText(!own              ? tr("Mask from maps")
-                      : kind == "ramp"  ? tr("Ramp over maps")
-                      : kind == "veins" ? tr("Where they go, from maps")
-                                        : tr("How dense, from maps"));
+  mapsTitle_->setText(own ? QString::fromUtf8(l->source->kind().maps) : tr("Mask from maps"));
   terms_->show(own ? *own : l->terms, session_.document().surface->bounds.diagonal(),
                session_.document().placement.millimetres);
 }

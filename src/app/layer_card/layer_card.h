@@ -36,7 +36,7 @@ class LayerCard : public QWidget {
   QWidget* buildPainted();
   void refresh();
   LayerPointer layer() const;
-  Result<Document> withTerms(bool previewing) const;
+  Result<Document> withTerms() const;
   void keepTerms();
   void lookAtMap();
   void maskMenu();

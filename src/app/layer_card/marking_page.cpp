@@ -14,35 +14,45 @@
 namespace juvenor::app {
 namespace {
 
+// What a layer of the kind is set to, and a layer of such settings.
 template <class Kind>
-struct KindOf;
+const Kind& settingsOf(const LayerSource& source);
 template <>
-struct KindOf<Speckle> {
-  static const Speckle* of(const LayerSource& s) { return speckleOf(s); }
-  static SourcePointer source(Speckle s) { return speckleSource(std::move(s)); }
-};
+const Speckle& settingsOf(const LayerSource& source) {
+  return *speckleOf(source);
+}
 template <>
-struct KindOf<Mottle> {
-  static const Mottle* of(const LayerSource& s) { return mottleOf(s); }
-  static SourcePointer source(Mottle s) { return mottleSource(std::move(s)); }
-};
+const Mottle& settingsOf(const LayerSource& source) {
+  return *mottleOf(source);
+}
 template <>
-struct KindOf<Veins> {
-  static const Veins* of(const LayerSource& s) { return veinsOf(s); }
-  static SourcePointer source(Veins s) { return veinSource(std::move(s)); }
-};
+const Veins& settingsOf(const LayerSource& source) {
+  return *veinsOf(source);
+}
+SourcePointer sourceWith(Speckle settings) {
+  return speckleSource(std::move(settings));
+}
+SourcePointer sourceWith(Mottle settings) {
+  return mottleSource(std::move(settings));
+}
+SourcePointer sourceWith(Veins settings) {
+  return veinSource(std::move(settings));
+}
 
-// Calls `change(settings)` on whichever marking it is, and gives the changed one.
+// Calls `change(settings)` on those of a layer of the kind, and gives the changed one.
+template <class Kind, class Change>
+SourcePointer changed(const LayerSource& source, Change change) {
+  Kind next = settingsOf<Kind>(source);
+  change(next);
+  return sourceWith(std::move(next));
+}
+
+// The same for whichever marking it is.
 template <class Change>
 SourcePointer changedMarking(const LayerSource& source, Change change) {
-  const auto with = [&]<class Kind>(const Kind* kind, auto make) -> SourcePointer {
-    Kind next = *kind;
-    change(next);
-    return make(std::move(next));
-  };
-  if (const Speckle* s = speckleOf(source)) return with(s, speckleSource);
-  if (const Mottle* m = mottleOf(source)) return with(m, mottleSource);
-  if (const Veins* v = veinsOf(source)) return with(v, veinSource);
+  if (speckleOf(source)) return changed<Speckle>(source, change);
+  if (mottleOf(source)) return changed<Mottle>(source, change);
+  if (veinsOf(source)) return changed<Veins>(source, change);
   return nullptr;
 }
 
@@ -77,12 +87,6 @@ MarkingPage::MarkingPage(Session& session, const SourceKind& kind) : session_(se
   addSeed(column);
 }
 
-QString MarkingPage::areasOf(const SourceKind& kind) {
-  if (kind.key == "speckle") return tr("Where more gather");
-  if (kind.key == "veins") return tr("Roots");
-  return {};
-}
-
 void MarkingPage::buildSpeckle(QVBoxLayout* column) {
   addColor(column);
   const Range spot{Unit::Length, 0.0005, 0.06};
@@ -102,9 +106,7 @@ void MarkingPage::buildSpeckle(QVBoxLayout* column) {
                {nullptr, range.unit, range.low, range.high,
                 [member](const LayerSource& s) { return speckleOf(s)->variety.*member; },
                 [member](const LayerSource& s, float v) {
-                  Speckle next = *speckleOf(s);
-                  next.variety.*member = v;
-                  return speckleSource(std::move(next));
+                  return changed<Speckle>(s, [&](Speckle& next) { next.variety.*member = v; });
                 }});
   };
   vary(tr("Lightness varies"), tr("How far spots are lighter and darker than their colour"),
@@ -160,10 +162,10 @@ void MarkingPage::buildTones(QVBoxLayout* column) {
     connect(b, &QPushButton::clicked, this, [this, act] {
       change(
           [&](const LayerSource& s) {
-            Mottle next = *mottleOf(s);
-            act(next);
-            tone_ = std::min(tone_, next.tones.size() - 1);
-            return mottleSource(std::move(next));
+            return changed<Mottle>(s, [&](Mottle& next) {
+              act(next);
+              tone_ = std::min(tone_, next.tones.size() - 1);
+            });
           },
           tr("Tones of mottle"));
     });
@@ -187,9 +189,8 @@ void MarkingPage::buildTones(QVBoxLayout* column) {
                 return mottleOf(s)->tones[std::min(tone_, mottleOf(s)->tones.size() - 1)].alpha;
               },
               [this](const LayerSource& s, float v) {
-                Mottle next = *mottleOf(s);
-                next.tones[std::min(tone_, next.tones.size() - 1)].alpha = v;
-                return mottleSource(std::move(next));
+                return changed<Mottle>(
+                    s, [&](Mottle& next) { next.tones[std::min(tone_, next.tones.size() - 1)].alpha = v; });
               }});
   shows_.push_back([this](const LayerSource&) { showTones(); });
 }
@@ -235,9 +236,7 @@ void MarkingPage::buildDirections(QVBoxLayout* column) {
   connect(box, &QComboBox::activated, this, [this](int way) {
     change(
         [way](const LayerSource& s) {
-          Veins next = *veinsOf(s);
-          next.toward = kWays[way];
-          return veinSource(std::move(next));
+          return changed<Veins>(s, [&](Veins& next) { next.toward = kWays[way]; });
         },
         tr("Direction of veins"));
   });
@@ -254,11 +253,9 @@ void MarkingPage::add(QVBoxLayout* column, const QString& name, const QString& t
                       const Range& range) {
   addSetting(column, name, tip,
              {nullptr, range.unit, range.low, range.high,
-              [member](const LayerSource& s) { return KindOf<Kind>::of(s)->*member; },
+              [member](const LayerSource& s) { return settingsOf<Kind>(s).*member; },
               [member](const LayerSource& s, float v) {
-                Kind next = *KindOf<Kind>::of(s);
-                next.*member = v;
-                return KindOf<Kind>::source(std::move(next));
+                return changed<Kind>(s, [&](Kind& next) { next.*member = v; });
               }});
 }
 

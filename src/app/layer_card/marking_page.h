@@ -21,8 +21,6 @@ class MarkingPage : public QWidget {
  public:
   MarkingPage(Session& session, const SourceKind& kind);
   void show(const Layer& layer);
-  /// Of which its areas are, in words: where speckles gather, roots of veins.
-  static QString areasOf(const SourceKind& kind);
 
  private:
   enum class Unit { Percent, Length, Degrees };
@@ -59,7 +57,6 @@ class MarkingPage : public QWidget {
   std::vector<std::function<void(const LayerSource&)>> shows_;
   QHBoxLayout* tones_ = nullptr;
   size_t tone_ = 0;  ///< chosen
-  ValueSlider* alpha_ = nullptr;
 };
 
 }  // namespace juvenor::app

@@ -23,7 +23,7 @@ Strengths::Strengths(Session& session) : session_(session) {
   column->addWidget(quietLabel(tr("Strength of its channels")));
   for (size_t c = 0; c < kChannelCount; ++c) {
     const ChannelFacts& facts = kChannels[c];
-    const QString label = QString::fromUtf8(facts.label.data(), static_cast<qsizetype>(facts.label.size()));
+    const QString label = QString::fromUtf8(facts.label);
     sliders_[c] = new ValueSlider(label, {static_cast<double>(facts.leastStrength), 1, 100, "%", false, 0});
     sliders_[c]->setObjectName("strength " + label);
     sliders_[c]->setToolTip(facts.leastStrength < 0
@@ -52,10 +52,7 @@ void Strengths::change(size_t channel, bool final) {
   auto next = withLayerChanged(session_.document(), session_.document().activeLayer, change);
   if (final)
     session_.apply(std::move(next),
-                   tr("Strength of %1")
-                       .arg(QString::fromUtf8(kChannels[channel].label.data(),
-                                              static_cast<qsizetype>(kChannels[channel].label.size()))
-                                .toLower()));
+                   tr("Strength of %1").arg(QString::fromUtf8(kChannels[channel].label).toLower()));
   else if (next)
     session_.preview(*next);
 }

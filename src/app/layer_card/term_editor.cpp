@@ -20,10 +20,6 @@ const NamedDirection kDirections[] = {{"from above", Vec3::UnitY()},     {"from 
                                       {"from the front", Vec3::UnitZ()}, {"from the back", -Vec3::UnitZ()},
                                       {"from the right", Vec3::UnitX()}, {"from the left", -Vec3::UnitX()}};
 
-QString textOf(std::string_view text) {
-  return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
-}
-
 }  // namespace
 
 TermEditor::TermEditor() {
@@ -72,7 +68,7 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   kind_ = new QComboBox;
   kind_->setObjectName("map kind");
   kind_->setToolTip(tr("What is measured on the shape"));
-  for (const MapKind* kind : mapKinds()) kind_->addItem(textOf(kind->label));
+  for (const MapKind* kind : mapKinds()) kind_->addItem(QString::fromUtf8(kind->label));
   combine_ = new QComboBox;
   combine_->setToolTip(tr("How this map joins the ones before it"));
   combine_->addItems({tr("multiply"), tr("add"), tr("subtract")});
@@ -183,7 +179,7 @@ void TermEditor::refresh() {
     b->setChecked(i == chosen_);
     b->setFixedSize(22, 20);
     b->setStyleSheet("padding: 0;");
-    b->setToolTip(textOf(terms_[static_cast<size_t>(i)].map.kind->label));
+    b->setToolTip(QString::fromUtf8(terms_[static_cast<size_t>(i)].map.kind->label));
     connect(b, &QPushButton::clicked, this, [this, i] { choose(i); });
     numbers_->addWidget(b);
   }
@@ -193,7 +189,7 @@ void TermEditor::refresh() {
   if (t) {
     const MapKind& facts = *t->map.kind;
     kind_->setCurrentIndex(static_cast<int>(std::ranges::find(mapKinds(), &facts) - mapKinds().begin()));
-    kind_->setToolTip(tr("1 means: %1").arg(textOf(facts.shows)));
+    kind_->setToolTip(tr("1 means: %1").arg(QString::fromUtf8(facts.shows)));
     combine_->setVisible(chosen_ > 0);
     combine_->setCurrentIndex(static_cast<int>(t->combine));
     scale_->setVisible(facts.hasScale);

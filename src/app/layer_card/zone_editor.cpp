@@ -178,12 +178,12 @@ void ZoneEditor::refresh() {
   for (const HueZone& z : set_.zones) names_->addItem(swatchOf(z.tint), QString::fromStdString(z.name));
   names_->setCurrentIndex(set_.zones.empty() ? -1 : at);
   settings_->setVisible(!set_.zones.empty());
-  const SourceKind& kind = layer->source->kind();
-  const bool tints = kind.key == "zones", grows = kind.key == "veins";
-  title_->setText(MarkingPage::areasOf(kind));
-  for (QWidget* w : {static_cast<QWidget*>(title_), static_cast<QWidget*>(place_)}) w->setVisible(!tints);
-  for (QWidget* w : {tint_, static_cast<QWidget*>(melt_)}) w->setVisible(tints);
-  for (ValueSlider* s : {softness_, breakUp_, grain_}) s->setVisible(!grows);
+  const AreaFacts& facts = *layer->source->kind().areas;
+  title_->setText(QString::fromUtf8(facts.all));
+  for (QWidget* w : {static_cast<QWidget*>(title_), static_cast<QWidget*>(place_)})
+    w->setVisible(!facts.tint);
+  for (QWidget* w : {tint_, static_cast<QWidget*>(melt_)}) w->setVisible(facts.tint);
+  for (ValueSlider* s : {softness_, breakUp_, grain_}) s->setVisible(facts.rim);
   const double diagonal = static_cast<double>(session_.document().surface->bounds.diagonal());
   const double unit = static_cast<double>(session_.document().placement.millimetres);
   melt_->setScale({0, 0.06 * diagonal, unit, "mm", false, 1});

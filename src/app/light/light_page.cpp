@@ -26,10 +26,6 @@ namespace {
 constexpr int kBall = 96, kRoom = 148;
 constexpr double kDegree = M_PI / 180;
 
-QString inWindow(std::string_view text) {
-  return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
-}
-
 QImage pictureOf(const MadePanorama& made) {
   const Panorama p = made.make();
   QImage out(64, 32, QImage::Format_RGB32);
@@ -54,7 +50,7 @@ QString nameOf(const Light& light) {
       return LightPage::tr("Lamps");
     default:
       for (const MadePanorama& made : madePanoramas())
-        if (made.key == light.surroundings) return inWindow(made.label);
+        if (made.key == light.surroundings) return QString::fromUtf8(made.label);
       return QFileInfo(QString::fromStdString(light.surroundings)).completeBaseName();
   }
 }
@@ -156,7 +152,7 @@ LightPage::LightPage(Session& session, Easel& easel)
     auto* b = new QPushButton(names[i]);
     b->setCheckable(true);
     b->setToolTip(tips[i]);
-    b->setObjectName("light " + inWindow(lightKindKey(static_cast<LightKind>(i))));
+    b->setObjectName("light " + QString::fromUtf8(lightKindKey(static_cast<LightKind>(i))));
     kinds_->addButton(b, i);
     row->addWidget(b, 1);
   }
@@ -253,9 +249,9 @@ QWidget* LightPage::buildSurroundings() {
     b->setCheckable(true);
     b->setIcon(QIcon(QPixmap::fromImage(pictureOf(made))));
     b->setIconSize({64, 32});
-    b->setToolTip(inWindow(made.label));
-    b->setAccessibleName(inWindow(made.label));
-    b->setObjectName("surroundings " + inWindow(made.key));
+    b->setToolTip(QString::fromUtf8(made.label));
+    b->setAccessibleName(QString::fromUtf8(made.label));
+    b->setObjectName("surroundings " + QString::fromUtf8(made.key));
     made_->addButton(b, id++);
     row->addWidget(b, 1);
   }

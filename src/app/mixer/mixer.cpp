@@ -282,10 +282,7 @@ void Mixer::drawReadings(QPainter& p) const {
   else if (isOffSkin())
     text += tr("off skin by\nΔE %1").arg(toneDifference_, 0, 'f', 0);
   else
-    text += tr("ITA %1°\n%2")
-                .arg(angle, 0, 'f', 0)
-                .arg(QString::fromUtf8(typologyClass(angle).data(),
-                                       static_cast<int>(typologyClass(angle).size())));
+    text += tr("ITA %1°\n%2").arg(angle, 0, 'f', 0).arg(QString::fromUtf8(typologyClass(angle)));
   p.setPen(look::kQuiet);
   QFont small = font();
   small.setPixelSize(11);

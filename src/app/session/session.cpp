@@ -295,16 +295,12 @@ void Session::close() {
 
 namespace {
 
-QString inWindow(std::string_view text) {
-  return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
-}
-
 // What the history calls work with some channels: "colour #b98570, gloss 80 %".
 QString nameOf(const ChannelValues& values, bool withValues) {
   QStringList out;
   eachChannel([&](auto c) {
     if (!values.channels().has(c())) return;
-    QString name = inWindow(factsOf(c()).label).toLower();
+    QString name = QString::fromUtf8(factsOf(c()).label).toLower();
     if (withValues && c() == Channel::Color)
       name += " " + QString::fromStdString(toHex(*values.color));
     else if (withValues && factsOf(c()).rule == ChannelRule::Add)
@@ -318,8 +314,8 @@ QString nameOf(const ChannelValues& values, bool withValues) {
 
 QString nameOf(const InkKind& ink, const ChannelValues& paint) {
   // of what only moves what is there, colour goes without saying
-  if (!ink.brings && paint.channels() == ChannelSet(Channel::Color)) return inWindow(ink.label);
-  return inWindow(ink.label) + " " + nameOf(paint, ink.brings);
+  if (!ink.brings && paint.channels() == ChannelSet(Channel::Color)) return QString::fromUtf8(ink.label);
+  return QString::fromUtf8(ink.label) + " " + nameOf(paint, ink.brings);
 }
 
 }  // namespace

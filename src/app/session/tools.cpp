@@ -59,13 +59,7 @@ const ToolFacts& factsOf(Tool tool) {
 }
 
 std::optional<Tool> toolOf(const SourceKind& kind) {
-  if (kind.stage < 0) return std::nullopt;
-  // markings have areas as zones do, and their stage has no tool of theirs
-  if (kind.key == "speckle" || kind.key == "veins") return Tool::Zones;
-  if (kind.key == "mottle") return std::nullopt;
-  for (int i = 0; i < kToolCount; ++i)
-    if (factsOf(static_cast<Tool>(i)).stages == 1u << kind.stage) return static_cast<Tool>(i);
-  return std::nullopt;
+  return kind.areas ? std::optional(Tool::Zones) : std::nullopt;
 }
 
 int stageOf(const Layer& layer) {

@@ -11,7 +11,7 @@ namespace juvenor::app {
 namespace {
 
 QString labelOf(const LandmarkFacts& f) {
-  return QString::fromUtf8(f.label.data(), static_cast<int>(f.label.size()));
+  return QString::fromUtf8(f.label);
 }
 
 bool isPlaced(const Session& session, std::string_view key) {

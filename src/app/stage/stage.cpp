@@ -242,10 +242,8 @@ void Stage::refresh() {
   shareZones_->setText(share(1));
   const std::string& next = session_.tools().landmark();
   const LandmarkFacts* facts = landmarkFacts(next);
-  placed_->setText(
-      facts ? tr("Click on the sculpt: %1")
-                  .arg(QString::fromUtf8(facts->label.data(), static_cast<int>(facts->label.size())))
-            : tr("%1 of %2 landmarks placed").arg(d.landmarks.size()).arg(kLandmarkCount));
+  placed_->setText(facts ? tr("Click on the sculpt: %1").arg(QString::fromUtf8(facts->label))
+                         : tr("%1 of %2 landmarks placed").arg(d.landmarks.size()).arg(kLandmarkCount));
   if (pages_->currentIndex() == 0) refreshParts();
   if (pages_->currentIndex() == 2) pigment_->refresh();
 }

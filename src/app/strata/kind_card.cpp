@@ -17,10 +17,6 @@ namespace {
 
 constexpr int kWide = 108, kHigh = 54, kColumns = 3;
 
-QString text8(std::string_view t) {
-  return QString::fromUtf8(t.data(), static_cast<qsizetype>(t.size()));
-}
-
 }  // namespace
 
 KindCard::KindCard(QWidget* parent) : QFrame(parent, Qt::Popup) {
@@ -39,12 +35,12 @@ KindCard::KindCard(QWidget* parent) : QFrame(parent, Qt::Popup) {
     int place = 0;
     for (const SourceKind* kind : kinds) {
       auto* b = new QToolButton;
-      b->setObjectName("kind " + text8(kind->key));
+      b->setObjectName("kind " + QString::fromUtf8(kind->key));
       b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
       b->setIconSize({kWide, kHigh});
       b->setIcon(kindIcon(*kind, {kWide, kHigh}));
-      b->setText(text8(kind->label));
-      b->setToolTip(text8(kind->does));
+      b->setText(QString::fromUtf8(kind->label));
+      b->setToolTip(QString::fromUtf8(kind->does));
       grid->addWidget(b, place / kColumns, place % kColumns);
       ++place;
       connect(b, &QToolButton::clicked, this, [this, kind] {

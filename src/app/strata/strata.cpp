@@ -26,7 +26,7 @@ Strata::Strata(Session& session) : session_(session) {
   blend_->setAccessibleName(tr("Blend mode"));
   for (int i = 0; i < kBlendModeCount; ++i) {
     const auto label = blendModeLabel(static_cast<BlendMode>(i));
-    blend_->addItem(QString::fromUtf8(label.data(), static_cast<int>(label.size())));
+    blend_->addItem(QString::fromUtf8(label));
   }
   blend_->setFixedWidth(118);
   add_ = new QPushButton(tr("+ layer"));
@@ -90,7 +90,7 @@ void Strata::addCard() {
 void Strata::addLayer(const SourceKind* kind, Stratum stratum) {
   session_.settleStrokes();
   const SourcePointer source = kind->fresh(*session_.document().surface, session_.tools().color());
-  const QString name = QString::fromUtf8(kind->label.data(), static_cast<qsizetype>(kind->label.size()));
+  const QString name = QString::fromUtf8(kind->label);
   session_.apply(withSourceLayer(session_.document(), name.toStdString(), stratum, source),
                  tr("Add layer: %1").arg(name));
   if (const auto tool = toolOf(*kind)) session_.tools().setTool(*tool);

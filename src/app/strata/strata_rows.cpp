@@ -151,14 +151,11 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   small.setPixelSize(11);
   p.setFont(small);
   p.setPen(QColor(0xdc, 0xdc, 0xdc));
-  const auto text8 = [](std::string_view t) {
-    return QString::fromUtf8(t.data(), static_cast<qsizetype>(t.size()));
-  };
   const std::string remark = layer->source->remark();
   // the usual way to blend goes without saying: the line is short
   QStringList facts;
-  if (layer->blend != BlendMode::Normal) facts << text8(blendModeLabel(layer->blend));
-  facts << (remark.empty() ? text8(layer->source->kind().key) : text8(remark));
+  if (layer->blend != BlendMode::Normal) facts << QString::fromUtf8(blendModeLabel(layer->blend));
+  facts << (remark.empty() ? QString::fromUtf8(layer->source->kind().key) : QString::fromUtf8(remark));
   const ChannelSet channels = layer->source->channels();
   drawSigns(p, channels, text.translated(0, 16));
   if (layer->mask || !layer->terms.empty()) facts << tr("mask");

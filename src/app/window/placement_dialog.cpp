@@ -37,7 +37,7 @@ std::vector<Axis> frontsFor(Axis up) {
 
 QString named(Axis axis) {
   const auto key = axisKey(axis);
-  const QString text = QString::fromUtf8(key.data(), static_cast<qsizetype>(key.size())).toUpper();
+  const QString text = QString::fromUtf8(key).toUpper();
   return text.startsWith('-') ? QString(QChar(0x2212)) + text.mid(1) : text;
 }
 

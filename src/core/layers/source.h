@@ -51,6 +51,15 @@ using PreparedSourcePointer = std::shared_ptr<const PreparedSource>;
 class LayerSource;
 using SourcePointer = std::shared_ptr<const LayerSource>;
 
+/// What a kind has areas for, and what one calls them.
+struct AreaFacts {
+  std::string_view one, all;  ///< in the window: "Root", "Roots"
+  bool tint = false;          ///< they have a tint of their own
+  bool rim = true;            ///< their softness and broken rim mean something
+  float reach = 0.08f;        ///< of a new one, in diagonals of the sculpt
+  float strength = 0.6f;      ///< of a new one
+};
+
 /// What everyone else needs to know of a kind of layer. It lives in the kind's own file.
 struct SourceKind {
   std::string_view key;                    ///< in files and scripts: "painted", "fill", …
@@ -66,6 +75,8 @@ struct SourceKind {
   /// Something of the kind that shows what it does, on a patch of skin about two units wide around the
   /// origin.
   SourcePointer (*example)(const Surface& patch);
+  const AreaFacts* areas = nullptr;  ///< of kinds that have any
+  std::string_view maps = {};        ///< what its maps say, of kinds that have any: "How dense, from maps"
 };
 
 class LayerSource {

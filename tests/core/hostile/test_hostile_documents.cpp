@@ -10,6 +10,7 @@
 #include "core/document/store.h"
 #include "core/files.h"
 #include "core/layers/composite.h"
+#include "core/layers/markings.h"
 #include "core/photo/picture_data.h"
 #include "core/photo/picture_file.h"
 #include "support/made.h"
@@ -53,6 +54,46 @@ std::vector<StepPointer> everything() {
   step(withFilled(h.document(), paint, test::inEveryChannel({0.9f, 0.1f, 0.1f}, 0.8f, 0.2f, 0.01f), 0.3f));
   const Document& ready = h.document();
   (void)prepared(ready.layers, *ready.maps);
+  return {h.steps().begin(), h.steps().end()};
+}
+
+// Live markings with maps and areas, the last one in a mode of the skin model, in one step.
+std::vector<StepPointer> markings() {
+  Document d = test::documentOf(test::plane(40, 2, "Face"));
+  d = withFillLayer(d, "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f});
+  MaskTerm high;
+  high.map = {&kElevationMap, 0, Vec3::UnitY()};
+  HueZone area;
+  area.name = "Cheek";
+  area.reach = 0.5f;
+  area.grain = 0.1f;
+  Speckle freckles;
+  freckles.smallest = 0.06f;
+  freckles.largest = 0.2f;
+  freckles.density = {high};
+  freckles.gather = {area};
+  freckles.raised = 0.5f;
+  freckles.height = 0.01f;
+  d = withSourceLayer(d, "Freckles", Stratum::Pigment, speckleSource(freckles));
+  Mottle clouds;
+  clouds.tones = {{{0.6f, 0.2f, 0.2f}, 0.3f}, {{0.7f, 0.6f, 0.3f}, 0.1f}};
+  clouds.size = 0.5f;
+  clouds.fine = 0.1f;
+  clouds.crease = 0.1f;
+  clouds.marbling = 0.4f;
+  d = withSourceLayer(d, "Clouds", Stratum::Pigment, mottleSource(clouds));
+  Veins vessels;
+  vessels.roots = {area};
+  vessels.region = {high};
+  vessels.width = 0.05f;
+  vessels.finest = 0.01f;
+  vessels.spacing = 0.2f;
+  vessels.depth = 0.02f;
+  vessels.height = 0.005f;
+  d = withSourceLayer(d, "Vessels", Stratum::Pigment, veinSource(vessels));
+  LayerChange flush;
+  flush.blend = BlendMode::Blood;
+  History h(*withLayerChanged(d, d.activeLayer, flush), "Mark");
   return {h.steps().begin(), h.steps().end()};
 }
 
@@ -134,6 +175,9 @@ class TestHostileDocuments : public QObject {
     steps_ = everything();
     QVERIFY(saveAs(folder_ / "good.juvenor", steps_, steps_.back()->id));
     QCOMPARE(lookedAt(folder_ / "good.juvenor"), std::string());
+    marked_ = markings();
+    QVERIFY(saveAs(folder_ / "marked.juvenor", marked_, marked_.back()->id));
+    QCOMPARE(lookedAt(folder_ / "marked.juvenor"), std::string());
   }
   void aColourThatNamesAMasksChunkIsRefused() {
     exchange(
@@ -188,12 +232,15 @@ class TestHostileDocuments : public QObject {
     const bool matters = c.table != "map" && c.name != "name" && c.name != "place" && c.table != "meta";
     if (matters) QVERIFY2(refused > 0, qPrintable(QString("%1 of %2").arg(refused).arg(changed)));
   }
+  void everyValueOfAStepMayBeAnything_data() { bothKinds(); }
   void everyValueOfAStepMayBeAnything() {
-    const nlohmann::json good = stateOf(steps_.back()->document);
-    const size_t samples = steps_.back()->document.surface->size();
+    QFETCH(bool, marked);
+    const Document& document = (marked ? marked_ : steps_).back()->document;
+    const nlohmann::json good = stateOf(document);
+    const size_t samples = document.surface->size();
     std::vector<nlohmann::json::json_pointer> paths;
     pathsIn(good, nlohmann::json::json_pointer(), paths);
-    QVERIFY(paths.size() > 150);
+    QVERIFY(paths.size() > 100);
     const nlohmann::json values[] = {nullptr,
                                      true,
                                      -1,
@@ -211,15 +258,15 @@ class TestHostileDocuments : public QObject {
                                      18446744073709551615ull};
     int refused = 0, accepted = 0;
     const auto look = [&](const nlohmann::json& state) {
-      const auto document = documentFromState(state, samples);
-      if (!document) {
+      const auto read = documentFromState(state, samples);
+      if (!read) {
         ++refused;
-        QVERIFY(!document.error().what.empty());
+        QVERIFY(!read.error().what.empty());
         return;
       }
       ++accepted;
       // what was accepted keeps the rules: it can be written and read again
-      QVERIFY(documentFromState(stateOf(*document), samples));
+      QVERIFY(documentFromState(stateOf(*read), samples));
     };
     for (const auto& path : paths) {
       for (const nlohmann::json& value : values) {
@@ -236,23 +283,26 @@ class TestHostileDocuments : public QObject {
              qPrintable(QString("%1 refused, %2 accepted").arg(refused).arg(accepted)));
   }
   // Those that still read are opened whole: layers that make no sense must not reach beyond their surface.
+  void strangeNumbersInLayersAreLivedWith_data() { bothKinds(); }
   void strangeNumbersInLayersAreLivedWith() {
-    const nlohmann::json good = stateOf(steps_.back()->document);
+    QFETCH(bool, marked);
+    const std::vector<StepPointer>& steps = marked ? marked_ : steps_;
+    const nlohmann::json good = stateOf(steps.back()->document);
     std::vector<nlohmann::json::json_pointer> paths;
     pathsIn(good["layers"], nlohmann::json::json_pointer("/layers"), paths);
     std::erase_if(paths, [&](const auto& p) { return !good[p].is_number(); });
     QVERIFY(paths.size() > 40);
     int opened = 0;
     for (const auto& path : paths)
-      for (const double value : {1e-30, 1e9, 0.0}) {
+      for (const double value : {0.0, 1e9}) {
         nlohmann::json state = good;
         state[path] = value;
-        copyGood();
+        copyGood(marked ? "marked.juvenor" : "good.juvenor");
         {
           auto db = Database::open(bad(), Database::Mode::ReadWrite);
           const std::string text = state.dump();
           QVERIFY(db->query("UPDATE step SET state = ? WHERE id = ?",
-                            {std::string_view(text), static_cast<int64_t>(steps_.back()->id)}));
+                            {std::string_view(text), static_cast<int64_t>(steps.back()->id)}));
         }
         opened += lookedAt(bad()).empty();
       }
@@ -275,9 +325,13 @@ class TestHostileDocuments : public QObject {
 
  private:
   std::filesystem::path bad() const { return folder_ / "bad.juvenor"; }
-  void copyGood() {
-    std::filesystem::copy_file(folder_ / "good.juvenor", bad(),
-                               std::filesystem::copy_options::overwrite_existing);
+  static void bothKinds() {
+    QTest::addColumn<bool>("marked");
+    QTest::newRow("every kind") << false;
+    QTest::newRow("markings") << true;
+  }
+  void copyGood(const char* name = "good.juvenor") {
+    std::filesystem::copy_file(folder_ / name, bad(), std::filesystem::copy_options::overwrite_existing);
   }
   // A copy of the good file with a statement done to it; false when the database itself refuses that.
   bool exchange(const std::string& sql) {
@@ -287,7 +341,7 @@ class TestHostileDocuments : public QObject {
   }
 
   test::Folder folder_;
-  std::vector<StepPointer> steps_;
+  std::vector<StepPointer> steps_, marked_;
 };
 
 JUVENOR_TEST(TestHostileDocuments)

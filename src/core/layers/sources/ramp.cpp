@@ -130,9 +130,17 @@ SourcePointer exampleRamp(const Surface&) {
 
 }  // namespace
 
-const SourceKind kRampKind{"ramp",           "Ramp",    "Surface maps through a row of values",
-                           Stratum::Pigment, -1,        kRampKeys,
-                           readRamp,         freshRamp, exampleRamp};
+const SourceKind kRampKind{"ramp",
+                           "Ramp",
+                           "Surface maps through a row of values",
+                           Stratum::Pigment,
+                           -1,
+                           kRampKeys,
+                           readRamp,
+                           freshRamp,
+                           exampleRamp,
+                           nullptr,
+                           "Ramp over maps"};
 
 SourcePointer rampSource(MaskTerms terms, RampStops stops, ChannelSet channels) {
   return std::make_shared<Ramp>(RampContent{std::move(terms), std::move(stops), channels});

@@ -356,6 +356,8 @@ SourcePointer exampleSpeckle(const Surface&) {
 
 }  // namespace
 
+constexpr AreaFacts kGatherings{"Gathering", "Where more gather"};
+
 const SourceKind kSpeckleKind{"speckle",
                               "Speckle",
                               "Freckles, moles and spots, denser where maps and areas say",
@@ -364,7 +366,9 @@ const SourceKind kSpeckleKind{"speckle",
                               kSpeckleKeys,
                               readSpeckle,
                               freshSpeckle,
-                              exampleSpeckle};
+                              exampleSpeckle,
+                              &kGatherings,
+                              "How dense, from maps"};
 
 SourcePointer speckleSource(Speckle speckle) {
   return std::make_shared<SpeckleLayer>(std::move(speckle));

@@ -257,10 +257,19 @@ SourcePointer exampleVeins(const Surface&) {
 
 }  // namespace
 
-const SourceKind kVeinsKind{
-    "veins",          "Veins",    "Vessels that branch from their roots along the skin, under it or on it",
-    Stratum::Pigment, 2,          kVeinsKeys,
-    readVeins,        freshVeins, exampleVeins};
+constexpr AreaFacts kRoots{"Root", "Roots", false, false, 0.18f, 1};
+
+const SourceKind kVeinsKind{"veins",
+                            "Veins",
+                            "Vessels that branch from their roots along the skin, under it or on it",
+                            Stratum::Pigment,
+                            2,
+                            kVeinsKeys,
+                            readVeins,
+                            freshVeins,
+                            exampleVeins,
+                            &kRoots,
+                            "Where they go, from maps"};
 
 SourcePointer veinSource(Veins veins) {
   return std::make_shared<VeinLayer>(std::move(veins));

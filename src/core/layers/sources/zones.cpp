@@ -117,10 +117,13 @@ SourcePointer exampleZones(const Surface&) {
 
 }  // namespace
 
+constexpr AreaFacts kHueZones{"Zone", "Hue zones", true};
+
 const SourceKind kZonesKind{
     "zones",        "Hue zones", "Areas of blood, bone and fat that tint what lies below",
     Stratum::Flesh, 1,           kZonesKeys,
-    readZones,      freshZones,  exampleZones};
+    readZones,      freshZones,  exampleZones,
+    &kHueZones};
 
 SourcePointer zoneSource(ZoneSet zones) {
   return std::make_shared<Zones>(std::move(zones));
