@@ -136,11 +136,14 @@ void benchMarkings() {
       });
   Veins vessels = usualVeins(d);
   HueZone root;
-  root.anchor = {70, 40, 44};
-  root.reach = 90;
+  root.anchor = {70, 60, 20};
+  root.part = 0;
+  root.reach = 150;
   root.strength = 1;
   vessels.roots = {root};
   vessels.fan = 1;
+  if (const auto grown = grownVeins(*d.maps, vessels); !grown || grown->size() < 100)
+    throw std::runtime_error("the veins that are measured hardly grow");
   benchMarking(
       "veins",
       [=](uint32_t seed) {

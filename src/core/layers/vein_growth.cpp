@@ -9,6 +9,7 @@
 #include <queue>
 
 #include "core/layers/markings.h"
+#include "core/parallel.h"
 #include "core/seeded.h"
 #include "core/surface/coarse_distance.h"
 #include "core/surface/noise.h"
@@ -46,9 +47,14 @@ struct Ways {
 class Growth {
  public:
   Growth(const Surface& surface, const SkinGraph& graph, const Veins& veins, uint32_t seed)
-      : graph_(graph), back_(surface.turn.transpose()), veins_(veins), seed_(seed), used_(graph.size(), 0) {}
+      : graph_(graph),
+        back_(surface.turn.transpose()),
+        veins_(veins),
+        seed_(seed),
+        used_(graph.size(), 0),
+        winding_(graph.size(), 0) {}
 
-  Ways waysFrom(uint32_t root, float reach) const {
+  Ways waysFrom(uint32_t root, float reach) {
     Ways out{std::vector<uint32_t>(graph_.size(), kNone), std::vector<float>(graph_.size(), kFar)};
     std::vector<float> cost(graph_.size(), kFar);
     using Entry = std::pair<float, uint32_t>;
@@ -84,9 +90,12 @@ class Growth {
   }
 
  private:
-  float dearness(uint32_t node) const {
-    const Vec3 p = back_ * graph_.positions[node] / (1.6f * veins_.spacing);
-    const float winding = std::exp(2.4f * veins_.wander * fractal(p, 2, seed_));
+  float dearness(uint32_t node) {
+    float& winding = winding_[node];
+    if (!(winding > 0)) {
+      const Vec3 p = back_ * graph_.positions[node] / (1.6f * veins_.spacing);
+      winding = std::exp(2.4f * veins_.wander * fractal(p, 2, seed_));
+    }
     return winding * (1 - 0.65f * std::min(1.f, 2 * used_[node]));
   }
 
@@ -95,6 +104,7 @@ class Growth {
   const Veins& veins_;
   uint32_t seed_;
   std::vector<float> used_;
+  std::vector<float> winding_;  // 0: not asked for yet
 };
 
 // Where vessels end: seeds within reach, in the fan, where the maps want them.
@@ -133,7 +143,8 @@ class Smoother {
  public:
   explicit Smoother(const Surface& surface) : surface_(surface) {}
 
-  VeinPath smooth(std::vector<Vec3> places, std::vector<float> radii, uint32_t part, float near) const {
+  VeinPath smooth(std::vector<Vec3> places, const std::vector<float>& radii, uint32_t part,
+                  float near) const {
     for (int round = 0; round < 2; ++round) {
       const std::vector<Vec3> before = places;
       for (size_t i = 1; i + 1 < places.size(); ++i)
@@ -180,24 +191,34 @@ void addVessels(const Surface& surface, const VeinGround& ground, const Veins& v
   const auto radiusAt = [&](uint32_t node) {
     return std::max(tip, stem * std::cbrt(static_cast<float>(flow[node]) / all));
   };
-  const Smoother smoother(surface);
-  const float near = std::max(6 * surface.spacing, 2 * ground.ladder->cells[ground.level]);
-  std::vector<char> drawn(graph.size(), 0);
-  for (const uint32_t from : tips) {
+  struct Way {
     std::vector<Vec3> places;
     std::vector<float> radii;
+  };
+  std::vector<Way> cut;
+  std::vector<char> drawn(graph.size(), 0);
+  for (const uint32_t from : tips) {
+    Way way;
     uint32_t node = from;
     for (bool more = true; more && node != kNone; node = ways.from[node]) {
       more = !drawn[node];
       drawn[node] = 1;
-      places.push_back(graph.positions[node]);
+      way.places.push_back(graph.positions[node]);
       // a twig starts as thick as it is itself, not as the stem it leaves
-      radii.push_back(more ? radiusAt(node) : std::min(radiusAt(node), radii.empty() ? tip : radii.back()));
+      way.radii.push_back(more ? radiusAt(node)
+                               : std::min(radiusAt(node), way.radii.empty() ? tip : way.radii.back()));
     }
-    if (places.size() < 3) continue;
-    VeinPath path = smoother.smooth(std::move(places), std::move(radii), root.part, near);
-    if (path.places.size() > 2) out.push_back(std::move(path));
+    if (way.places.size() >= 3) cut.push_back(std::move(way));
   }
+  const Smoother smoother(surface);
+  const float near = std::max(6 * surface.spacing, 2 * ground.ladder->cells[ground.level]);
+  std::vector<VeinPath> paths(cut.size());
+  parallel(
+      cut.size(),
+      [&](size_t i) { paths[i] = smoother.smooth(std::move(cut[i].places), cut[i].radii, root.part, near); },
+      4);
+  for (VeinPath& path : paths)
+    if (path.places.size() > 2) out.push_back(std::move(path));
 }
 
 // A root and its twin across.

@@ -24,20 +24,60 @@ class Lines {
         part_(part),
         seed_(seed) {}
 
-  void meet(uint32_t triangle, std::vector<LineHit>& out) const {
-    const Triangle& t = surface_.triangles[triangle];
-    const std::array<Vec3, 3> p{back_ * surface_.positions[t[0]], back_ * surface_.positions[t[1]],
-                                back_ * surface_.positions[t[2]]};
-    const Vec3 normal = (p[1] - p[0]).cross(p[2] - p[0]);
-    const float length = normal.norm();
-    if (!(length > 0)) return;
-    const float keep = length / normal.cwiseAbs().sum();
-    for (int axis = 0; axis < 3; ++axis)
-      if (normal[axis] != 0) meetAlong(axis, triangle, p, normal, keep, out);
+  static constexpr size_t kGroup = 16;
+
+  /// Of triangles that follow each other, kGroup at most, and so lie near each other: where lines are far
+  /// apart there is none through the box around most of them.
+  void meet(size_t first, size_t end, std::vector<LineHit>& out) const {
+    std::array<Corners, kGroup> corners;
+    Box around;
+    for (size_t t = first; t < end; ++t)
+      for (size_t k = 0; k < 3; ++k)
+        around.add(corners[t - first][k] = back_ * surface_.positions[surface_.triangles[t][k]]);
+    std::array<bool, 3> met;
+    for (int axis = 0; axis < 3; ++axis) met[static_cast<size_t>(axis)] = mayMeet(axis, around);
+    if (!met[0] && !met[1] && !met[2]) return;
+    for (size_t t = first; t < end; ++t) {
+      const Corners& p = corners[t - first];
+      const Vec3 normal = (p[1] - p[0]).cross(p[2] - p[0]);
+      const float length = normal.norm();
+      if (!(length > 0)) continue;
+      const float keep = length / normal.cwiseAbs().sum();
+      for (int axis = 0; axis < 3; ++axis)
+        if (met[static_cast<size_t>(axis)] && normal[axis] != 0)
+          meetAlong(axis, static_cast<uint32_t>(t), p, normal, keep, out);
+    }
   }
 
  private:
   using Corners = std::array<Vec3, 3>;
+
+  // The line of a cell seen along an axis, and what else is drawn for it.
+  struct Line {
+    float x, y;
+    Draws draws;
+  };
+  Line lineOf(int axis, int64_t i, int64_t j) const {
+    Draws draws(hashOf(axis, i, j));
+    const uint64_t jitter = draws.bits();
+    return {(static_cast<float>(i) + static_cast<float>(jitter >> 40) * 0x1p-24f) * cell_,
+            (static_cast<float>(j) + static_cast<float>(jitter & 0xffffff) * 0x1p-24f) * cell_, draws};
+  }
+
+  bool mayMeet(int axis, const Box& box) const {
+    constexpr int64_t kFew = 32;
+    const int u = (axis + 1) % 3, v = (axis + 2) % 3;
+    const int64_t i0 = cellOf(box.low[u]), i1 = cellOf(box.high[u]), j0 = cellOf(box.low[v]),
+                  j1 = cellOf(box.high[v]);
+    if (i1 - i0 >= kFew || (i1 - i0 + 1) * (j1 - j0 + 1) > kFew) return true;
+    for (int64_t j = j0; j <= j1; ++j)
+      for (int64_t i = i0; i <= i1; ++i) {
+        const Line line = lineOf(axis, i, j);
+        if (line.x >= box.low[u] && line.x <= box.high[u] && line.y >= box.low[v] && line.y <= box.high[v])
+          return true;
+      }
+    return false;
+  }
 
   void meetAlong(int axis, uint32_t triangle, const Corners& p, const Vec3& normal, float keep,
                  std::vector<LineHit>& out) const {
@@ -50,10 +90,8 @@ class Lines {
       // a row at a time: the box around a large triangle would hold many cells beside it
       const auto [from, to] = few ? std::pair(cellOf(left), i1) : acrossRow(p, u, v, j);
       for (int64_t i = from; i <= to; ++i) {
-        Draws draws(hashOf(axis, i, j));
-        const uint64_t jitter = draws.bits();
-        const float x = (static_cast<float>(i) + static_cast<float>(jitter >> 40) * 0x1p-24f) * cell_,
-                    y = (static_cast<float>(j) + static_cast<float>(jitter & 0xffffff) * 0x1p-24f) * cell_;
+        Line line = lineOf(axis, i, j);
+        const float x = line.x, y = line.y;
         // one branch: each alone is guessed wrong half the time
         if ((x < left) | (x > right) | (y < low) | (y > high)) continue;
         if (!Sides(p, u, v, normal[axis] > 0).hold(x, y)) continue;
@@ -61,7 +99,7 @@ class Lines {
         place[u] = x;
         place[v] = y;
         place[axis] = p[0][axis] - (normal[u] * (x - p[0][u]) + normal[v] * (y - p[0][v])) / normal[axis];
-        Draws own(draws.bits(), static_cast<uint64_t>(cellOf(place[axis])));
+        Draws own(line.draws.bits(), static_cast<uint64_t>(cellOf(place[axis])));
         if (own.unit() >= keep) continue;
         if (const uint64_t draw = own.bits(); turnOf(draw) <= part_)
           out.push_back({surface_.turn * place, triangle, draw});
@@ -139,7 +177,8 @@ Result<std::vector<LineHit>> skinLines(const Surface& surface, float cell, uint3
   tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 4096), [&](const auto& range) {
     if (stopped) return;
     auto& own = found.local();
-    for (size_t t = range.begin(); t != range.end(); ++t) lines.meet(static_cast<uint32_t>(t), own);
+    for (size_t t = range.begin(); t < range.end(); t += Lines::kGroup)
+      lines.meet(t, std::min(t + Lines::kGroup, range.end()), own);
     if (!report(progress, static_cast<float>(done += range.size()) / static_cast<float>(count)))
       stopped = true;
   });
