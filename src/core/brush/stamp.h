@@ -42,6 +42,8 @@ class Stamp {
   bool hasRelief() const { return !levels_.front().relief.empty(); }
   bool hasGloss() const { return !levels_.front().gloss.empty(); }
   const StampLevel& full() const { return levels_.front(); }
+  /// The mean of its shape, 0…1.
+  float cover() const { return static_cast<float>(levels_.back().shape.front()) / 255; }
 
   /// At a place, its longer side going from −1 to 1, x to the right and y up; nothing outside. `width` is
   /// what the sample is wide in the same measure: what it covers is averaged, between two sizes of the

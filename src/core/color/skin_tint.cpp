@@ -149,16 +149,19 @@ constexpr int controlOf(SkinMatter matter) {
   return matter == SkinMatter::Melanin ? 0 : matter == SkinMatter::Blood ? 1 : 2;
 }
 
-SkinTint::Node nodeOf(const ModelGrid& model, const Found& found, int control, bool lift) {
-  SkinTint::Node out{};
+constexpr int amountsOf(SkinMatter matter) {
+  return matter == SkinMatter::Blood ? 2 : 4;
+}
+
+void setNode(const ModelGrid& model, const Found& found, int control, bool lift, std::span<int16_t> out) {
+  const int amounts = static_cast<int>(out.size() / 4);
   const Vec3d from = model(found.tone);
   // all that is no skin shifts by one film: two halves are one whole there too
   Vec3d step = Vec3d::Zero();
   step[control] = 0.05;
   const Vec3d film = (model(kReference + step) - model(kReference - step)) / 0.1;
-  for (int a = 0; a < SkinTint::kAmounts; ++a) {
-    const double amount =
-        static_cast<double>(lift ? -SkinTint::kUnit : SkinTint::kUnit) * (a + 1) / SkinTint::kAmounts;
+  for (int a = 0; a < amounts; ++a) {
+    const double amount = static_cast<double>(lift ? -SkinTint::kUnit : SkinTint::kUnit) * (a + 1) / amounts;
     Vec3d moved = found.tone;
     moved[control] += amount;
     const Vec3d way = found.skin * (model(moved) - from) + (1 - found.skin) * amount * film;
@@ -166,7 +169,6 @@ SkinTint::Node nodeOf(const ModelGrid& model, const Found& found, int control, b
       out[SkinTint::place(static_cast<size_t>(a), static_cast<size_t>(c))] = static_cast<int16_t>(
           std::lround(std::clamp(way[c] / static_cast<double>(SkinTint::kStep), -32767.0, 32767.0)));
   }
-  return out;
 }
 
 using AllTints = std::array<SkinTint, 6>;
@@ -176,8 +178,10 @@ AllTints madeTints() {
   constexpr int n = SkinTint::kRatios;
   constexpr auto kNodes = static_cast<size_t>(SkinTint::kBright) * n * n;
   const ModelGrid model;
-  std::array<std::vector<SkinTint::Node>, 6> nodes;
-  for (auto& list : nodes) list.resize(kNodes);
+  const auto matterOf = [](size_t t) { return static_cast<SkinMatter>(t / 2); };
+  const auto strideOf = [&](size_t t) { return 4 * static_cast<size_t>(amountsOf(matterOf(t))); };
+  std::array<std::vector<int16_t>, 6> nodes;
+  for (size_t t = 0; t < nodes.size(); ++t) nodes[t].resize(kNodes * strideOf(t));
   // along a row each node's tone is near the one before
   parallel(
       kNodes / n,
@@ -188,13 +192,14 @@ AllTints madeTints() {
           const Found found = foundTone(model, rootsOfNode(first / n, first % n, blue) / (1 + kFoot), tone);
           tone = found.tone;
           for (size_t t = 0; t < nodes.size(); ++t)
-            nodes[t][row * n + static_cast<size_t>(blue)] =
-                nodeOf(model, found, controlOf(static_cast<SkinMatter>(t / 2)), t % 2 == 1);
+            setNode(model, found, controlOf(matterOf(t)), t % 2 == 1,
+                    std::span(nodes[t]).subspan((row * n + static_cast<size_t>(blue)) * strideOf(t),
+                                                strideOf(t)));
         }
       },
       16);
   return [&]<size_t... I>(std::index_sequence<I...>) {
-    return AllTints{SkinTint(std::move(nodes[I]))...};
+    return AllTints{SkinTint(amountsOf(matterOf(I)), std::move(nodes[I]))...};
   }
   (std::make_index_sequence<6>());
 }
@@ -214,12 +219,14 @@ const SkinTint& SkinTint::of(SkinMatter matter, bool lift) {
   return allTints()[2 * static_cast<size_t>(matter) + (lift ? 1 : 0)];
 }
 
-std::array<float, SkinTint::kAmounts> SkinTint::weightsAt(float amount) {
-  std::array<float, kAmounts> out;
-  for (int i = 1; i <= kAmounts; ++i) {
+std::array<float, SkinTint::kMostAmounts> SkinTint::weightsAt(float amount) const {
+  std::array<float, kMostAmounts> out{};
+  for (int i = 1; i <= amounts_; ++i) {
     float product = 1;
-    for (int k = 0; k <= kAmounts; ++k)
-      if (k != i) product *= (4 * amount - static_cast<float>(k)) / static_cast<float>(i - k);
+    for (int k = 0; k <= amounts_; ++k)
+      if (k != i)
+        product *=
+            (static_cast<float>(amounts_) * amount - static_cast<float>(k)) / static_cast<float>(i - k);
     out[static_cast<size_t>(i - 1)] = product;
   }
   return out;
@@ -247,9 +254,9 @@ EncodedColor SkinTint::operator()(const EncodedColor& below, float amount) const
   const auto weights = weightsAt(std::clamp(amount, 0.f, 1.f));
   std::array<float, 3> way{};
   const auto add = [&](float share) {
-    for (size_t a = 0; a < kAmounts; ++a)
+    for (size_t a = 0; a < static_cast<size_t>(amounts_); ++a)
       for (size_t c = 0; c < 3; ++c)
-        way[c] += share * weights[a] * kStep * static_cast<float>(nodes_[node][place(a, c)]);
+        way[c] += share * weights[a] * kStep * static_cast<float>(nodes_[node * stride() + place(a, c)]);
   };
   add(1 - parts[0].first);
   for (size_t i = 0; i < 3; ++i) {

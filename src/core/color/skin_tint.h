@@ -19,13 +19,12 @@ class SkinTint {
  public:
   static constexpr float kUnit = 0.5f;              ///< what the whole amount moves a control of SkinTone by
   static constexpr int kBright = 65, kRatios = 41;  ///< nodes along the axes
-  static constexpr int kAmounts = 4;                ///< 1/4, 2/4, 3/4 and the whole amount
+  static constexpr int kMostAmounts = 4;
   /// What a node's values are multiples of: logarithms (base 2) of the ratio of (encoded + 0.055), the root
   /// of light.
   static constexpr float kStep = 4.f / 32768;
   static constexpr float kFoot = 0.055f;
-  using Node = std::array<int16_t, 4 * kAmounts>;
-  /// Where a node keeps what a colour moves by at an amount (0…3), so that products of neighbours add up.
+  /// Where a node keeps what a colour moves by at an amount (0, 1 …), so that products of neighbours add up.
   static constexpr size_t place(size_t amount, size_t color) {
     return 8 * (amount / 2) + 2 * color + amount % 2;
   }
@@ -42,18 +41,25 @@ class SkinTint {
   /// Makes the tables now, where nobody waits.
   static void prepare();
 
-  explicit SkinTint(std::vector<Node> nodes) : nodes_(std::move(nodes)) {}
+  /// `amounts`: at how many even parts of the whole amount nodes say what a colour moves by, 2 or 4. Two do
+  /// for blood, which moves colours nearly by a parabola; melanin grows by powers, and yellow stops at none.
+  SkinTint(int amounts, std::vector<int16_t> nodes) : amounts_(amounts), nodes_(std::move(nodes)) {}
 
   /// The colour, straight and encoded, with `amount` (0…1) of the matter more or less in it.
   EncodedColor operator()(const EncodedColor& below, float amount) const;
-  /// Node (red, green, blue) is at (red · 33 + green) · 33 + blue.
-  std::span<const Node> nodes() const { return nodes_; }
+  int amounts() const { return amounts_; }
+  /// Of numbers for each node.
+  size_t stride() const { return 4 * static_cast<size_t>(amounts_); }
+  /// Those of node (bright, green, blue) begin at stride · ((bright · kRatios + green) · kRatios + blue).
+  std::span<const int16_t> nodes() const { return nodes_; }
 
-  /// How much of what stands at 1/4, 2/4, 3/4 and the whole makes that at an amount: Lagrange's polynomials.
-  static std::array<float, kAmounts> weightsAt(float amount);
+  /// How much of what stands at each part makes that at an amount: Lagrange's polynomials through nothing and
+  /// the parts.
+  std::array<float, kMostAmounts> weightsAt(float amount) const;
 
  private:
-  std::vector<Node> nodes_;
+  int amounts_;
+  std::vector<int16_t> nodes_;
 };
 
 }  // namespace juvenor

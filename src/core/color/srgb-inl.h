@@ -27,10 +27,18 @@ HWY_INLINE V load(const uint16_t* p) {
   return hn::ConvertTo(kF, hn::PromoteTo(di, hn::Load(d16, p)));
 }
 
+/// What, added to a float of less than 2^22 either way, leaves the nearest whole number in its low bits. A
+/// third of the steps NearestInt takes, which minds what does not fit.
+inline constexpr float kWholeLow = 12582912.f;  // 1.5 · 2^23
+HWY_INLINE auto nearBits(V v) {
+  const hn::RebindToSigned<F> di;
+  return hn::BitCast(di, hn::Add(v, hn::Set(kF, kWholeLow)));
+}
+
 /// Floats 0…65535 to the nearest of 16 bits.
 HWY_INLINE void store(V v, uint16_t* p) {
   const hn::Rebind<uint16_t, F> d16;
-  hn::Store(hn::DemoteTo(d16, hn::NearestInt(v)), d16, p);
+  hn::Store(hn::DemoteTo(d16, hn::Sub(nearBits(v), nearBits(hn::Zero(kF)))), d16, p);
 }
 
 /// log2 of three positive normal floats, to 5e-6: the polynomial through the Chebyshev points of √½…√2. Three
@@ -60,9 +68,11 @@ HWY_INLINE void roughLog2(V& x, V& y, V& z) {
 /// -½…½.
 HWY_INLINE void roughExp2(V& x, V& y, V& z) {
   const hn::RebindToSigned<F> di;
-  const auto wx = hn::NearestInt(x), wy = hn::NearestInt(y), wz = hn::NearestInt(z);
-  const V rx = hn::Sub(x, hn::ConvertTo(kF, wx)), ry = hn::Sub(y, hn::ConvertTo(kF, wy)),
-          rz = hn::Sub(z, hn::ConvertTo(kF, wz));
+  const auto wx = nearBits(x), wy = nearBits(y), wz = nearBits(z);
+  const auto rest = [](V v, auto bits) HWY_ATTR {
+    return hn::Sub(v, hn::Sub(hn::BitCast(kF, bits), hn::Set(kF, kWholeLow)));
+  };
+  const V rx = rest(x, wx), ry = rest(y, wy), rz = rest(z, wz);
   V sx = hn::Set(kF, 0.00966636852f), sy = sx, sz = sx;
   for (const float c : {0.0559219758f, 0.24022349f, 0.693121045f, 1.f}) {
     sx = hn::MulAdd(sx, rx, hn::Set(kF, c));

@@ -14,7 +14,10 @@ namespace {
 // Of a brush of so many millimetres on the patch, which is about five centimetres wide.
 float patchRadius(const Brush& brush) {
   const float radius = 0.024f * brush.radius;
-  return brush.tip == TipKind::Stamp ? std::clamp(2 * radius, 0.36f, 0.5f) : std::clamp(radius, 0.035f, 0.3f);
+  if (brush.tip != TipKind::Stamp) return std::clamp(radius, 0.035f, 0.3f);
+  // of fine marks with much between them one sees a piece
+  constexpr float kFine = 0.04f;
+  return std::clamp(2 * radius, 0.36f, 0.5f) * (brush.stamp.stamp->cover() < kFine ? 1.8f : 1.f);
 }
 
 Brush onPatch(const RollBrush& from) {
@@ -47,6 +50,32 @@ void draw(Stroke& stroke) {
     stroke.moveTo(at, std::sin(3.1416f * std::min(0.93f, 0.12f + t)));
   }
   stroke.end();
+}
+
+// As strong as it takes for its strongest marks to be seen well.
+ColorField strengthened(const ColorField& field) {
+  constexpr float kSeen = 0.8f;
+  std::vector<uint16_t> alphas;
+  for (size_t c = 0; c < field.chunkCount(); ++c)
+    if (const auto& chunk = field.chunk(c))
+      std::ranges::copy_if(chunk->plane[3], std::back_inserter(alphas), [](uint16_t a) { return a > 0; });
+  if (alphas.empty()) return field;
+  const auto high = alphas.begin() + static_cast<std::ptrdiff_t>(alphas.size() * 97 / 100);
+  std::ranges::nth_element(alphas, high);
+  const float gain = std::max(1.f, kSeen * 65535 / static_cast<float>(*high));
+  ColorField out(field.size());
+  for (size_t c = 0; c < field.chunkCount(); ++c) {
+    if (!field.chunk(c)) continue;
+    auto chunk = std::make_shared<ColorChunk>(*field.chunk(c));
+    for (size_t i = 0; i < kChunkSize; ++i) {
+      const auto alpha = static_cast<float>(chunk->plane[3][i]);
+      const float by = alpha > 0 ? std::min(gain, 65535 / alpha) : 1.f;
+      for (auto& plane : chunk->plane)
+        plane[i] = static_cast<uint16_t>(static_cast<float>(plane[i]) * by + 0.5f);
+    }
+    out.setChunk(c, std::move(chunk));
+  }
+  return out;
 }
 
 // What a smear carries: a spot where it begins.
@@ -89,7 +118,7 @@ Result<std::vector<uint32_t>> brushPicture(const RollBrush& brush, const ViewSiz
   static SurfaceMaps maps(patch);
   Layer layer;
   layer.id = 1;
-  layer.source = paintedSource(work.field->as<4>());
+  layer.source = paintedSource(strengthened(work.field->as<4>()));
   const auto composite = compositeOf({std::make_shared<Layer>(std::move(layer))}, maps, kPatchTone);
   if (!composite) return composite.error();
   return patchPicture(*patch, *composite, size);
