@@ -1,6 +1,7 @@
 // Small pictures: what a layer brings, how a sculpt would stand, what a kind of layer does.
 #include "core/document/edits.h"
 #include "core/layers/prepared_layer.h"
+#include "core/render/brush_picture.h"
 #include "core/render/kind_picture.h"
 #include "core/render/layer_thumbnails.h"
 #include "core/render/placement_picture.h"
@@ -147,6 +148,45 @@ class TestSmallPictures : public QObject {
       seen.insert(*made);
     }
     QCOMPARE(seen.size(), sourceKinds().size());
+  }
+  // As small as the roll shows them, fine and faint ones too: marks one sees, and skin between them.
+  void everyBrushOfTheRollIsSeen_data() {
+    QTest::addColumn<int>("which");
+    for (size_t i = 0; i < usualRoll().size(); ++i)
+      QTest::newRow(usualRoll()[i].name.c_str()) << static_cast<int>(i);
+  }
+  void everyBrushOfTheRollIsSeen() {
+    QFETCH(int, which);
+    const RollBrush& brush = usualRoll()[static_cast<size_t>(which)];
+    constexpr ViewSize kSize{84, 38};
+    const auto bare = bareSkin(kSize);
+    const auto drawn = brushPicture(brush, kSize);
+    QVERIFY2(drawn, drawn ? "" : drawn.error().what.c_str());
+    size_t marked = 0;
+    int darkest = 0;
+    for (size_t i = 0; i < bare.size(); ++i) {
+      const int darker = static_cast<int>(bare[i] >> 8 & 255) - static_cast<int>((*drawn)[i] >> 8 & 255);
+      QVERIFY(darker > -3);
+      marked += darker > 8;
+      darkest = std::max(darkest, darker);
+    }
+    const double share = static_cast<double>(marked) / static_cast<double>(bare.size());
+    QVERIFY2(share > 0.01 && share < 0.97, qPrintable(QString::number(share)));
+    QVERIFY2(darkest > 25, qPrintable(QString::number(darkest)));
+    QVERIFY(*brushPicture(brush, kSize) == *drawn);
+  }
+  void aBrushWithoutAnInkHasNoPicture() {
+    RollBrush brush = usualRoll().front();
+    brush.ink = "no such ink";
+    QVERIFY(!brushPicture(brush, {84, 38}));
+  }
+
+ private:
+  // The patch pictures of brushes are drawn on.
+  static std::vector<uint32_t> bareSkin(const ViewSize& size) {
+    RollBrush nothing = usualRoll().front();
+    nothing.brush.opacity = 0;
+    return *brushPicture(nothing, size);
   }
 };
 

@@ -101,6 +101,46 @@ class TestExponentialMap : public QObject {
     });
     QVERIFY2(e.first < 0.04 && e.second < 0.015, told(e).c_str());
   }
+  // Reached from near to far, each sample once, whatever the reach is.
+  void itGoesFromNearToFar() {
+    const auto s = test::surfaceOf(test::sphere(40, 5));
+    for (const float reach : {0.f, 0.3f, 4.f, 1e9f, std::numeric_limits<float>::infinity()}) {
+      const SkinChart chart = chartOf(*s, {0, 0, 5}, Vec3::UnitX(), reach);
+      QCOMPARE(chart.samples.size(), chart.places.size());
+      std::vector<uint32_t> once = chart.samples;
+      std::ranges::sort(once);
+      QVERIFY(std::ranges::adjacent_find(once) == once.end());
+      if (reach > 20) QCOMPARE(chart.samples.size(), s->size());
+      if (reach == 4.f) QVERIFY(chart.samples.size() > 200 && chart.samples.size() < s->size() / 2);
+      float farthest = 0;
+      for (const Vec2& place : chart.places) {
+        QVERIFY(place.allFinite());
+        // beyond the other pole the front meets itself, and what sides say there has no common mean
+        if (farthest > 10) continue;
+        // a place settles as the mean of what its neighbours say, a little off the turn it had
+        QVERIFY(place.norm() > farthest - s->spacing);
+        farthest = std::max(farthest, place.norm());
+      }
+    }
+  }
+  // Nothing is left of one chart in the next.
+  void chartsDoNotDependOnThoseBefore() {
+    const auto s = test::surfaceOf(test::torus(60, 10, 3));
+    ExponentialMap map;
+    SkinChart used, alone;
+    const auto at = [&](const Vec3& place) {
+      SurfacePoint out;
+      const uint32_t n = *nearestSample(*s, place, 1e6f);
+      out.position = s->positions[n];
+      out.normal = s->normals[n];
+      out.part = s->parts[n];
+      return out;
+    };
+    map.find(*s, at({13, 0, 0}), Vec3::UnitY(), 6, used);
+    map.find(*s, at({0, 3, 10}), Vec3::UnitX(), 3, used);
+    ExponentialMap().find(*s, at({0, 3, 10}), Vec3::UnitX(), 3, alone);
+    QVERIFY(used.samples == alone.samples && used.places == alone.places);
+  }
   void itStaysOnItsPart() {
     const auto s = test::surfaceOf(test::together(test::plane(40, 20, "Sheet"), test::sphere(40, 4)));
     const SkinChart chart = chartOf(*s, {9, 9, 0}, Vec3::UnitX(), 30);

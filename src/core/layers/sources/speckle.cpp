@@ -75,6 +75,7 @@ class PreparedSpeckle final : public PreparedMarking {
                   std::vector<uint64_t> signatures, ChannelSet channels, float reliefStep)
       : PreparedMarking(channels, std::move(signatures)),
         surface_(std::move(surface)),
+        back_(surface_->turn.transpose()),
         spots_(std::move(spots)),
         bins_(std::move(bins)),
         reliefStep_(reliefStep) {}
@@ -122,15 +123,18 @@ class PreparedSpeckle final : public PreparedMarking {
     });
   }
 
-  static float weightAt(const Spot& spot, const Vec3& away, float distance) {
+  float weightAt(const Spot& spot, const Vec3& away, float distance) const {
     float radius = spot.radius;
-    if (spot.ragged > 0)
-      radius *=
-          1 + spot.ragged * std::clamp(1.2f * fractal(away / spot.radius * 1.4f, 2, spot.key), -1.f, 1.f);
+    if (spot.ragged > 0) {
+      // outlines lie on the skin whichever way the sculpt stands
+      const Vec3 place = 1.4f / spot.radius * (back_ * away);
+      radius *= 1 + spot.ragged * std::clamp(1.2f * fractal(place, 2, spot.key), -1.f, 1.f);
+    }
     return falloff(distance / radius, spot.hardness);
   }
 
   std::shared_ptr<const Surface> surface_;
+  Eigen::Matrix3f back_;
   std::vector<Spot> spots_;
   ChunkBins bins_;
   float reliefStep_;
