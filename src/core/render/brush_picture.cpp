@@ -32,8 +32,9 @@ Brush onPatch(const RollBrush& from) {
     out.spread.strength *= 0.4f;
   }
   if (out.tip == TipKind::Spray) {
-    out.spray.dotRadius = std::max(out.spray.dotRadius, 0.014f);
-    out.flow = std::max(out.flow, 0.8f);
+    out.spray.dotRadius = std::max(out.spray.dotRadius, 0.022f);
+    out.flow = 1;
+    out.pressureFlow = false;
   }
   return out;
 }

@@ -149,7 +149,7 @@ class TestSmallPictures : public QObject {
     }
     QCOMPARE(seen.size(), sourceKinds().size());
   }
-  // As small as the roll shows them, fine and faint ones too: marks one sees, and skin between them.
+  // As large as the roll shows them, fine and faint ones too: marks one sees, and skin between them.
   void everyBrushOfTheRollIsSeen_data() {
     QTest::addColumn<int>("which");
     for (size_t i = 0; i < usualRoll().size(); ++i)
@@ -158,7 +158,7 @@ class TestSmallPictures : public QObject {
   void everyBrushOfTheRollIsSeen() {
     QFETCH(int, which);
     const RollBrush& brush = usualRoll()[static_cast<size_t>(which)];
-    constexpr ViewSize kSize{84, 38};
+    constexpr ViewSize kSize{96, 44};
     const auto bare = bareSkin(kSize);
     const auto drawn = brushPicture(brush, kSize);
     QVERIFY2(drawn, drawn ? "" : drawn.error().what.c_str());
