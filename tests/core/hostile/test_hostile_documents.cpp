@@ -59,7 +59,7 @@ std::vector<StepPointer> everything() {
 
 // Live markings with maps and areas, the last one in a mode of the skin model, in one step.
 std::vector<StepPointer> markings() {
-  Document d = test::documentOf(test::plane(40, 2, "Face"));
+  Document d = test::documentOf(test::plane(24, 2, "Face"));
   d = withFillLayer(d, "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f});
   MaskTerm high;
   high.map = {&kElevationMap, 0, Vec3::UnitY()};
@@ -290,7 +290,14 @@ class TestHostileDocuments : public QObject {
     const nlohmann::json good = stateOf(steps.back()->document);
     std::vector<nlohmann::json::json_pointer> paths;
     pathsIn(good["layers"], nlohmann::json::json_pointer("/layers"), paths);
-    std::erase_if(paths, [&](const auto& p) { return !good[p].is_number(); });
+    // of numbers that mean the same in two places of a list, one
+    std::set<std::string> seen;
+    std::erase_if(paths, [&](const auto& p) {
+      std::string name = p.to_string();
+      std::erase_if(name, [](char c) { return c >= '0' && c <= '9'; });
+      const std::string layer = p.to_string().substr(0, std::string_view("/layers/1").size());
+      return !good[p].is_number() || !seen.insert(layer + name).second;
+    });
     QVERIFY(paths.size() > 40);
     int opened = 0;
     for (const auto& path : paths)
@@ -310,12 +317,12 @@ class TestHostileDocuments : public QObject {
   }
   void cutFilesOpenOrAreRefused() {
     const std::string bytes = *readBytes(folder_ / "good.juvenor");
-    for (size_t part = 0; part < 40; ++part) {
-      QVERIFY(writeBytes(bad(), bytes.substr(0, bytes.size() * part / 40)));
+    for (size_t part = 0; part < 25; ++part) {
+      QVERIFY(writeBytes(bad(), bytes.substr(0, bytes.size() * part / 25)));
       QVERIFY2(!lookedAt(bad()).empty(), qPrintable(QString::number(part)));
     }
     std::mt19937 random(7);
-    for (int round = 0; round < 60; ++round) {
+    for (int round = 0; round < 40; ++round) {
       std::string torn = bytes;
       for (int k = 0; k < 30; ++k) torn[random() % torn.size()] = static_cast<char>(random());
       QVERIFY(writeBytes(bad(), torn));
