@@ -227,6 +227,16 @@ Sculpt soup(const Sculpt& sculpt) {
   return s;
 }
 
+HueZone areaAt(const Vec3& anchor, float reach) {
+  HueZone out;
+  out.anchor = anchor;
+  out.reach = reach;
+  out.mirrored = false;
+  out.strength = 1;
+  out.breakUp = 0;
+  return out;
+}
+
 std::vector<DistanceSource> sourcesOn(const Surface& surface, std::span<const Vec3> places) {
   std::vector<DistanceSource> out;
   for (const Vec3& p : places) out.push_back({p, nearestSample(surface, p, 1).value()});

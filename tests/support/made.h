@@ -30,6 +30,8 @@ Sculpt oddities(uint32_t seed);
 /// Every triangle with three vertices of its own.
 Sculpt soup(const Sculpt& sculpt);
 
+/// An area around a place, on its side alone, as strong as it goes and with an even rim.
+HueZone areaAt(const Vec3& anchor, float reach);
 /// Places tied to their nearest samples (within 1), to measure distance from.
 std::vector<DistanceSource> sourcesOn(const Surface& surface, std::span<const Vec3> places);
 std::shared_ptr<const Surface> surfaceOf(const Sculpt& sculpt);

@@ -31,7 +31,7 @@ inline bool usesBrush(Tool tool) {
   return tool != Tool::Fill && tool != Tool::Zones && tool != Tool::Pick && tool != Tool::Stencil;
 }
 
-/// The tool such layers are edited with, where their kind has a stage of its own with one.
+/// The tool such layers are edited with on the easel, where their kind has areas.
 std::optional<Tool> toolOf(const SourceKind& kind);
 
 /// The stage of the course a layer belongs to.

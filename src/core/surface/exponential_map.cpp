@@ -46,8 +46,9 @@ void ExponentialMap::begin(const Surface& surface, float reach) {
   reach_ = std::min(reach, 8 * surface.bounds.diagonal());
   hair_ = 0.1f * surface.spacing;
   perStep_ = 1 / std::max({hair_, reach_ / kMostSteps, 1e-30f});
-  for (auto& step : front_) step.clear();
-  front_.resize(static_cast<size_t>(reach_ * perStep_) + 1);
+  steps_ = static_cast<size_t>(reach_ * perStep_) + 1;
+  if (front_.size() < steps_) front_.resize(steps_);
+  for (size_t step = 0; step < steps_; ++step) front_[step].clear();
   turn_ = 0;
 }
 
@@ -59,7 +60,7 @@ bool ExponentialMap::offer(uint32_t sample, float distance) {
   node.round = round_;
   node.settled = 0;
   node.distance = distance;
-  const size_t last = front_.size() - 1;
+  const size_t last = steps_ - 1;
   const float step = distance * perStep_;
   front_[step < static_cast<float>(last) ? std::max(turn_, static_cast<size_t>(step)) : last].push_back(
       sample);
@@ -126,7 +127,7 @@ void ExponentialMap::find(const Surface& surface, const SurfacePoint& at, const 
     for (const uint32_t s : surface.triangles[at.triangle]) seed(s);
   else if (const auto s = nearestSample(surface, at.position, reach, at.part))
     seed(*s);
-  for (; turn_ < front_.size(); ++turn_)
+  for (; turn_ < steps_; ++turn_)
     // it grows meanwhile
     for (size_t i = 0; i < front_[turn_].size(); ++i) {
       const uint32_t sample = front_[turn_][i];

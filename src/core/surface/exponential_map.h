@@ -42,7 +42,8 @@ class ExponentialMap {
   /// The front by distance, in steps far finer than what samples are apart: nothing depends on the order
   /// within one (Dial 1969).
   std::vector<std::vector<uint32_t>> front_;
-  size_t turn_ = 0;  ///< the step that has its turn
+  size_t steps_ = 0;  ///< of them that are in use; the others keep their memory for a longer reach
+  size_t turn_ = 0;   ///< the step that has its turn
   uint32_t round_ = 0;
   float reach_ = 0, hair_ = 0, perStep_ = 0;
 };

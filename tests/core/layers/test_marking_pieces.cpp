@@ -63,16 +63,6 @@ double meanAlphaApart(const std::vector<Rgba16>& a, const std::vector<Rgba16>& b
   return apart / all;
 }
 
-HueZone rootAt(const Vec3& anchor, float reach) {
-  HueZone out;
-  out.anchor = anchor;
-  out.reach = reach;
-  out.mirrored = false;
-  out.strength = 1;
-  out.breakUp = 0;
-  return out;
-}
-
 // Markings of one kind in a sculpt `unit` times as large.
 SourcePointer marking(const std::string& kind, float unit) {
   if (kind == "speckle") {
@@ -80,7 +70,7 @@ SourcePointer marking(const std::string& kind, float unit) {
     s.smallest = 0.4f * unit;
     s.largest = 1.2f * unit;
     s.cover = 0.2f;
-    s.gather = {rootAt({0, 0, 10 * unit}, 8 * unit)};
+    s.gather = {test::areaAt({0, 0, 10 * unit}, 8 * unit)};
     s.everywhere = 0.3f;
     return speckleSource(s);
   }
@@ -94,7 +84,7 @@ SourcePointer marking(const std::string& kind, float unit) {
     return mottleSource(m);
   }
   Veins v;
-  v.roots = {rootAt({0, 0, 10 * unit}, 14 * unit)};
+  v.roots = {test::areaAt({0, 0, 10 * unit}, 14 * unit)};
   v.fan = 1;
   v.width = 0.8f * unit;
   v.finest = 0.3f * unit;
@@ -188,7 +178,7 @@ class TestMarkingPieces : public QObject {
     Speckle speckle;
     speckle.everywhere = 0;
     speckle.cover = 0.3f;
-    speckle.gather = {rootAt({-40, -40, 0}, 8)};
+    speckle.gather = {test::areaAt({-40, -40, 0}, 8)};
     const auto before = *speckleSource(speckle)->prepare(maps);
     speckle.gather[0].anchor = {-38, -40, 0};
     const auto after = *speckleSource(speckle)->prepare(maps);

@@ -53,19 +53,9 @@ Sculpt uneven(int cells, float size) {
   return out;
 }
 
-HueZone areaAt(const Vec3& anchor, float reach) {
-  HueZone out;
-  out.anchor = anchor;
-  out.reach = reach;
-  out.mirrored = false;
-  out.strength = 1;
-  out.breakUp = 0;
-  return out;
-}
-
 Veins vessels(const Vec3& root, float reach) {
   Veins out;
-  out.roots = {areaAt(root, reach)};
+  out.roots = {test::areaAt(root, reach)};
   out.fan = 1;
   out.width = 0.6f;
   out.finest = 0.1f;
@@ -121,7 +111,7 @@ class TestMarkings : public QObject {
     some.density.clear();
     some.everywhere = 0;
     QCOMPARE(meanOver(maps.surface(), alphasOf(*speckleSource(some), maps)), 0.0);
-    some.gather = {areaAt({8, 8, 0}, 6)};
+    some.gather = {test::areaAt({8, 8, 0}, 6)};
     const auto gathered = alphasOf(*speckleSource(some), maps);
     for (size_t s = 0; s < gathered.size(); ++s)
       if (gathered[s] > 0) QVERIFY((maps.surface().positions[s] - Vec3(8, 8, 0)).norm() < 7.5f);
@@ -132,7 +122,7 @@ class TestMarkings : public QObject {
     SurfaceMaps maps(test::surfaceOf(test::together(test::box(60, {20, 20, 0.2f}), test::plane(60, 20))));
     Speckle some = dots(1, 2, 0.2f);
     some.everywhere = 0;
-    some.gather = {areaAt({0, 0, 0.1f}, 8)};
+    some.gather = {test::areaAt({0, 0, 0.1f}, 8)};
     some.gather[0].part = 0;
     const auto alphas = alphasOf(*speckleSource(some), maps);
     size_t marked = 0;
@@ -274,7 +264,7 @@ class TestMarkings : public QObject {
   }
   void parametersComeBackAsTheyWere() {
     Speckle s = dots(0.5f, 2, 0.2f);
-    s.gather = {areaAt({1, 2, 3}, 4)};
+    s.gather = {test::areaAt({1, 2, 3}, 4)};
     s.density = {MaskTerm{}};
     s.density[0].map.scale = 2;
     s.seed = 99;
