@@ -9,8 +9,8 @@ namespace juvenor {
 namespace {
 
 // Three values and a spare: a neighbour's lie in one line of the cache.
-using Values = Eigen::Array4f;
-using GridField = std::vector<Values, Eigen::aligned_allocator<Values>>;
+using FourValues = Eigen::Array4f;
+using GridField = std::vector<FourValues, Eigen::aligned_allocator<FourValues>>;
 
 // What is left out of the polynomial, as a part of the values.
 constexpr double kLeftOut = 5e-4;
@@ -22,9 +22,9 @@ struct Walk {
 
   explicit Walk(const SkinGraph& graph);
 
-  Values step(const SkinGraph& graph, const GridField& from, size_t i) const {
-    const Values own = from[i];
-    Values out = own;
+  FourValues step(const SkinGraph& graph, const GridField& from, size_t i) const {
+    const FourValues own = from[i];
+    FourValues out = own;
     for (uint32_t e = graph.start[i]; e < graph.start[i + 1]; ++e)
       out += share[e] * (from[graph.neighbors[e]] - own);
     return out;
@@ -119,7 +119,7 @@ Coefficients coefficientsOf(std::span<const GaussianPart> gaussians, double rate
   return out;
 }
 
-Values valuesOf(const std::array<double, 3>& v) {
+FourValues valuesOf(const std::array<double, 3>& v) {
   return {static_cast<float>(v[0]), static_cast<float>(v[1]), static_cast<float>(v[2]), 0};
 }
 
@@ -140,13 +140,13 @@ Result<std::vector<std::array<float, 3>>> gaussianSum(const SkinGraph& graph,
   for (size_t k = 1; k < coefficients.size(); ++k) {
     if (!report(progress, static_cast<float>(k) / static_cast<float>(coefficients.size())))
       return cancelledError();
-    const Values part = valuesOf(coefficients[k]);
+    const FourValues part = valuesOf(coefficients[k]);
     // T1 = x T0, then T(k+1) = 2 x Tk − T(k−1), written over the one before
     const bool first = k == 1;
     if (first) here.swap(before);
     parallel(n, [&](size_t i) {
-      const Values stepped = walk.step(graph, here, i);
-      before[i] = first ? stepped : Values(2 * stepped - before[i]);
+      const FourValues stepped = walk.step(graph, here, i);
+      before[i] = first ? stepped : FourValues(2 * stepped - before[i]);
       out[i] += part * before[i];
     });
     here.swap(before);
