@@ -11,9 +11,9 @@
 #include "core/layers/markings.h"
 #include "core/parallel.h"
 #include "core/seeded.h"
-#include "core/surface/coarse_distance.h"
 #include "core/surface/noise.h"
 #include "core/surface/search.h"
+#include "core/surface/skin_level.h"
 #include "core/surface/skin_seeds.h"
 
 namespace juvenor {
@@ -22,21 +22,6 @@ namespace {
 constexpr float kFar = std::numeric_limits<float>::infinity();
 constexpr int kRounds = 3;      // of growing along the ways found before
 constexpr int kNodesApart = 3;  // nodes between two tips
-
-struct VeinGround {
-  std::shared_ptr<const SkinLadder> ladder;
-  size_t level = 0;
-  std::vector<uint32_t> nodeOf;  // empty: nodes are samples
-  const SkinGraph& graph() const { return ladder->graphs[level]; }
-  uint32_t over(uint32_t sample) const { return nodeOf.empty() ? sample : nodeOf[sample]; }
-};
-
-VeinGround groundFor(SurfaceMaps& maps, float cell) {
-  VeinGround out{maps.ladder(), 0, {}};
-  while (out.level + 1 < out.ladder->graphs.size() && out.ladder->cells[out.level + 1] <= cell) ++out.level;
-  if (out.level > 0) out.nodeOf = coarseSkin(out.ladder, out.level).nodeOf;
-  return out;
-}
 
 // The cheapest ways from a root.
 struct Ways {
@@ -110,7 +95,7 @@ class Growth {
 // Where vessels end: seeds within reach, in the fan, where the maps want them.
 class Tips {
  public:
-  Tips(SurfaceMaps& maps, const Veins& veins, const VeinGround& ground, const SkinSeeds& seeds,
+  Tips(SurfaceMaps& maps, const Veins& veins, const SkinLevel& ground, const SkinSeeds& seeds,
        std::shared_ptr<const ScalarField> region)
       : surface_(maps.surface()), veins_(veins), ground_(ground), seeds_(seeds), region_(std::move(region)) {}
 
@@ -133,7 +118,7 @@ class Tips {
  private:
   const Surface& surface_;
   const Veins& veins_;
-  const VeinGround& ground_;
+  const SkinLevel& ground_;
   const SkinSeeds& seeds_;
   std::shared_ptr<const ScalarField> region_;
 };
@@ -182,7 +167,7 @@ class Smoother {
 };
 
 // The ways cut into vessels from fork to fork, each with its thickness.
-void addVessels(const Surface& surface, const VeinGround& ground, const Veins& veins, const HueZone& root,
+void addVessels(const Surface& surface, const SkinLevel& ground, const Veins& veins, const HueZone& root,
                 const Ways& ways, std::span<const uint32_t> tips, const std::vector<uint32_t>& flow,
                 std::vector<VeinPath>& out) {
   const SkinGraph& graph = ground.graph();
@@ -251,7 +236,7 @@ Result<std::vector<VeinPath>> grownVeins(SurfaceMaps& maps, const Veins& veins, 
   }
   Veins sized = veins;
   sized.spacing = spacing;
-  const VeinGround ground = groundFor(maps, spacing / kNodesApart);
+  const SkinLevel ground = skinLevel(maps.ladder(), spacing / kNodesApart);
   const Tips tipsAround(maps, sized, ground, **seeds, region);
   const auto roots = bothSides(veins.roots);
   for (size_t r = 0; r < roots.size(); ++r) {

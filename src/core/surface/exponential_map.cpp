@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/surface/search.h"
+#include "core/surface/tangent_frames.h"
 
 namespace juvenor {
 namespace {
@@ -13,14 +14,6 @@ Vec2 vec(const std::array<float, 2>& v) {
 }
 Vec3 vec(const std::array<float, 3>& v) {
   return {v[0], v[1], v[2]};
-}
-
-// A direction of one tangent plane in another, as turning the first's normal onto the second's takes it.
-Vec3 carried(const Vec3& axis, const Vec3& from, const Vec3& to) {
-  const Vec3 cross = from.cross(to);
-  const float cosine = from.dot(to);
-  if (cosine < -0.99f) return normalizedOr(axis - axis.dot(to) * to, to.unitOrthogonal());
-  return cosine * axis + cross.cross(axis) + cross.dot(axis) / (1 + cosine) * cross;
 }
 
 // A step along an edge, in the flat: as long as the edge, in its direction seen half way, where the axis lies
