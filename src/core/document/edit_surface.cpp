@@ -1,4 +1,5 @@
 #include "core/document/edits.h"
+#include "core/layers/guides.h"
 #include "core/layers/prepared_layer.h"
 
 namespace juvenor {
@@ -8,6 +9,16 @@ namespace {
 HueZone turned(HueZone zone, const Eigen::Matrix3f& turn) {
   zone.anchor = turn * zone.anchor;
   return zone;
+}
+
+// The source with what it ties to places of the skin there again; null when it ties nothing.
+SourcePointer turnedSource(const LayerSource& source, const Eigen::Matrix3f& turn) {
+  if (const Guides* guides = source.guides()) return source.withGuides(turned(*guides, turn));
+  const ZoneSet* zones = source.zones();
+  if (!zones) return nullptr;
+  ZoneSet set = *zones;
+  for (HueZone& zone : set.zones) zone = turned(std::move(zone), turn);
+  return source.withZones(std::move(set));
 }
 
 }  // namespace
@@ -43,13 +54,9 @@ Result<Document> withPlacement(const Document& document, const Placement& placem
   setSurface(out, placed(unplaced(document.surface, document.placement), placement));
   for (Landmark& landmark : out.landmarks) landmark.position = turn * landmark.position;
   for (LayerPointer& pointer : out.layers) {
-    const ZoneSet* zones = pointer->source->zones();
-    if (!zones) continue;
-    ZoneSet set = *zones;
-    for (HueZone& zone : set.zones) zone = turned(std::move(zone), turn);
     Layer layer = *pointer;
-    layer.source = pointer->source->withZones(std::move(set));
-    pointer = std::make_shared<Layer>(std::move(layer));
+    layer.source = turnedSource(*layer.source, turn);
+    if (layer.source) pointer = std::make_shared<Layer>(std::move(layer));
   }
   const auto ready = prepared(out.layers, *out.maps, progress);
   if (!ready) return ready.error();

@@ -38,6 +38,13 @@ float amountOf(const PreparedLayer& p, Channel channel) {
   return p.layer->opacity * p.layer->strengths[channel];
 }
 
+// What a layer holds of a chunk by itself.
+ColorField::Pointer ownColors(const PreparedLayer& p, size_t index, const ColorChunk& below) {
+  if (!p.source) return nullptr;
+  ScalarChunk scratch;
+  return p.source->colors({index, p.source->thins() ? shownChunk(p, index, scratch) : nullptr}, below);
+}
+
 void putOn(const PreparedLayer& p, const ColorField::Pointer& source, size_t index, ColorChunk& out) {
   if (!source || !shows(p, Channel::Color)) return;
   ScalarChunk scratch;
@@ -45,7 +52,7 @@ void putOn(const PreparedLayer& p, const ColorField::Pointer& source, size_t ind
 }
 
 void putOn(const PreparedLayer& p, size_t index, ColorChunk& out) {
-  if (shows(p, Channel::Color)) putOn(p, p.source->colors(index, out), index, out);
+  if (shows(p, Channel::Color)) putOn(p, ownColors(p, index, out), index, out);
 }
 
 // Whether a property that works everywhere differs.
@@ -89,10 +96,12 @@ void markDifference(const PreparedLayer& a, const PreparedLayer& b, Channel chan
 template <Channel C>
 typename ChannelField<C>::Pointer ownChunk(const PreparedLayer& layer, size_t index) {
   if (!layer.source || !layer.source->channels().has(C)) return nullptr;
+  ScalarChunk scratch;
+  const ChunkAsk ask(index, layer.source->thins() ? shownChunk(layer, index, scratch) : nullptr);
   if constexpr (factsOf(C).rule == ChannelRule::Cover)
-    return layer.source->covers(C, index);
+    return layer.source->covers(C, ask);
   else
-    return layer.source->heights(C, index);
+    return layer.source->heights(C, ask);
 }
 template CoverField::Pointer ownChunk<Channel::Gloss>(const PreparedLayer&, size_t);
 template CoverField::Pointer ownChunk<Channel::Metal>(const PreparedLayer&, size_t);
@@ -134,7 +143,7 @@ ColorField::Pointer ownChunk(const PreparedStack& stack, uint32_t layer, const E
                              size_t index) {
   ColorChunk below = bareChunk(bare);
   for (const PreparedLayer& p : stack) {
-    if (p.layer->id == layer) return p.source ? p.source->colors(index, below) : nullptr;
+    if (p.layer->id == layer) return ownColors(p, index, below);
     putOn(p, index, below);
   }
   return nullptr;
@@ -144,7 +153,7 @@ void eachOwnChunk(const PreparedStack& stack, const EncodedColor& bare, size_t i
                   const std::function<void(const PreparedLayer&, const ColorField::Pointer&)>& take) {
   ColorChunk below = bareChunk(bare);
   for (const PreparedLayer& p : stack) {
-    const ColorField::Pointer own = p.source ? p.source->colors(index, below) : nullptr;
+    const ColorField::Pointer own = ownColors(p, index, below);
     take(p, own);
     putOn(p, own, index, below);
   }

@@ -105,7 +105,7 @@ Outcome withoutTrouble(const PreparedStack& stack) {
   return Done{};
 }
 
-const ScalarChunk* maskChunk(const PreparedLayer& prepared, size_t index, ScalarChunk& scratch) {
+const ScalarChunk* shownChunk(const PreparedLayer& prepared, size_t index, ScalarChunk& scratch) {
   const auto& mask = prepared.layer->mask;
   const ScalarChunk* painted = mask ? mask->chunk(index).get() : nullptr;
   const ScalarChunk* maps = prepared.maps ? prepared.maps->chunk(index).get() : nullptr;
@@ -116,13 +116,17 @@ const ScalarChunk* maskChunk(const PreparedLayer& prepared, size_t index, Scalar
   return &scratch;
 }
 
+const ScalarChunk* maskChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch) {
+  return layer.source && layer.source->thins() ? nullptr : shownChunk(layer, index, scratch);
+}
+
 void updateMask(ScalarField& mask, const PreparedLayer& layer, std::span<const uint32_t> chunks) {
   mask.makeRoom();
   parallel(
       chunks.size(),
       [&](size_t i) {
         auto scratch = std::make_shared<ScalarChunk>();
-        const ScalarChunk* both = maskChunk(layer, chunks[i], *scratch);
+        const ScalarChunk* both = shownChunk(layer, chunks[i], *scratch);
         if (both && both != scratch.get()) *scratch = *both;
         mask.setChunk(chunks[i], both ? std::move(scratch) : nullptr);
       },

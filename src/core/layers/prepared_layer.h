@@ -40,6 +40,8 @@ Outcome withoutTrouble(const PreparedStack& stack);
 
 /// A layer's painted mask and its mask from maps in one for a chunk; null where both show everything.
 /// `scratch` holds the product when there are both.
+const ScalarChunk* shownChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch);
+/// What of it is left to hide what the layer holds by itself: null too where its source thins by the mask.
 const ScalarChunk* maskChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch);
 
 /// Sets chunks of `mask` to what both hide together, on all cores.

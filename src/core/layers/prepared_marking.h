@@ -22,8 +22,10 @@ class PreparedMarking : public PreparedSource {
   PreparedMarking(ChannelSet channels, std::vector<uint64_t> signatures);
 
   ChannelSet channels() const override { return channels_; }
-  ColorField::Pointer colors(size_t index, const ColorChunk&) const override { return kept(index).color; }
-  ScalarField::Pointer heights(Channel, size_t index) const override { return kept(index).relief; }
+  ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk&) const override {
+    return kept(ask.index).color;
+  }
+  ScalarField::Pointer heights(Channel, const ChunkAsk& ask) const override { return kept(ask.index).relief; }
   bool markChanges(Channel, const PreparedSource& before, std::vector<char>& marks) const override;
   void markContent(Channel, std::vector<char>& marks) const override;
 

@@ -19,6 +19,14 @@
 
 namespace juvenor {
 
+/// Which chunk one wants, and what the layer's mask shows of it.
+struct ChunkAsk {
+  size_t index = 0;
+  const ScalarChunk* mask = nullptr;  ///< null: all; only kinds that thin look at it
+
+  ChunkAsk(size_t chunk, const ScalarChunk* shown = nullptr) : index(chunk), mask(shown) {}
+};
+
 /// A source worked out on one surface: its chunks cannot fail any more. Immutable, safe from any thread. What
 /// one channel costs is worked out when it is asked for that channel alone.
 class PreparedSource {
@@ -32,9 +40,11 @@ class PreparedSource {
 
   /// Colours of a chunk (premultiplied, encoded). `below` is what the layers underneath come to, opaque; some
   /// kinds shift its colours instead of covering them.
-  virtual ColorField::Pointer colors(size_t /*index*/, const ColorChunk& /*below*/) const { return nullptr; }
-  virtual CoverField::Pointer covers(Channel, size_t /*index*/) const { return nullptr; }
-  virtual ScalarField::Pointer heights(Channel, size_t /*index*/) const { return nullptr; }
+  virtual ColorField::Pointer colors(const ChunkAsk&, const ColorChunk& /*below*/) const { return nullptr; }
+  virtual CoverField::Pointer covers(Channel, const ChunkAsk&) const { return nullptr; }
+  virtual ScalarField::Pointer heights(Channel, const ChunkAsk&) const { return nullptr; }
+  /// Whether its own forms die out where the mask fades; the mask does not weaken them a second time.
+  virtual bool thins() const { return false; }
 
   /// Sets the marks of chunks where a channel may differ between this one and an earlier one of the same
   /// kind; false when it cannot tell.
@@ -48,6 +58,7 @@ class PreparedSource {
 };
 using PreparedSourcePointer = std::shared_ptr<const PreparedSource>;
 
+struct Guides;
 class LayerSource;
 using SourcePointer = std::shared_ptr<const LayerSource>;
 
@@ -111,6 +122,10 @@ class LayerSource {
   virtual const MaskTerms* terms() const { return nullptr; }
   /// The same with other maps; null for kinds without.
   virtual SourcePointer withTerms(MaskTerms) const { return nullptr; }
+  /// What a pattern follows, or null for kinds that follow nothing.
+  virtual const Guides* guides() const { return nullptr; }
+  /// The same with other guides; null for kinds without.
+  virtual SourcePointer withGuides(Guides guides) const;
   /// The same source on a refined surface.
   virtual SourcePointer refined(const Refined& refined) const = 0;
 };

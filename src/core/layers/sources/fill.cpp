@@ -28,9 +28,13 @@ class PreparedFill final : public PreparedSource {
   }
 
   ChannelSet channels() const override { return channels_; }
-  ColorField::Pointer colors(size_t, const ColorChunk&) const override { return colors_; }
-  CoverField::Pointer covers(Channel c, size_t) const override { return covers_[static_cast<size_t>(c)]; }
-  ScalarField::Pointer heights(Channel c, size_t) const override { return heights_[static_cast<size_t>(c)]; }
+  ColorField::Pointer colors(const ChunkAsk&, const ColorChunk&) const override { return colors_; }
+  CoverField::Pointer covers(Channel c, const ChunkAsk&) const override {
+    return covers_[static_cast<size_t>(c)];
+  }
+  ScalarField::Pointer heights(Channel c, const ChunkAsk&) const override {
+    return heights_[static_cast<size_t>(c)];
+  }
 
  private:
   ChannelSet channels_;

@@ -11,7 +11,7 @@
 namespace juvenor {
 namespace {
 
-constexpr size_t kSteps = 1024;
+constexpr size_t kToneSteps = 1024;
 
 // The tones one after the other, each on a share as large; softness says how much of a share they flow over.
 std::vector<Rgba16> tableOf(const Mottle& m) {
@@ -22,7 +22,7 @@ std::vector<Rgba16> tableOf(const Mottle& m) {
     for (const float at : {middle - half, middle + half})
       stops.push_back({std::clamp(at / count, 0.f, 1.f), m.tones[i].color, m.tones[i].alpha, {}});
   }
-  return rampTable(stops, kSteps);
+  return rampTable(stops, kToneSteps);
 }
 
 class PreparedMottle final : public PreparedMarking {
@@ -48,7 +48,7 @@ class PreparedMottle final : public PreparedMarking {
     const std::vector<float> values = valuesOver(groundOf(index));
     auto out = std::make_shared<ColorChunk>();
     for (size_t i = 0; i < values.size(); ++i) {
-      const auto at = static_cast<size_t>(std::clamp(values[i], 0.f, 1.f) * (kSteps - 1) + 0.5f);
+      const auto at = static_cast<size_t>(std::clamp(values[i], 0.f, 1.f) * (kToneSteps - 1) + 0.5f);
       setSample(*out, i, table_[at]);
     }
     return {std::move(out), nullptr};

@@ -35,14 +35,14 @@ class Painted final : public LayerSource,
     return PreparedSourcePointer(shared_from_this());
   }
 
-  ColorField::Pointer colors(size_t index, const ColorChunk&) const override {
-    return fields_.color().chunk(index);
+  ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk&) const override {
+    return fields_.color().chunk(ask.index);
   }
-  CoverField::Pointer covers(Channel channel, size_t index) const override {
-    return ofRule<ChannelRule::Cover, CoverField::Pointer>(channel, index);
+  CoverField::Pointer covers(Channel channel, const ChunkAsk& ask) const override {
+    return ofRule<ChannelRule::Cover, CoverField::Pointer>(channel, ask.index);
   }
-  ScalarField::Pointer heights(Channel channel, size_t index) const override {
-    return ofRule<ChannelRule::Add, ScalarField::Pointer>(channel, index);
+  ScalarField::Pointer heights(Channel channel, const ChunkAsk& ask) const override {
+    return ofRule<ChannelRule::Add, ScalarField::Pointer>(channel, ask.index);
   }
   bool markChanges(Channel channel, const PreparedSource& before, std::vector<char>& marks) const override {
     const ChannelFields& old = static_cast<const Painted&>(before).fields_;

@@ -38,14 +38,14 @@ class PreparedRamp final : public PreparedSource {
       : values_(std::move(values)), tables_(std::move(tables)), channels_(channels) {}
 
   ChannelSet channels() const override { return channels_; }
-  ColorField::Pointer colors(size_t index, const ColorChunk&) const override {
-    return lookedUp<4>(index, tables_->color);
+  ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk&) const override {
+    return lookedUp<4>(ask.index, tables_->color);
   }
-  CoverField::Pointer covers(Channel channel, size_t index) const override {
-    return lookedUp<2>(index, tables_->covers[static_cast<size_t>(channel)]);
+  CoverField::Pointer covers(Channel channel, const ChunkAsk& ask) const override {
+    return lookedUp<2>(ask.index, tables_->covers[static_cast<size_t>(channel)]);
   }
-  ScalarField::Pointer heights(Channel channel, size_t index) const override {
-    return lookedUp<1>(index, tables_->heights[static_cast<size_t>(channel)]);
+  ScalarField::Pointer heights(Channel channel, const ChunkAsk& ask) const override {
+    return lookedUp<1>(ask.index, tables_->heights[static_cast<size_t>(channel)]);
   }
 
  private:

@@ -3,11 +3,17 @@
 
 #include <fmt/format.h>
 
+#include "core/layers/guides.h"
+
 namespace juvenor {
 
+SourcePointer LayerSource::withGuides(Guides) const {
+  return nullptr;
+}
+
 std::span<const SourceKind* const> sourceKinds() {
-  static constexpr const SourceKind* kKinds[] = {&kPaintedKind, &kFillKind,   &kRampKind, &kZonesKind,
-                                                 &kSpeckleKind, &kMottleKind, &kVeinsKind};
+  static constexpr const SourceKind* kKinds[] = {&kPaintedKind, &kFillKind,   &kRampKind,  &kZonesKind,
+                                                 &kSpeckleKind, &kMottleKind, &kVeinsKind, &kScalesKind};
   return kKinds;
 }
 

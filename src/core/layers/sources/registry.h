@@ -12,6 +12,7 @@ extern const SourceKind kZonesKind;
 extern const SourceKind kSpeckleKind;
 extern const SourceKind kMottleKind;
 extern const SourceKind kVeinsKind;
+extern const SourceKind kScalesKind;
 
 /// What kinds that lie unevenly over the skin have in common: `maps`, mask terms, and `zones`, areas; either
 /// may be null.

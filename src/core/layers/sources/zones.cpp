@@ -14,7 +14,8 @@ class PreparedZones final : public PreparedSource {
   PreparedZones(ZoneSet set, std::vector<ZoneInfluencePointer> influences)
       : set_(std::move(set)), influences_(std::move(influences)) {}
 
-  ColorField::Pointer colors(size_t index, const ColorChunk& below) const override {
+  ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk& below) const override {
+    const size_t index = ask.index;
     std::unique_ptr<ZoneMix> mix;
     for (size_t z = 0; z < influences_.size(); ++z) {
       const ZoneInfluence& influence = *influences_[z];

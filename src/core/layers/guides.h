@@ -1,0 +1,73 @@
+// What patterns follow on the skin: which way they lie, and how large they are where.
+#pragma once
+
+#include "core/layers/hue_zone.h"
+#include "core/layers/mask_terms.h"
+#include "core/surface/direction_field.h"
+
+namespace juvenor {
+
+/// A stroke that says which way the pattern lies: from place to place.
+struct Comb {
+  std::vector<Vec3> places;  ///< on the skin, two at least, in the scene's axes
+  uint32_t part = 0;
+  float width = 10;    ///< of the skin it combs, scene units
+  float strength = 1;  ///< 0…1
+
+  bool operator==(const Comb&) const = default;
+};
+
+struct DirectionGuide {
+  Vec3 flow = Vec3(0, -0.6f, -0.8f);  ///< unit, or zero: the way where nothing else is said
+  float curvature = 0.5f;             ///< 0…1: how much it goes along limbs, ridges and creases
+  float form = 20;                    ///< the size of those, scene units
+  float turn = 0;                     ///< degrees by which the pattern lies against all that
+  std::vector<Comb> combs;
+
+  bool operator==(const DirectionGuide&) const = default;
+};
+
+struct SizeGuide {
+  float size = 5;                ///< scene units
+  float smallest = 0.4f;         ///< 0.1…1: of it, where maps and areas say so fully
+  MaskTerms maps;                ///< full size where they show; empty: everywhere
+  std::vector<HueZone> smaller;  ///< areas where it is less, by their strength
+
+  bool operator==(const SizeGuide&) const = default;
+};
+
+struct Guides {
+  DirectionGuide direction;
+  SizeGuide size;
+
+  bool operator==(const Guides&) const = default;
+};
+
+/// No pattern is finer than so many of the points' distances.
+inline constexpr float kLeastSpacings = 3.5f;
+
+/// Unit directions in the skin, one a sample; remembered by `maps`.
+Result<std::shared_ptr<const std::vector<Vec3>>> directionsOf(SurfaceMaps& maps, const DirectionGuide& guide,
+                                                              Symmetry symmetry,
+                                                              const Progress& progress = {});
+
+struct Sizes {
+  std::vector<float> of;  ///< one a sample, scene units
+  float finest = 0;       ///< there can be
+};
+/// How large the pattern is at each sample; never finer than points can show. Remembered by `maps`.
+Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide& guide,
+                                             const Progress& progress = {});
+
+/// The guides as the skin lies after a turn of the sculpt.
+Guides turned(Guides guides, const Eigen::Matrix3f& turn);
+/// Guides that suit a sculpt of this size (scene units).
+Guides usualGuides(float diagonal);
+
+nlohmann::json toJson(const DirectionGuide& guide);
+nlohmann::json toJson(const SizeGuide& guide);
+/// What is not given stays as it is in `fallback`; the error says what is wrong.
+Result<DirectionGuide> directionGuideFrom(const nlohmann::json& json, DirectionGuide fallback = {});
+Result<SizeGuide> sizeGuideFrom(const nlohmann::json& json, SizeGuide fallback = {});
+
+}  // namespace juvenor

@@ -1,0 +1,64 @@
+// Patterns that grow on the skin: what they are set to. Each is a kind of layer with a file of its own in
+// sources/, follows the guides, and dies out by its own forms where the layer's mask fades. All sizes in
+// scene units, everything random from the seed.
+#pragma once
+
+#include "core/layers/guides.h"
+#include "core/layers/markings.h"
+
+namespace juvenor {
+
+enum class ScaleShape {
+  Pebble,   ///< round, side by side as they fall
+  Plate,    ///< flat hexagons in rows
+  Leaf,     ///< each lies over the next along the direction
+  Shield,   ///< large, long, with a keel
+  Granules  ///< large ones with small ones between
+};
+
+/// What a ramp over a scale is looked up by, 0…1.
+enum class ScaleCoordinate {
+  Edge,    ///< from the border to the middle
+  Along,   ///< from root to tip
+  Across,  ///< from the middle line to the sides
+  Each     ///< a number of its own
+};
+
+struct Scales {
+  Guides guides;
+  ScaleShape shape = ScaleShape::Pebble;
+  float stretch = 1;     ///< 0.4…4: length by width
+  float rows = 0;        ///< 0 as they fall … 1 in staggered rows
+  float large = 0.5f;    ///< of granules: the part that is large
+  float small = 0.4f;    ///< 0.2…0.8: width of the small ones by that of the large
+  float overlap = 0.5f;  ///< of leaves: 0 hardly … 1 far over the next
+  float point = 0.25f;   ///< of leaves: 0 round … 1 pointed
+
+  float groove = 0.25f;  ///< 0…1: of half a width, how wide the groove between them is
+  float depth = 0.3f;    ///< scene units from the groove to the top of a scale
+  float dome = 0.6f;     ///< 0 flat … 1 round
+  float keel = 0;        ///< 0…1: a ridge along the middle
+  float tilt = 0;        ///< −1…1: the tip raised, or the root
+  float uneven = 0.15f;  ///< 0…1: how much heights differ
+  float wear = 0.15f;    ///< 0…1: how rubbed they are, and how many
+
+  ScaleCoordinate over = ScaleCoordinate::Edge;
+  RampStops ramp{{0, {0.25f, 0.27f, 0.17f}, 0.9f, {}}, {1, {0.45f, 0.46f, 0.29f}, 0.9f, {}}};
+  ColorVariety variety{0.04f, 0.12f, 6};
+  EncodedColor grooveColor{0.14f, 0.13f, 0.1f};
+  float grooveCover = 0.7f;                 ///< 0…1
+  float edgeLight = 0.15f;                  ///< 0…1: a light rim inside the groove
+  float gloss = 0.6f, grooveGloss = 0.25f;  ///< 0…1
+  uint32_t seed = 1;
+
+  bool operator==(const Scales&) const = default;
+};
+
+/// What a shape is usually like; guides, colours and seed stay.
+Scales usualScales(ScaleShape shape, Scales scales);
+
+SourcePointer scaleSource(Scales scales);
+/// What a layer of the kind is set to, or null for others.
+const Scales* scalesOf(const LayerSource& source);
+
+}  // namespace juvenor

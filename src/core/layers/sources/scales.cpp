@@ -1,0 +1,367 @@
+// Scales: even cells over the skin that follow the direction and the size of the guides, side by side or over
+// one another, each with its own tone, height and wear. Which cell every sample lies in, and where in it, is
+// worked out once and kept as long as neither guides nor arrangement change; the look is read from it.
+#include <fmt/format.h>
+
+#include "core/color/moved_color.h"
+#include "core/json_fields.h"
+#include "core/layers/patterns.h"
+#include "core/layers/prepared_marking.h"
+#include "core/layers/scale_look.h"
+#include "core/layers/sources/registry.h"
+
+namespace juvenor {
+namespace {
+
+constexpr std::pair<ScaleShape, std::string_view> kShapes[] = {{ScaleShape::Pebble, "pebble"},
+                                                               {ScaleShape::Plate, "plate"},
+                                                               {ScaleShape::Leaf, "leaf"},
+                                                               {ScaleShape::Shield, "shield"},
+                                                               {ScaleShape::Granules, "granules"}};
+constexpr std::pair<ScaleCoordinate, std::string_view> kCoordinates[] = {{ScaleCoordinate::Edge, "edge"},
+                                                                         {ScaleCoordinate::Along, "along"},
+                                                                         {ScaleCoordinate::Across, "across"},
+                                                                         {ScaleCoordinate::Each, "each"}};
+
+template <class Choice, size_t N>
+std::string_view wordFor(const std::pair<Choice, std::string_view> (&words)[N], Choice choice) {
+  return std::ranges::find(words, choice, &std::pair<Choice, std::string_view>::first)->second;
+}
+
+template <class Choice, size_t N>
+Outcome readWord(const std::pair<Choice, std::string_view> (&words)[N], const std::string& word,
+                 Choice& out) {
+  std::vector<std::string_view> known;
+  for (const auto& [choice, name] : words) {
+    if (name == word) {
+      out = choice;
+      return Done{};
+    }
+    known.push_back(name);
+  }
+  return Error{fmt::format("knows no '{}'{}", word, nearestWord(word, known))};
+}
+
+// Where all samples lie, and in what.
+struct CoveredSkin {
+  std::vector<SkinCell> cells;
+  CellPlaces places;
+};
+using CoveredPointer = std::shared_ptr<const CoveredSkin>;
+
+class PreparedScales final : public PreparedSource {
+ public:
+  PreparedScales(CoveredPointer covered, ScaleLook look, std::string settings)
+      : covered_(std::move(covered)), look_(std::move(look)), settings_(std::move(settings)) {}
+
+  ChannelSet channels() const override {
+    return ChannelSet(Channel::Color) | Channel::Gloss | Channel::Relief;
+  }
+  bool thins() const override { return true; }
+  ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk&) const override {
+    return look_.colors(placesOf(ask.index), ask.mask);
+  }
+  CoverField::Pointer covers(Channel channel, const ChunkAsk& ask) const override {
+    return channel == Channel::Gloss ? look_.gloss(placesOf(ask.index), ask.mask) : nullptr;
+  }
+  ScalarField::Pointer heights(Channel, const ChunkAsk& ask) const override {
+    return look_.heights(placesOf(ask.index), ask.mask);
+  }
+  bool markChanges(Channel, const PreparedSource& before, std::vector<char>&) const override {
+    const auto* old = dynamic_cast<const PreparedScales*>(&before);
+    return old && old->covered_ == covered_ && old->settings_ == settings_;
+  }
+
+ private:
+  std::span<const CellPlaces::Place> placesOf(size_t index) const {
+    const auto& all = covered_->places.of;
+    return std::span(all).subspan(index * kChunkSize, std::min(kChunkSize, all.size() - index * kChunkSize));
+  }
+
+  CoveredPointer covered_;
+  ScaleLook look_;
+  std::string settings_;
+};
+
+CellSetting arrangementOf(const Scales& scales) {
+  CellSetting out;
+  out.stretch = scales.stretch;
+  out.rows = scales.rows;
+  out.seed = scales.seed;
+  if (scales.shape == ScaleShape::Granules) {
+    out.large = scales.large;
+    out.small = scales.small;
+  }
+  return out;
+}
+
+LeafShape leafOf(const Scales& scales) {
+  return {0.65f + 0.75f * scales.overlap, scales.point};
+}
+
+class ScaleLayer final : public LayerSource {
+ public:
+  explicit ScaleLayer(Scales scales) : scales_(std::move(scales)) {}
+  const Scales& scales() const { return scales_; }
+
+  const SourceKind& kind() const override { return kScalesKind; }
+  nlohmann::json parameters() const override;
+  std::string remark() const override { return std::string(wordFor(kShapes, scales_.shape)); }
+  ChannelSet channels() const override {
+    return ChannelSet(Channel::Color) | Channel::Gloss | Channel::Relief;
+  }
+  const Guides* guides() const override { return &scales_.guides; }
+  SourcePointer withGuides(Guides guides) const override {
+    Scales out = scales_;
+    out.guides = std::move(guides);
+    return scaleSource(std::move(out));
+  }
+  const ZoneSet* zones() const override { return &zones_; }
+  SourcePointer withZones(ZoneSet set) const override {
+    Scales out = scales_;
+    out.guides.size.smaller = std::move(set.zones);
+    return scaleSource(std::move(out));
+  }
+  const MaskTerms* terms() const override { return &scales_.guides.size.maps; }
+  SourcePointer withTerms(MaskTerms terms) const override {
+    Scales out = scales_;
+    out.guides.size.maps = std::move(terms);
+    return scaleSource(std::move(out));
+  }
+  SourcePointer refined(const Refined&) const override { return scaleSource(scales_); }
+  std::vector<MapSetting> mapsNeeded() const override { return mapsOf(scales_.guides.size.maps); }
+  bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfCells()); }
+
+  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
+    size_t bytes = 0;
+    const auto covered = maps.derived<CoveredSkin>(keyOfCells(), bytes, [&]() -> Result<CoveredPointer> {
+      auto out = coveredSkin(maps, progress);
+      if (out)
+        bytes =
+            (*out)->places.of.size() * sizeof(CellPlaces::Place) + (*out)->cells.size() * sizeof(SkinCell);
+      return out;
+    });
+    if (!covered) return covered.error();
+    ScaleLook look(scales_, (*covered)->cells, maps.surface().spacing, maps.reliefStep());
+    return PreparedSourcePointer(
+        std::make_shared<PreparedScales>(*covered, std::move(look), parameters().dump()));
+  }
+
+ private:
+  bool overlaps() const { return scales_.shape == ScaleShape::Leaf; }
+  // What the cells depend on, and nothing else.
+  std::string keyOfCells() const {
+    const CellSetting a = arrangementOf(scales_);
+    std::string out =
+        fmt::format("scales {} {} {} {} {} {} {}", a.stretch, a.rows, a.large, a.small, a.seed,
+                    toJson(scales_.guides.direction).dump(), toJson(scales_.guides.size).dump());
+    if (overlaps()) out += fmt::format(" {} {}", leafOf(scales_).length, leafOf(scales_).point);
+    return out;
+  }
+
+  Result<CoveredPointer> coveredSkin(SurfaceMaps& maps, const Progress& progress) const {
+    const auto part = [&](float from, float to) -> Progress {
+      return [&progress, from, to](float f) { return report(progress, from + f * (to - from)); };
+    };
+    const auto directions = directionsOf(maps, scales_.guides.direction,
+                                         overlaps() ? Symmetry::Direction : Symmetry::Line, part(0, 0.2f));
+    if (!directions) return directions.error();
+    const auto sizes = sizesOf(maps, scales_.guides.size, part(0.2f, 0.3f));
+    if (!sizes) return sizes.error();
+    const CellSetting setting = arrangementOf(scales_);
+    const float finest = (*sizes)->finest * (setting.large > 0 ? setting.small : 1.f);
+    const CellGround ground = cellGround(maps.surface(), maps.ladder(), **directions, (*sizes)->of, finest);
+    auto cells = skinCells(maps, ground, setting, part(0.3f, 0.85f));
+    if (!cells) return cells.error();
+    auto places = overlaps() ? leafPlaces(maps.surface(), ground, *cells, leafOf(scales_), part(0.85f, 1))
+                             : tiledPlaces(maps.surface(), ground, *cells, part(0.85f, 1));
+    if (!places) return places.error();
+    return CoveredPointer(
+        std::make_shared<CoveredSkin>(CoveredSkin{std::move(cells->cells), std::move(*places)}));
+  }
+
+  Scales scales_;
+  ZoneSet zones_{scales_.guides.size.smaller, 0};
+};
+
+nlohmann::json ScaleLayer::parameters() const {
+  const Scales& s = scales_;
+  return {{"direction", toJson(s.guides.direction)},
+          {"size", toJson(s.guides.size)},
+          {"shape", wordFor(kShapes, s.shape)},
+          {"stretch", s.stretch},
+          {"rows", s.rows},
+          {"large", s.large},
+          {"small", s.small},
+          {"overlap", s.overlap},
+          {"point", s.point},
+          {"groove", s.groove},
+          {"depth", s.depth},
+          {"dome", s.dome},
+          {"keel", s.keel},
+          {"tilt", s.tilt},
+          {"uneven", s.uneven},
+          {"wear", s.wear},
+          {"over", wordFor(kCoordinates, s.over)},
+          {"stops", toJson(s.ramp)},
+          {"lightness", s.variety.lightness},
+          {"chroma", s.variety.chroma},
+          {"hue", s.variety.hue},
+          {"groove-color", toJson(s.grooveColor)},
+          {"groove-cover", s.grooveCover},
+          {"edge-light", s.edgeLight},
+          {"gloss", s.gloss},
+          {"groove-gloss", s.grooveGloss},
+          {"seed", s.seed}};
+}
+
+constexpr std::string_view kScaleKeys[] = {
+    "direction",    "size",         "shape",      "stretch", "rows",         "large",  "small",
+    "overlap",      "point",        "groove",     "depth",   "dome",         "keel",   "tilt",
+    "uneven",       "wear",         "over",       "stops",   "lightness",    "chroma", "hue",
+    "groove-color", "groove-cover", "edge-light", "gloss",   "groove-gloss", "seed"};
+
+// The parts that are objects and words of their own.
+Outcome readScaleParts(const nlohmann::json* direction, const nlohmann::json* size,
+                       const nlohmann::json* stops, const std::string& shape, const std::string& over,
+                       Scales& out) {
+  if (direction) {
+    auto read = directionGuideFrom(*direction, out.guides.direction);
+    if (!read) return read.error();
+    out.guides.direction = std::move(*read);
+  }
+  if (size) {
+    auto read = sizeGuideFrom(*size, out.guides.size);
+    if (!read) return read.error();
+    out.guides.size = std::move(*read);
+  }
+  if (stops) {
+    auto read = rampFrom(*stops);
+    if (!read) return read.error();
+    if (read->channels != Channel::Color) return Error{"its ramp is one of colours alone"};
+    out.ramp = std::move(read->stops);
+  }
+  if (const Outcome read = readWord(kShapes, shape, out.shape); !read)
+    return Error{"shape " + read.error().what};
+  if (const Outcome read = readWord(kCoordinates, over, out.over); !read)
+    return Error{"over " + read.error().what};
+  return Done{};
+}
+
+Result<SourcePointer> readScales(const nlohmann::json& parameters, size_t) {
+  Scales out;
+  const nlohmann::json *direction = nullptr, *size = nullptr, *stops = nullptr;
+  std::string shape(wordFor(kShapes, out.shape)), over(wordFor(kCoordinates, out.over));
+  const Outcome ok = JsonFields(parameters)
+                         .any("direction", direction)
+                         .any("size", size)
+                         .text("shape", shape)
+                         .number("stretch", out.stretch, 0.4f, 4)
+                         .number("rows", out.rows, 0, 1)
+                         .number("large", out.large, 0, 1)
+                         .number("small", out.small, 0.2f, 0.8f)
+                         .number("overlap", out.overlap, 0, 1)
+                         .number("point", out.point, 0, 1)
+                         .number("groove", out.groove, 0, 1)
+                         .number("depth", out.depth, -1e9f, 1e9f)
+                         .number("dome", out.dome, 0, 1)
+                         .number("keel", out.keel, 0, 1)
+                         .number("tilt", out.tilt, -1, 1)
+                         .number("uneven", out.uneven, 0, 1)
+                         .number("wear", out.wear, 0, 1)
+                         .text("over", over)
+                         .list("stops", stops)
+                         .number("lightness", out.variety.lightness, 0, 1)
+                         .number("chroma", out.variety.chroma, 0, 1)
+                         .number("hue", out.variety.hue, 0, 180)
+                         .color("groove-color", out.grooveColor)
+                         .number("groove-cover", out.grooveCover, 0, 1)
+                         .number("edge-light", out.edgeLight, 0, 1)
+                         .number("gloss", out.gloss, 0, 1)
+                         .number("groove-gloss", out.grooveGloss, 0, 1)
+                         .whole("seed", out.seed)
+                         .done();
+  if (!ok) return Error{"scales: " + ok.error().what};
+  if (const Outcome read = readScaleParts(direction, size, stops, shape, over, out); !read)
+    return Error{"scales: " + read.error().what};
+  return scaleSource(std::move(out));
+}
+
+// Tones of a scale around a colour: darker to the border.
+RampStops rampAround(const EncodedColor& color) {
+  return {{0, movedColor(color, -0.1f, 0, 0), 0.9f, {}}, {1, movedColor(color, 0.04f, 0, 0), 0.9f, {}}};
+}
+
+SourcePointer freshScales(const Surface& surface, const EncodedColor& color) {
+  Scales out;
+  out.guides = usualGuides(surface.bounds.diagonal());
+  out.depth = 0.06f * out.guides.size.size;
+  out.ramp = rampAround(color);
+  out.grooveColor = movedColor(color, -0.25f, -0.2f, 0);
+  return scaleSource(usualScales(ScaleShape::Pebble, std::move(out)));
+}
+
+SourcePointer exampleScales(const Surface&) {
+  Scales out;
+  out.guides.direction.form = 1;
+  out.guides.size.size = 0.3f;
+  out.depth = 0.04f;
+  return scaleSource(usualScales(ScaleShape::Leaf, std::move(out)));
+}
+
+constexpr AreaFacts kSmallerAreas{"Small area", "Where they are smaller"};
+
+}  // namespace
+
+const SourceKind kScalesKind{"scales",
+                             "Scales",
+                             "Pebbles, plates, leaves and shields that grow on the skin",
+                             Stratum::Surface,
+                             3,
+                             kScaleKeys,
+                             readScales,
+                             freshScales,
+                             exampleScales,
+                             &kSmallerAreas,
+                             "Full size, from maps"};
+
+Scales usualScales(ScaleShape shape, Scales out) {
+  out.shape = shape;
+  struct Usual {
+    float stretch, rows, groove, dome, keel, tilt;
+  };
+  const Usual usual = [&]() -> Usual {
+    switch (shape) {
+      case ScaleShape::Plate:
+        return {1, 0.9f, 0.16f, 0.2f, 0, 0};
+      case ScaleShape::Leaf:
+        return {1.15f, 1, 0.14f, 0.45f, 0.25f, 0.6f};
+      case ScaleShape::Shield:
+        return {1.5f, 0.7f, 0.3f, 0.5f, 0.6f, 0.2f};
+      case ScaleShape::Granules:
+        return {1, 0, 0.3f, 0.8f, 0, 0};
+      case ScaleShape::Pebble:
+        break;
+    }
+    return {1, 0, 0.25f, 0.7f, 0, 0};
+  }();
+  out.stretch = usual.stretch;
+  out.rows = usual.rows;
+  out.groove = usual.groove;
+  out.dome = usual.dome;
+  out.keel = usual.keel;
+  out.tilt = usual.tilt;
+  out.over = shape == ScaleShape::Leaf ? ScaleCoordinate::Along : ScaleCoordinate::Edge;
+  return out;
+}
+
+SourcePointer scaleSource(Scales scales) {
+  return std::make_shared<ScaleLayer>(std::move(scales));
+}
+
+const Scales* scalesOf(const LayerSource& source) {
+  const auto* layer = dynamic_cast<const ScaleLayer*>(&source);
+  return layer ? &layer->scales() : nullptr;
+}
+
+}  // namespace juvenor
