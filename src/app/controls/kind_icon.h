@@ -1,4 +1,4 @@
-// The picture of a kind of layer, as an icon.
+// The picture of what a layer does to skin, as an icon.
 #pragma once
 
 #include <QIcon>
@@ -10,5 +10,7 @@ namespace juvenor::app {
 
 /// Empty when its example cannot be worked out.
 QIcon kindIcon(const SourceKind& kind, const QSize& size);
+/// Of one that suits a patch about two units wide.
+QIcon sourceIcon(SourcePointer source, const QSize& size);
 
 }  // namespace juvenor::app

@@ -17,9 +17,11 @@ Easel::Easel(Session& session)
       stamp_(session, this),
       stencil_(session, this),
       cut_(session, this),
+      comb_(session, this),
       valueBar_(new ValueBar) {
   setAcceptDrops(true);
   connect(&stencil_, &StencilHand::changed, this, QOverload<>::of(&QWidget::update));
+  connect(&comb_, &CombHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&resting_, &QTimer::timeout, this, &Easel::restOn);
   setObjectName("easel");
   setMouseTracking(true);
@@ -223,6 +225,7 @@ void Easel::resizeEvent(QResizeEvent*) {
   stencil_.bar().layOut();
   stencil_.setViewSize(viewing_.size);
   cut_.layOut();
+  comb_.layOut();
   if (session_.isOpen()) {
     if (framed_)
       frameAll();

@@ -7,6 +7,7 @@
 #include <QWidget>
 
 #include "app/easel/axis_lock.h"
+#include "app/easel/comb_hand.h"
 #include "app/easel/cut_hand.h"
 #include "app/easel/last_stroke.h"
 #include "app/easel/simulated_pen.h"
@@ -123,6 +124,7 @@ class Easel : public QWidget {
   StampPlacing stamp_;
   StencilHand stencil_;
   CutHand cut_;
+  CombHand comb_;
   AxisLock axes_;
   bool axesHeld_ = false;
   LastStroke stroke_;  ///< the one in the air, or the last

@@ -35,6 +35,8 @@ EaselHand* Easel::hand() {
       return &stencil_;
     case Tool::CutLine:
       return &cut_;
+    case Tool::Comb:
+      return &comb_;
     default:
       return nullptr;
   }

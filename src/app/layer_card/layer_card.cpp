@@ -10,6 +10,7 @@
 
 #include "app/controls/labels.h"
 #include "app/layer_card/marking_page.h"
+#include "app/layer_card/pattern_page.h"
 #include "app/layer_card/ramp_bar.h"
 #include "app/layer_card/strengths.h"
 #include "app/layer_card/term_editor.h"
@@ -66,6 +67,8 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
     auto* page = new MarkingPage(session_, *sourceKind(key));
     sourcePages_.push_back({{key}, page, [page](const Layer& l) { page->show(l); }});
   }
+  auto* scales = new PatternPage(session_);
+  sourcePages_.push_back({{"scales"}, scales, [scales](const Layer& l) { scales->show(l); }});
   sourcePages_.push_back({{}, zones, [zones](const Layer&) { zones->refresh(); }});
   for (const SourceKind* kind : sourceKinds())
     if (kind->areas) sourcePages_.back().kinds.push_back(kind->key);

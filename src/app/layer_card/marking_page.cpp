@@ -2,14 +2,11 @@
 
 #include <QComboBox>
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/controls/labels.h"
-#include "app/controls/value_slider.h"
-#include "app/style/style.h"
 
 namespace juvenor::app {
 namespace {
@@ -56,26 +53,9 @@ SourcePointer changedMarking(const LayerSource& source, Change change) {
   return nullptr;
 }
 
-void colorSwatch(QToolButton* button, const EncodedColor& color, float alpha, bool chosen) {
-  QPixmap swatch(34, 22);
-  QPainter painter(&swatch);
-  painter.fillRect(swatch.rect(), QColor(0x9a, 0x9a, 0x9a));
-  painter.fillRect(17, 0, 17, 22, QColor(0x6a, 0x6a, 0x6a));
-  painter.setOpacity(static_cast<double>(alpha));
-  painter.fillRect(swatch.rect(), toQColor(color));
-  painter.setOpacity(1);
-  if (chosen) {
-    painter.setPen(QPen(Qt::white, 2));
-    painter.drawRect(1, 1, 32, 20);
-  }
-  painter.end();
-  button->setIcon(QIcon(swatch));
-  button->setIconSize({34, 22});
-}
-
 }  // namespace
 
-MarkingPage::MarkingPage(Session& session, const SourceKind& kind) : session_(session) {
+MarkingPage::MarkingPage(Session& session, const SourceKind& kind) : SettingsPage(session, "marking") {
   const std::string key(kind.key);
   setObjectName(QString::fromStdString(key + " page"));
   auto* column = new QVBoxLayout(this);
@@ -88,7 +68,7 @@ MarkingPage::MarkingPage(Session& session, const SourceKind& kind) : session_(se
 }
 
 void MarkingPage::buildSpeckle(QVBoxLayout* column) {
-  addColor(column);
+  addOwnColor<Speckle>(column);
   const Range spot{Unit::Length, 0.0005, 0.06};
   add(column, tr("Cover"), tr("The part of the skin spots take where they are densest"), &Speckle::cover,
       {Unit::Percent, 0, 0.6});
@@ -103,8 +83,7 @@ void MarkingPage::buildSpeckle(QVBoxLayout* column) {
   const auto vary = [&](const QString& name, const QString& tip, float ColorVariety::*member,
                         const Range& range) {
     addSetting(column, name, tip,
-               {nullptr, range.unit, range.low, range.high,
-                [member](const LayerSource& s) { return speckleOf(s)->variety.*member; },
+               {range, [member](const LayerSource& s) { return speckleOf(s)->variety.*member; },
                 [member](const LayerSource& s, float v) {
                   return changed<Speckle>(s, [&](Speckle& next) { next.variety.*member = v; });
                 }});
@@ -133,7 +112,7 @@ void MarkingPage::buildMottle(QVBoxLayout* column) {
 }
 
 void MarkingPage::buildVeins(QVBoxLayout* column) {
-  addColor(column);
+  addOwnColor<Veins>(column);
   buildDirections(column);
   add(column, tr("Fan"), tr("0 straight that way, 100 all around"), &Veins::fan);
   add(column, tr("Width"), tr("How thick they are at the root"), &Veins::width, {Unit::Length, 0.0005, 0.03});
@@ -184,7 +163,7 @@ void MarkingPage::buildTones(QVBoxLayout* column) {
   take->setObjectName("take tone");
   column->addLayout(row);
   addSetting(column, tr("Tone covers"), tr("How much the chosen tone covers what lies below"),
-             {nullptr, Unit::Percent, 0, 1,
+             {{},
               [this](const LayerSource& s) {
                 return mottleOf(s)->tones[std::min(tone_, mottleOf(s)->tones.size() - 1)].alpha;
               },
@@ -192,7 +171,7 @@ void MarkingPage::buildTones(QVBoxLayout* column) {
                 return changed<Mottle>(
                     s, [&](Mottle& next) { next.tones[std::min(tone_, next.tones.size() - 1)].alpha = v; });
               }});
-  shows_.push_back([this](const LayerSource&) { showTones(); });
+  whenShown([this](const LayerSource&) { showTones(); });
 }
 
 void MarkingPage::showTones() {
@@ -217,8 +196,8 @@ void MarkingPage::showTones() {
     });
   }
   for (size_t i = 0; i < m->tones.size(); ++i)
-    colorSwatch(qobject_cast<QToolButton*>(tones_->itemAt(static_cast<int>(i))->widget()), m->tones[i].color,
-                m->tones[i].alpha, i == tone_);
+    showSwatch(qobject_cast<QToolButton*>(tones_->itemAt(static_cast<int>(i))->widget()), m->tones[i].color,
+               m->tones[i].alpha, i == tone_);
 }
 
 void MarkingPage::buildDirections(QVBoxLayout* column) {
@@ -240,7 +219,7 @@ void MarkingPage::buildDirections(QVBoxLayout* column) {
         },
         tr("Direction of veins"));
   });
-  shows_.push_back([box](const LayerSource& s) {
+  whenShown([box](const LayerSource& s) {
     const Vec3 toward = veinsOf(s)->toward;
     const auto nearest =
         std::ranges::max_element(kWays, {}, [&](const Vec3& way) { return way.dot(toward); });
@@ -252,57 +231,21 @@ template <class Kind>
 void MarkingPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Kind::*member,
                       const Range& range) {
   addSetting(column, name, tip,
-             {nullptr, range.unit, range.low, range.high,
-              [member](const LayerSource& s) { return settingsOf<Kind>(s).*member; },
+             {range, [member](const LayerSource& s) { return settingsOf<Kind>(s).*member; },
               [member](const LayerSource& s, float v) {
                 return changed<Kind>(s, [&](Kind& next) { next.*member = v; });
               }});
 }
 
-void MarkingPage::addSetting(QVBoxLayout* column, const QString& name, const QString& tip, Setting setting) {
-  setting.slider = new ValueSlider(name, {setting.low, setting.high, 100, "%", false, 0});
-  setting.slider->setObjectName("marking " + name);
-  setting.slider->setToolTip(tip);
-  if (setting.unit == Unit::Degrees) setting.slider->setScale({setting.low, setting.high, 1, "°", false, 0});
-  column->addWidget(setting.slider);
-  const auto next = [this, slider = setting.slider, with = setting.with]() -> Result<Document> {
-    const SourcePointer now = source();
-    if (!now) return Error{tr("There is no layer.").toStdString()};
-    const Document& d = session_.document();
-    return withSource(d, d.activeLayer, with(*now, static_cast<float>(slider->value())));
-  };
-  connect(setting.slider, &ValueSlider::changed, this, [this, next] {
-    if (const auto shown = next()) session_.preview(*shown);
-  });
-  connect(setting.slider, &ValueSlider::settled, this, [this, next, name] {
-    session_.settleStrokes();
-    session_.apply(next(), name);
-  });
-  settings_.push_back(std::move(setting));
-}
-
-void MarkingPage::addColor(QVBoxLayout* column) {
-  auto* row = new QHBoxLayout;
-  auto* swatch = new QToolButton;
-  swatch->setObjectName("marking colour");
-  swatch->setToolTip(tr("Takes the mixer's colour"));
-  row->addWidget(swatch);
-  row->addWidget(quietLabel(tr("Click to take the mixer's colour")), 1);
-  column->addLayout(row);
-  connect(swatch, &QToolButton::clicked, this, [this] {
-    change(
-        [this](const LayerSource& s) {
-          return changedMarking(s, [this](auto& kind) {
-            if constexpr (requires { kind.color; }) kind.color = session_.tools().color();
-          });
-        },
-        tr("Colour of markings"));
-  });
-  shows_.push_back([swatch](const LayerSource& s) {
-    (void)changedMarking(s, [swatch](auto& kind) {
-      if constexpr (requires { kind.color; }) colorSwatch(swatch, kind.color, 1, false);
-    });
-  });
+template <class Kind>
+void MarkingPage::addOwnColor(QVBoxLayout* column) {
+  addColor(
+      column, tr("Click to take the mixer's colour"),
+      [](const LayerSource& s) { return settingsOf<Kind>(s).color; },
+      [](const LayerSource& s, const EncodedColor& color) {
+        return changed<Kind>(s, [&](Kind& next) { next.color = color; });
+      },
+      tr("Colour of markings"));
 }
 
 void MarkingPage::addSeed(QVBoxLayout* column) {
@@ -314,32 +257,6 @@ void MarkingPage::addSeed(QVBoxLayout* column) {
     change([](const LayerSource& s) { return changedMarking(s, [](auto& kind) { ++kind.seed; }); },
            tr("Throw markings anew"));
   });
-}
-
-SourcePointer MarkingPage::source() const {
-  const LayerPointer layer =
-      session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
-  return layer ? layer->source : nullptr;
-}
-
-void MarkingPage::change(const std::function<SourcePointer(const LayerSource&)>& with, const QString& step) {
-  const SourcePointer now = source();
-  SourcePointer next = now ? with(*now) : nullptr;
-  if (!next) return;
-  session_.settleStrokes();
-  session_.apply(withSource(session_.document(), session_.document().activeLayer, std::move(next)), step);
-}
-
-void MarkingPage::show(const Layer& layer) {
-  const Document& d = session_.document();
-  const double diagonal = static_cast<double>(d.surface->bounds.diagonal());
-  const double unit = static_cast<double>(d.placement.millimetres);
-  for (const auto& show : shows_) show(*layer.source);
-  for (const Setting& s : settings_) {
-    if (s.unit == Unit::Length)
-      s.slider->setScale({s.low * diagonal, s.high * diagonal, unit, "mm", s.low > 0, 2});
-    s.slider->show(static_cast<double>(s.get(*layer.source)));
-  }
 }
 
 }  // namespace juvenor::app

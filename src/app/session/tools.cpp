@@ -27,7 +27,7 @@ Brush withHandOf(Brush brush, const Brush& hand) {
 }  // namespace
 
 const ToolFacts& factsOf(Tool tool) {
-  constexpr unsigned kBaseStage = 1, kZonesStage = 2, kPigmentStage = 4, kAllStages = 63;
+  constexpr unsigned kBaseStage = 1, kZonesStage = 2, kPigmentStage = 4, kPatternStage = 8, kAllStages = 63;
   static constexpr std::array<ToolFacts, kToolCount> kFacts{{
       {"airbrush", "Airbrush", "A", "Lays the mixer's colour, a little with every dab", 0},
       {"blend", "Blend", "L", "Blends colours into each other along the skin", 0},
@@ -54,6 +54,9 @@ const ToolFacts& factsOf(Tool tool) {
        kPigmentStage},
       {"cut", "Cut line", "X",
        "A line straight over the form: drag from one place to another; or all around a limb", kPigmentStage},
+      {"comb", "Comb", "C",
+       "Strokes the way a pattern is to lie; a click pins the way it lies. The brush's size is the comb's",
+       kPatternStage},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }

@@ -13,8 +13,22 @@
 
 namespace juvenor::app {
 
-enum class Tool { Airbrush, Blend, Smear, Erase, Mask, Guard, Zones, Fill, Pick, Stamp, Stencil, CutLine };
-inline constexpr int kToolCount = 12;
+enum class Tool {
+  Airbrush,
+  Blend,
+  Smear,
+  Erase,
+  Mask,
+  Guard,
+  Zones,
+  Fill,
+  Pick,
+  Stamp,
+  Stencil,
+  CutLine,
+  Comb
+};
+inline constexpr int kToolCount = 13;
 
 struct ToolFacts {
   const char* icon;

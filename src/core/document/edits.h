@@ -8,6 +8,8 @@
 
 namespace juvenor {
 
+struct Comb;
+
 // ---- the stack (edit_stack.cpp)
 
 /// An empty painted layer above the active one if that lies in the same stratum, else on top of the stratum.
@@ -90,6 +92,19 @@ Result<ZoneSet> usualZones(const Document& document);
 Result<Document> withUsualZones(const Document& document);
 /// Other areas in a layer whose kind has them.
 Result<Document> withZones(const Document& document, uint32_t layer, ZoneSet zones);
+
+// ---- what patterns follow (edit_guides.cpp)
+
+/// One stroke of the comb more over a layer of a pattern, and its mirror images across x, y, z = 0 where skin
+/// lies there.
+Result<Document> withComb(const Document& document, uint32_t id, const Comb& comb,
+                          const std::array<bool, 3>& mirror = {});
+/// Holds the direction a pattern has at a place as it is, whatever is combed around it; `width` of skin.
+Result<Document> withPin(const Document& document, uint32_t id, const Vec3& place, uint32_t part, float width,
+                         const std::array<bool, 3>& mirror = {}, const Progress& progress = {});
+/// Takes away strokes and pins that come within `reach` of one of the places.
+Result<Document> withoutCombs(const Document& document, uint32_t id, std::span<const Vec3> places,
+                              float reach);
 
 // ---- fill (edit_fill.cpp)
 

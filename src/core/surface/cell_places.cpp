@@ -41,62 +41,63 @@ Place tiled(const SkinCells& cells, uint32_t first, const Vec3& point) {
   return placed(own, cell.placeOf(point), 2 * border);
 }
 
-// Leaves over a place: of its own cell, those around it, and those around them.
-class Leaves {
- public:
-  Leaves(const SkinCells& cells, const LeafShape& shape, const Vec3& point)
-      : cells_(cells), shape_(shape), point_(point) {}
+// For each cell the cells whose leaves may cover what it owns: itself, those around it, and, where leaves are
+// long, those around them.
+struct NearLeaves {
+  std::vector<uint32_t> start{0}, cells;
+  std::vector<float> chance;  // of each cell: how high it lies in its row
 
-  void look(uint32_t cell) {
-    const Leaf leaf{cell, cells_.cells[cell].placeOf(point_), 0, 0};
-    const float inside = insideLeaf(shape_, leaf.place), far2 = leaf.place.squaredNorm();
-    if (far2 < nearestFar2_) {
-      nearestFar2_ = far2;
-      nearest_ = leaf;
+  NearLeaves(const SkinCells& all, bool far) {
+    for (uint32_t c = 0; c < all.cells.size(); ++c) {
+      const size_t first = cells.size();
+      cells.push_back(c);
+      for (const uint32_t n : all.around(c)) {
+        cells.push_back(n);
+        if (far) cells.insert(cells.end(), all.around(n).begin(), all.around(n).end());
+      }
+      std::sort(cells.begin() + static_cast<std::ptrdiff_t>(first), cells.end());
+      cells.erase(std::unique(cells.begin() + static_cast<std::ptrdiff_t>(first), cells.end()), cells.end());
+      start.push_back(static_cast<uint32_t>(cells.size()));
+      chance.push_back(heightInPile(all.cells[c], Vec2::Zero()));
     }
-    if (seen_ < around_.size())
-      around_[seen_++] = {cell, leaf.place, inside, heightInPile(cells_.cells[cell], leaf.place)};
   }
-
-  // The highest of those that cover the place lies on top: whole up to a narrow rim of its own, and deeper
-  // the nearer it comes to those that lie over it.
-  Place top() const {
-    constexpr float kRim = 4, kUnder = 1.8f;  // how much steeper edges are than those of cells side by side
-    const Leaf* own = nullptr;
-    for (size_t i = 0; i < seen_; ++i)
-      if (around_[i].inside > 0 && (!own || around_[i].height > own->height)) own = &around_[i];
-    if (!own) return placed(nearest_.cell, nearest_.place, 0);
-    float edge = kRim * own->inside;
-    for (size_t i = 0; i < seen_; ++i)
-      if (around_[i].height > own->height) edge = std::min(edge, -kUnder * around_[i].inside);
-    return placed(own->cell, own->place, edge);
+  std::span<const uint32_t> of(uint32_t cell) const {
+    return std::span(cells).subspan(start[cell], start[cell + 1] - start[cell]);
   }
+};
 
- private:
+// The highest of the leaves that cover a place lies on top: whole up to a narrow rim of its own, and deeper
+// the nearer it comes to those that lie over it.
+Place leaf(const SkinCells& cells, const NearLeaves& near, uint32_t owner, const LeafShape& shape,
+           const Vec3& point) {
+  constexpr float kRim = 4, kUnder = 1.8f;  // how much steeper edges are than those of cells side by side
+  constexpr float kFarOff = 0.6f;           // beyond it a leaf says nothing of a place
   struct Leaf {
     uint32_t cell = kNone;
     Vec2 place = Vec2::Zero();
     float inside = 0, height = 0;
   };
-  const SkinCells& cells_;
-  const LeafShape& shape_;
-  Vec3 point_;
-  std::array<Leaf, 64> around_;
-  size_t seen_ = 0;
-  Leaf nearest_;
-  float nearestFar2_ = std::numeric_limits<float>::max();
-};
-
-Place leaf(const SkinCells& cells, uint32_t first, const LeafShape& shape, const Vec3& point) {
-  Leaves leaves(cells, shape, point);
-  leaves.look(first);
-  for (const uint32_t c : cells.around(first)) {
-    leaves.look(c);
-    if (shape.length <= 1) continue;
-    for (const uint32_t d : cells.around(c))
-      if (d != first) leaves.look(d);
+  std::array<Leaf, 48> seen;
+  size_t count = 0;
+  Leaf nearest, top;
+  float nearestFar2 = std::numeric_limits<float>::max();
+  for (const uint32_t c : near.of(owner)) {
+    const Vec2 place = cells.cells[c].placeOf(point);
+    if (const float far2 = place.squaredNorm(); far2 < nearestFar2) {
+      nearestFar2 = far2;
+      nearest = {c, place, 0, 0};
+    }
+    if (place.x() > shape.length + kFarOff || place.x() < -1 - kFarOff || std::abs(place.y()) > 1 + kFarOff)
+      continue;
+    const Leaf leaf{c, place, insideLeaf(shape, place), place.x() + near.chance[c]};
+    if (leaf.inside > 0 && (top.cell == kNone || leaf.height > top.height)) top = leaf;
+    if (leaf.inside > -kFarOff && count < seen.size()) seen[count++] = leaf;
   }
-  return leaves.top();
+  if (top.cell == kNone) return placed(nearest.cell, nearest.place, 0);
+  float edge = std::min(1.f, kRim * top.inside);
+  for (size_t i = 0; i < count; ++i)
+    if (seen[i].height > top.height) edge = std::min(edge, -kUnder * seen[i].inside);
+  return placed(top.cell, top.place, edge);
 }
 
 template <class Placing>
@@ -152,8 +153,9 @@ Result<CellPlaces> tiledPlaces(const Surface& surface, const CellGround& ground,
 
 Result<CellPlaces> leafPlaces(const Surface& surface, const CellGround& ground, const SkinCells& cells,
                               const LeafShape& shape, const Progress& progress) {
+  const NearLeaves near(cells, shape.length > 1);
   return placesOf(surface, ground, cells, progress,
-                  [&](uint32_t owner, const Vec3& point) { return leaf(cells, owner, shape, point); });
+                  [&](uint32_t owner, const Vec3& point) { return leaf(cells, near, owner, shape, point); });
 }
 
 }  // namespace juvenor

@@ -12,8 +12,9 @@ namespace {
 
 // The area of a cell of even ones by its width and length: a hexagon's.
 constexpr float kHexagon = 0.8660254f;
-// Nodes across the finest cell, at least.
-constexpr float kNodesAcross = 4.5f;
+// Nodes across the finest cell, at least; fewer where there would be very many.
+constexpr float kNodesAcross = 4.5f, kFewerAcross = 3;
+constexpr size_t kManyNodes = 700'000;
 // The cosine beyond which skin has turned away from a cell: it is its own only where no other one is.
 constexpr float kTurnedAway = 0.1f;
 constexpr float kAway = 1e6f;
@@ -235,9 +236,10 @@ SkinCells together(const CellGround& ground, Sown sown, std::vector<uint32_t> ow
 
 }  // namespace
 
-CellGround cellGround(const Surface& surface, std::shared_ptr<const SkinLadder> ladder,
+CellGround cellGround(const Surface& surface, const std::shared_ptr<const SkinLadder>& ladder,
                       std::span<const Vec3> directions, std::span<const float> widths, float finest) {
-  CellGround out{skinLevel(std::move(ladder), finest / kNodesAcross), {}, {}, {}};
+  CellGround out{skinLevel(ladder, finest / kNodesAcross), {}, {}, {}};
+  if (out.level.graph().size() > kManyNodes) out.level = skinLevel(ladder, finest / kFewerAcross);
   out.normals = normalsOver(out.level, surface);
   const size_t nodes = out.level.graph().size();
   out.along.assign(nodes, Vec3::Zero());

@@ -54,7 +54,7 @@ struct CellGround {
 };
 
 /// `directions` and `widths`: one a sample. The level is fine enough for cells of `finest`.
-CellGround cellGround(const Surface& surface, std::shared_ptr<const SkinLadder> ladder,
+CellGround cellGround(const Surface& surface, const std::shared_ptr<const SkinLadder>& ladder,
                       std::span<const Vec3> directions, std::span<const float> widths, float finest);
 
 struct CellSetting {

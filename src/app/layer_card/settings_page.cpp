@@ -1,0 +1,100 @@
+#include "app/layer_card/settings_page.h"
+
+#include <QPainter>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/controls/labels.h"
+#include "app/controls/value_slider.h"
+#include "app/style/style.h"
+
+namespace juvenor::app {
+
+void showSwatch(QToolButton* button, const EncodedColor& color, float alpha, bool chosen) {
+  QPixmap swatch(34, 22);
+  QPainter painter(&swatch);
+  painter.fillRect(swatch.rect(), QColor(0x9a, 0x9a, 0x9a));
+  painter.fillRect(17, 0, 17, 22, QColor(0x6a, 0x6a, 0x6a));
+  painter.setOpacity(static_cast<double>(alpha));
+  painter.fillRect(swatch.rect(), toQColor(color));
+  painter.setOpacity(1);
+  if (chosen) {
+    painter.setPen(QPen(Qt::white, 2));
+    painter.drawRect(1, 1, 32, 20);
+  }
+  painter.end();
+  button->setIcon(QIcon(swatch));
+  button->setIconSize({34, 22});
+}
+
+SettingsPage::SettingsPage(Session& session, QString named) : session_(session), named_(std::move(named)) {}
+
+void SettingsPage::addSetting(QVBoxLayout* column, const QString& name, const QString& tip, Setting setting) {
+  const Range& range = setting.range;
+  auto* slider = new ValueSlider(name, {range.low, range.high, 100, "%", false, 0});
+  slider->setObjectName(named_ + " " + name);
+  slider->setToolTip(tip);
+  if (range.unit == Unit::Degrees) slider->setScale({range.low, range.high, 1, "°", false, 0});
+  if (range.unit == Unit::Plain) slider->setScale({range.low, range.high, 1, {}, false, 2});
+  column->addWidget(slider);
+  const auto next = [this, slider, with = setting.with]() -> Result<Document> {
+    const SourcePointer now = source();
+    if (!now) return Error{tr("There is no layer.").toStdString()};
+    const Document& d = session_.document();
+    return withSource(d, d.activeLayer, with(*now, static_cast<float>(slider->value())));
+  };
+  connect(slider, &ValueSlider::changed, this, [this, next] {
+    if (const auto shown = next()) session_.preview(*shown);
+  });
+  connect(slider, &ValueSlider::settled, this, [this, next, name] {
+    session_.settleStrokes();
+    session_.apply(next(), name);
+  });
+  sliders_.push_back({slider, std::move(setting)});
+}
+
+void SettingsPage::addColor(QVBoxLayout* column, const QString& name,
+                            const std::function<EncodedColor(const LayerSource&)>& get,
+                            const std::function<SourcePointer(const LayerSource&, const EncodedColor&)>& with,
+                            const QString& step) {
+  auto* row = new QHBoxLayout;
+  auto* swatch = new QToolButton;
+  swatch->setObjectName(named_ + " colour");
+  swatch->setToolTip(tr("Takes the mixer's colour"));
+  row->addWidget(swatch);
+  row->addWidget(quietLabel(name), 1);
+  column->addLayout(row);
+  connect(swatch, &QToolButton::clicked, this, [this, with, step] {
+    change([&](const LayerSource& s) { return with(s, session_.tools().color()); }, step);
+  });
+  whenShown([swatch, get](const LayerSource& s) { showSwatch(swatch, get(s), 1, false); });
+}
+
+SourcePointer SettingsPage::source() const {
+  const LayerPointer layer =
+      session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
+  return layer ? layer->source : nullptr;
+}
+
+void SettingsPage::change(const Change& with, const QString& step) {
+  const SourcePointer now = source();
+  SourcePointer next = now ? with(*now) : nullptr;
+  if (!next) return;
+  session_.settleStrokes();
+  session_.apply(withSource(session_.document(), session_.document().activeLayer, std::move(next)), step);
+}
+
+void SettingsPage::show(const Layer& layer) {
+  const Document& d = session_.document();
+  const double diagonal = static_cast<double>(d.surface->bounds.diagonal());
+  const double unit = static_cast<double>(d.placement.millimetres);
+  for (const auto& show : shows_) show(*layer.source);
+  for (const auto& [slider, setting] : sliders_) {
+    const Range& range = setting.range;
+    if (range.unit == Unit::Length)
+      slider->setScale({range.low * diagonal, range.high * diagonal, unit, "mm", range.low > 0, 2});
+    slider->show(static_cast<double>(setting.get(*layer.source)));
+  }
+}
+
+}  // namespace juvenor::app
