@@ -54,6 +54,7 @@ class Easel : public QWidget {
   ValueBar& valueBar() { return *valueBar_; }
   StampPlacing& stampPlacing() { return stamp_; }
   StencilHand& stencil() { return stencil_; }
+  CombHand& comb() { return comb_; }
   /// Lays the last stroke once more with what is in hand now.
   void repeatStroke();
   /// What stands between the pen and the skin right now; empty when nothing does.

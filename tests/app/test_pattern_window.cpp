@@ -1,0 +1,139 @@
+// The Pattern stage in the window: scales from the card, their shapes and numbers, the comb.
+#include <QAbstractButton>
+#include <QPushButton>
+#include <QToolButton>
+
+#include "app/controls/value_slider.h"
+#include "app/layer_card/pattern_page.h"
+#include "core/layers/patterns.h"
+#include "driven_window.h"
+
+namespace juvenor::app {
+namespace {
+
+using test::DrivenWindow;
+
+struct Scaled : DrivenWindow {
+  Scaled() : DrivenWindow(test::sphere(120, 100)) {
+    Scales scales;
+    scales.guides = usualGuides(document().surface->bounds.diagonal());
+    scales.guides.size.size = 16;
+    session().apply(withSourceLayer(document(), "Scales", Stratum::Surface, scaleSource(scales)),
+                    "Add layer");
+    window.side().show(SideColumn::Page::Layer);
+    ready();
+  }
+  // Until the layer shows what it is set to.
+  void ready() {
+    for (int i = 0; i < 500 && !active()->source->isReady(*document().maps); ++i) QTest::qWait(10);
+    settle();
+  }
+  const Scales& scales() { return *scalesOf(*active()->source); }
+  size_t step() { return session().history().current(); }
+  void drag(const std::vector<QPoint>& way) {
+    mouseStroke(way);
+    settle();
+  }
+};
+
+}  // namespace
+
+class TestPatternWindow : public QObject {
+  Q_OBJECT
+ private slots:
+  void aShapeIsChosenByItsPicture() {
+    Scaled w;
+    auto* page = w.named<PatternPage>("scales page");
+    QVERIFY(page && page->isVisible());
+    for (const char* name : {"Pebble", "Plate", "Leaf", "Shield", "Granules"}) {
+      auto* button = page->findChild<QToolButton*>(QString("shape %1").arg(name));
+      QVERIFY2(button && !button->icon().isNull(), name);
+    }
+    const size_t before = w.step();
+    page->findChild<QToolButton*>("shape Leaf")->click();
+    w.ready();
+    QCOMPARE(w.scales().shape, ScaleShape::Leaf);
+    QCOMPARE(w.step(), before + 1);
+    QVERIFY(w.scales().tilt > 0);
+    const QImage leaves = w.picture();
+    w.session().goTo(before);
+    w.ready();
+    QCOMPARE(w.scales().shape, ScaleShape::Pebble);
+    QVERIFY(w.picture() != leaves);
+    QVERIFY(page->findChild<QToolButton*>("shape Pebble")->isChecked());
+  }
+  void numbersAreShownWhileTheyMove() {
+    Scaled w;
+    auto* depth = w.named<ValueSlider>("pattern Groove");
+    QVERIFY(depth);
+    const QImage before = w.picture();
+    const size_t step = w.step();
+    depth->setFocus();
+    for (int i = 0; i < 8; ++i) QTest::keyClick(depth, Qt::Key_Right);
+    w.ready();
+    QVERIFY(w.scales().groove > 0.25f);
+    QVERIFY(w.step() > step);
+    QVERIFY(w.picture() != before);
+    // the groove takes the mixer's colour
+    w.chooseColor({0.9f, 0.1f, 0.1f});
+    w.named<QToolButton>("pattern colour")->click();
+    w.settle();
+    QCOMPARE(w.scales().grooveColor, (EncodedColor{0.9f, 0.1f, 0.1f}));
+  }
+  void theCombSaysWhichWayTheyLie() {
+    Scaled w;
+    w.key(Qt::Key_C);
+    QCOMPARE(w.session().tools().tool(), Tool::Comb);
+    QTRY_VERIFY(w.easel().comb().lineCount() > 100);
+    w.setBrush([](Brush& b) { b.radius = 12; });
+    const size_t before = w.step();
+    w.drag({w.at({-40, 0, 91}), w.at({-20, 5, 97}), w.at({0, 0, 100}), w.at({30, 0, 95})});
+    QCOMPARE(w.step(), before + 1);
+    QCOMPARE(w.scales().guides.direction.combs.size(), size_t{1});
+    const Comb comb = w.scales().guides.direction.combs[0];
+    QVERIFY(comb.places.size() >= 3);
+    QCOMPARE(comb.width, 24.f);
+    QVERIFY((comb.places.back() - comb.places.front()).normalized().x() > 0.9f);
+    w.ready();
+    const auto directions =
+        *directionsOf(*w.document().maps, w.scales().guides.direction, Symmetry::Direction);
+    for (size_t s = 0; s < directions->size(); ++s)
+      if ((w.document().surface->positions[s] - Vec3(0, 0, 100)).norm() < 6)
+        QVERIFY((*directions)[s].x() > 0.8f);
+    w.session().goTo(before);
+    QVERIFY(w.scales().guides.direction.combs.empty());
+  }
+  void aClickPinsAndClearingTakesAway() {
+    Scaled w;
+    w.key(Qt::Key_C);
+    w.setBrush([](Brush& b) {
+      b.radius = 10;
+      b.mirror[0] = true;
+    });
+    w.drag({w.at({50, 30, 81})});
+    QTRY_COMPARE(w.scales().guides.direction.combs.size(), size_t{2});
+    const auto& pins = w.scales().guides.direction.combs;
+    QVERIFY((pins[0].places[0].cwiseProduct(Vec3(-1, 1, 1)) - pins[1].places[0]).norm() < 1e-3f);
+    // two on other sides
+    w.drag({w.at({0, -60, 80}), w.at({20, -60, 77}), w.at({45, -60, 66})});
+    QCOMPARE(w.scales().guides.direction.combs.size(), size_t{4});
+    w.named<QPushButton>("comb clears")->click();
+    w.drag({w.at({40, 30, 86}), w.at({50, 30, 81}), w.at({60, 30, 74})});
+    QCOMPARE(w.scales().guides.direction.combs.size(), size_t{3});
+    w.named<QPushButton>("clear combs")->click();
+    w.settle();
+    QVERIFY(w.scales().guides.direction.combs.empty());
+    QVERIFY(!w.named<QPushButton>("clear combs")->isEnabled());
+    // a layer that follows nothing says so
+    w.session().apply(withPaintedLayer(w.document(), "Paint", Stratum::Surface), "Add layer");
+    w.settle();
+    QVERIFY(!w.named<QPushButton>("comb clears")->isEnabled());
+    const size_t step = w.step();
+    w.drag({w.at({0, 0, 100}), w.at({30, 0, 95})});
+    QCOMPARE(w.step(), step);
+  }
+};
+
+JUVENOR_TEST(TestPatternWindow)
+}  // namespace juvenor::app
+#include "test_pattern_window.moc"
