@@ -5,6 +5,8 @@
 #include "batch/script_lookup.h"
 #include "core/document/edits.h"
 #include "core/json_fields.h"
+#include "core/layers/guides.h"
+#include "core/surface/search.h"
 
 namespace juvenor::batch {
 namespace {
@@ -146,6 +148,53 @@ Result<Document> picture(const json& step, const Document& d) {
   return withPicture(d, step.value("name", file.stem().string()), std::move(*data));
 }
 
+Result<std::vector<Vec3>> placesIn(const json& step) {
+  std::vector<Vec3> out;
+  for (const json& place : step.value("places", json::array())) {
+    const auto p = vectorFromJson(place);
+    if (!p) return Error{"each of its \"places\" is a list of three numbers"};
+    out.push_back(*p);
+  }
+  if (out.empty()) return Error{"it needs \"places\""};
+  return out;
+}
+
+std::array<bool, 3> mirrorIn(const json& step) {
+  std::array<bool, 3> out{};
+  for (const char axis : step.value("mirror", std::string()))
+    if (axis >= 'x' && axis <= 'z') out[static_cast<size_t>(axis - 'x')] = true;
+  return out;
+}
+
+// Two places and more are a stroke, one is a pin.
+Result<Document> comb(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  const auto places = placesIn(step);
+  if (!id) return id.error();
+  if (!places) return places.error();
+  const float width = step.value("width", 0.04f * d.surface->bounds.diagonal());
+  const auto nearest = nearestSample(*d.surface, places->front(), 0.05f * d.surface->bounds.diagonal());
+  if (!nearest) return Error{"there is no skin at the first of its \"places\""};
+  const uint32_t part = d.surface->parts[*nearest];
+  if (places->size() == 1) return withPin(d, *id, places->front(), part, width, mirrorIn(step));
+  return withComb(d, *id, {*places, part, width, step.value("strength", 1.f)}, mirrorIn(step));
+}
+
+Result<Document> clearCombs(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  if (step.contains("places")) {
+    const auto places = placesIn(step);
+    if (!places) return places.error();
+    return withoutCombs(d, *id, *places, step.value("reach", 0.02f * d.surface->bounds.diagonal()));
+  }
+  const Guides* now = layerOf(d, *id)->source->guides();
+  if (!now) return Error{"only layers of patterns are combed"};
+  Guides next = *now;
+  next.direction.combs.clear();
+  return withSource(d, *id, layerOf(d, *id)->source->withGuides(std::move(next)));
+}
+
 const ScriptCommand kSkinCommands[] = {
     {"add mask", {"layer", "guard"}, addMask},
     {"remove mask", {"layer", "guard"}, removeMask},
@@ -160,6 +209,8 @@ const ScriptCommand kSkinCommands[] = {
     {"mask from maps", {"layer", "guard", "maps", "paint"}, maskFromMaps},
     {"zones", {"layer", "zones", "melt"}, changedSource<"zones">},
     {"ramp", {"layer", "maps", "stops"}, changedSource<"ramp">},
+    {"comb", {"layer", "places", "width", "strength", "mirror"}, comb},
+    {"clear combs", {"layer", "places", "reach"}, clearCombs},
     {"landmarks", {"places"}, landmarks},
     {"usual zones", {}, usualZonesOf},
     {"fill parts", {"layer", "tones", "strength"}, fillParts},

@@ -8,6 +8,7 @@
 #include "core/surface/noise.h"
 #include "demo/keeper.h"
 #include "demo/markings.h"
+#include "demo/patterns.h"
 #include "demo/sheets.h"
 
 namespace juvenor::demo {
@@ -176,7 +177,9 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
   } else {
     auto marked = ferrymanMarkings(laid(std::move(d), ferrymanSheets()));
     if (!marked) return marked.error();
-    d = ferrymanGloss(ferrymanForm(std::move(*marked)));
+    auto patterned = ferrymanPatterns(ferrymanForm(std::move(*marked)));
+    if (!patterned) return patterned.error();
+    d = ferrymanGloss(std::move(*patterned));
   }
   const auto ready = prepared(d.layers, *d.maps, progress);
   if (!ready) return ready.error();

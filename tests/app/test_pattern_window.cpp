@@ -4,7 +4,7 @@
 #include <QToolButton>
 
 #include "app/controls/value_slider.h"
-#include "app/layer_card/pattern_page.h"
+#include "app/layer_card/scales_page.h"
 #include "core/layers/patterns.h"
 #include "driven_window.h"
 
@@ -43,7 +43,7 @@ class TestPatternWindow : public QObject {
  private slots:
   void aShapeIsChosenByItsPicture() {
     Scaled w;
-    auto* page = w.named<PatternPage>("scales page");
+    auto* page = w.named<ScalesPage>("scales page");
     QVERIFY(page && page->isVisible());
     for (const char* name : {"Pebble", "Plate", "Leaf", "Shield", "Granules"}) {
       auto* button = page->findChild<QToolButton*>(QString("shape %1").arg(name));

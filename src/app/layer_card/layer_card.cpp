@@ -9,9 +9,10 @@
 #include <QVBoxLayout>
 
 #include "app/controls/labels.h"
+#include "app/layer_card/bands_page.h"
 #include "app/layer_card/marking_page.h"
-#include "app/layer_card/pattern_page.h"
 #include "app/layer_card/ramp_bar.h"
+#include "app/layer_card/scales_page.h"
 #include "app/layer_card/strengths.h"
 #include "app/layer_card/term_editor.h"
 #include "app/layer_card/zone_editor.h"
@@ -67,7 +68,9 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
     auto* page = new MarkingPage(session_, *sourceKind(key));
     sourcePages_.push_back({{key}, page, [page](const Layer& l) { page->show(l); }});
   }
-  auto* scales = new PatternPage(session_);
+  auto* scales = new ScalesPage(session_);
+  auto* bands = new BandsPage(session_);
+  sourcePages_.push_back({{"bands"}, bands, [bands](const Layer& l) { bands->show(l); }});
   sourcePages_.push_back({{"scales"}, scales, [scales](const Layer& l) { scales->show(l); }});
   sourcePages_.push_back({{}, zones, [zones](const Layer&) { zones->refresh(); }});
   for (const SourceKind* kind : sourceKinds())

@@ -1,11 +1,8 @@
-// What a layer of scales is set to: its shape by pictures, the guides it follows, and its look.
+// What every layer of a pattern has: the guides it follows, the comb, a ramp of colours, another throw.
 #pragma once
 
 #include "app/layer_card/settings_page.h"
 #include "core/layers/patterns.h"
-
-class QButtonGroup;
-class QLabel;
 
 namespace juvenor::app {
 
@@ -16,18 +13,19 @@ class PatternPage : public SettingsPage {
  public:
   explicit PatternPage(Session& session);
 
- private:
-  void buildShapes(QVBoxLayout* column);
-  void buildGuides(QVBoxLayout* column);
-  void buildForm(QVBoxLayout* column);
-  void buildColors(QVBoxLayout* column);
-  /// `member(scales)` gives the number.
-  template <class Member>
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, Member member,
-           const Range& range = {});
+ protected:
+  /// Size, its least part, how it lies, and the comb. `range`: of the size.
+  void buildGuides(QVBoxLayout* column, const QString& sizeName, const QString& sizeTip, const Range& range);
+  /// A bar of colours; `get` gives the stops, `with` a source with others.
+  void addRamp(QVBoxLayout* column, const std::function<const RampStops&(const LayerSource&)>& get,
+               const std::function<SourcePointer(const LayerSource&, const RampStops&)>& with);
+  void addAgain(QVBoxLayout* column, const Change& again);
 
-  QButtonGroup* shapes_ = nullptr;
-  RampBar* ramp_ = nullptr;
+ private:
+  template <class Member>
+  void addGuide(QVBoxLayout* column, const QString& name, const QString& tip, Member member,
+                const Range& range = {});
+  void addCombs(QVBoxLayout* column);
 };
 
 }  // namespace juvenor::app

@@ -206,4 +206,18 @@ Result<SizeGuide> sizeGuideFrom(const nlohmann::json& given, SizeGuide out) {
   return out;
 }
 
+Outcome readGuides(const nlohmann::json* direction, const nlohmann::json* size, Guides& out) {
+  if (direction) {
+    auto read = directionGuideFrom(*direction, out.direction);
+    if (!read) return read.error();
+    out.direction = std::move(*read);
+  }
+  if (size) {
+    auto read = sizeGuideFrom(*size, out.size);
+    if (!read) return read.error();
+    out.size = std::move(*read);
+  }
+  return Done{};
+}
+
 }  // namespace juvenor

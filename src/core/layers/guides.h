@@ -70,4 +70,7 @@ nlohmann::json toJson(const SizeGuide& guide);
 Result<DirectionGuide> directionGuideFrom(const nlohmann::json& json, DirectionGuide fallback = {});
 Result<SizeGuide> sizeGuideFrom(const nlohmann::json& json, SizeGuide fallback = {});
 
+/// Both, as layers of patterns keep them under "direction" and "size"; null: stays as it is.
+Outcome readGuides(const nlohmann::json* direction, const nlohmann::json* size, Guides& out);
+
 }  // namespace juvenor

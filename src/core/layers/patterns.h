@@ -57,6 +57,28 @@ struct Scales {
 /// What a shape is usually like; guides, colours and seed stay.
 Scales usualScales(ScaleShape shape, Scales scales);
 
+/// Stripes of even distance: bands over a back, rings around limbs and fins. The size of the guides is from
+/// one band to the next; they lie across the direction.
+struct Bands {
+  Guides guides;
+  float width = 0.45f;     ///< 0…1: of the way from one to the next
+  float softness = 0.35f;  ///< 0 a hard edge … 1 fading from the middle on
+  float wavy = 0.25f;      ///< 0 straight … 1 winding
+  float broken = 0;        ///< 0 whole … 1 gone
+  float uneven = 0.2f;     ///< 0 all as wide … 1 now wide, now hardly there
+  float grain = 2;         ///< 0.2…10: size of what bends and breaks them, by that of the guides
+  RampStops ramp{{0, {0.2f, 0.16f, 0.11f}, 0.75f, {}}};  ///< from the edge of a band to its middle
+  float gloss = 0.45f, glossCover = 0;                   ///< 0…1: of bands, and how much of it they bring
+  float height = 0;                                      ///< scene units at the middle of a band
+  uint32_t seed = 1;
+
+  bool operator==(const Bands&) const = default;
+};
+
+SourcePointer bandSource(Bands bands);
+/// What a layer of the kind is set to, or null for others.
+const Bands* bandsOf(const LayerSource& source);
+
 SourcePointer scaleSource(Scales scales);
 /// What a layer of the kind is set to, or null for others.
 const Scales* scalesOf(const LayerSource& source);

@@ -8,7 +8,7 @@ namespace juvenor {
 namespace {
 
 // Covers below this are a breath that nobody sees.
-constexpr uint16_t kLeast = 655;
+constexpr uint16_t kBreath = 655;
 
 bool lies(const PreparedLayer& p) {
   return p.source && contributes(*p.layer) && p.source->channels().has(Channel::Color);
@@ -67,7 +67,7 @@ Sums summed(const Covers& covers, bool any, const Surface& surface, size_t index
     const auto area = static_cast<double>(surface.areas[s]);
     out.all += area;
     const uint16_t upper = any ? covers.upper.plane[0][s - first] : uint16_t{0};
-    if (upper < kLeast) continue;
+    if (upper < kBreath) continue;
     out.covered += area;
     const double below = !overLower        ? 1.0
                          : covers.hasLower ? covers.lower.plane[0][s - first] / 65535.0

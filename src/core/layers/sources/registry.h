@@ -13,6 +13,7 @@ extern const SourceKind kSpeckleKind;
 extern const SourceKind kMottleKind;
 extern const SourceKind kVeinsKind;
 extern const SourceKind kScalesKind;
+extern const SourceKind kBandsKind;
 
 /// What kinds that lie unevenly over the skin have in common: `maps`, mask terms, and `zones`, areas; either
 /// may be null.

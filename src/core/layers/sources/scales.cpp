@@ -225,16 +225,7 @@ constexpr std::string_view kScaleKeys[] = {
 Outcome readScaleParts(const nlohmann::json* direction, const nlohmann::json* size,
                        const nlohmann::json* stops, const std::string& shape, const std::string& over,
                        Scales& out) {
-  if (direction) {
-    auto read = directionGuideFrom(*direction, out.guides.direction);
-    if (!read) return read.error();
-    out.guides.direction = std::move(*read);
-  }
-  if (size) {
-    auto read = sizeGuideFrom(*size, out.guides.size);
-    if (!read) return read.error();
-    out.guides.size = std::move(*read);
-  }
+  if (const Outcome read = readGuides(direction, size, out.guides); !read) return read;
   if (stops) {
     auto read = rampFrom(*stops);
     if (!read) return read.error();

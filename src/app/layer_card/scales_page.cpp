@@ -1,0 +1,176 @@
+#include "app/layer_card/scales_page.h"
+
+#include <QButtonGroup>
+#include <QComboBox>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/controls/kind_icon.h"
+#include "app/controls/labels.h"
+
+namespace juvenor::app {
+namespace {
+
+template <class Change>
+SourcePointer changedScales(const LayerSource& source, Change change) {
+  const Scales* now = scalesOf(source);
+  if (!now) return nullptr;
+  Scales next = *now;
+  change(next);
+  return scaleSource(std::move(next));
+}
+
+// A shape as it lies on the small patch of skin.
+QIcon iconOfShape(ScaleShape shape) {
+  Scales scales;
+  scales.guides.direction.form = 1;
+  scales.guides.direction.flow = -Vec3::UnitY();
+  scales.guides.size.size = 0.42f;
+  scales.depth = 0.05f;
+  return sourceIcon(scaleSource(usualScales(shape, std::move(scales))), {34, 26});
+}
+
+}  // namespace
+
+ScalesPage::ScalesPage(Session& session) : PatternPage(session) {
+  setObjectName("scales page");
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(3);
+  buildShapes(column);
+  buildGuides(column, tr("Size"), tr("How wide they are"), {Unit::Length, 0.002, 0.12});
+  buildForm(column);
+  buildColors(column);
+  addAgain(column, [](const LayerSource& s) { return changedScales(s, [](Scales& next) { ++next.seed; }); });
+}
+
+void ScalesPage::buildShapes(QVBoxLayout* column) {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(2);
+  shapes_ = new QButtonGroup(this);
+  const std::pair<QString, QString> shapes[] = {
+      {tr("Pebble"), tr("Pebbles: round, side by side as they fall")},
+      {tr("Plate"), tr("Plates: flat hexagons in rows")},
+      {tr("Leaf"), tr("Leaves: each lies over the next along the direction")},
+      {tr("Shield"), tr("Shields: large and long, with a keel")},
+      {tr("Granules"), tr("Granules: large ones with small ones between")}};
+  for (int i = 0; i < 5; ++i) {
+    auto* b = new QToolButton;
+    b->setObjectName("shape " + shapes[i].first);
+    b->setToolTip(shapes[i].second);
+    b->setIcon(iconOfShape(static_cast<ScaleShape>(i)));
+    b->setIconSize({34, 26});
+    b->setCheckable(true);
+    b->setAutoRaise(true);
+    b->setStyleSheet("QToolButton { padding: 1px; }");
+    shapes_->addButton(b, i);
+    row->addWidget(b);
+  }
+  column->addLayout(row);
+  connect(shapes_, &QButtonGroup::idClicked, this, [this](int shape) {
+    change(
+        [shape](const LayerSource& s) {
+          return changedScales(
+              s, [&](Scales& next) { next = usualScales(static_cast<ScaleShape>(shape), next); });
+        },
+        tr("Shape of scales"));
+  });
+  whenShown([this](const LayerSource& s) {
+    if (const Scales* scales = scalesOf(s))
+      shapes_->button(static_cast<int>(scales->shape))->setChecked(true);
+  });
+}
+
+template <class Member>
+void ScalesPage::add(QVBoxLayout* column, const QString& name, const QString& tip, Member member,
+                     const Range& range) {
+  addSetting(column, name, tip,
+             {range,
+              [member](const LayerSource& s) {
+                const Scales* scales = scalesOf(s);
+                return scales ? member(*scales) : 0.f;
+              },
+              [member](const LayerSource& s, float v) {
+                return changedScales(s, [&](Scales& next) { member(next) = v; });
+              }});
+}
+
+void ScalesPage::buildForm(QVBoxLayout* column) {
+  add(column, tr("Stretch"), tr("How long they are by how wide"), [](auto& s) -> auto& { return s.stretch; },
+      {Unit::Plain, 0.4, 4});
+  add(
+      column, tr("Rows"), tr("0 as they fall, 100 in staggered rows"),
+      [](auto& s) -> auto& { return s.rows; });
+  const Range height{Unit::Length, 0, 0.01};
+  add(
+      column, tr("Depth"), tr("From the groove to the top of a scale"),
+      [](auto& s) -> auto& { return s.depth; }, height);
+  add(
+      column, tr("Groove"), tr("How wide the groove between them is"),
+      [](auto& s) -> auto& { return s.groove; });
+  add(
+      column, tr("Dome"), tr("0 flat, 100 round"), [](auto& s) -> auto& { return s.dome; });
+  add(
+      column, tr("Keel"), tr("A ridge along the middle"), [](auto& s) -> auto& { return s.keel; });
+  add(column, tr("Tilt"), tr("Above 0 the tip is raised, below the root"),
+      [](auto& s) -> auto& { return s.tilt; }, {Unit::Percent, -1, 1});
+  add(
+      column, tr("Overlap"), tr("Of leaves: how far each lies over the next"),
+      [](auto& s) -> auto& { return s.overlap; });
+  add(
+      column, tr("Point"), tr("Of leaves: 0 round, 100 pointed"), [](auto& s) -> auto& { return s.point; });
+  add(
+      column, tr("Uneven"), tr("How much their heights differ"), [](auto& s) -> auto& { return s.uneven; });
+  add(
+      column, tr("Wear"), tr("How many are rubbed pale and dull, and how much"),
+      [](auto& s) -> auto& { return s.wear; });
+}
+
+void ScalesPage::buildColors(QVBoxLayout* column) {
+  auto* over = new QComboBox;
+  over->setObjectName("ramp over");
+  over->setToolTip(tr("What the colours below run over"));
+  over->addItems(
+      {tr("border to middle"), tr("root to tip"), tr("middle line to sides"), tr("from one to another")});
+  column->addWidget(quietLabel(tr("Colours run")));
+  column->addWidget(over);
+  connect(over, &QComboBox::activated, this, [this](int choice) {
+    change(
+        [choice](const LayerSource& s) {
+          return changedScales(s, [&](Scales& next) { next.over = static_cast<ScaleCoordinate>(choice); });
+        },
+        tr("Colours of scales"));
+  });
+  whenShown([over](const LayerSource& s) {
+    if (const Scales* scales = scalesOf(s)) over->setCurrentIndex(static_cast<int>(scales->over));
+  });
+  addRamp(
+      column, [](const LayerSource& s) -> const RampStops& { return scalesOf(s)->ramp; },
+      [](const LayerSource& s, const RampStops& stops) {
+        return changedScales(s, [&](Scales& next) { next.ramp = stops; });
+      });
+  addColor(
+      column, tr("Groove: click to take the mixer's colour"),
+      [](const LayerSource& s) { return scalesOf(s) ? scalesOf(s)->grooveColor : EncodedColor{}; },
+      [](const LayerSource& s, const EncodedColor& color) {
+        return changedScales(s, [&](Scales& next) { next.grooveColor = color; });
+      },
+      tr("Colour of grooves"));
+  add(
+      column, tr("Groove covers"), tr("How much the groove's colour covers"),
+      [](auto& s) -> auto& { return s.grooveCover; });
+  add(
+      column, tr("Edge light"), tr("A light rim inside the groove"),
+      [](auto& s) -> auto& { return s.edgeLight; });
+  add(column, tr("Lightness varies"), tr("How far scales are lighter and darker than their colours"),
+      [](auto& s) -> auto& { return s.variety.lightness; }, {Unit::Percent, 0, 0.3});
+  add(column, tr("Hue varies"), tr("How far their hues lie apart, either way"),
+      [](auto& s) -> auto& { return s.variety.hue; }, {Unit::Degrees, 0, 60});
+  add(
+      column, tr("Gloss"), tr("How wet their tops are"), [](auto& s) -> auto& { return s.gloss; });
+  add(
+      column, tr("Gloss of grooves"), tr("How wet it is between them"),
+      [](auto& s) -> auto& { return s.grooveGloss; });
+}
+
+}  // namespace juvenor::app

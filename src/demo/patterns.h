@@ -1,0 +1,11 @@
+// What grows on the ferryman's skin.
+#pragma once
+
+#include "core/document/document.h"
+
+namespace juvenor::demo {
+
+/// Hide that dies out at lids, lips and belly, and bands on the fins.
+Result<Document> ferrymanPatterns(Document document);
+
+}  // namespace juvenor::demo
