@@ -27,7 +27,7 @@ Result<Document> masked(const Document& document, ShowsAt showsAt) {
   return withMaskField(*with, with->activeLayer, mask);
 }
 
-// 0 at lids, lips and belly … 1 on the back of the head.
+// How the hide shows: 0 at lids, lips and belly … 1 on the back of the head.
 float hideAt(const Vec3& p, const Vec3& normal, uint32_t part) {
   if (part != 0) return 0;
   const Vec3 eye(p.x() < 0 ? -44 : 44, 113, 42);
@@ -36,6 +36,12 @@ float hideAt(const Vec3& p, const Vec3& normal, uint32_t part) {
   const float under = smoothstep(0.75f, -0.1f, normal.dot(Vec3(0, -0.45f, 0.89f)));
   const float belly = p.y() < 10 ? under : 1;
   return lids * lips * belly;
+}
+
+// 1 down the nape and the back.
+float backAt(const Vec3& p, const Vec3& normal, uint32_t part) {
+  if (part != 0) return 0;
+  return smoothstep(0.1f, 0.6f, normal.dot(Vec3(0, 0.5f, -0.866f))) * smoothstep(125.f, 90.f, p.y());
 }
 
 }  // namespace
@@ -68,6 +74,17 @@ Result<Document> ferrymanPatterns(Document document) {
   fins.wavy = 0.35f;
   fins.uneven = 0.5f;
   fins.ramp = {{0, hex("#241c12"), 0.7f, {}}, {1, hex("#1a140e"), 0.85f, {}}};
+  Spots back;
+  back.guides.direction.flow = Vec3(0, -0.45f, -0.89f);
+  back.guides.size.size = 15;
+  back.look = "worms";
+  back.stretch = 1.4f;
+  back.amount = 0.45f;
+  back.softness = 0.35f;
+  back.ramp = {{0, hex("#37301c"), 0.6f, {}}, {1, hex("#211b10"), 0.85f, {}}};
+  d = withSourceLayer(*out, "Back marks", Stratum::Pigment, spotSource(back));
+  out = masked(d, backAt);
+  if (!out) return out;
   d = withSourceLayer(*out, "Fin bands", Stratum::Pigment, bandSource(fins));
   return withMaskFromParts(*withMask(d, d.activeLayer), d.activeLayer, {4});
 }

@@ -5,7 +5,7 @@
 
 namespace juvenor::demo {
 
-/// Hide that dies out at lids, lips and belly, and bands on the fins.
+/// Hide that dies out at lids, lips and belly, marks down the back, and bands on the fins.
 Result<Document> ferrymanPatterns(Document document);
 
 }  // namespace juvenor::demo

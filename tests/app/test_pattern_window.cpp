@@ -120,10 +120,10 @@ class TestPatternWindow : public QObject {
     w.named<QPushButton>("comb clears")->click();
     w.drag({w.at({40, 30, 86}), w.at({50, 30, 81}), w.at({60, 30, 74})});
     QCOMPARE(w.scales().guides.direction.combs.size(), size_t{3});
-    w.named<QPushButton>("clear combs")->click();
+    w.named<QWidget>("scales page")->findChild<QPushButton*>("clear combs")->click();
     w.settle();
     QVERIFY(w.scales().guides.direction.combs.empty());
-    QVERIFY(!w.named<QPushButton>("clear combs")->isEnabled());
+    QVERIFY(!w.named<QWidget>("scales page")->findChild<QPushButton*>("clear combs")->isEnabled());
     // a layer that follows nothing says so
     w.session().apply(withPaintedLayer(w.document(), "Paint", Stratum::Surface), "Add layer");
     w.settle();
@@ -131,6 +131,41 @@ class TestPatternWindow : public QObject {
     const size_t step = w.step();
     w.drag({w.at({0, 0, 100}), w.at({30, 0, 95})});
     QCOMPARE(w.step(), step);
+  }
+  void bandsAndSpotsAreSetOnTheirPages() {
+    Scaled w;
+    w.session().apply(withSourceLayer(w.document(), "Bands", Stratum::Pigment,
+                                      sourceKind("bands")->fresh(*w.document().surface, {0.2f, 0.1f, 0.05f})),
+                      "Add layer");
+    w.ready();
+    auto* bands = w.named<QWidget>("bands page");
+    QVERIFY(bands && bands->isVisible() && !w.named<QWidget>("scales page")->isVisible());
+    const QImage before = w.picture();
+    auto* width = bands->findChild<ValueSlider*>("pattern Width");
+    width->setFocus();
+    for (int i = 0; i < 6; ++i) QTest::keyClick(width, Qt::Key_Right);
+    w.ready();
+    QVERIFY(bandsOf(*w.active()->source)->width > 0.46f);
+    QVERIFY(w.picture() != before);
+    bands->findChild<QPushButton*>("throw anew")->click();
+    w.ready();
+    QCOMPARE(bandsOf(*w.active()->source)->seed, 2u);
+    w.session().apply(withSourceLayer(w.document(), "Spots", Stratum::Pigment,
+                                      sourceKind("spots")->fresh(*w.document().surface, {0.2f, 0.1f, 0.05f})),
+                      "Add layer");
+    w.ready();
+    auto* spots = w.named<QWidget>("spots page");
+    QVERIFY(spots && spots->isVisible() && !bands->isVisible());
+    for (const SpotLook& look : spotLooks()) {
+      auto* button = spots->findChild<QToolButton*>(
+          "look " + QString::fromUtf8(look.key.data(), static_cast<qsizetype>(look.key.size())));
+      QVERIFY(button && !button->icon().isNull());
+    }
+    const QImage round = w.picture();
+    spots->findChild<QToolButton*>("look maze")->click();
+    w.ready();
+    QCOMPARE(spotsOf(*w.active()->source)->look, std::string("maze"));
+    QVERIFY(w.picture() != round);
   }
 };
 

@@ -13,6 +13,7 @@
 #include "app/layer_card/marking_page.h"
 #include "app/layer_card/ramp_bar.h"
 #include "app/layer_card/scales_page.h"
+#include "app/layer_card/spots_page.h"
 #include "app/layer_card/strengths.h"
 #include "app/layer_card/term_editor.h"
 #include "app/layer_card/zone_editor.h"
@@ -71,6 +72,8 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
   auto* scales = new ScalesPage(session_);
   auto* bands = new BandsPage(session_);
   sourcePages_.push_back({{"bands"}, bands, [bands](const Layer& l) { bands->show(l); }});
+  auto* spots = new SpotsPage(session_);
+  sourcePages_.push_back({{"spots"}, spots, [spots](const Layer& l) { spots->show(l); }});
   sourcePages_.push_back({{"scales"}, scales, [scales](const Layer& l) { scales->show(l); }});
   sourcePages_.push_back({{}, zones, [zones](const Layer&) { zones->refresh(); }});
   for (const SourceKind* kind : sourceKinds())

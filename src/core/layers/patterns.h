@@ -79,6 +79,36 @@ SourcePointer bandSource(Bands bands);
 /// What a layer of the kind is set to, or null for others.
 const Bands* bandsOf(const LayerSource& source);
 
+/// Spots and labyrinths that two substances leave in the skin. The size of the guides is from one to the
+/// next.
+struct Spots {
+  Guides guides;
+  std::string look = "spots";  ///< one of the known ones
+  float stretch = 1;           ///< 0.3…3: how much longer they are along the direction than across
+  float age = 0.5f;            ///< 0 just grown … 1 long settled
+  float amount = 0.5f;         ///< 0 hardly any … 1 most of what can be
+  float softness = 0.3f;       ///< 0 a hard edge … 1 fading from the middle on
+  RampStops ramp{{0, {0.24f, 0.17f, 0.1f}, 0.75f, {}}};  ///< from the edge of a spot to its middle
+  float gloss = 0.45f, glossCover = 0;                   ///< 0…1: of spots, and how much of it they bring
+  float height = 0;                                      ///< scene units at the middle of a spot
+  uint32_t seed = 1;
+
+  bool operator==(const Spots&) const = default;
+};
+
+/// What there is to choose from, and what one calls it.
+struct SpotLook {
+  std::string_view key, label, does;
+  float feed, kill, wavelength;  ///< of ReactionSetting
+};
+std::span<const SpotLook> spotLooks();
+/// Null for a key that is not known.
+const SpotLook* spotLook(std::string_view key);
+
+SourcePointer spotSource(Spots spots);
+/// What a layer of the kind is set to, or null for others.
+const Spots* spotsOf(const LayerSource& source);
+
 SourcePointer scaleSource(Scales scales);
 /// What a layer of the kind is set to, or null for others.
 const Scales* scalesOf(const LayerSource& source);

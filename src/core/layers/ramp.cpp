@@ -108,4 +108,11 @@ Result<ReadRamp> rampFrom(const nlohmann::json& stops) {
   return out;
 }
 
+Result<RampStops> readColorRamp(const nlohmann::json& stops) {
+  auto read = rampFrom(stops);
+  if (!read) return read.error();
+  if (read->channels != Channel::Color) return Error{"its ramp is one of colours alone"};
+  return std::move(read->stops);
+}
+
 }  // namespace juvenor

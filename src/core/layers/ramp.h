@@ -39,4 +39,7 @@ struct ReadRamp {
 /// Stops in any order, all with the same channels; the error says which is wrong.
 Result<ReadRamp> rampFrom(const nlohmann::json& json);
 
+/// Stops of colours and nothing else.
+Result<RampStops> readColorRamp(const nlohmann::json& json);
+
 }  // namespace juvenor

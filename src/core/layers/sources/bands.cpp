@@ -230,10 +230,9 @@ Result<SourcePointer> readBands(const nlohmann::json& parameters, size_t) {
   if (const Outcome read = readGuides(direction, size, out.guides); !read)
     return Error{"bands: " + read.error().what};
   if (stops) {
-    auto read = rampFrom(*stops);
+    auto read = readColorRamp(*stops);
     if (!read) return Error{"bands: " + read.error().what};
-    if (read->channels != Channel::Color) return Error{"bands: their ramp is one of colours alone"};
-    out.ramp = std::move(read->stops);
+    out.ramp = std::move(*read);
   }
   return bandSource(std::move(out));
 }

@@ -14,6 +14,7 @@ extern const SourceKind kMottleKind;
 extern const SourceKind kVeinsKind;
 extern const SourceKind kScalesKind;
 extern const SourceKind kBandsKind;
+extern const SourceKind kSpotsKind;
 
 /// What kinds that lie unevenly over the skin have in common: `maps`, mask terms, and `zones`, areas; either
 /// may be null.

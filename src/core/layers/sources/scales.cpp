@@ -227,10 +227,9 @@ Outcome readScaleParts(const nlohmann::json* direction, const nlohmann::json* si
                        Scales& out) {
   if (const Outcome read = readGuides(direction, size, out.guides); !read) return read;
   if (stops) {
-    auto read = rampFrom(*stops);
+    auto read = readColorRamp(*stops);
     if (!read) return read.error();
-    if (read->channels != Channel::Color) return Error{"its ramp is one of colours alone"};
-    out.ramp = std::move(read->stops);
+    out.ramp = std::move(*read);
   }
   if (const Outcome read = readWord(kShapes, shape, out.shape); !read)
     return Error{"shape " + read.error().what};

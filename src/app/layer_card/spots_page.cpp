@@ -1,0 +1,95 @@
+#include "app/layer_card/spots_page.h"
+
+#include <QButtonGroup>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/controls/kind_icon.h"
+#include "app/controls/labels.h"
+
+namespace juvenor::app {
+namespace {
+
+template <class Change>
+SourcePointer changedSpots(const LayerSource& source, Change change) {
+  Spots next = *spotsOf(source);
+  change(next);
+  return spotSource(std::move(next));
+}
+
+QString text(std::string_view utf8) {
+  return QString::fromUtf8(utf8.data(), static_cast<qsizetype>(utf8.size()));
+}
+
+}  // namespace
+
+SpotsPage::SpotsPage(Session& session) : PatternPage(session) {
+  setObjectName("spots page");
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(3);
+  buildLooks(column);
+  buildGuides(column, tr("Apart"), tr("From one to the next"), {Unit::Length, 0.006, 0.2});
+  add(column, tr("Stretch"), tr("How much longer they are along the direction than across"), &Spots::stretch,
+      {Unit::Plain, 0.3, 3});
+  add(column, tr("Age"), tr("0 just grown, 100 long settled"), &Spots::age);
+  add(column, tr("Amount"), tr("How much skin they take"), &Spots::amount);
+  add(column, tr("Softness"), tr("0 a hard edge, 100 fading from the middle on"), &Spots::softness);
+  column->addWidget(quietLabel(tr("Colours from edge to middle")));
+  addRamp(
+      column, [](const LayerSource& s) -> const RampStops& { return spotsOf(s)->ramp; },
+      [](const LayerSource& s, const RampStops& stops) {
+        return changedSpots(s, [&](Spots& next) { next.ramp = stops; });
+      });
+  add(column, tr("Gloss"), tr("How wet spots are"), &Spots::gloss);
+  add(column, tr("Gloss covers"), tr("How much of that they bring; 0 leaves the skin's own"),
+      &Spots::glossCover);
+  add(column, tr("Height"), tr("How far the middle of a spot is raised"), &Spots::height,
+      {Unit::Length, 0, 0.01});
+  addAgain(column, [](const LayerSource& s) { return changedSpots(s, [](Spots& next) { ++next.seed; }); });
+}
+
+void SpotsPage::buildLooks(QVBoxLayout* column) {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(2);
+  looks_ = new QButtonGroup(this);
+  for (const SpotLook& look : spotLooks()) {
+    Spots example;
+    example.guides.size.size = 0.24f;
+    example.look = look.key;
+    auto* b = new QToolButton;
+    b->setObjectName("look " + text(look.key));
+    b->setToolTip(text(look.label) + ": " + text(look.does));
+    b->setIcon(sourceIcon(spotSource(std::move(example)), {34, 26}));
+    b->setIconSize({34, 26});
+    b->setCheckable(true);
+    b->setAutoRaise(true);
+    b->setStyleSheet("QToolButton { padding: 1px; }");
+    looks_->addButton(b, static_cast<int>(&look - spotLooks().data()));
+    row->addWidget(b);
+  }
+  column->addLayout(row);
+  connect(looks_, &QButtonGroup::idClicked, this, [this](int look) {
+    change(
+        [look](const LayerSource& s) {
+          return changedSpots(s,
+                              [&](Spots& next) { next.look = spotLooks()[static_cast<size_t>(look)].key; });
+        },
+        tr("Look of spots"));
+  });
+  whenShown([this](const LayerSource& s) {
+    const SpotLook* look = spotLook(spotsOf(s)->look);
+    looks_->button(static_cast<int>(look - spotLooks().data()))->setChecked(true);
+  });
+}
+
+void SpotsPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Spots::*member,
+                    const Range& range) {
+  addSetting(column, name, tip,
+             {range, [member](const LayerSource& s) { return spotsOf(s)->*member; },
+              [member](const LayerSource& s, float v) {
+                return changedSpots(s, [&](Spots& next) { next.*member = v; });
+              }});
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,23 @@
+// What a layer of spots and labyrinths is set to: a look by its picture, guides, edges and colours.
+#pragma once
+
+#include "app/layer_card/pattern_page.h"
+
+class QButtonGroup;
+
+namespace juvenor::app {
+
+class SpotsPage : public PatternPage {
+  Q_OBJECT
+ public:
+  explicit SpotsPage(Session& session);
+
+ private:
+  void buildLooks(QVBoxLayout* column);
+  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Spots::*member,
+           const Range& range = {});
+
+  QButtonGroup* looks_ = nullptr;
+};
+
+}  // namespace juvenor::app
