@@ -76,7 +76,7 @@ Result<Document> ferrymanPatterns(Document document) {
   fins.ramp = {{0, hex("#241c12"), 0.7f, {}}, {1, hex("#1a140e"), 0.85f, {}}};
   Spots back;
   back.guides.direction.flow = Vec3(0, -0.45f, -0.89f);
-  back.guides.size.size = 15;
+  back.guides.size.size = 24;
   back.look = "worms";
   back.stretch = 1.4f;
   back.amount = 0.45f;

@@ -15,9 +15,13 @@ namespace {
 // The cosine beyond which skin under a comb has turned away from it.
 constexpr float kTurnedFromComb = 0.2f;
 
-// The samples under one stretch of a comb are drawn the way it goes.
+// Of the sculpt's size: no comb is wider.
+constexpr float kWidestComb = 0.5f;
+
+// The samples under a comb are drawn the way it goes.
 void addWishes(const Surface& surface, const Comb& comb, std::vector<DirectionWish>& out) {
-  const float radius = std::max(0.5f * comb.width, 0.6f * surface.spacing);
+  const float radius =
+      0.5f * std::clamp(comb.width, 1.2f * surface.spacing, kWidestComb * surface.bounds.diagonal());
   std::vector<uint32_t> near;
   for (size_t i = 0; i + 1 < comb.places.size(); ++i) {
     const Vec3 &from = comb.places[i], step = comb.places[i + 1] - from;
@@ -81,7 +85,10 @@ Result<std::shared_ptr<const std::vector<Vec3>>> directionsOf(SurfaceMaps& maps,
   return maps.derived<Directions>(key, bytes, [&]() -> Result<std::shared_ptr<const Directions>> {
     const Surface& surface = maps.surface();
     std::vector<DirectionWish> wishes;
-    for (const Comb& comb : guide.combs) addWishes(surface, comb, wishes);
+    for (const Comb& comb : guide.combs) {
+      if (!report(progress, 0)) return cancelledError();
+      addWishes(surface, comb, wishes);
+    }
     auto field = directionField(surface, *directionLadder(maps),
                                 {symmetry, guide.flow, guide.curvature, guide.form}, wishes, progress);
     if (!field) return field.error();

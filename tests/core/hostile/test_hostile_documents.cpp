@@ -10,7 +10,7 @@
 #include "core/document/store.h"
 #include "core/files.h"
 #include "core/layers/composite.h"
-#include "core/layers/markings.h"
+#include "core/layers/patterns.h"
 #include "core/photo/picture_data.h"
 #include "core/photo/picture_file.h"
 #include "support/made.h"
@@ -57,7 +57,7 @@ std::vector<StepPointer> everything() {
   return {h.steps().begin(), h.steps().end()};
 }
 
-// Live markings with maps and areas, the last one in a mode of the skin model, in one step.
+// Live markings and patterns with maps and areas, the last one in a mode of the skin model, in one step.
 std::vector<StepPointer> markings() {
   Document d = test::documentOf(test::plane(24, 2, "Face"));
   d = withFillLayer(d, "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f});
@@ -91,6 +91,15 @@ std::vector<StepPointer> markings() {
   vessels.depth = 0.02f;
   vessels.height = 0.005f;
   d = withSourceLayer(d, "Vessels", Stratum::Pigment, veinSource(vessels));
+  Scales hide;
+  hide.guides.size.size = 0.3f;
+  hide.guides.size.smaller = {area};
+  hide.guides.direction.combs = {{{Vec3(-0.5f, 0, 0), Vec3(0.5f, 0.2f, 0)}, 0, 0.3f, 1}};
+  d = withSourceLayer(d, "Hide", Stratum::Surface, scaleSource(usualScales(ScaleShape::Leaf, hide)));
+  Bands bands;
+  bands.guides.size.size = 0.4f;
+  bands.height = 0.01f;
+  d = withSourceLayer(d, "Bands", Stratum::Pigment, bandSource(bands));
   LayerChange flush;
   flush.blend = BlendMode::Blood;
   History h(*withLayerChanged(d, d.activeLayer, flush), "Mark");
