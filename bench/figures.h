@@ -35,6 +35,7 @@ void benchChannels();
 void benchSurface();
 void benchZones();
 void benchMarkings();
+void benchPatterns();
 void benchFiles();
 void benchOpening();
 void benchMemory();

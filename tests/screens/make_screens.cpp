@@ -203,8 +203,26 @@ Camera nearTo(test::DrivenWindow& w, const Vec3& target, float turn, float dista
   return c;
 }
 
-// The stage of pigment with the roll at the pen; a tattoo being placed; paint through a stencil; freckles and
-// their page.
+// The ferryman's hide with its page, and the comb in hand.
+void showPattern(test::DrivenWindow& w, const QDir& folder) {
+  const Camera whole = w.easel().viewing().camera;
+  const uint32_t before = w.document().activeLayer;
+  w.session().tools().setStage(3);
+  w.session().chooseLayer(layerNamed(w, "Hide"));
+  w.window.side().show(app::SideColumn::Page::Layer);
+  w.easel().setCamera(nearTo(w, {10, 70, 60}, 24, 0.55f));
+  w.session().tools().setTool(app::Tool::Comb);
+  for (int i = 0; i < 500 && w.easel().comb().lineCount() == 0; ++i) QTest::qWait(20);
+  w.settle();
+  keepSettled(w, folder.filePath("pattern-stage.png"));
+  w.session().tools().setTool(app::Tool::Airbrush);
+  w.session().tools().setStage(0);
+  w.session().chooseLayer(before);
+  w.easel().setCamera(whole);
+  w.settle();
+}
+
+// The stage of pigment with the roll at the pen; a tattoo being placed; freckles and their page.
 void showPigment(test::DrivenWindow& w, const QDir& folder) {
   app::Tools& tools = w.session().tools();
   const Camera whole = w.easel().viewing().camera;
@@ -243,21 +261,6 @@ void showPigment(test::DrivenWindow& w, const QDir& folder) {
   keepSettled(w, folder.filePath("placing-a-stamp.png"));
   w.easel().stampPlacing().giveUp();
 
-  tools.setTool(app::Tool::Stencil);
-  w.easel().setCamera(whole);
-  w.easel().setCamera(nearTo(w, {0, 60, 60}, 12, 0.55f));
-  w.settle();
-  w.easel().stencil().take(madeStamp("crackle"));
-  tools.setTool(app::Tool::Airbrush);
-  w.chooseColor(*fromHex("#6a2f26"));
-  w.setBrush([](Brush& b) { b.radius = 12, b.flow = 0.3f, b.hardness = 0.2f; });
-  w.session().setActivePart(0);
-  stroke(w, {{-30, 105, 82}, {0, 112, 84}, {30, 105, 82}});
-  stroke(w, {{-30, 95, 84}, {0, 98, 88}, {30, 95, 84}});
-  tools.setTool(app::Tool::Stencil);
-  w.settle();
-  keepSettled(w, folder.filePath("stencil.png"));
-  w.easel().stencil().setShown(false);
   w.easel().setCamera(whole);
 }
 
@@ -284,6 +287,7 @@ int main(int argc, char** argv) {
   paintFerryman(w);
   w.hover(w.at({54, 66, 84}));
   keepSettled(w, folder.filePath("painting.png"));
+  showPattern(w, folder);
   showChannels(w, folder);
   w.easel().setView(View::Value);
   w.settle();

@@ -25,7 +25,10 @@ QIcon iconOfShape(ScaleShape shape) {
   Scales scales;
   scales.guides.direction.form = 1;
   scales.guides.direction.flow = -Vec3::UnitY();
-  scales.guides.size.size = 0.42f;
+  scales.guides.size.size = 0.5f;
+  scales.grooveCover = 1;
+  scales.grooveColor = {0.08f, 0.08f, 0.07f};
+  scales.ramp = {{0, {0.4f, 0.4f, 0.38f}, 1, {}}, {1, {0.72f, 0.72f, 0.69f}, 1, {}}};
   scales.depth = 0.05f;
   return sourceIcon(scaleSource(usualScales(shape, std::move(scales))), {34, 26});
 }

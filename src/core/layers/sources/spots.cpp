@@ -282,7 +282,7 @@ constexpr AreaFacts kCloserAreas{"Close area", "Where they are smaller and close
 }  // namespace
 
 const SourceKind kSpotsKind{"spots",
-                            "Spots and labyrinths",
+                            "Spots",
                             "Spots, worms, mazes and nets as skin grows them by itself",
                             Stratum::Pigment,
                             3,

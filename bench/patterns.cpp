@@ -1,0 +1,150 @@
+// Patterns on a whole head: grown for the first time, and with another look; against one melt along the skin
+// and one pass over the memory they fill; a comb's field; and a dab of the mask on a live pattern.
+#include <fmt/format.h>
+
+#include <cstring>
+
+#include "core/document/edits.h"
+#include "core/layers/composite.h"
+#include "core/layers/patterns.h"
+#include "core/surface/melt.h"
+#include "figures.h"
+
+namespace juvenor::bench {
+namespace {
+
+LayerStack stackOf(SourcePointer source) {
+  return {std::make_shared<Layer>(Layer{1, "p", Stratum::Surface, std::move(source), {}, {}})};
+}
+
+struct Limits {
+  double melt, pass;
+};
+
+void benchPattern(const char* name, double aim, const std::function<SourcePointer(float)>& grown,
+                  const std::function<SourcePointer(int)>& changed, const Limits& limits) {
+  const Document& d = ferryman(2'000'000);
+  SurfaceMaps& maps = *d.maps;
+  float size = 1;
+  const double whole = leastSecondsOf(
+      fmt::format("{} whole", name), [&] { (void)skinOf(stackOf(grown(size *= 1.001f)), maps, d.bare); }, 3);
+  (void)skinOf(stackOf(changed(0)), maps, d.bare);
+  int step = 0;
+  const double after = leastSecondsOf(
+      fmt::format("{} changed", name), [&] { (void)skinOf(stackOf(changed(++step)), maps, d.bare); }, 5);
+  add({fmt::format("{} over the whole head, 2 M points", name), milliseconds(whole),
+       fmt::format("aim of {:.0f} s", aim), fmt::format("{:.2f}", whole / aim), "≤ 1"});
+  add({"the same against one melt of 6 mm", milliseconds(whole),
+       fmt::format("melt: {}", milliseconds(limits.melt)), fmt::format("{:.1f}", whole / limits.melt), ""});
+  add({"another look of it, all of it", milliseconds(after),
+       fmt::format("a pass over what it fills: {}", milliseconds(limits.pass)),
+       fmt::format("{:.1f}", after / limits.pass), "≤ 200 ms"});
+}
+
+// What combs cost: another stroke, the whole field anew.
+void benchComb() {
+  const Document& d = ferryman(2'000'000);
+  DirectionGuide guide;
+  guide.form = 25;
+  guide.combs = {{{Vec3(20, 60, 90), Vec3(60, 60, 60)}, 0, 20, 1}};
+  (void)directionsOf(*d.maps, guide, Symmetry::Direction);
+  const double field = leastSecondsOf(
+      "comb",
+      [&] {
+        guide.combs[0].width *= 1.01f;
+        (void)directionsOf(*d.maps, guide, Symmetry::Direction);
+      },
+      5);
+  add({"the direction after a stroke of the comb, 2 M points", milliseconds(field), "aim of 1 s",
+       fmt::format("{:.2f}", field), "≤ 1"});
+}
+
+// The chunks a dab of the mask touches, composited with a live pattern and with a painted layer in its place.
+void benchDab(const SourcePointer& pattern) {
+  const Document& d = ferryman(2'000'000);
+  const size_t samples = d.surface->size();
+  std::vector<uint32_t> touched;
+  for (uint32_t c = 100; c < 112; ++c) touched.push_back(c);
+  const auto seconds = [&](const char* name, SourcePointer source) {
+    const auto stack = prepared(stackOf(std::move(source)), *d.maps);
+    ChannelFields skin = bareSkin(samples);
+    return leastSecondsOf(
+        name, [&] { updateComposite(skin, *stack, d.bare, touched, channelsOf(*stack)); }, 15);
+  };
+  const double live = seconds("dab on a pattern", pattern);
+  ChannelValues values(0.5f, 0.4f, 0.3f);
+  values[Channel::Gloss] = 0.5f;
+  values[Channel::Relief] = 0.1f;
+  const double plain = seconds("dab on a fill", fillSource(values));
+  add({"twelve chunks of a live pattern composited, three channels", milliseconds(live),
+       fmt::format("of a fill: {}", milliseconds(plain)), fmt::format("{:.1f}", live / plain), "≤ 16 ms"});
+}
+
+}  // namespace
+
+void benchPatterns() {
+  const Document& d = ferryman(2'000'000);
+  const auto ladder = d.maps->ladder();
+  std::vector<float> values(d.surface->size(), 0);
+  for (size_t i = 0; i < values.size(); i += 97) values[i] = 1;
+  Limits limits{};
+  limits.melt = leastSecondsOf(
+      "melt", [&] { melt(*ladder, values, 6); }, 3);
+  // four planes of colour, two of gloss, one of relief
+  std::vector<uint16_t> from(7 * d.surface->size(), 1), to(from.size());
+  limits.pass = leastSecondsOf(
+      "pass", [&] { std::memcpy(to.data(), from.data(), 2 * from.size()); }, 5);
+  Scales scales;
+  scales.guides = usualGuides(d.surface->bounds.diagonal());
+  const auto scaled = [scales](ScaleShape shape, float factor) {
+    Scales out = usualScales(shape, scales);
+    out.guides.size.size *= factor;
+    return out;
+  };
+  for (const auto& [name, shape] :
+       {std::pair("pebbles", ScaleShape::Pebble), std::pair("leaves", ScaleShape::Leaf)})
+    benchPattern(
+        name, 4, [&, s = shape](float factor) { return scaleSource(scaled(s, factor)); },
+        [&, s = shape](int step) {
+          Scales out = scaled(s, 1);
+          out.depth *= 1 + 0.01f * static_cast<float>(step);
+          return scaleSource(out);
+        },
+        limits);
+  Bands bands;
+  bands.guides = scales.guides;
+  bands.guides.size.size = 18;
+  benchPattern(
+      "bands", 2,
+      [&](float factor) {
+        Bands out = bands;
+        out.guides.size.size *= factor;
+        return bandSource(out);
+      },
+      [&](int step) {
+        Bands out = bands;
+        out.width = 0.4f + 0.01f * static_cast<float>(step);
+        return bandSource(out);
+      },
+      limits);
+  Spots spots;
+  spots.guides = scales.guides;
+  spots.guides.size.size = 15;
+  benchPattern(
+      "spots", 8,
+      [&](float factor) {
+        Spots out = spots;
+        out.guides.size.size *= factor;
+        return spotSource(out);
+      },
+      [&](int step) {
+        Spots out = spots;
+        out.amount = 0.4f + 0.01f * static_cast<float>(step);
+        return spotSource(out);
+      },
+      limits);
+  benchComb();
+  benchDab(scaleSource(scaled(ScaleShape::Pebble, 1)));
+}
+
+}  // namespace juvenor::bench
