@@ -5,6 +5,7 @@
 #include "batch/script_lookup.h"
 #include "core/document/edits.h"
 #include "core/json_fields.h"
+#include "core/layers/adjust.h"
 #include "core/layers/guides.h"
 #include "core/surface/search.h"
 
@@ -195,6 +196,21 @@ Result<Document> clearCombs(const json& step, const Document& d) {
   return withSource(d, *id, layerOf(d, *id)->source->withGuides(std::move(next)));
 }
 
+Result<Document> layAdjustment(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  json parameters = step;
+  for (const char* key : {"do", "layer"}) parameters.erase(key);
+  const auto source = makeSource("adjust", parameters, d.surface->size());
+  if (!source) return source.error();
+  return withAdjusted(d, *id, *adjustOf(**source));
+}
+
+Result<Document> leaveOut(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  return id ? withUsualExceptions(d, *id) : id.error();
+}
+
 const ScriptCommand kSkinCommands[] = {
     {"add mask", {"layer", "guard"}, addMask},
     {"remove mask", {"layer", "guard"}, removeMask},
@@ -211,6 +227,11 @@ const ScriptCommand kSkinCommands[] = {
     {"ramp", {"layer", "maps", "stops"}, changedSource<"ramp">},
     {"comb", {"layer", "places", "width", "strength", "mirror"}, comb},
     {"clear combs", {"layer", "places", "reach"}, clearCombs},
+    {"lay adjustment",
+     {"layer", "lightness", "contrast", "hue", "saturation", "tint", "tinted", "from", "to", "matched",
+      "curve"},
+     layAdjustment},
+    {"leave out", {"layer"}, leaveOut},
     {"landmarks", {"places"}, landmarks},
     {"usual zones", {}, usualZonesOf},
     {"fill parts", {"layer", "tones", "strength"}, fillParts},

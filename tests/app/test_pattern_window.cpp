@@ -4,8 +4,11 @@
 #include <QToolButton>
 
 #include "app/controls/value_slider.h"
+#include "app/layer_card/adjust_page.h"
 #include "app/layer_card/scales_page.h"
+#include "app/layer_card/term_editor.h"
 #include "core/layers/patterns.h"
+#include "core/surface/search.h"
 #include "driven_window.h"
 
 namespace juvenor::app {
@@ -47,7 +50,8 @@ class TestPatternWindow : public QObject {
     QVERIFY(page && page->isVisible());
     for (const char* name : {"Pebble", "Plate", "Leaf", "Shield", "Granules"}) {
       auto* button = page->findChild<QToolButton*>(QString("shape %1").arg(name));
-      QVERIFY2(button && !button->icon().isNull(), name);
+      QVERIFY2(button, name);
+      QTRY_VERIFY(!button->icon().isNull());
     }
     const size_t before = w.step();
     page->findChild<QToolButton*>("shape Leaf")->click();
@@ -159,13 +163,110 @@ class TestPatternWindow : public QObject {
     for (const SpotLook& look : spotLooks()) {
       auto* button = spots->findChild<QToolButton*>(
           "look " + QString::fromUtf8(look.key.data(), static_cast<qsizetype>(look.key.size())));
-      QVERIFY(button && !button->icon().isNull());
+      QVERIFY(button);
+      QTRY_VERIFY(!button->icon().isNull());
     }
     const QImage round = w.picture();
     spots->findChild<QToolButton*>("look maze")->click();
     w.ready();
     QCOMPARE(spotsOf(*w.active()->source)->look, std::string("maze"));
     QVERIFY(w.picture() != round);
+  }
+  void anAdjustLayerChangesMatchesAndIsLaidDown() {
+    DrivenWindow w(test::sphere(96, 100));
+    w.session().apply(withPaintedLayer(w.document(), "Paint", Stratum::Pigment), "Add layer");
+    w.session().apply(withFilled(w.document(), w.document().activeLayer, EncodedColor{0.6f, 0.4f, 0.3f}, 1),
+                      "Fill");
+    w.window.side().show(SideColumn::Page::Layer);
+    w.named<QPushButton>("add layer")->click();
+    w.named<QWidget>("kind card")->findChild<QAbstractButton*>("kind adjust")->click();
+    w.settle();
+    auto* page = w.named<QWidget>("adjust page");
+    QVERIFY(page && page->isVisible());
+    const QImage before = w.picture();
+    auto* lightness = page->findChild<ValueSlider*>("adjust Lightness");
+    lightness->setFocus();
+    for (int i = 0; i < 10; ++i) QTest::keyClick(lightness, Qt::Key_Left);
+    w.settle();
+    const float set = adjustOf(*w.active()->source)->lightness;
+    QVERIFY(set < -0.05f);
+    QVERIFY(w.picture() != before);
+    // another one begins as the last
+    w.session().apply(withSourceLayer(w.document(), "Again", Stratum::Pigment,
+                                      sourceKind("adjust")->fresh(*w.document().surface, {0.5f, 0.5f, 0.5f})),
+                      "Add layer");
+    w.settle();
+    QCOMPARE(adjustOf(*w.active()->source)->lightness, 0.f);
+    page->findChild<QPushButton*>("adjust as last")->click();
+    w.settle();
+    QCOMPARE(adjustOf(*w.active()->source)->lightness, set);
+    w.session().goTo(w.session().history().current() - 2);
+    w.settle();
+    // a point of the curve dragged
+    auto* curve = page->findChild<CurveBox*>("adjust curve");
+    QTest::mouseDClick(curve, Qt::LeftButton, {}, QPoint(curve->width() / 2, 30));
+    w.settle();
+    QCOMPARE(adjustOf(*w.active()->source)->curve.size(), size_t{3});
+    QTest::mouseClick(curve, Qt::RightButton, {}, QPoint(curve->width() / 2, 30));
+    w.settle();
+    QCOMPARE(adjustOf(*w.active()->source)->curve.size(), size_t{2});
+    // matched to the mixer's tone what lies below reads as it
+    w.session().goTo(w.session().history().current() - 2);
+    for (int i = 0; i < 10; ++i) QTest::keyClick(lightness, Qt::Key_Right);
+    w.chooseColor({0.3f, 0.5f, 0.35f});
+    page->findChild<QPushButton*>("match tone")->click();
+    w.settle();
+    const Adjust matched = *adjustOf(*w.active()->source);
+    QVERIFY(std::abs(matched.from.r - 0.6f) < 0.01f);
+    const auto probe = w.session().engine().probe(
+        w.document(),
+        Vec2(static_cast<float>(w.at({0, 0, 100}).x()), static_cast<float>(w.at({0, 0, 100}).y())));
+    QVERIFY(probe && std::abs(probe->composite.g - 0.5f) < 0.02f);
+    const size_t layers = w.document().layers.size();
+    page->findChild<QPushButton*>("adjust lay down")->click();
+    w.settle();
+    QCOMPARE(w.document().layers.size(), layers - 1);
+    const auto laid = w.session().engine().probe(
+        w.document(),
+        Vec2(static_cast<float>(w.at({0, 0, 100}).x()), static_cast<float>(w.at({0, 0, 100}).y())));
+    QVERIFY(laid && std::abs(laid->composite.g - probe->composite.g) < 0.01f);
+  }
+  void theUsualPlacesAreLeftOutInAClick() {
+    Scaled w;
+    auto* button = w.named<QWidget>("scales page")->findChild<QPushButton*>("leave out");
+    // nothing is known of this one, and it says so
+    const size_t before = w.step();
+    button->click();
+    w.settle();
+    QCOMPARE(w.step(), before);
+    for (const auto& [key, place] : {std::pair("crown", Vec3(0, 90, 43)), std::pair("chin", Vec3(0, -70, 71)),
+                                     std::pair("lip", Vec3(0, -40, 91))})
+      w.session().apply(withLandmark(w.document(), key, place), "Landmark");
+    button->click();
+    w.settle();
+    QVERIFY(w.active()->mask);
+    w.ready();
+    QVERIFY(w.active()->mask->at(*nearestSample(*w.document().surface, {0, -40, 91}, 9))[0] < 3000);
+    QCOMPARE(w.active()->mask->at(*nearestSample(*w.document().surface, {0, 60, 80}, 9))[0], uint16_t{65535});
+  }
+  void itsOwnMapsAndThoseOfItsMaskAreBothSet() {
+    Scaled w;
+    MaskTerm high;
+    high.map = {&kElevationMap, 0, Vec3::UnitY()};
+    w.session().apply(withMaskTerms(w.document(), w.document().activeLayer, {high}), "Mask");
+    w.settle();
+    auto* title = w.named<TermEditor>("terms");
+    QVERIFY(title && title->terms().empty());
+    auto* mask = w.named<QPushButton>("maps of mask");
+    QVERIFY(mask->isVisible());
+    mask->click();
+    QCOMPARE(title->terms().size(), size_t{1});
+    w.named<QPushButton>("maps of kind")->click();
+    QVERIFY(title->terms().empty());
+    // a layer without maps of its own has one kind alone
+    w.session().apply(withPaintedLayer(w.document(), "Paint", Stratum::Surface), "Add layer");
+    w.settle();
+    QVERIFY(!mask->isVisible());
   }
 };
 

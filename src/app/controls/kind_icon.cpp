@@ -1,8 +1,14 @@
 #include "app/controls/kind_icon.h"
 
+#include <QAbstractButton>
+#include <QCoreApplication>
 #include <QImage>
 #include <QPixmap>
+#include <QPointer>
+#include <QThreadPool>
+#include <map>
 
+#include "core/quietly.h"
 #include "core/render/kind_picture.h"
 
 namespace juvenor::app {
@@ -22,8 +28,24 @@ QIcon kindIcon(const SourceKind& kind, const QSize& size) {
   return iconOf(kindPicture(kind, {size.width(), size.height()}), size);
 }
 
-QIcon sourceIcon(SourcePointer source, const QSize& size) {
-  return iconOf(sourcePicture(std::move(source), {size.width(), size.height()}), size);
+void showSourceIcon(QAbstractButton* button, SourcePointer source, const QSize& size) {
+  // asked for and filled on the window's thread alone
+  static std::map<std::string, QIcon> known;
+  const std::string key = std::string(source->kind().key) + source->parameters().dump();
+  button->setIconSize(size);
+  if (const auto found = known.find(key); found != known.end()) return button->setIcon(found->second);
+  QThreadPool::globalInstance()->start([button = QPointer(button), source, size, key] {
+    Result<std::vector<uint32_t>> pixels = Error{"not made"};
+    quietly([&] { pixels = sourcePicture(source, {size.width(), size.height()}); });
+    QMetaObject::invokeMethod(
+        qApp,
+        [=] {
+          const QIcon icon = iconOf(pixels, size);
+          known[key] = icon;
+          if (button) button->setIcon(icon);
+        },
+        Qt::QueuedConnection);
+  });
 }
 
 }  // namespace juvenor::app

@@ -9,6 +9,7 @@
 #include <QVBoxLayout>
 
 #include "app/controls/labels.h"
+#include "app/layer_card/adjust_page.h"
 #include "app/layer_card/bands_page.h"
 #include "app/layer_card/marking_page.h"
 #include "app/layer_card/ramp_bar.h"
@@ -72,6 +73,8 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
   auto* scales = new ScalesPage(session_);
   auto* bands = new BandsPage(session_);
   sourcePages_.push_back({{"bands"}, bands, [bands](const Layer& l) { bands->show(l); }});
+  auto* adjust = new AdjustPage(session_);
+  sourcePages_.push_back({{"adjust"}, adjust, [adjust](const Layer& l) { adjust->show(l); }});
   auto* spots = new SpotsPage(session_);
   sourcePages_.push_back({{"spots"}, spots, [spots](const Layer& l) { spots->show(l); }});
   sourcePages_.push_back({{"scales"}, scales, [scales](const Layer& l) { scales->show(l); }});
@@ -91,6 +94,23 @@ QWidget* LayerCard::buildMaps() {
   mapsTitle_ = quietLabel({});
   mapsTitle_->setWordWrap(false);
   column->addWidget(mapsTitle_);
+  auto* which = new QHBoxLayout;
+  which->setSpacing(2);
+  termsOf_ = new QButtonGroup(this);
+  const QStringList of{tr("its own"), tr("mask")};
+  const QStringList says{tr("Maps the kind itself looks at"), tr("Maps that say where the layer shows")};
+  for (int i = 0; i < 2; ++i) {
+    auto* b = new QPushButton(of[i]);
+    b->setObjectName(i == 0 ? "maps of kind" : "maps of mask");
+    b->setCheckable(true);
+    b->setStyleSheet("padding: 1px 5px; font-size: 11px;");
+    b->setToolTip(says[i]);
+    termsOf_->addButton(b, i);
+    which->addWidget(b, 1);
+  }
+  termsOf_->button(0)->setChecked(true);
+  connect(termsOf_, &QButtonGroup::idClicked, this, &LayerCard::refresh);
+  column->addLayout(which);
   head->addWidget(quietLabel(tr("See")));
   looks_ = new QButtonGroup(this);
   const QStringList names{tr("skin"), tr("grey"), tr("colour")};
@@ -107,6 +127,7 @@ QWidget* LayerCard::buildMaps() {
   looks_->button(0)->setChecked(true);
   column->addLayout(head);
   terms_ = new TermEditor;
+  terms_->setObjectName("terms");
   column->addWidget(terms_);
   connect(looks_, &QButtonGroup::idClicked, this, &LayerCard::lookAtMap);
   connect(terms_, &TermEditor::changed, this, &LayerCard::keepTerms);
@@ -153,6 +174,11 @@ LayerPointer LayerCard::layer() const {
   return session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
 }
 
+const MaskTerms* LayerCard::ownTerms(const Layer& layer) const {
+  const MaskTerms* own = layer.source->terms();
+  return own && (rampContent(*layer.source) || termsOf_->checkedId() == 0) ? own : nullptr;
+}
+
 // The document with the terms and stops as they are shown, on the ramp or on the mask of the active layer.
 Result<Document> LayerCard::withTerms() const {
   const Document& d = session_.document();
@@ -162,16 +188,16 @@ Result<Document> LayerCard::withTerms() const {
     if (terms_->terms().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
     return withSource(d, l->id, rampSource(terms_->terms(), ramp_->stops(), ramp_->channels()));
   }
-  if (l->source->terms()) return withSource(d, l->id, l->source->withTerms(terms_->terms()));
+  if (ownTerms(*l)) return withSource(d, l->id, l->source->withTerms(terms_->terms()));
   return withMaskTerms(d, l->id, terms_->terms());
 }
 
 void LayerCard::keepTerms() {
   const LayerPointer before = layer();
   if (!before) return;
-  const QString step = !before->source->terms()       ? tr("Mask from maps")
+  const QString step = !ownTerms(*before)             ? tr("Mask from maps")
                        : rampContent(*before->source) ? tr("Change ramp")
-                                                      : tr("Change maps of markings");
+                                                      : tr("Change maps of the layer");
   session_.measured(terms_->terms(), [this, step, id = before->id] {
     if (session_.document().activeLayer != id) return;
     session_.settleStrokes();
@@ -208,7 +234,9 @@ void LayerCard::refresh() {
     if (fits) page.show(*l);
   }
   strengths_->show(*l);
-  const MaskTerms* own = l->source->terms();
+  const MaskTerms* own = ownTerms(*l);
+  const bool either = l->source->terms() && !rampContent(*l->source);
+  for (QAbstractButton* b : termsOf_->buttons()) b->setVisible(either);
   mapsTitle_->setText(own ? QString::fromUtf8(l->source->kind().maps) : tr("Mask from maps"));
   terms_->show(own ? *own : l->terms, session_.document().surface->bounds.diagonal(),
                session_.document().placement.millimetres);

@@ -50,6 +50,10 @@ class LayerCard : public QWidget {
   std::vector<SourcePage> sourcePages_;
   RampPage* ramp_;
   Strengths* strengths_;
+  /// The maps the editor below it works on: those of the kind itself, or null: the layer's mask.
+  const MaskTerms* ownTerms(const Layer& layer) const;
+
+  QButtonGroup* termsOf_;  ///< 0 the kind's own, 1 the mask
   TermEditor* terms_;
   QButtonGroup* looks_;
   QPushButton *maskButton_, *shown_;

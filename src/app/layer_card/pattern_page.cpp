@@ -35,6 +35,21 @@ void PatternPage::buildGuides(QVBoxLayout* column, const QString& sizeName, cons
   addGuide(column, tr("Turn"), tr("How it lies against the direction"),
            [](auto& g) -> auto& { return g.direction.turn; }, {Unit::Degrees, -90, 90});
   addCombs(column);
+  addExceptions(column);
+}
+
+void PatternPage::addExceptions(QVBoxLayout* column) {
+  auto* button = new QPushButton(tr("Leave out lids, lips, eyes"));
+  button->setObjectName("leave out");
+  button->setToolTip(
+      tr("Masks the usual places: lids and lips by their landmarks, eyes, teeth and nails by the names of "
+         "their parts"));
+  column->addWidget(button);
+  connect(button, &QPushButton::clicked, this, [this] {
+    const uint32_t id = session_.document().activeLayer;
+    session_.edit(tr("Leave out the usual places"),
+                  [id](const Document& d, const Progress&) { return withUsualExceptions(d, id); });
+  });
 }
 
 void PatternPage::addCombs(QVBoxLayout* column) {

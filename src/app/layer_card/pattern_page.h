@@ -26,6 +26,7 @@ class PatternPage : public SettingsPage {
   void addGuide(QVBoxLayout* column, const QString& name, const QString& tip, Member member,
                 const Range& range = {});
   void addCombs(QVBoxLayout* column);
+  void addExceptions(QVBoxLayout* column);
 };
 
 }  // namespace juvenor::app

@@ -21,7 +21,7 @@ SourcePointer changedScales(const LayerSource& source, Change change) {
 }
 
 // A shape as it lies on the small patch of skin.
-QIcon iconOfShape(ScaleShape shape) {
+SourcePointer exampleOf(ScaleShape shape) {
   Scales scales;
   scales.guides.direction.form = 1;
   scales.guides.direction.flow = -Vec3::UnitY();
@@ -30,7 +30,7 @@ QIcon iconOfShape(ScaleShape shape) {
   scales.grooveColor = {0.08f, 0.08f, 0.07f};
   scales.ramp = {{0, {0.4f, 0.4f, 0.38f}, 1, {}}, {1, {0.72f, 0.72f, 0.69f}, 1, {}}};
   scales.depth = 0.05f;
-  return sourceIcon(scaleSource(usualScales(shape, std::move(scales))), {34, 26});
+  return scaleSource(usualScales(shape, std::move(scales)));
 }
 
 }  // namespace
@@ -61,8 +61,6 @@ void ScalesPage::buildShapes(QVBoxLayout* column) {
     auto* b = new QToolButton;
     b->setObjectName("shape " + shapes[i].first);
     b->setToolTip(shapes[i].second);
-    b->setIcon(iconOfShape(static_cast<ScaleShape>(i)));
-    b->setIconSize({34, 26});
     b->setCheckable(true);
     b->setAutoRaise(true);
     b->setStyleSheet("QToolButton { padding: 1px; }");
@@ -79,6 +77,9 @@ void ScalesPage::buildShapes(QVBoxLayout* column) {
         tr("Shape of scales"));
   });
   whenShown([this](const LayerSource& s) {
+    for (int i = 0; i < 5; ++i)
+      if (shapes_->button(i)->icon().isNull())
+        showSourceIcon(shapes_->button(i), exampleOf(static_cast<ScaleShape>(i)), {34, 26});
     if (const Scales* scales = scalesOf(s))
       shapes_->button(static_cast<int>(scales->shape))->setChecked(true);
   });

@@ -17,6 +17,14 @@ SourcePointer changedSpots(const LayerSource& source, Change change) {
   return spotSource(std::move(next));
 }
 
+// A look as it lies on the small patch of skin.
+SourcePointer exampleOf(const SpotLook& look) {
+  Spots out;
+  out.guides.size.size = 0.24f;
+  out.look = look.key;
+  return spotSource(std::move(out));
+}
+
 QString text(std::string_view utf8) {
   return QString::fromUtf8(utf8.data(), static_cast<qsizetype>(utf8.size()));
 }
@@ -54,14 +62,9 @@ void SpotsPage::buildLooks(QVBoxLayout* column) {
   row->setSpacing(2);
   looks_ = new QButtonGroup(this);
   for (const SpotLook& look : spotLooks()) {
-    Spots example;
-    example.guides.size.size = 0.24f;
-    example.look = look.key;
     auto* b = new QToolButton;
     b->setObjectName("look " + text(look.key));
     b->setToolTip(text(look.label) + ": " + text(look.does));
-    b->setIcon(sourceIcon(spotSource(std::move(example)), {34, 26}));
-    b->setIconSize({34, 26});
     b->setCheckable(true);
     b->setAutoRaise(true);
     b->setStyleSheet("QToolButton { padding: 1px; }");
@@ -78,6 +81,9 @@ void SpotsPage::buildLooks(QVBoxLayout* column) {
         tr("Look of spots"));
   });
   whenShown([this](const LayerSource& s) {
+    for (size_t i = 0; i < spotLooks().size(); ++i)
+      if (auto* b = looks_->button(static_cast<int>(i)); b->icon().isNull())
+        showSourceIcon(b, exampleOf(spotLooks()[i]), {34, 26});
     const SpotLook* look = spotLook(spotsOf(s)->look);
     looks_->button(static_cast<int>(look - spotLooks().data()))->setChecked(true);
   });

@@ -8,6 +8,7 @@
 
 namespace juvenor {
 
+struct Adjust;
 struct Comb;
 
 // ---- the stack (edit_stack.cpp)
@@ -105,6 +106,19 @@ Result<Document> withPin(const Document& document, uint32_t id, const Vec3& plac
 /// Takes away strokes and pins that come within `reach` of one of the places.
 Result<Document> withoutCombs(const Document& document, uint32_t id, std::span<const Vec3> places,
                               float reach);
+
+/// The layer's mask with the usual places left out: lids and lips by their landmarks, and parts whose names
+/// say that they are no skin (usual_where.cpp). An error when none of either is known.
+Result<Document> withUsualExceptions(const Document& document, uint32_t id);
+
+// ---- adjustments laid down (edit_adjust.cpp)
+
+/// Adjusts the colours of a painted layer once; alpha stays, the guard is kept. `through`: by as much as that
+/// layer's mask, opacity and strength of colour say.
+Result<Document> withAdjusted(const Document& document, uint32_t id, const Adjust& adjust,
+                              std::optional<uint32_t> through = {});
+/// The mean colour of what lies below a layer, over the area its mask shows.
+Result<EncodedColor> meanBelow(const Document& document, uint32_t id, const Progress& progress = {});
 
 // ---- fill (edit_fill.cpp)
 

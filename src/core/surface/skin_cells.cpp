@@ -218,6 +218,8 @@ std::vector<uint32_t> firstOwners(const CellGround& ground, Sown& sown) {
   constexpr int kMostSweeps = 1000;
   for (int i = 0; i < kMostSweeps && bordersMove(ground, sown.cells, owners); ++i) {
   }
+  // and one that others are nearer to everywhere is none
+  dropEmpty(sown, owners);
   return owners;
 }
 

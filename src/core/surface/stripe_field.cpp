@@ -89,26 +89,22 @@ StripeField spreadStripes(const Surface& surface, const SkinLevel& ground, const
   const float reach2 = kReach * kReach * ground.cell() * ground.cell();
   StripeField out;
   out.phases.resize(surface.size());
-  out.calm.resize(surface.size());
   parallel(
       surface.size(),
       [&](size_t s) {
         const uint32_t own = ground.over(static_cast<uint32_t>(s));
         Phase sum = 0;
-        float weights = 0;
         const auto take = [&](uint32_t node, float least) {
           const Vec3 step = surface.positions[s] - graph.positions[node];
           const float r2 = step.squaredNorm() / reach2;
           const float weight = std::max(least, r2 < 1 ? (1 - r2) * (1 - r2) : 0.f);
           sum += weight * z[node] * gained(level.waves[node], level.waves[own], step);
-          weights += weight;
         };
         take(own, 1e-3f);
         if (!ground.nodeOf.empty())
           for (uint32_t e = graph.start[own]; e < graph.start[own + 1]; ++e) take(graph.neighbors[e], 0);
         const float turn = std::arg(sum) / kWholeTurn;
         out.phases[s] = static_cast<uint16_t>(static_cast<int>(std::floor((turn + 1) * 65536)) & 0xffff);
-        out.calm[s] = static_cast<uint8_t>(std::clamp(std::abs(sum) / weights, 0.f, 1.f) * 255);
       },
       2048);
   return out;

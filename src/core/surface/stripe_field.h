@@ -12,7 +12,6 @@ namespace juvenor {
 
 struct StripeField {
   std::vector<uint16_t> phases;  ///< one a sample: 65,536 is a whole turn
-  std::vector<uint8_t> calm;     ///< 255 where stripes run evenly, less around forks
 };
 
 /// `directions` (unit) and `periods` (scene units): one a sample; `finest` is the least period. The only

@@ -208,6 +208,30 @@ class TestScales : public QObject {
     const auto crossing = *directionsOf(*lying.maps, across, Symmetry::Direction);
     for (const Vec3& v : *crossing) QVERIFY(std::abs(v.dot(way)) < 0.2f);
   }
+
+  // Lids and lips by their landmarks, parts that are no skin by their names; nothing known is told.
+  void theUsualPlacesStayBare() {
+    Document d = test::documentOf(test::together(test::plane(60, 12, "Face"), test::plane(4, 1, "Left eye")));
+    d = scaled(d, plain(1));
+    const uint32_t id = d.activeLayer;
+    Document named = *withUsualExceptions(d, id);
+    const auto shownAt = [&](const Document& x, uint32_t part, const Vec3& place) {
+      const auto& mask = layerOf(x, id)->mask;
+      return mask ? from16(mask->at(*nearestSample(*x.surface, place, 10, part))[0]) : 1.f;
+    };
+    QCOMPARE(shownAt(named, 1, {0, 0, 0}), 0.f);
+    QCOMPARE(shownAt(named, 0, {0, 0, 0}), 1.f);
+    for (const auto& [key, place] : {std::pair("crown", Vec3(0, 5, 0)), std::pair("chin", Vec3(0, -5, 0)),
+                                     std::pair("lip", Vec3(0, -3, 0)), std::pair("lid", Vec3(2, 2, 0))})
+      d = *withLandmark(d, key, place);
+    const Document bare = *withUsualExceptions(d, id);
+    QVERIFY(shownAt(bare, 0, {0, -3, 0}) < 0.05f);
+    QVERIFY(shownAt(bare, 0, {-2, 2, 0}) < 0.05f);
+    QCOMPARE(shownAt(bare, 0, {5, 5, 0}), 1.f);
+    const Document plainPlane = scaled(test::documentOf(test::plane(20, 4)), plain(1));
+    const auto none = withUsualExceptions(plainPlane, plainPlane.activeLayer);
+    QVERIFY(!none && none.error().what.find("landmarks") != std::string::npos);
+  }
 };
 
 JUVENOR_TEST(TestScales)

@@ -160,7 +160,7 @@ class BandLayer final : public LayerSource {
         maps.derived<StripeField>(keyOfStripes(), bytes, [&]() -> Result<std::shared_ptr<const StripeField>> {
           auto out = stripesOver(maps, progress);
           if (!out) return out.error();
-          bytes = 3 * out->phases.size();
+          bytes = 2 * out->phases.size();
           return std::make_shared<const StripeField>(std::move(*out));
         });
     if (!stripes) return stripes.error();

@@ -14,7 +14,7 @@ SourcePointer LayerSource::withGuides(Guides) const {
 std::span<const SourceKind* const> sourceKinds() {
   static constexpr const SourceKind* kKinds[] = {&kPaintedKind, &kFillKind,   &kRampKind,  &kZonesKind,
                                                  &kSpeckleKind, &kMottleKind, &kVeinsKind, &kScalesKind,
-                                                 &kBandsKind,   &kSpotsKind};
+                                                 &kBandsKind,   &kSpotsKind,  &kAdjustKind};
   return kKinds;
 }
 

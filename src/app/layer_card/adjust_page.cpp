@@ -1,0 +1,239 @@
+#include "app/layer_card/adjust_page.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/controls/labels.h"
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+
+template <class Change>
+SourcePointer changedAdjust(const LayerSource& source, Change change) {
+  Adjust next = *adjustOf(source);
+  change(next);
+  return adjustSource(std::move(next));
+}
+
+}  // namespace
+
+CurveBox::CurveBox() {
+  setFixedHeight(120);
+  setObjectName("adjust curve");
+  setToolTip(
+      tr("Brightness below (across) to brightness after (up); double click adds a point, right click takes "
+         "it away"));
+  setAccessibleName(tr("Curve"));
+}
+
+void CurveBox::show(const std::vector<std::array<float, 2>>& points) {
+  if (held_ >= 0) return;
+  points_ = points;
+  if (points_.empty()) points_ = {{0, 0}, {1, 1}};
+  update();
+}
+
+QRectF CurveBox::inside() const {
+  return QRectF(rect()).adjusted(6, 6, -6, -6);
+}
+
+QPointF CurveBox::at(const std::array<float, 2>& point) const {
+  const QRectF box = inside();
+  return {box.left() + static_cast<double>(point[0]) * box.width(),
+          box.bottom() - static_cast<double>(point[1]) * box.height()};
+}
+
+int CurveBox::pointAt(const QPointF& position) const {
+  for (size_t i = 0; i < points_.size(); ++i)
+    if (QLineF(at(points_[i]), position).length() < 9) return static_cast<int>(i);
+  return -1;
+}
+
+void CurveBox::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.fillRect(rect(), QColor(0x2e, 0x2e, 0x2e));
+  const QRectF box = inside();
+  painter.setPen(QPen(QColor(0x48, 0x48, 0x48), 1));
+  for (int i = 0; i <= 4; ++i) {
+    const double part = i / 4.0;
+    painter.drawLine(QPointF(box.left() + part * box.width(), box.top()),
+                     QPointF(box.left() + part * box.width(), box.bottom()));
+    painter.drawLine(QPointF(box.left(), box.top() + part * box.height()),
+                     QPointF(box.right(), box.top() + part * box.height()));
+  }
+  const auto table = curveTable(points_);
+  QPolygonF line;
+  for (size_t i = 0; i < table.size(); i += 32)
+    line << at({static_cast<float>(i) / static_cast<float>(kCurveSteps - 1), from16(table[i])});
+  painter.setPen(QPen(QColor(0xd8, 0xd8, 0xd8), 1.6));
+  painter.drawPolyline(line);
+  for (size_t i = 0; i < points_.size(); ++i) {
+    painter.setBrush(static_cast<int>(i) == held_ ? QColor(Qt::white) : QColor(0x5a, 0x5a, 0x5a));
+    painter.drawEllipse(at(points_[i]), 4, 4);
+  }
+}
+
+void CurveBox::mousePressEvent(QMouseEvent* event) {
+  const int found = pointAt(event->position());
+  if (event->button() == Qt::RightButton) {
+    if (found < 0 || points_.size() <= 2) return;
+    points_.erase(points_.begin() + found);
+    update();
+    emit changed();
+    return;
+  }
+  held_ = found;
+  update();
+}
+
+void CurveBox::mouseMoveEvent(QMouseEvent* event) {
+  if (held_ < 0) return;
+  const QRectF box = inside();
+  const auto i = static_cast<size_t>(held_);
+  // a point stays between those beside it
+  const float low = i == 0 ? 0.f : points_[i - 1][0] + 0.01f,
+              high = i + 1 == points_.size() ? 1.f : points_[i + 1][0] - 0.01f;
+  const auto across = static_cast<float>((event->position().x() - box.left()) / box.width()),
+             up = static_cast<float>((box.bottom() - event->position().y()) / box.height());
+  points_[i] = {std::clamp(across, std::min(low, high), std::max(low, high)), std::clamp(up, 0.f, 1.f)};
+  update();
+  emit sliding();
+}
+
+void CurveBox::mouseReleaseEvent(QMouseEvent*) {
+  if (held_ < 0) return;
+  held_ = -1;
+  update();
+  emit changed();
+}
+
+void CurveBox::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (pointAt(event->position()) >= 0 || points_.size() >= 16) return;
+  const QRectF box = inside();
+  const auto across = static_cast<float>((event->position().x() - box.left()) / box.width()),
+             up = static_cast<float>((box.bottom() - event->position().y()) / box.height());
+  points_.push_back({std::clamp(across, 0.f, 1.f), std::clamp(up, 0.f, 1.f)});
+  std::ranges::sort(points_, {}, [](const auto& p) { return p[0]; });
+  update();
+  emit changed();
+}
+
+AdjustPage::AdjustPage(Session& session) : SettingsPage(session, "adjust") {
+  setObjectName("adjust page");
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(3);
+  const Range both{Unit::Percent, -1, 1};
+  add(column, tr("Lightness"), tr("Toward black or toward white"), &Adjust::lightness, both);
+  add(column, tr("Contrast"), tr("Around the middle grey"), &Adjust::contrast, both);
+  add(column, tr("Hue"), tr("By how much hues turn; lightness stays"), &Adjust::hue,
+      {Unit::Degrees, -180, 180});
+  add(column, tr("Saturation"), tr("−100 grey, 100 twice as full; lightness stays"), &Adjust::saturation,
+      both);
+  addColor(
+      column, tr("Tint: click to take the mixer's colour"),
+      [](const LayerSource& s) { return adjustOf(s)->tint; },
+      [](const LayerSource& s, const EncodedColor& color) {
+        return changedAdjust(s, [&](Adjust& next) {
+          next.tint = color;
+          if (next.tinted == 0) next.tinted = 0.5f;
+        });
+      },
+      tr("Tint"));
+  add(column, tr("Tinted"), tr("How far colours take the tint's hue, as light as they were"), &Adjust::tinted,
+      {});
+  buildMatch(column);
+  buildCurve(column);
+  buildEnd(column);
+  whenShown([this](const LayerSource& s) {
+    if (!adjustOf(s)->changesNothing()) last_ = *adjustOf(s);
+  });
+}
+
+void AdjustPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Adjust::*member,
+                     const Range& range) {
+  addSetting(column, name, tip,
+             {range, [member](const LayerSource& s) { return adjustOf(s)->*member; },
+              [member](const LayerSource& s, float v) {
+                return changedAdjust(s, [&](Adjust& next) { next.*member = v; });
+              }});
+}
+
+void AdjustPage::buildMatch(QVBoxLayout* column) {
+  auto* button = new QPushButton(tr("Match to the mixer's tone"));
+  button->setObjectName("match tone");
+  button->setToolTip(tr("Measures what lies below within the mask, and brings its mean to the mixer's tone"));
+  column->addWidget(button);
+  connect(button, &QPushButton::clicked, this, &AdjustPage::match);
+  add(column, tr("Matched"), tr("How far the tone below comes to the one it is matched to"), &Adjust::matched,
+      {});
+}
+
+void AdjustPage::match() {
+  const uint32_t id = session_.document().activeLayer;
+  const EncodedColor to = session_.tools().color();
+  session_.edit(tr("Match tone"), [=](const Document& d, const Progress& p) -> Result<Document> {
+    const auto from = meanBelow(d, id, p);
+    if (!from) return from.error();
+    const LayerPointer layer = layerOf(d, id);
+    return withSource(d, id, changedAdjust(*layer->source, [&](Adjust& next) {
+                        next.from = *from;
+                        next.to = to;
+                        if (next.matched == 0) next.matched = 1;
+                      }));
+  });
+}
+
+void AdjustPage::buildCurve(QVBoxLayout* column) {
+  auto* box = new CurveBox;
+  column->addWidget(quietLabel(tr("Curve of all three")));
+  column->addWidget(box);
+  const Change changed = [box](const LayerSource& s) {
+    return changedAdjust(s, [&](Adjust& next) { next.curve = box->points(); });
+  };
+  connect(box, &CurveBox::sliding, this, [this, changed] {
+    const SourcePointer now = source();
+    const Document& d = session_.document();
+    if (SourcePointer next = now ? changed(*now) : nullptr)
+      if (const auto shown = withSource(d, d.activeLayer, std::move(next))) session_.preview(*shown);
+  });
+  connect(box, &CurveBox::changed, this, [this, changed] { change(changed, tr("Curve")); });
+  whenShown([box](const LayerSource& s) { box->show(adjustOf(s)->curve); });
+}
+
+void AdjustPage::buildEnd(QVBoxLayout* column) {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(3);
+  auto* again = new QPushButton(tr("As last"));
+  again->setObjectName("adjust as last");
+  again->setToolTip(tr("What an adjust layer was set to last, for the next part"));
+  auto* down = new QPushButton(tr("Lay down"));
+  down->setObjectName("adjust lay down");
+  down->setToolTip(tr("Changes the painted layer right below once and takes this layer away"));
+  row->addWidget(again);
+  row->addWidget(down);
+  column->addLayout(row);
+  connect(again, &QPushButton::clicked, this, [this] {
+    change([last = last_](const LayerSource&) { return adjustSource(last); }, tr("Adjust as last"));
+  });
+  connect(down, &QPushButton::clicked, this, &AdjustPage::layDown);
+}
+
+void AdjustPage::layDown() {
+  const uint32_t id = session_.document().activeLayer;
+  session_.edit(tr("Lay down adjustment"), [=](const Document& d, const Progress&) -> Result<Document> {
+    const auto at = std::ranges::find(d.layers, id, [](const LayerPointer& l) { return l->id; });
+    if (at == d.layers.begin() || at == d.layers.end())
+      return Error{tr("There is no layer below it.").toStdString()};
+    const LayerPointer below = *std::prev(at);
+    auto laid = withAdjusted(d, below->id, *adjustOf(*(*at)->source), id);
+    if (!laid) return laid;
+    return withoutLayer(*laid, id);
+  });
+}
+
+}  // namespace juvenor::app

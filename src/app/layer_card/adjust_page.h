@@ -1,0 +1,57 @@
+// What an adjust layer is set to: sliders, a tint, a tone to match, a curve; the last values again for the
+// next part; and the same laid down into paint.
+#pragma once
+
+#include "app/layer_card/settings_page.h"
+#include "core/layers/adjust.h"
+
+namespace juvenor::app {
+
+/// Brightness in (across) to brightness out (up): drag a point, double click adds one, right click takes one
+/// away.
+class CurveBox : public QWidget {
+  Q_OBJECT
+ public:
+  CurveBox();
+  void show(const std::vector<std::array<float, 2>>& points);
+  const std::vector<std::array<float, 2>>& points() const { return points_; }
+
+ signals:
+  void sliding();
+  void changed();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+
+ private:
+  QRectF inside() const;
+  QPointF at(const std::array<float, 2>& point) const;
+  int pointAt(const QPointF& position) const;
+
+  std::vector<std::array<float, 2>> points_;
+  int held_ = -1;
+};
+
+class AdjustPage : public SettingsPage {
+  Q_OBJECT
+ public:
+  explicit AdjustPage(Session& session);
+
+ private:
+  void buildMatch(QVBoxLayout* column);
+  void buildCurve(QVBoxLayout* column);
+  void buildEnd(QVBoxLayout* column);
+  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Adjust::*member,
+           const Range& range);
+  /// Asks what lies below and has it come to the mixer's tone.
+  void match();
+  void layDown();
+
+  Adjust last_;  ///< what an adjust layer was set to last
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,59 @@
+// What an adjust layer does to the colours below it, whatever they are: nothing has to be painted anew.
+#pragma once
+
+#include <nlohmann/json.hpp>
+#include <vector>
+
+#include "core/layers/source.h"
+
+namespace juvenor {
+
+struct Adjust {
+  float lightness = 0;   ///< −1 black … 1 white
+  float contrast = 0;    ///< −1 one grey … 1 four times as steep around the middle
+  float hue = 0;         ///< degrees by which colours turn
+  float saturation = 0;  ///< −1 grey … 1 twice as full
+  EncodedColor tint{0.72f, 0.5f, 0.4f};
+  float tinted = 0;  ///< 0…1: how far colours take its hue, as light as they were
+  EncodedColor from{0.5f, 0.5f, 0.5f}, to{0.5f, 0.5f, 0.5f};
+  float matched = 0;                        ///< 0…1: how far what was `from` comes to `to`
+  std::vector<std::array<float, 2>> curve;  ///< of all three, from in to out, 0…1, ascending; empty: straight
+
+  /// Whether it leaves colours as they are.
+  bool changesNothing() const {
+    return lightness == 0 && contrast == 0 && hue == 0 && saturation == 0 && tinted == 0 && matched == 0 &&
+           curve.empty();
+  }
+  bool operator==(const Adjust&) const = default;
+};
+
+/// All of it but the curve, on encoded colours: each row times red, green, blue and 1.
+struct ColorMatrix {
+  std::array<std::array<float, 4>, 3> row{};
+  EncodedColor of(const EncodedColor& c) const {
+    const auto at = [&](size_t i) { return row[i][0] * c.r + row[i][1] * c.g + row[i][2] * c.b + row[i][3]; };
+    return {at(0), at(1), at(2)};
+  }
+};
+/// Hue and saturation as the W3C's filter effects have them; lightness toward black or white, contrast around
+/// the middle grey, tint by its own colour at the same luma.
+ColorMatrix matrixOf(const Adjust& adjust);
+
+inline constexpr size_t kCurveSteps = 4097;
+/// 0…65535 at even places from 0 to 1, through the points without swinging over them (Fritsch and Carlson
+/// 1980); empty for a straight one.
+std::vector<uint16_t> curveTable(const std::vector<std::array<float, 2>>& points);
+
+/// One colour.
+EncodedColor adjusted(const Adjust& adjust, const EncodedColor& color);
+/// A chunk of opaque colours; `table` as curveTable gives it.
+void adjustChunk(const ColorMatrix& matrix, const std::vector<uint16_t>& table, const ColorChunk& below,
+                 ColorChunk& out);
+
+nlohmann::json toJson(const Adjust& adjust);
+
+SourcePointer adjustSource(Adjust adjust);
+/// What a layer of the kind is set to, or null for others.
+const Adjust* adjustOf(const LayerSource& source);
+
+}  // namespace juvenor
