@@ -94,7 +94,7 @@ class TestReactionDiffusion : public QObject {
     const Reacting r(test::plane(200, 40), 2.4f);
     const SkinGraph& graph = r.ground.level.graph();
     ReactionSetting setting;
-    setting.steps = 3500;
+    setting.steps = 2200;
     setting.wavelength = 15;
     const Pieces spots = piecesOf(graph, r.pattern(setting));
     const float apart2 = 2.4f * 2.4f;
@@ -128,6 +128,7 @@ class TestReactionDiffusion : public QObject {
       setting.feed = 0.029f;
       setting.kill = 0.057f;
       setting.stretch = stretch;
+      setting.steps = 1200;
       const std::vector<float> v = r.pattern(setting);
       std::array<double, 2> change{}, count{};
       for (size_t n = 0; n < v.size(); ++n)
