@@ -1,5 +1,6 @@
 // Bands as live layers: how much skin they take, dying out, rings around a limb, what is worked out anew.
 #include "core/layers/patterns.h"
+#include "support/covers.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -17,19 +18,8 @@ Bands straight(float apart) {
   return out;
 }
 
-// How much a layer covers each sample, with one grey of mask everywhere.
-std::vector<float> coversOf(const Bands& bands, SurfaceMaps& maps, float mask = 1) {
-  const auto made = *bandSource(bands)->prepare(maps);
-  std::vector<float> out;
-  const auto below = std::make_unique<ColorChunk>();
-  const auto shown = std::make_unique<ScalarChunk>();
-  shown->plane[0].fill(to16(mask));
-  for (size_t c = 0; c < chunkCount(maps.size()); ++c) {
-    const auto colors = made->colors({c, mask < 1 ? shown.get() : nullptr}, *below);
-    for (size_t i = 0; i < std::min(kChunkSize, maps.size() - c * kChunkSize); ++i)
-      out.push_back(from16(colors->plane[3][i]));
-  }
-  return out;
+std::vector<float> coversOf(const Bands& settings, SurfaceMaps& maps, float mask = 1) {
+  return test::coversOf(*bandSource(settings), maps, mask);
 }
 
 float partOf(const Surface& surface, const std::vector<float>& covers) {

@@ -1,6 +1,7 @@
 // Spots and labyrinths as live layers: how much skin they take, dying out, density, what is worked out anew.
 #include "core/layers/patterns.h"
 #include "core/surface/search.h"
+#include "support/covers.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -16,18 +17,8 @@ Spots dark(float apart) {
   return out;
 }
 
-std::vector<float> coversOf(const Spots& spots, SurfaceMaps& maps, float mask = 1) {
-  const auto made = *spotSource(spots)->prepare(maps);
-  std::vector<float> out;
-  const auto below = std::make_unique<ColorChunk>();
-  const auto shown = std::make_unique<ScalarChunk>();
-  shown->plane[0].fill(to16(mask));
-  for (size_t c = 0; c < chunkCount(maps.size()); ++c) {
-    const auto colors = made->colors({c, mask < 1 ? shown.get() : nullptr}, *below);
-    for (size_t i = 0; i < std::min(kChunkSize, maps.size() - c * kChunkSize); ++i)
-      out.push_back(from16(colors->plane[3][i]));
-  }
-  return out;
+std::vector<float> coversOf(const Spots& settings, SurfaceMaps& maps, float mask = 1) {
+  return test::coversOf(*spotSource(settings), maps, mask);
 }
 
 double meanOfCovers(const std::vector<float>& covers) {
