@@ -4,6 +4,7 @@
 
 #include "core/color/moved_color.h"
 #include "core/json_fields.h"
+#include "core/layers/pattern_layer.h"
 #include "core/layers/patterns.h"
 #include "core/layers/sources/registry.h"
 #include "core/surface/even_noise.h"
@@ -124,9 +125,9 @@ ChannelSet PreparedBands::channels() const {
   return channelsOfBands(bands_);
 }
 
-class BandLayer final : public LayerSource {
+class BandLayer final : public PatternLayer {
  public:
-  explicit BandLayer(Bands bands) : bands_(std::move(bands)) {}
+  explicit BandLayer(Bands bands) : PatternLayer(bands.guides), bands_(std::move(bands)) {}
   const Bands& bands() const { return bands_; }
 
   const SourceKind& kind() const override { return kBandsKind; }
@@ -138,20 +139,6 @@ class BandLayer final : public LayerSource {
     out.guides = std::move(guides);
     return bandSource(std::move(out));
   }
-  const ZoneSet* zones() const override { return &zones_; }
-  SourcePointer withZones(ZoneSet set) const override {
-    Bands out = bands_;
-    out.guides.size.smaller = std::move(set.zones);
-    return bandSource(std::move(out));
-  }
-  const MaskTerms* terms() const override { return &bands_.guides.size.maps; }
-  SourcePointer withTerms(MaskTerms terms) const override {
-    Bands out = bands_;
-    out.guides.size.maps = std::move(terms);
-    return bandSource(std::move(out));
-  }
-  SourcePointer refined(const Refined&) const override { return bandSource(bands_); }
-  std::vector<MapSetting> mapsNeeded() const override { return mapsOf(bands_.guides.size.maps); }
   bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfStripes()); }
 
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
@@ -184,7 +171,6 @@ class BandLayer final : public LayerSource {
   }
 
   Bands bands_;
-  ZoneSet zones_{bands_.guides.size.smaller, 0};
 };
 
 nlohmann::json BandLayer::parameters() const {

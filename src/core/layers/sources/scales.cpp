@@ -5,6 +5,7 @@
 
 #include "core/color/moved_color.h"
 #include "core/json_fields.h"
+#include "core/layers/pattern_layer.h"
 #include "core/layers/patterns.h"
 #include "core/layers/prepared_marking.h"
 #include "core/layers/scale_look.h"
@@ -99,9 +100,9 @@ LeafShape leafOf(const Scales& scales) {
   return {0.65f + 0.75f * scales.overlap, scales.point};
 }
 
-class ScaleLayer final : public LayerSource {
+class ScaleLayer final : public PatternLayer {
  public:
-  explicit ScaleLayer(Scales scales) : scales_(std::move(scales)) {}
+  explicit ScaleLayer(Scales scales) : PatternLayer(scales.guides), scales_(std::move(scales)) {}
   const Scales& scales() const { return scales_; }
 
   const SourceKind& kind() const override { return kScalesKind; }
@@ -116,20 +117,6 @@ class ScaleLayer final : public LayerSource {
     out.guides = std::move(guides);
     return scaleSource(std::move(out));
   }
-  const ZoneSet* zones() const override { return &zones_; }
-  SourcePointer withZones(ZoneSet set) const override {
-    Scales out = scales_;
-    out.guides.size.smaller = std::move(set.zones);
-    return scaleSource(std::move(out));
-  }
-  const MaskTerms* terms() const override { return &scales_.guides.size.maps; }
-  SourcePointer withTerms(MaskTerms terms) const override {
-    Scales out = scales_;
-    out.guides.size.maps = std::move(terms);
-    return scaleSource(std::move(out));
-  }
-  SourcePointer refined(const Refined&) const override { return scaleSource(scales_); }
-  std::vector<MapSetting> mapsNeeded() const override { return mapsOf(scales_.guides.size.maps); }
   bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfCells()); }
 
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
@@ -181,7 +168,6 @@ class ScaleLayer final : public LayerSource {
   }
 
   Scales scales_;
-  ZoneSet zones_{scales_.guides.size.smaller, 0};
 };
 
 nlohmann::json ScaleLayer::parameters() const {

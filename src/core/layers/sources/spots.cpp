@@ -7,6 +7,7 @@
 
 #include "core/color/moved_color.h"
 #include "core/json_fields.h"
+#include "core/layers/pattern_layer.h"
 #include "core/layers/patterns.h"
 #include "core/layers/sources/registry.h"
 #include "core/parallel.h"
@@ -119,9 +120,9 @@ class PreparedSpots final : public PreparedSource {
   std::vector<Rgba16> tones_;
 };
 
-class SpotLayer final : public LayerSource {
+class SpotLayer final : public PatternLayer {
  public:
-  explicit SpotLayer(Spots spots) : spots_(std::move(spots)) {}
+  explicit SpotLayer(Spots spots) : PatternLayer(spots.guides), spots_(std::move(spots)) {}
   const Spots& spots() const { return spots_; }
 
   const SourceKind& kind() const override { return kSpotsKind; }
@@ -134,20 +135,6 @@ class SpotLayer final : public LayerSource {
     out.guides = std::move(guides);
     return spotSource(std::move(out));
   }
-  const ZoneSet* zones() const override { return &zones_; }
-  SourcePointer withZones(ZoneSet set) const override {
-    Spots out = spots_;
-    out.guides.size.smaller = std::move(set.zones);
-    return spotSource(std::move(out));
-  }
-  const MaskTerms* terms() const override { return &spots_.guides.size.maps; }
-  SourcePointer withTerms(MaskTerms terms) const override {
-    Spots out = spots_;
-    out.guides.size.maps = std::move(terms);
-    return spotSource(std::move(out));
-  }
-  SourcePointer refined(const Refined&) const override { return spotSource(spots_); }
-  std::vector<MapSetting> mapsNeeded() const override { return mapsOf(spots_.guides.size.maps); }
   bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfPattern()); }
 
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
@@ -207,7 +194,6 @@ class SpotLayer final : public LayerSource {
   }
 
   Spots spots_;
-  ZoneSet zones_{spots_.guides.size.smaller, 0};
 };
 
 nlohmann::json SpotLayer::parameters() const {
