@@ -6,7 +6,7 @@
 #include "core/document/edits.h"
 #include "core/json_fields.h"
 #include "core/layers/adjust.h"
-#include "core/layers/guides.h"
+#include "core/layers/patterns.h"
 #include "core/surface/search.h"
 
 namespace juvenor::batch {
@@ -181,6 +181,45 @@ Result<Document> comb(const json& step, const Document& d) {
   return withComb(d, *id, {*places, part, width, step.value("strength", 1.f)}, mirrorIn(step));
 }
 
+// A stroke over a pattern by hand: one place at least.
+using HandEdit = Result<Document> (*)(const Document&, uint32_t, const SkinStroke&,
+                                      const std::array<bool, 3>&);
+
+template <HandEdit edit>
+Result<Document> byHand(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  const auto places = placesIn(step);
+  if (!id) return id.error();
+  if (!places) return places.error();
+  const float diagonal = d.surface->bounds.diagonal();
+  const auto nearest = nearestSample(*d.surface, places->front(), 0.05f * diagonal);
+  if (!nearest) return Error{"there is no skin at the first of its \"places\""};
+  return edit(d, *id,
+              {*places, d.surface->parts[*nearest], step.value("width", 0.04f * diagonal),
+               std::clamp(step.value("strength", 1.f), -1.f, 1.f)},
+              mirrorIn(step));
+}
+
+Result<Document> touchScales(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  json touched = step;
+  for (const char* key : {"do", "layer", "mirror"}) touched.erase(key);
+  touched["do"] = step.value("how", "tint");
+  touched.erase("how");
+  const auto read = cellTouchesFrom(json::array({touched}));
+  if (!read) return read.error();
+  CellTouch touch = read->front();
+  if (const auto sample = nearestSample(*d.surface, touch.place, 0.05f * d.surface->bounds.diagonal()))
+    touch.part = d.surface->parts[*sample];
+  return withCellsTouched(d, *id, std::array{touch}, mirrorIn(step));
+}
+
+Result<Document> usualRegions(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  return id ? withUsualRegions(d, *id) : id.error();
+}
+
 Result<Document> clearCombs(const json& step, const Document& d) {
   const auto id = layerFor(step, d);
   if (!id) return id.error();
@@ -227,6 +266,10 @@ const ScriptCommand kSkinCommands[] = {
     {"ramp", {"layer", "maps", "stops"}, changedSource<"ramp">},
     {"comb", {"layer", "places", "width", "strength", "mirror"}, comb},
     {"clear combs", {"layer", "places", "reach"}, clearCombs},
+    {"push size", {"layer", "places", "width", "strength", "mirror"}, byHand<withSizePushed>},
+    {"soothe", {"layer", "places", "width", "strength", "mirror"}, byHand<withSoothed>},
+    {"touch scale", {"layer", "how", "place", "color", "amount", "mirror"}, touchScales},
+    {"usual regions", {"layer"}, usualRegions},
     {"lay adjustment",
      {"layer", "lightness", "contrast", "hue", "saturation", "tint", "tinted", "from", "to", "matched",
       "curve"},

@@ -1,10 +1,8 @@
 #include "app/easel/comb_hand.h"
 
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QPushButton>
 
-#include "app/controls/labels.h"
 #include "core/quietly.h"
 #include "core/surface/skin_seeds.h"
 
@@ -17,48 +15,23 @@ constexpr float kApart = 0.02f, kLength = 0.013f;
 }  // namespace
 
 CombHand::CombHand(Session& session, QWidget* easel)
-    : session_(session),
-      bar_(new QFrame(easel)),
+    : PatternHand(session, easel, Tool::Comb, "comb bar"),
       beside_([this](const Wish& wish, const Progress& wanted) { quietly([&] { grant(wish, wanted); }); }) {
-  bar_->setObjectName("comb bar");
-  bar_->setStyleSheet(
-      "QFrame#comb\\ bar { background: #434343; border: 1px solid #6d6d6d; border-radius: 4px; }");
-  auto* row = new QHBoxLayout(bar_);
-  row->setContentsMargins(8, 5, 8, 5);
-  says_ = quietLabel({});
-  says_->setWordWrap(false);
-  row->addWidget(says_);
   clears_ = new QPushButton(tr("Clear"));
   clears_->setObjectName("comb clears");
   clears_->setCheckable(true);
   clears_->setFocusPolicy(Qt::NoFocus);
   clears_->setToolTip(tr("While it is on, a stroke takes away the strokes and pins it touches"));
-  row->addWidget(clears_);
-  bar_->hide();
-  connect(&session_.tools(), &Tools::changed, this, &CombHand::layOut);
-  connect(&session_, &Session::documentChanged, this, [this] {
-    layOut();
-    wish();
-  });
+  row().addWidget(clears_);
 }
 
-const Guides* CombHand::guides() const {
-  const LayerPointer layer =
-      session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
-  return layer ? layer->source->guides() : nullptr;
-}
-
-void CombHand::layOut() {
-  const bool shown = session_.tools().tool() == Tool::Comb && session_.isOpen();
-  bar_->setVisible(shown);
-  if (!shown) return;
-  says_->setText(guides() ? tr("Stroke the way it is to lie; a click pins it")
-                          : tr("Choose a layer of a pattern, like scales"));
+void CombHand::shown(bool) {
   clears_->setEnabled(guides() != nullptr);
-  bar_->adjustSize();
-  bar_->move((bar_->parentWidget()->width() - bar_->width()) / 2,
-             bar_->parentWidget()->height() - bar_->height() - 14);
   wish();
+}
+
+bool CombHand::dashed() const {
+  return clears_->isChecked();
 }
 
 void CombHand::wish() {
@@ -104,37 +77,8 @@ size_t CombHand::lineCount() const {
   return now ? now->all.size() : 0;
 }
 
-bool CombHand::press(const Viewing&, const Vec2& pixel) {
-  if (!guides()) {
-    session_.say(tr("Choose a layer of a pattern first, like scales."));
-    return true;
-  }
-  const auto probe = session_.engine().probe(session_.document(), pixel);
-  if (!probe) {
-    session_.say(tr("The comb begins on the skin."));
-    return true;
-  }
-  const Brush& brush = session_.tools().brush();
-  path_ = {{probe->point.position}, probe->point.part, 2 * brush.radius, 1};
-  mirror_ = brush.mirror;
-  return true;
-}
-
-void CombHand::drag(const Viewing&, const Vec2& pixel) {
-  const auto probe = session_.engine().probe(session_.document(), pixel);
-  if (!probe || path_.places.empty() || probe->point.part != path_.part) return;
-  const float step = std::max(0.25f * path_.width, session_.document().surface->spacing);
-  if ((probe->point.position - path_.places.back()).norm() < step) return;
-  path_.places.push_back(probe->point.position);
-  wish();
-}
-
-void CombHand::release() {
-  if (path_.places.empty()) return;
-  const Comb comb = std::move(path_);
-  path_ = {};
+void CombHand::done(const SkinStroke& comb, const std::array<bool, 3>& mirror) {
   const uint32_t id = session_.document().activeLayer;
-  const auto mirror = mirror_;
   if (clears_->isChecked()) {
     session_.settleStrokes();
     session_.apply(withoutCombs(session_.document(), id, comb.places, 0.5f * comb.width), tr("Clear combs"));
@@ -146,56 +90,43 @@ void CombHand::release() {
       return withPin(d, id, comb.places.front(), comb.part, comb.width, mirror, p);
     });
   }
-  wish();
 }
 
-void CombHand::giveUp() {
-  path_ = {};
-  wish();
+void CombHand::drawLines(QPainter& painter, const Lines& shown, const Viewing& viewing, double scale) const {
+  const auto rays = session_.engine().rays();
+  const float diagonal = session_.document().surface->bounds.diagonal();
+  std::vector<QLineF> strokes;
+  std::vector<QPointF> heads;
+  for (const Line& line : shown.all) {
+    const Vec3 to = toViewer(viewing.camera, line.place);
+    if (line.normal.dot(to) < 0.15f) continue;
+    if (rays && rays->blocked({line.place + 0.01f * diagonal * to, to}, 4 * diagonal)) continue;
+    const Vec3 half = 0.5f * shown.length * line.direction;
+    const QPolygonF ends =
+        onEasel(std::array{Vec3(line.place - half), Vec3(line.place + half)}, viewing, scale);
+    strokes.push_back({ends[0], ends[1]});
+    heads.push_back(ends[1]);
+  }
+  painter.setPen(QPen(QColor(20, 20, 20, 70), 2.4, Qt::SolidLine, Qt::RoundCap));
+  painter.drawLines(strokes.data(), static_cast<int>(strokes.size()));
+  painter.setPen(QPen(QColor(235, 235, 235, 130), 1.0, Qt::SolidLine, Qt::RoundCap));
+  painter.drawLines(strokes.data(), static_cast<int>(strokes.size()));
+  painter.setPen(QPen(QColor(235, 235, 235, 170), 2.2, Qt::SolidLine, Qt::RoundCap));
+  painter.drawPoints(heads.data(), static_cast<int>(heads.size()));
 }
 
 void CombHand::draw(QPainter& painter, const Viewing& viewing, double scale) const {
-  const auto at = [&](const Vec3& place) {
-    const Vec3 p = project(viewing.camera, viewing.size, place);
-    return QPointF(static_cast<double>(p.x()), static_cast<double>(p.y())) / scale;
-  };
-  const auto rays = session_.engine().rays();
-  const auto seen = [&](const Line& line, float lift, float far) {
-    const Vec3 to = toViewer(viewing.camera, line.place);
-    if (line.normal.dot(to) < 0.15f) return false;
-    return !rays || !rays->blocked({line.place + lift * to, to}, far);
-  };
-  if (const auto shown = lines()) {
-    const float diagonal = session_.document().surface->bounds.diagonal();
-    std::vector<QLineF> strokes;
-    std::vector<QPointF> heads;
-    for (const Line& line : shown->all) {
-      if (!seen(line, 0.01f * diagonal, 4 * diagonal)) continue;
-      const Vec3 half = 0.5f * shown->length * line.direction;
-      strokes.push_back({at(line.place - half), at(line.place + half)});
-      heads.push_back(strokes.back().p2());
-    }
-    painter.setPen(QPen(QColor(20, 20, 20, 70), 2.4, Qt::SolidLine, Qt::RoundCap));
-    painter.drawLines(strokes.data(), static_cast<int>(strokes.size()));
-    painter.setPen(QPen(QColor(235, 235, 235, 130), 1.0, Qt::SolidLine, Qt::RoundCap));
-    painter.drawLines(strokes.data(), static_cast<int>(strokes.size()));
-    painter.setPen(QPen(QColor(235, 235, 235, 170), 2.2, Qt::SolidLine, Qt::RoundCap));
-    painter.drawPoints(heads.data(), static_cast<int>(heads.size()));
-  }
+  if (const auto shown = lines()) drawLines(painter, *shown, viewing, scale);
   const Guides* now = guides();
   if (!now) return;
   for (const Comb& comb : now->direction.combs) {
-    QPolygonF line;
-    for (const Vec3& place : comb.places) line << at(place);
+    const QPolygonF line = onEasel(comb.places, viewing, scale);
     painter.setOpacity(0.55);
     drawOutline(painter, line);
     painter.setOpacity(1);
     drawGrip(painter, line.back(), false);
   }
-  if (path_.places.size() < 2) return;
-  QPolygonF line;
-  for (const Vec3& place : path_.places) line << at(place);
-  drawOutline(painter, line, clears_->isChecked());
+  PatternHand::draw(painter, viewing, scale);
 }
 
 }  // namespace juvenor::app

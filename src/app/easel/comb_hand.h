@@ -6,24 +6,18 @@
 #include <mutex>
 
 #include "app/easel/beside.h"
-#include "app/easel/easel_hand.h"
-#include "app/easel/hand_bar.h"
-#include "core/layers/guides.h"
+#include "app/easel/pattern_hand.h"
+
+class QPushButton;
 
 namespace juvenor::app {
 
-class CombHand : public QObject, public EaselHand {
+class CombHand : public PatternHand {
   Q_OBJECT
  public:
   CombHand(Session& session, QWidget* easel);
 
-  bool press(const Viewing& viewing, const Vec2& pixel) override;
-  bool dragging() const override { return !path_.places.empty(); }
-  void drag(const Viewing& viewing, const Vec2& pixel) override;
-  void release() override;
   void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
-  void giveUp() override;
-  void layOut();
   /// How many lines are there to be drawn.
   size_t lineCount() const;
 
@@ -43,18 +37,18 @@ class CombHand : public QObject, public EaselHand {
     SurfaceMapsPointer maps;
     DirectionGuide guide;
   };
+  QString says() const override { return tr("Stroke the way it is to lie; a click pins it"); }
+  void done(const SkinStroke& path, const std::array<bool, 3>& mirror) override;
+  void pathChanged() override { wish(); }
+  void shown(bool inHand) override;
+  bool dashed() const override;
   void grant(const Wish& wish, const Progress& wanted);
   /// Asks for the lines of the active layer, with the stroke that is being drawn.
   void wish();
-  const Guides* guides() const;
   std::shared_ptr<const Lines> lines() const;
+  void drawLines(QPainter& painter, const Lines& shown, const Viewing& viewing, double scale) const;
 
-  Session& session_;
-  QFrame* bar_;
   QPushButton* clears_;
-  QLabel* says_;
-  Comb path_;  ///< being drawn; no places: none is
-  std::array<bool, 3> mirror_{};
   mutable std::mutex mutex_;
   std::shared_ptr<const Lines> lines_;
   Wish wished_;

@@ -18,6 +18,7 @@ Easel::Easel(Session& session)
       stencil_(session, this),
       cut_(session, this),
       comb_(session, this),
+      touch_(session, this),
       valueBar_(new ValueBar) {
   setAcceptDrops(true);
   connect(&stencil_, &StencilHand::changed, this, QOverload<>::of(&QWidget::update));

@@ -13,6 +13,7 @@
 #include "app/easel/simulated_pen.h"
 #include "app/easel/stamp_placing.h"
 #include "app/easel/stencil_hand.h"
+#include "app/easel/touch_hand.h"
 #include "app/easel/value_bar.h"
 #include "app/easel/zone_handles.h"
 #include "app/session/session.h"
@@ -126,6 +127,7 @@ class Easel : public QWidget {
   StencilHand stencil_;
   CutHand cut_;
   CombHand comb_;
+  TouchHand touch_;
   AxisLock axes_;
   bool axesHeld_ = false;
   LastStroke stroke_;  ///< the one in the air, or the last

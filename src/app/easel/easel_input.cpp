@@ -37,6 +37,8 @@ EaselHand* Easel::hand() {
       return &cut_;
     case Tool::Comb:
       return &comb_;
+    case Tool::Touch:
+      return &touch_;
     default:
       return nullptr;
   }

@@ -330,14 +330,18 @@ void Engine::noteWaiting() {
 }
 
 void Engine::tellTroubles() {
-  QMap<uint32_t, QString> now;
+  QMap<uint32_t, QString> now, notes;
   for (const PreparedLayer& p : stack_) {
+    if (p.source)
+      if (const std::string note = p.source->note(); !note.empty())
+        notes[p.layer->id] = QString::fromStdString(note);
     if (p.trouble) now[p.layer->id] = QString::fromStdString(p.trouble->message());
     if (p.waiting) now[p.layer->id] = tr("is being measured and shows when that is done");
   }
-  if (now == troubles_) return;
+  if (now == troubles_ && notes == notes_) return;
   troubles_ = now;
-  emit troubled(now);
+  notes_ = notes;
+  emit troubled(now, notes);
 }
 
 void Engine::handle(Viewing& viewing) {

@@ -125,7 +125,8 @@ class Engine : public QObject {
   void tooFine();
   void preparing(bool busy);
   /// Why layers show nothing though they should, by their ids; empty when all is well.
-  void troubled(const QMap<uint32_t, QString>& troubles);
+  /// `troubles`: why layers show nothing though they should; `notes`: what one should know of others.
+  void troubled(const QMap<uint32_t, QString>& troubles, const QMap<uint32_t, QString>& notes);
   void thumbnailReady(uint32_t layer, const QImage& image);
 
  private:
@@ -248,7 +249,7 @@ class Engine : public QObject {
   Viewing viewing_;
   std::optional<ScalarField> overlay_;
   std::shared_ptr<const PolygonLines> lines_;
-  QMap<uint32_t, QString> troubles_;
+  QMap<uint32_t, QString> troubles_, notes_;
   std::unique_ptr<Lighting> lighting_;
   std::unique_ptr<LayerThumbnails> thumbnails_;
   bool thumbnailsLeft_ = false;

@@ -11,6 +11,7 @@
 #include "app/controls/labels.h"
 #include "app/layer_card/adjust_page.h"
 #include "app/layer_card/bands_page.h"
+#include "app/layer_card/fine_skin_page.h"
 #include "app/layer_card/marking_page.h"
 #include "app/layer_card/ramp_bar.h"
 #include "app/layer_card/scales_page.h"
@@ -33,6 +34,9 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   kind_ = quietLabel({});
   column->addWidget(name_);
   column->addWidget(kind_);
+  note_ = quietLabel({});
+  note_->setObjectName("layer note");
+  column->addWidget(note_);
   buildSourcePages(column);
   strengths_ = new Strengths(session_);
   column->addWidget(strengths_);
@@ -53,6 +57,13 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   });
   connect(ramp_, &RampPage::changed, this, &LayerCard::keepTerms);
   connect(&session_, &Session::documentChanged, this, &LayerCard::refresh);
+  connect(&session_.engine(), &Engine::troubled, this,
+          [this](const QMap<uint32_t, QString>& troubles, const QMap<uint32_t, QString>& notes) {
+            notes_ = notes;
+            for (auto it = troubles.begin(); it != troubles.end(); ++it)
+              notes_[it.key()] = tr("Not shown: %1").arg(it.value());
+            showNote();
+          });
   connect(&session_.tools(), &Tools::changed, this,
           [this] { shown_->setChecked(session_.tools().masksShown()); });
 }
@@ -75,6 +86,8 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
   sourcePages_.push_back({{"bands"}, bands, [bands](const Layer& l) { bands->show(l); }});
   auto* adjust = new AdjustPage(session_);
   sourcePages_.push_back({{"adjust"}, adjust, [adjust](const Layer& l) { adjust->show(l); }});
+  auto* fine = new FineSkinPage(session_);
+  sourcePages_.push_back({{"fineskin"}, fine, [fine](const Layer& l) { fine->show(l); }});
   auto* spots = new SpotsPage(session_);
   sourcePages_.push_back({{"spots"}, spots, [spots](const Layer& l) { spots->show(l); }});
   sourcePages_.push_back({{"scales"}, scales, [scales](const Layer& l) { scales->show(l); }});
@@ -228,6 +241,7 @@ void LayerCard::refresh() {
   const std::string remark = l->source->remark();
   kind_->setText(QString::fromUtf8(kind) +
                  (remark.empty() ? QString() : " · " + QString::fromStdString(remark)));
+  showNote();
   for (const SourcePage& page : sourcePages_) {
     const bool fits = std::ranges::find(page.kinds, kind) != page.kinds.end();
     page.widget->setVisible(fits);
@@ -240,6 +254,12 @@ void LayerCard::refresh() {
   mapsTitle_->setText(own ? QString::fromUtf8(l->source->kind().maps) : tr("Mask from maps"));
   terms_->show(own ? *own : l->terms, session_.document().surface->bounds.diagonal(),
                session_.document().placement.millimetres);
+}
+
+void LayerCard::showNote() {
+  const QString text = session_.isOpen() ? notes_.value(session_.document().activeLayer) : QString();
+  note_->setVisible(!text.isEmpty());
+  note_->setText(text);
 }
 
 void LayerCard::askAmount(const QString& title, const QString& label, double usual,

@@ -41,12 +41,14 @@ class LayerCard : public QWidget {
   void lookAtMap();
   void maskMenu();
   void fillThroughMenu(QMenu& menu, uint32_t id);
+  void showNote();
   void askAmount(const QString& title, const QString& label, double usual,
                  const std::function<Result<Document>(const Document&, float)>& edit, const QString& step);
 
   Session& session_;
   Easel& easel_;
-  QLabel *name_, *kind_, *mapsTitle_;
+  QLabel *name_, *kind_, *note_, *mapsTitle_;
+  QMap<uint32_t, QString> notes_;  ///< what one should know of layers
   std::vector<SourcePage> sourcePages_;
   RampPage* ramp_;
   Strengths* strengths_;

@@ -13,6 +13,7 @@
 #include "app/layer_card/marking_page.h"
 #include "app/mixer/color_field.h"
 #include "app/style/style.h"
+#include "core/layers/patterns.h"
 
 namespace juvenor::app {
 namespace {
@@ -58,6 +59,16 @@ ZoneEditor::ZoneEditor(Session& session) : session_(session) {
   name_ = new QLineEdit;
   name_->setToolTip(tr("The name of the zone"));
   inside->addWidget(name_);
+  like_ = new QComboBox;
+  like_->setObjectName("region like");
+  like_->setToolTip(tr("What skin it is like"));
+  for (const SkinLike& like : skinLikes())
+    like_->addItem(tr("Like %1").arg(QString::fromUtf8(like.label).toLower()), QString::fromUtf8(like.key));
+  inside->addWidget(like_);
+  connect(like_, &QComboBox::activated, this, [this] {
+    edit([this](ZoneSet&, HueZone& z) { z.like = like_->currentData().toString().toStdString(); },
+         tr("What the region is like"));
+  });
   tint_ = new QWidget;
   auto* leaning = new QVBoxLayout(tint_);
   leaning->setContentsMargins(0, 0, 0, 0);
@@ -184,6 +195,7 @@ void ZoneEditor::refresh() {
     w->setVisible(!facts.tint);
   for (QWidget* w : {tint_, static_cast<QWidget*>(melt_)}) w->setVisible(facts.tint);
   for (ValueSlider* s : {softness_, breakUp_, grain_}) s->setVisible(facts.rim);
+  like_->setVisible(facts.like);
   const double diagonal = static_cast<double>(session_.document().surface->bounds.diagonal());
   const double unit = static_cast<double>(session_.document().placement.millimetres);
   melt_->setScale({0, 0.06 * diagonal, unit, "mm", false, 1});
@@ -204,6 +216,7 @@ void ZoneEditor::refresh() {
     breakUp_->show(static_cast<double>(z.breakUp));
     grain_->show(static_cast<double>(z.grain));
     mirrored_->setChecked(z.mirrored);
+    like_->setCurrentIndex(like_->findData(QString::fromStdString(z.like)));
   }
   showing_ = false;
 }

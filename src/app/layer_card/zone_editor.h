@@ -34,7 +34,7 @@ class ZoneEditor : public QWidget {
   Session& session_;
   ZoneSet set_;
   bool showing_ = false;
-  QComboBox* names_;
+  QComboBox *names_, *like_;
   QLineEdit* name_;
   QWidget *settings_, *tint_;
   QLabel* title_;

@@ -57,6 +57,9 @@ const ToolFacts& factsOf(Tool tool) {
       {"comb", "Comb", "C",
        "Strokes the way a pattern is to lie; a click pins the way it lies. The brush's size is the comb's",
        kPatternStage},
+      {"touch", "Touch", "W",
+       "Works on a pattern by hand: pushes its size, soothes its relief, tints or loses single scales",
+       kPatternStage},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }

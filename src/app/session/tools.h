@@ -26,9 +26,10 @@ enum class Tool {
   Stamp,
   Stencil,
   CutLine,
-  Comb
+  Comb,
+  Touch
 };
-inline constexpr int kToolCount = 13;
+inline constexpr int kToolCount = 14;
 
 struct ToolFacts {
   const char* icon;

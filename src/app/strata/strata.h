@@ -58,7 +58,8 @@ class StrataRows : public QWidget {
 
   Session& session_;
   QMap<uint32_t, QImage> thumbnails_;
-  QMap<uint32_t, QString> troubles_;  ///< why layers show nothing though they should
+  QMap<uint32_t, QString> troubles_,
+      notes_;  ///< why layers show nothing though they should; what to know of others
   std::vector<Row> rows_;
   std::vector<Band> bands_;
   uint32_t pressed_ = 0, dragged_ = 0;

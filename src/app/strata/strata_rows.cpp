@@ -32,10 +32,12 @@ StrataRows::StrataRows(Session& session) : session_(session) {
     thumbnails_[layer] = image;
     update();
   });
-  connect(&session_.engine(), &Engine::troubled, this, [this](const QMap<uint32_t, QString>& troubles) {
-    troubles_ = troubles;
-    update();
-  });
+  connect(&session_.engine(), &Engine::troubled, this,
+          [this](const QMap<uint32_t, QString>& troubles, const QMap<uint32_t, QString>& notes) {
+            troubles_ = troubles;
+            notes_ = notes;
+            update();
+          });
   connect(&session_, &Session::opened, this, [this] { thumbnails_.clear(); });
 }
 
@@ -164,6 +166,7 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
     facts.prepend(tr("not shown"));
     p.setPen(look::kWarning);
   }
+  if (notes_.contains(layer->id)) facts.prepend(tr("note"));
   const int room = text.width() - signsWidth(channels);
   p.drawText(text.translated(0, 16), Qt::AlignVCenter,
              p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, room));
@@ -367,6 +370,8 @@ bool StrataRows::event(QEvent* event) {
       text = tr("Opacity of the layer; drag, or double click the number to type");
     else if (row && troubles_.contains(row->layer))
       text = tr("Not shown: %1").arg(troubles_.value(row->layer));
+    else if (row && notes_.contains(row->layer))
+      text = notes_.value(row->layer);
     else if (row)
       text = tr("Click to choose, double click to rename (F2), drag to reorder, right click for more");
     QToolTip::showText(help->globalPos(), text, this);

@@ -9,7 +9,8 @@
 namespace juvenor {
 
 struct Adjust;
-struct Comb;
+struct CellTouch;
+struct SkinStroke;
 
 // ---- the stack (edit_stack.cpp)
 
@@ -98,7 +99,7 @@ Result<Document> withZones(const Document& document, uint32_t layer, ZoneSet zon
 
 /// One stroke of the comb more over a layer of a pattern, and its mirror images across x, y, z = 0 where skin
 /// lies there.
-Result<Document> withComb(const Document& document, uint32_t id, const Comb& comb,
+Result<Document> withComb(const Document& document, uint32_t id, const SkinStroke& comb,
                           const std::array<bool, 3>& mirror = {});
 /// Holds the direction a pattern has at a place as it is, whatever is combed around it; `width` of skin.
 Result<Document> withPin(const Document& document, uint32_t id, const Vec3& place, uint32_t part, float width,
@@ -106,6 +107,18 @@ Result<Document> withPin(const Document& document, uint32_t id, const Vec3& plac
 /// Takes away strokes and pins that come within `reach` of one of the places.
 Result<Document> withoutCombs(const Document& document, uint32_t id, std::span<const Vec3> places,
                               float reach);
+
+/// A stroke that pushes the size of a pattern up, or with a negative strength down, and its mirror images.
+Result<Document> withSizePushed(const Document& document, uint32_t id, const SkinStroke& stroke,
+                                const std::array<bool, 3>& mirror = {});
+/// A stroke that makes the relief of a pattern weaker, or with a negative strength gives it back.
+Result<Document> withSoothed(const Document& document, uint32_t id, const SkinStroke& stroke,
+                             const std::array<bool, 3>& mirror = {});
+/// Touches single scales, and those across.
+Result<Document> withCellsTouched(const Document& document, uint32_t id, std::span<const CellTouch> touches,
+                                  const std::array<bool, 3>& mirror = {});
+/// Fine skin with the usual regions of a face, by the landmarks that are placed (usual_where.cpp).
+Result<Document> withUsualRegions(const Document& document, uint32_t id);
 
 /// The layer's mask with the usual places left out: lids and lips by their landmarks, and parts whose names
 /// say that they are no skin (usual_where.cpp). An error when none of either is known.

@@ -5,6 +5,7 @@
 
 #include "core/document/edits.h"
 #include "core/layers/composite.h"
+#include "core/layers/patterns.h"
 #include "core/surface/map_field.h"
 
 namespace juvenor {
@@ -45,7 +46,38 @@ std::vector<float> bareness(const Document& document) {
   return out;
 }
 
+// What skin is like around a landmark of a face, and how far by the usual zone there. That pores are widest
+// on cheeks and nose, that the brow folds across and lips fold along is common practice.
+struct UsualRegion {
+  std::string_view landmark, like;
+  float reach;  // by that of the usual zone
+};
+constexpr UsualRegion kUsualRegions[] = {
+    {"cheekbone", "cheek", 1}, {"nose", "cheek", 1.2f}, {"chin", "cheek", 0.8f}, {"brow", "brow", 1.2f},
+    {"crown", "brow", 0.5f},   {"lip", "lip", 0.9f},    {"jaw", "neck", 0.8f}};
+
 }  // namespace
+
+Result<Document> withUsualRegions(const Document& document, uint32_t id) {
+  const LayerPointer layer = layerOf(document, id);
+  if (!layer || !fineSkinOf(*layer->source)) return Error{"only fine skin has regions"};
+  const auto zones = usualZones(document);
+  if (!zones) return Error{"place landmarks first; the regions are laid out from them"};
+  ZoneSet out;
+  for (const UsualRegion& usual : kUsualRegions)
+    for (HueZone zone : zones->zones) {
+      if (zone.landmark != usual.landmark) continue;
+      zone.like = usual.like;
+      zone.name = skinLike(usual.like)->label;
+      zone.tint = {};
+      zone.reach *= usual.reach;
+      zone.strength = 1;
+      zone.softness = 0.6f;
+      zone.breakUp = 0.2f;
+      out.zones.push_back(std::move(zone));
+    }
+  return withSource(document, id, layer->source->withZones(std::move(out)));
+}
 
 Result<Document> withUsualExceptions(const Document& document, uint32_t id) {
   const LayerPointer layer = layerOf(document, id);

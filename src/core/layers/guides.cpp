@@ -7,36 +7,18 @@
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
 #include "core/parallel.h"
-#include "core/surface/search.h"
 
 namespace juvenor {
 namespace {
 
-// The cosine beyond which skin under a comb has turned away from it.
-constexpr float kTurnedFromComb = 0.2f;
-
-// Of the sculpt's size: no comb is wider.
-constexpr float kWidestComb = 0.5f;
-
 // The samples under a comb are drawn the way it goes.
 void addWishes(const Surface& surface, const Comb& comb, std::vector<DirectionWish>& out) {
-  const float radius =
-      0.5f * std::clamp(comb.width, 1.2f * surface.spacing, kWidestComb * surface.bounds.diagonal());
-  std::vector<uint32_t> near;
   for (size_t i = 0; i + 1 < comb.places.size(); ++i) {
-    const Vec3 &from = comb.places[i], step = comb.places[i + 1] - from;
-    const auto count = static_cast<int>(std::ceil(std::min(1000.f, step.norm() / radius))) + 1;
-    for (int k = 0; k < count; ++k) {
-      const Vec3 at = from + static_cast<float>(k) / static_cast<float>(count) * step;
-      const auto own = nearestSample(surface, at, 4 * radius, comb.part);
-      if (!own) continue;
-      near.clear();
-      samplesWithin(surface, at, radius, near);
-      if (near.empty()) near.push_back(*own);
-      for (const uint32_t s : near)
-        if (surface.parts[s] == comb.part && surface.normals[s].dot(surface.normals[*own]) > kTurnedFromComb)
-          out.push_back({s, step, comb.strength});
-    }
+    const Comb step{{comb.places[i], comb.places[i + 1]}, comb.part, comb.width, comb.strength};
+    const Vec3 way = step.places[1] - step.places[0];
+    eachUnder(surface, step, [&](uint32_t s, float weight) {
+      out.push_back({s, way, comb.strength * weight});
+    });
   }
 }
 
@@ -98,28 +80,53 @@ Result<std::shared_ptr<const std::vector<Vec3>>> directionsOf(SurfaceMaps& maps,
   });
 }
 
+Result<std::vector<float>> wishedSizes(SurfaceMaps& maps, const SizeGuide& guide, const Progress& progress) {
+  constexpr float kMostOctaves = 2;
+  auto out = shares(maps, guide, progress);
+  if (!out) return out;
+  for (float& v : *out) v = guide.size * (guide.smallest + v * (1 - guide.smallest));
+  if (guide.pushed.empty()) return out;
+  std::vector<float> octaves(out->size(), 0);
+  for (const SkinStroke& stroke : guide.pushed)
+    eachUnder(maps.surface(), stroke,
+              [&](uint32_t s, float weight) { octaves[s] += stroke.strength * weight; });
+  for (size_t s = 0; s < octaves.size(); ++s)
+    if (octaves[s] != 0) (*out)[s] *= std::exp2(std::clamp(octaves[s], -kMostOctaves, kMostOctaves));
+  return out;
+}
+
 Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide& guide,
                                              const Progress& progress) {
   size_t bytes = 0;
-  return maps.derived<Sizes>(
-      "sizes " + toJson(guide).dump(), bytes, [&]() -> Result<std::shared_ptr<const Sizes>> {
-        auto share = shares(maps, guide, progress);
-        if (!share) return share.error();
-        const float least = kLeastSpacings * maps.surface().spacing;
-        const bool even = guide.maps.empty() && guide.smaller.empty();
-        auto out = std::make_shared<Sizes>();
-        out->finest = std::max(least, guide.size * (even ? 1.f : guide.smallest));
-        out->of = std::move(*share);
-        for (float& v : out->of)
-          v = std::max(least, guide.size * (guide.smallest + v * (1 - guide.smallest)));
-        bytes = sizeof(float) * out->of.size();
-        return std::shared_ptr<const Sizes>(std::move(out));
-      });
+  return maps.derived<Sizes>("sizes " + toJson(guide).dump(), bytes,
+                             [&]() -> Result<std::shared_ptr<const Sizes>> {
+                               auto wished = wishedSizes(maps, guide, progress);
+                               if (!wished) return wished.error();
+                               const float least = kLeastSpacings * maps.surface().spacing;
+                               auto out = std::make_shared<Sizes>();
+                               out->of = std::move(*wished);
+                               out->wished = out->of.empty() ? guide.size : std::ranges::min(out->of);
+                               out->finest = std::max(least, out->wished);
+                               for (float& v : out->of) v = std::max(least, v);
+                               bytes = sizeof(float) * out->of.size();
+                               return std::shared_ptr<const Sizes>(std::move(out));
+                             });
+}
+
+std::string noteOf(const Sizes& sizes) {
+  constexpr float kHardly = 0.95f;
+  if (sizes.wished >= kHardly * sizes.finest) return {};
+  return fmt::format(
+      "Points are too few for forms as small as asked: they are {:.0f} % larger where they would be "
+      "smallest. "
+      "Add points, or make them larger.",
+      100 * (sizes.finest / sizes.wished - 1));
 }
 
 Guides turned(Guides guides, const Eigen::Matrix3f& turn) {
-  for (Comb& comb : guides.direction.combs)
-    for (Vec3& place : comb.places) place = turn * place;
+  for (auto* strokes : {&guides.direction.combs, &guides.size.pushed, &guides.soothed})
+    for (SkinStroke& stroke : *strokes) stroke = turned(std::move(stroke), turn);
+  for (CellTouch& touch : guides.cells) touch.place = turn * touch.place;
   for (HueZone& zone : guides.size.smaller) zone.anchor = turn * zone.anchor;
   return guides;
 }
@@ -131,51 +138,20 @@ Guides usualGuides(float diagonal) {
   return out;
 }
 
-namespace {
-
-nlohmann::json toJson(const Comb& comb) {
-  nlohmann::json places = nlohmann::json::array();
-  for (const Vec3& p : comb.places) places.push_back({p.x(), p.y(), p.z()});
-  return {{"places", places}, {"part", comb.part}, {"width", comb.width}, {"strength", comb.strength}};
-}
-
-Result<Comb> combFrom(const nlohmann::json& given) {
-  Comb out;
-  const nlohmann::json* places = nullptr;
-  const Outcome ok = JsonFields(given)
-                         .list("places", places)
-                         .whole("part", out.part)
-                         .number("width", out.width, 0, 1e9f)
-                         .number("strength", out.strength, 0, 1)
-                         .needs({"places"})
-                         .done();
-  if (!ok) return ok.error();
-  for (const auto& j : *places) {
-    const auto place = vectorFromJson(j);
-    if (!place) return Error{"has a place that is no list of three numbers"};
-    out.places.push_back(*place);
-  }
-  if (out.places.size() < 2) return Error{"needs two places at least"};
-  return out;
-}
-
-}  // namespace
-
 nlohmann::json toJson(const DirectionGuide& guide) {
-  nlohmann::json combs = nlohmann::json::array();
-  for (const Comb& comb : guide.combs) combs.push_back(toJson(comb));
   return {{"flow", {guide.flow.x(), guide.flow.y(), guide.flow.z()}},
           {"curvature", guide.curvature},
           {"form", guide.form},
           {"turn", guide.turn},
-          {"combs", combs}};
+          {"combs", toJson(guide.combs)}};
 }
 
 nlohmann::json toJson(const SizeGuide& guide) {
   return {{"size", guide.size},
           {"smallest", guide.smallest},
           {"maps", toJson(guide.maps)},
-          {"zones", toJson(ZoneSet{guide.smaller, 0})["zones"]}};
+          {"zones", toJson(ZoneSet{guide.smaller, 0})["zones"]},
+          {"pushed", toJson(guide.pushed)}};
 }
 
 Result<DirectionGuide> directionGuideFrom(const nlohmann::json& given, DirectionGuide out) {
@@ -190,39 +166,58 @@ Result<DirectionGuide> directionGuideFrom(const nlohmann::json& given, Direction
   if (!ok) return Error{"a direction " + ok.error().what};
   out.flow = normalizedOr(out.flow, Vec3::Zero());
   if (!combs) return out;
-  out.combs.clear();
-  for (const auto& j : *combs) {
-    auto comb = combFrom(j);
-    if (!comb) return Error{fmt::format("comb {} {}", out.combs.size() + 1, comb.error().what)};
-    out.combs.push_back(std::move(*comb));
-  }
+  auto read = strokesFrom(*combs, "comb", {2, 0});
+  if (!read) return read.error();
+  out.combs = std::move(*read);
   return out;
 }
 
 Result<SizeGuide> sizeGuideFrom(const nlohmann::json& given, SizeGuide out) {
-  const nlohmann::json *maps = nullptr, *zones = nullptr;
+  const nlohmann::json *maps = nullptr, *zones = nullptr, *pushed = nullptr;
   const Outcome ok = JsonFields(given)
                          .number("size", out.size, 1e-6f, 1e9f)
                          .number("smallest", out.smallest, 0.1f, 1)
                          .list("maps", maps)
                          .list("zones", zones)
+                         .list("pushed", pushed)
                          .done();
   if (!ok) return Error{"a size " + ok.error().what};
   if (const Outcome read = readPlaces(maps, zones, out.maps, out.smaller); !read)
     return Error{"a size: " + read.error().what};
+  if (!pushed) return out;
+  auto read = strokesFrom(*pushed, "stroke", {1, -1});
+  if (!read) return Error{"a size: " + read.error().what};
+  out.pushed = std::move(*read);
   return out;
 }
 
-Outcome readGuides(const nlohmann::json* direction, const nlohmann::json* size, Guides& out) {
-  if (direction) {
-    auto read = directionGuideFrom(*direction, out.direction);
+void addGuides(const Guides& guides, nlohmann::json& parameters) {
+  parameters["direction"] = toJson(guides.direction);
+  parameters["size"] = toJson(guides.size);
+  parameters["soothed"] = toJson(guides.soothed);
+  if (!guides.cells.empty()) parameters["touched"] = toJson(guides.cells);
+}
+
+Outcome readGuides(const GivenGuides& given, Guides& out) {
+  if (given.direction) {
+    auto read = directionGuideFrom(*given.direction, out.direction);
     if (!read) return read.error();
     out.direction = std::move(*read);
   }
-  if (size) {
-    auto read = sizeGuideFrom(*size, out.size);
+  if (given.size) {
+    auto read = sizeGuideFrom(*given.size, out.size);
     if (!read) return read.error();
     out.size = std::move(*read);
+  }
+  if (given.soothed) {
+    auto read = strokesFrom(*given.soothed, "soothed: stroke", {1, -1});
+    if (!read) return read.error();
+    out.soothed = std::move(*read);
+  }
+  if (given.touched) {
+    auto read = cellTouchesFrom(*given.touched);
+    if (!read) return read.error();
+    out.cells = std::move(*read);
   }
   return Done{};
 }

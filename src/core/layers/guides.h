@@ -1,21 +1,16 @@
 // What patterns follow on the skin: which way they lie, and how large they are where.
 #pragma once
 
+#include "core/layers/cell_touch.h"
 #include "core/layers/hue_zone.h"
 #include "core/layers/mask_terms.h"
+#include "core/layers/skin_stroke.h"
 #include "core/surface/direction_field.h"
 
 namespace juvenor {
 
-/// A stroke that says which way the pattern lies: from place to place.
-struct Comb {
-  std::vector<Vec3> places;  ///< on the skin, two at least, in the scene's axes
-  uint32_t part = 0;
-  float width = 10;    ///< of the skin it combs, scene units
-  float strength = 1;  ///< 0…1
-
-  bool operator==(const Comb&) const = default;
-};
+/// A stroke that says which way the pattern lies; of two places at least.
+using Comb = SkinStroke;
 
 struct DirectionGuide {
   Vec3 flow = Vec3(0, -0.6f, -0.8f);  ///< unit, or zero: the way where nothing else is said
@@ -32,6 +27,9 @@ struct SizeGuide {
   float smallest = 0.4f;         ///< 0.1…1: of it, where maps and areas say so fully
   MaskTerms maps;                ///< full size where they show; empty: everywhere
   std::vector<HueZone> smaller;  ///< areas where it is less, by their strength
+  /// By hand: the size times two to the strength, or by a negative one less; of all no more than four times
+  /// either way.
+  std::vector<SkinStroke> pushed;
 
   bool operator==(const SizeGuide&) const = default;
 };
@@ -39,6 +37,8 @@ struct SizeGuide {
 struct Guides {
   DirectionGuide direction;
   SizeGuide size;
+  std::vector<SkinStroke> soothed;  ///< by hand: where relief is weaker by the strength
+  std::vector<CellTouch> cells;     ///< of scales: single ones that were touched
 
   bool operator==(const Guides&) const = default;
 };
@@ -51,13 +51,21 @@ Result<std::shared_ptr<const std::vector<Vec3>>> directionsOf(SurfaceMaps& maps,
                                                               Symmetry symmetry,
                                                               const Progress& progress = {});
 
+/// How large the pattern is wished at each sample, whatever points can show.
+Result<std::vector<float>> wishedSizes(SurfaceMaps& maps, const SizeGuide& guide,
+                                       const Progress& progress = {});
+
 struct Sizes {
   std::vector<float> of;  ///< one a sample, scene units
   float finest = 0;       ///< there can be
+  float wished = 0;       ///< the finest asked for, finer than that where points are too few
 };
 /// How large the pattern is at each sample; never finer than points can show. Remembered by `maps`.
 Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide& guide,
                                              const Progress& progress = {});
+
+/// What one should know of sizes that points cannot show, or nothing.
+std::string noteOf(const Sizes& sizes);
 
 /// The guides as the skin lies after a turn of the sculpt.
 Guides turned(Guides guides, const Eigen::Matrix3f& turn);
@@ -70,7 +78,13 @@ nlohmann::json toJson(const SizeGuide& guide);
 Result<DirectionGuide> directionGuideFrom(const nlohmann::json& json, DirectionGuide fallback = {});
 Result<SizeGuide> sizeGuideFrom(const nlohmann::json& json, SizeGuide fallback = {});
 
-/// Both, as layers of patterns keep them under "direction" and "size"; null: stays as it is.
-Outcome readGuides(const nlohmann::json* direction, const nlohmann::json* size, Guides& out);
+/// As layers of patterns keep them under "direction", "size", "soothed" and
+/// "touched".
+void addGuides(const Guides& guides, nlohmann::json& parameters);
+/// What stood there; null: stays as it is.
+struct GivenGuides {
+  const nlohmann::json *direction = nullptr, *size = nullptr, *soothed = nullptr, *touched = nullptr;
+};
+Outcome readGuides(const GivenGuides& given, Guides& out);
 
 }  // namespace juvenor

@@ -7,7 +7,7 @@
 namespace juvenor {
 
 bool HueZone::operator==(const HueZone& o) const {
-  return name == o.name && landmark == o.landmark && anchor == o.anchor && part == o.part &&
+  return name == o.name && landmark == o.landmark && like == o.like && anchor == o.anchor && part == o.part &&
          mirrored == o.mirrored && tint == o.tint && reach == o.reach && strength == o.strength &&
          softness == o.softness && breakUp == o.breakUp && grain == o.grain;
 }
@@ -28,6 +28,7 @@ nlohmann::json toJson(const ZoneSet& set) {
                         {"break-up", z.breakUp},
                         {"grain", z.grain}};
     if (z.part != kNone) zone["part"] = z.part;
+    if (!z.like.empty()) zone["like"] = z.like;
     zones.push_back(std::move(zone));
   }
   return {{"zones", zones}, {"melt", set.melt}};
@@ -53,6 +54,7 @@ Result<HueZone> zoneFrom(const nlohmann::json& json) {
   const Outcome ok = JsonFields(json)
                          .text("name", out.name)
                          .text("landmark", out.landmark)
+                         .text("like", out.like)
                          .vector("anchor", out.anchor)
                          .any("tint", tint)
                          .whole("part", out.part)

@@ -25,6 +25,7 @@ struct ZoneTint {
 struct HueZone {
   std::string name;
   std::string landmark;        ///< key of the landmark it goes with; empty: free
+  std::string like;            ///< what skin there is like, of kinds that tell regions apart; else empty
   Vec3 anchor = Vec3::Zero();  ///< scene units
   uint32_t part = kNone;       ///< the anchor is tied to this part; kNone: to the nearest skin
   bool mirrored = true;        ///< a second one across x = 0

@@ -1,10 +1,29 @@
-// What layers of patterns have in common: they follow guides, whose size has areas and maps.
+// What layers of patterns have in common: they follow guides, whose size has areas and maps, and their relief
+// can be soothed by hand.
 #pragma once
 
 #include "core/layers/guides.h"
+#include "core/layers/soothed.h"
 #include "core/layers/source.h"
 
 namespace juvenor {
+
+/// A pattern worked out: all it is set to but what is soothed, alike only where the pattern is, and what one
+/// should know of how it came out.
+class PreparedPattern : public PreparedSource {
+ public:
+  struct Words {
+    std::string settings, note;
+  };
+  explicit PreparedPattern(Words words) : words_(std::move(words)) {}
+  std::string note() const override { return words_.note; }
+
+ protected:
+  bool isSetAs(const PreparedPattern& other) const { return words_.settings == other.words_.settings; }
+
+ private:
+  Words words_;
+};
 
 class PatternLayer : public LayerSource {
  public:
@@ -23,9 +42,26 @@ class PatternLayer : public LayerSource {
   }
   SourcePointer refined(const Refined&) const override { return withGuides(*guides()); }
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(guides()->size.maps); }
+  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const final {
+    auto out = grown(maps, progress);
+    if (!out || guides()->soothed.empty()) return out;
+    return soothed(std::move(*out), soothedField(maps, guides()->soothed));
+  }
 
  protected:
   explicit PatternLayer(const Guides& followed) : zones_{followed.size.smaller, 0} {}
+  /// The pattern before anything is soothed.
+  virtual Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const = 0;
+  PreparedPattern::Words words(std::string note) const {
+    nlohmann::json all = parameters();
+    all.erase("soothed");
+    return {all.dump(), std::move(note)};
+  }
+  /// With what there is to say of sizes.
+  PreparedPattern::Words words(SurfaceMaps& maps) const {
+    const auto sizes = sizesOf(maps, guides()->size);
+    return words(sizes ? noteOf(**sizes) : std::string());
+  }
 
  private:
   ZoneSet zones_;

@@ -109,6 +109,41 @@ SourcePointer spotSource(Spots spots);
 /// What a layer of the kind is set to, or null for others.
 const Spots* spotsOf(const LayerSource& source);
 
+/// Pores, lozenges and creases of a living skin. The size of the guides is from one line to the next; the
+/// direction is the pull of the skin, which lozenges and creases lie across.
+struct FineSkin {
+  Guides guides;
+  std::vector<HueZone> regions;  ///< what skin each is like (`like`) is one of skinLikes
+  float stretch = 1.6f;          ///< 1…3: of lozenges, how much longer they are across the pull
+  float even = 0.5f;             ///< 0 as they fall … 1 all alike
+  float lines = 0.5f;            ///< 0…1: how deep and wide the lines between them are
+  float pores = 0.5f;            ///< 0…1: how many corners have one, and how wide it is
+  float creases = 0.3f;          ///< 0…1: how deep and whole longer folds are
+  float apart = 5;               ///< 2…12: from one of those to the next, by the size
+  float depth = 0.1f;            ///< scene units: of a whole line; pores and creases are deeper by themselves
+  float gloss = 0.42f;           ///< 0…1: on average
+  float sheen = 0.25f;           ///< 0…1: how much glossier tops are than lines and pores
+  float glossCover = 0.8f;       ///< 0…1: how much of that it brings
+  EncodedColor color{0.42f, 0.2f, 0.15f};  ///< what gathers in lines and pores
+  float cover = 0.18f;                     ///< 0…1: how much of it
+  uint32_t seed = 1;
+
+  bool operator==(const FineSkin&) const = default;
+};
+
+/// How skin of a part of the body differs from skin at large: factors.
+struct SkinLike {
+  std::string_view key, label;
+  float size, lines, pores, creases;
+};
+std::span<const SkinLike> skinLikes();
+/// Null for a key that is not known.
+const SkinLike* skinLike(std::string_view key);
+
+SourcePointer fineSkinSource(FineSkin skin);
+/// What a layer of the kind is set to, or null for others.
+const FineSkin* fineSkinOf(const LayerSource& source);
+
 SourcePointer scaleSource(Scales scales);
 /// What a layer of the kind is set to, or null for others.
 const Scales* scalesOf(const LayerSource& source);

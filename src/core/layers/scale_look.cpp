@@ -20,6 +20,14 @@ float smooth(float t) {
   return t * t * (3 - 2 * t);
 }
 
+// A premultiplied tone as the hand wants it on a scale of its own.
+std::array<float, 3> retoned(const std::array<float, 3>& tone, float alpha, const TouchedCell& by) {
+  if (!(alpha > 0)) return tone;
+  const EncodedColor plain = movedColor({tone[0] / alpha, tone[1] / alpha, tone[2] / alpha}, by.light, 0, 0);
+  const auto mixed = [&](float from, float to) { return alpha * (from + by.tinted * (to - from)); };
+  return {mixed(plain.r, by.tint.r), mixed(plain.g, by.tint.g), mixed(plain.b, by.tint.b)};
+}
+
 // The ramp with every stop moved by the same draws.
 std::vector<std::array<float, 4>> shadesOf(const Scales& scales) {
   std::vector<std::array<float, 4>> out;
@@ -37,10 +45,13 @@ std::vector<std::array<float, 4>> shadesOf(const Scales& scales) {
 
 }  // namespace
 
-ScaleLook::ScaleLook(const Scales& scales, std::span<const SkinCell> cells, float spacing, float reliefStep)
-    : scales_(scales), reliefStep_(reliefStep), shades_(shadesOf(scales)) {
-  traits_.reserve(cells.size());
-  for (const SkinCell& cell : cells) {
+ScaleLook::ScaleLook(const Scales& scales, const Cells& cells, float spacing, float reliefStep)
+    : scales_(scales),
+      reliefStep_(reliefStep),
+      touched_(cells.touched.begin(), cells.touched.end()),
+      shades_(shadesOf(scales)) {
+  traits_.reserve(cells.all.size());
+  for (const SkinCell& cell : cells.all) {
     Draws draws(cell.key, 7);
     Traits out;
     out.shade = static_cast<uint16_t>(draws.bits() % kShades);
@@ -52,6 +63,7 @@ ScaleLook::ScaleLook(const Scales& scales, std::span<const SkinCell> cells, floa
     out.dull = 1 - 0.6f * rubbed;
     traits_.push_back(out);
   }
+  for (uint32_t i = 0; i < touched_.size(); ++i) traits_[touched_[i].cell].touched = i;
 }
 
 ScaleLook::At ScaleLook::at(const CellPlaces::Place& place, const Traits& traits, float mask) const {
@@ -102,6 +114,7 @@ void ScaleLook::eachPlace(std::span<const CellPlaces::Place> places, const Scala
     const float shown = mask ? static_cast<float>(mask->plane[0][i]) / 65535.f : 1.f;
     if (place.cell == kNone || !(shown > 0)) continue;
     const Traits& traits = traits_[place.cell];
+    if (traits.touched != kNone && touched_[traits.touched].lost) continue;
     each(i, at(place, traits, shown), traits);
   }
 }
@@ -116,9 +129,11 @@ ColorField::Pointer ScaleLook::colors(std::span<const CellPlaces::Place> places,
     const float rim =
         scales_.edgeLight * at.shows * smooth(1 - std::abs(at.edge - scales_.groove - kRim) / kRim);
     const float alpha = groove + scale * tone[3];
+    std::array own{tone[0], tone[1], tone[2]};
+    if (traits.touched != kNone) own = retoned(own, tone[3], touched_[traits.touched]);
     const std::array groovy{g.r, g.g, g.b};
     for (size_t p = 0; p < 3; ++p) {
-      const float color = groove * groovy[p] + scale * tone[p];
+      const float color = groove * groovy[p] + scale * own[p];
       out->plane[p][i] = to16(std::min(alpha, color + rim * 0.5f * (alpha - color)));
     }
     out->plane[3][i] = to16(alpha);

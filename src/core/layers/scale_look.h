@@ -2,6 +2,7 @@
 // place in the scale. Where the layer's mask fades scales shrink toward their middles and flatten.
 #pragma once
 
+#include "core/layers/cell_touch.h"
 #include "core/layers/patterns.h"
 #include "core/surface/cell_places.h"
 
@@ -9,8 +10,12 @@ namespace juvenor {
 
 class ScaleLook {
  public:
+  struct Cells {
+    std::span<const SkinCell> all;
+    std::span<const TouchedCell> touched;  ///< by hand
+  };
   /// `spacing` of the points, `reliefStep` of the surface.
-  ScaleLook(const Scales& scales, std::span<const SkinCell> cells, float spacing, float reliefStep);
+  ScaleLook(const Scales& scales, const Cells& cells, float spacing, float reliefStep);
 
   /// For the places of a chunk, and what the mask shows there (null: all).
   ColorField::Pointer colors(std::span<const CellPlaces::Place> places, const ScalarChunk* mask) const;
@@ -20,12 +25,13 @@ class ScaleLook {
  private:
   // Of one scale.
   struct Traits {
-    uint16_t shade;  // which of the tables of colours
-    uint16_t own;    // where it stands in the ramp of its own number
-    float soft;      // how far the least edge that points can show reaches
-    float lift;      // of its height
-    float cover;     // less where it is rubbed
-    float dull;      // of its gloss
+    uint16_t shade;            // which of the tables of colours
+    uint16_t own;              // where it stands in the ramp of its own number
+    float soft;                // how far the least edge that points can show reaches
+    float lift;                // of its height
+    float cover;               // less where it is rubbed
+    float dull;                // of its gloss
+    uint32_t touched = kNone;  // its number among the touched ones
   };
   // A place in plain numbers.
   struct At {
@@ -43,6 +49,7 @@ class ScaleLook {
   Scales scales_;
   float reliefStep_;
   std::vector<Traits> traits_;
+  std::vector<TouchedCell> touched_;
   std::vector<std::array<float, 4>> shades_;  // tables of premultiplied colours, one after another
 };
 

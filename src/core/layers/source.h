@@ -45,6 +45,8 @@ class PreparedSource {
   virtual ScalarField::Pointer heights(Channel, const ChunkAsk&) const { return nullptr; }
   /// Whether its own forms die out where the mask fades; the mask does not weaken them a second time.
   virtual bool thins() const { return false; }
+  /// What the artist should know of how it came out, in a short sentence; empty: it is as asked for.
+  virtual std::string note() const { return {}; }
 
   /// Sets the marks of chunks where a channel may differ between this one and an earlier one of the same
   /// kind; false when it cannot tell.
@@ -69,6 +71,7 @@ struct AreaFacts {
   bool rim = true;            ///< their softness and broken rim mean something
   float reach = 0.08f;        ///< of a new one, in diagonals of the sculpt
   float strength = 0.6f;      ///< of a new one
+  bool like = false;          ///< each says what skin it is like, in words the kind knows
 };
 
 /// What everyone else needs to know of a kind of layer. It lives in the kind's own file.

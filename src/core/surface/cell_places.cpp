@@ -16,8 +16,38 @@ int16_t inUnits(float v) {
 }
 
 Place placed(uint32_t cell, const Vec2& at, float edge) {
-  return {cell, inUnits(at.x()), inUnits(at.y()),
-          static_cast<uint16_t>(std::clamp(edge, 0.f, 1.99f) * CellPlaces::kEdge)};
+  Place out;
+  out.cell = cell;
+  out.along = inUnits(at.x());
+  out.across = inUnits(at.y());
+  out.edge = static_cast<uint16_t>(std::clamp(edge, 0.f, 1.99f) * CellPlaces::kEdge);
+  return out;
+}
+
+// One of the lines that bound a cell.
+struct CellBorder {
+  float far = 1;  // widths
+  uint32_t beyond = kNone;
+};
+
+// Where two borders meet, by how far both are: on a flat, with the angle their cells' middles tell. Opposite
+// borders meet nowhere near.
+void placeCorner(const SkinCells& cells, uint32_t own, const CellBorder& first, const CellBorder& second,
+                 Place& out) {
+  constexpr float kLeastSine2 = 0.15f;
+  if (first.beyond == kNone || second.beyond == kNone) return;
+  const SkinCell& cell = cells.cells[own];
+  const auto toward = [&](const CellBorder& b) {
+    return cell.placeOf(cells.cells[b.beyond].position).normalized();
+  };
+  const float cosine = -toward(first).dot(toward(second)), sine2 = 1 - cosine * cosine;
+  if (!(sine2 > kLeastSine2)) return;
+  const float a = std::max(0.f, first.far), b = std::max(0.f, second.far);
+  const float far = std::sqrt((a * a + b * b + 2 * a * b * cosine) / sine2);
+  out.corner = static_cast<uint8_t>(std::min(1.f, 2 * far) * CellPlaces::kCorner);
+  const uint32_t key =
+      cell.key + cells.cells[first.beyond].key + cells.cells[second.beyond].key;  // in any order
+  out.cornerKey = static_cast<uint8_t>(Draws(key, 11).bits());
 }
 
 // The cell its node belongs to or one around it, whichever is nearest; and how far the border is: half of
@@ -27,18 +57,33 @@ Place tiled(const SkinCells& cells, uint32_t first, const Vec3& point) {
   const auto measure = [&](uint32_t c) { return cells.cells[c].measureTo(point); };
   uint32_t own = first;
   float best = measure(first);
-  for (const uint32_t c : cells.around(first))
-    if (const float far2 = measure(c); far2 < best) {
+  std::array<float, 16> known;  // of those around the first, which mostly is its own
+  const auto aroundFirst = cells.around(first);
+  for (size_t k = 0; k < aroundFirst.size(); ++k) {
+    const float far2 = measure(aroundFirst[k]);
+    if (k < known.size()) known[k] = far2;
+    if (far2 < best) {
       best = far2;
-      own = c;
+      own = aroundFirst[k];
     }
-  const SkinCell& cell = cells.cells[own];
-  float border = 1;
-  for (const uint32_t c : cells.around(own)) {
-    const float apart = std::max(kLeastApart, cell.placeOf(cells.cells[c].position).norm());
-    border = std::min(border, 0.5f * (measure(c) - best) / apart);
   }
-  return placed(own, cell.placeOf(point), 2 * border);
+  const SkinCell& cell = cells.cells[own];
+  const auto around = cells.around(own);
+  CellBorder next, second;
+  for (size_t k = 0; k < around.size(); ++k) {
+    const float far2 = own == first && k < known.size() ? known[k] : measure(around[k]);
+    const float apart = std::max(kLeastApart, cell.placeOf(cells.cells[around[k]].position).norm());
+    const CellBorder border{0.5f * (far2 - best) / apart, around[k]};
+    if (border.far < next.far) {
+      second = next;
+      next = border;
+    } else if (border.far < second.far) {
+      second = border;
+    }
+  }
+  Place out = placed(own, cell.placeOf(point), 2 * next.far);
+  placeCorner(cells, own, next, second, out);
+  return out;
 }
 
 // For each cell the cells whose leaves may cover what it owns: itself, those around it, and, where leaves are

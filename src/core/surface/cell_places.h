@@ -19,8 +19,10 @@ struct CellPlaces {
     int16_t along = 0;      ///< 4096 is a length from the middle
     int16_t across = 0;     ///< 4096 is a width
     uint16_t edge = 0;      ///< 0 at the border … 32768 in the middle of an even cell, no more than 65535
+    uint8_t corner = 255;   ///< of cells side by side: how far the next corner is; 255: half a width or more
+    uint8_t cornerKey = 0;  ///< random bits of that corner's own, the same in every cell that meets there
   };
-  static constexpr float kUnit = 4096, kEdge = 32768;
+  static constexpr float kUnit = 4096, kEdge = 32768, kCorner = 255;  ///< the last: half a width
 
   std::vector<Place> of;  ///< one a sample
 };

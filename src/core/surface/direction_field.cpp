@@ -119,7 +119,7 @@ void sweep(const DirectionLadder::Level& level, const Wishes& wishes, int symmet
           diagonal += graph.weights[e];
         }
         const Complex z = diagonal > 0 ? u[i] + kDamping * (sum / diagonal - u[i]) : u[i];
-        const float length = std::abs(z);
+        const float length = std::sqrt(std::norm(z));
         next[i] = length > 1e-20f ? z / length : u[i];
       },
       2048);
@@ -271,7 +271,7 @@ std::vector<Vec3> blendedOver(const Surface& surface, const DirectionLadder& lad
           if (!(weight > 0)) return;
           const Vec3 x = carried(level.frames.axes[node], level.frames.normals[node], normal);
           Complex turn(x.dot(axis), x.dot(side));
-          turn /= std::max(std::abs(turn), 1e-20f);
+          turn /= std::max(std::sqrt(std::norm(turn)), 1e-20f);
           sum += weight * powerOf(turn, symmetry) * u[node];
         };
         take(own, 1e-3f);

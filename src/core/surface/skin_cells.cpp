@@ -6,6 +6,7 @@
 #include "core/cell_members.h"
 #include "core/parallel.h"
 #include "core/seeded.h"
+#include "core/surface/skin_lines.h"
 
 namespace juvenor {
 namespace {
@@ -40,19 +41,48 @@ float wantedDensity(const CellSetting& setting) {
   return 1 / (kHexagon * setting.stretch);
 }
 
+// Infinite where there are none.
+float finestOf(const CellGround& ground) {
+  float out = std::numeric_limits<float>::infinity();
+  for (const float w : ground.widths)
+    if (w > 0) out = std::min(out, w);
+  return out;
+}
+
 struct Sown {
   std::vector<SkinCell> cells;
   std::vector<float> parts;  // of the width at their place
 };
 
+// Seeds as many as their place wants, wherever lines meet the skin.
+Result<Sown> fallenCells(const Surface& surface, const CellGround& ground, const CellSetting& setting,
+                         const Progress& progress) {
+  Sown out;
+  const float finest = finestOf(ground);
+  if (!std::isfinite(finest)) return out;
+  const float most = wantedDensity(setting) / (finest * finest);
+  auto hits = skinLines(surface, 1 / std::sqrt(most), setting.seed, progress);
+  if (!hits) return hits.error();
+  std::ranges::sort(*hits, {}, [](const LineHit& h) { return std::pair(h.draw, h.triangle); });
+  for (const LineHit& hit : *hits) {
+    const uint32_t sample = surface.triangles[hit.triangle][0], node = ground.level.over(sample);
+    const float width = ground.widths[node];
+    if (!(width > 0) || turnOf(hit.draw) >= wantedDensity(setting) / (width * width * most)) continue;
+    SkinCell cell{hit.position, surface.normals[sample],        Vec3::Zero(), 0, 0,
+                  node,         static_cast<uint32_t>(hit.draw)};
+    out.parts.push_back(1);
+    lieOn(ground, setting, 1, cell);
+    out.cells.push_back(cell);
+  }
+  return out;
+}
+
 // Seeds as many as their place wants: in the order in which each beginning is spread evenly.
 Result<Sown> thrownCells(SurfaceMaps& maps, const CellGround& ground, const CellSetting& setting,
                          const Progress& progress) {
-  float finest = std::numeric_limits<float>::max();
-  for (const float w : ground.widths)
-    if (w > 0) finest = std::min(finest, w);
+  const float finest = finestOf(ground);
   Sown out;
-  if (finest == std::numeric_limits<float>::max()) return out;
+  if (!std::isfinite(finest)) return out;
   const bool mixed = setting.large > 0;
   const float least = mixed ? setting.small * finest : finest;
   const float most = wantedDensity(setting) / (least * least);
@@ -265,7 +295,9 @@ CellGround cellGround(const Surface& surface, const std::shared_ptr<const SkinLa
 Result<SkinCells> skinCells(SurfaceMaps& maps, const CellGround& ground, const CellSetting& setting,
                             const Progress& progress) {
   constexpr int kBorderSweeps = 2;  // of borders after a step: it is no longer than half a cell
-  auto sown = thrownCells(maps, ground, setting, [&](float f) { return report(progress, 0.4f * f); });
+  const Progress sowing = [&](float f) { return report(progress, 0.4f * f); };
+  auto sown = setting.thrown ? thrownCells(maps, ground, setting, sowing)
+                             : fallenCells(maps.surface(), ground, setting, sowing);
   if (!sown) return sown.error();
   std::vector<uint32_t> owners = firstOwners(ground, *sown);
   for (int round = 0; round < setting.rounds; ++round) {

@@ -63,6 +63,7 @@ struct CellSetting {
   float large = 0;     ///< 0…1: the part of cells that are large ones, with small ones between
   float small = 0.4f;  ///< of the large ones' width: how wide those are
   int rounds = 8;      ///< of relaxing
+  bool thrown = true;  ///< seeds keep their distance from the start; false: they fall as they may, quickly
   uint32_t seed = 1;
 };
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
 
 #include "core/parallel.h"
 
@@ -15,38 +16,77 @@ constexpr float kNodesInPeriod = 5;
 // Steps on each level: most where a cell is about as wide as a stripe, since there forks find their places.
 constexpr int kStripeSweeps = 30, kForkSweeps = 250;
 
-// The nodes of one level with the way stripes run there.
+// A wave: the unit way it runs, and its turns in a scene unit.
+struct Wave {
+  Vec3 way = Vec3::Zero();
+  float turns = 0;
+};
+
+// The nodes of one level with the waves there.
 struct StripeLevel {
   const SkinGraph* graph;
-  std::vector<Vec3> waves;  // along the direction, turns in a scene unit
+  std::vector<Wave> waves;
 };
+
+// Products and lengths without the care for infinities that the library takes.
+Phase times(const Phase& a, const Phase& b) {
+  return {a.real() * b.real() - a.imag() * b.imag(), a.real() * b.imag() + a.imag() * b.real()};
+}
+float lengthOf(const Phase& z) {
+  return std::sqrt(z.real() * z.real() + z.imag() * z.imag());
+}
+
+// To six digits: an eighth of a turn either way by its series, the rest by quarters.
+Phase phaseOf(float turns) {
+  turns -= std::floor(turns);
+  const float quarters = std::floor(4 * turns + 0.5f);
+  const float a = kWholeTurn * (turns - 0.25f * quarters), a2 = a * a;
+  const float sine = a * (1 + a2 * (-1 / 6.f + a2 * (1 / 120.f - a2 / 5040)));
+  const float cosine = 1 + a2 * (-0.5f + a2 * (1 / 24.f + a2 * (-1 / 720.f + a2 / 40320)));
+  switch (static_cast<int>(quarters) & 3) {
+    case 0:
+      return {cosine, sine};
+    case 1:
+      return {-sine, cosine};
+    case 2:
+      return {-cosine, -sine};
+    default:
+      return {sine, -cosine};
+  }
+}
+
+// An arc by its chord, from the square of the sine of half the angle between its ends.
+float longerThanChord(float sine2) {
+  if (sine2 < 0.1f) return 1 + sine2 * (1 / 6.f + sine2 * (3 / 40.f + sine2 * (5 / 112.f)));
+  const float sine = std::sqrt(sine2);
+  return std::asin(sine) / sine;
+}
 
 // What a phase gains from one place to another: along the way the wave runs half way, and as much more as an
 // arc is longer than its chord.
-Phase gained(const Vec3& wave, const Vec3& waveThere, const Vec3& step) {
-  const float here = wave.norm(), there = waveThere.norm();
-  if (!(here > 0) || !(there > 0)) return {1, 0};
-  const Vec3 both = 0.5f * (wave / here + waveThere / there);
-  const float cosine = both.norm();  // of half the angle between them
-  if (!(cosine > 0.3f)) return {1, 0};
-  const float sine = std::sqrt(std::max(0.f, 1 - cosine * cosine));
-  const float longer = sine > 1e-3f ? std::atan2(sine, cosine) / sine : 1.f;
-  const float turns = 0.5f * (here + there) * longer * both.dot(step) / cosine;
-  return std::polar(1.f, kWholeTurn * (turns - std::floor(turns)));
+Phase gained(const Wave& wave, const Wave& waveThere, const Vec3& step) {
+  constexpr float kLeastCosine2 = 0.09f;
+  const Vec3 both = 0.5f * (wave.way + waveThere.way);
+  const float cosine2 = both.squaredNorm();  // of half the angle between them
+  if (!(cosine2 > kLeastCosine2)) return {1, 0};
+  const float longer = longerThanChord(std::clamp(1 - cosine2, 0.f, 1.f));
+  const float turns = 0.5f * (wave.turns + waveThere.turns) * longer * both.dot(step) / std::sqrt(cosine2);
+  return phaseOf(turns);
 }
 
-std::vector<Vec3> wavesUp(const SkinGraph& fine, const std::vector<Vec3>& waves,
+// As many turns as there were below, whatever the ways they ran.
+std::vector<Wave> wavesUp(const SkinGraph& fine, const std::vector<Wave>& waves,
                           std::span<const uint32_t> above, size_t count) {
-  std::vector<Vec3> out(count, Vec3::Zero());
-  std::vector<float> lengths(count, 0), areas(count, 0);
+  std::vector<Wave> out(count);
+  std::vector<float> areas(count, 0);
   for (size_t i = 0; i < waves.size(); ++i) {
-    out[above[i]] += fine.areas[i] * waves[i];
-    lengths[above[i]] += fine.areas[i] * waves[i].norm();
+    const float turns = fine.areas[i] * waves[i].turns;
+    out[above[i]].way += turns * waves[i].way;
+    out[above[i]].turns += turns;
     areas[above[i]] += fine.areas[i];
   }
-  // as many turns as there were, whatever the ways they ran
   for (size_t n = 0; n < count; ++n)
-    out[n] = normalizedOr(out[n], Vec3::Zero()) * (lengths[n] / std::max(areas[n], 1e-30f));
+    out[n] = {normalizedOr(out[n].way, Vec3::Zero()), out[n].turns / std::max(areas[n], 1e-30f)};
   return out;
 }
 
@@ -69,11 +109,11 @@ void smooth(const StripeLevel& level, int sweeps, std::vector<Phase>& z) {
         [&](size_t i) {
           Phase sum = 0;
           for (uint32_t e = graph.start[i]; e < graph.start[i + 1]; ++e)
-            sum += gains[e] * z[graph.neighbors[e]];
-          const float length = std::abs(sum);
+            sum += times(gains[e], z[graph.neighbors[e]]);
+          const float length = lengthOf(sum);
           // half way, so that neighbours do not swap places for ever
           const Phase mean = length > 1e-20f ? z[i] + sum / length : 2.f * z[i];
-          const float both = std::abs(mean);
+          const float both = lengthOf(mean);
           next[i] = both > 1e-6f ? mean / both : z[i];
         },
         2048);
@@ -84,7 +124,7 @@ void smooth(const StripeLevel& level, int sweeps, std::vector<Phase>& z) {
 // Between the nodes: each tells what its own wave makes of the step to the sample.
 StripeField spreadStripes(const Surface& surface, const SkinLevel& ground, const StripeLevel& level,
                           std::span<const Phase> z) {
-  constexpr float kReach = 1.8f;  // cells
+  constexpr float kReach = 1.5f;  // cells
   const SkinGraph& graph = *level.graph;
   const float reach2 = kReach * kReach * ground.cell() * ground.cell();
   StripeField out;
@@ -98,7 +138,7 @@ StripeField spreadStripes(const Surface& surface, const SkinLevel& ground, const
           const Vec3 step = surface.positions[s] - graph.positions[node];
           const float r2 = step.squaredNorm() / reach2;
           const float weight = std::max(least, r2 < 1 ? (1 - r2) * (1 - r2) : 0.f);
-          sum += weight * z[node] * gained(level.waves[node], level.waves[own], step);
+          if (weight > 0) sum += weight * times(z[node], gained(level.waves[node], level.waves[own], step));
         };
         take(own, 1e-3f);
         if (!ground.nodeOf.empty())
@@ -114,8 +154,8 @@ StripeField spreadStripes(const Surface& surface, const SkinLevel& ground, const
 std::vector<StripeLevel> stripeLevels(const Surface& surface, const SkinLevel& ground,
                                       std::span<const Vec3> directions, std::span<const float> periods) {
   const SkinLadder& ladder = *ground.ladder;
-  std::vector<Vec3> waves(surface.size());
-  parallel(waves.size(), [&](size_t s) { waves[s] = directions[s] / std::max(periods[s], 1e-20f); });
+  std::vector<Wave> waves(surface.size());
+  parallel(waves.size(), [&](size_t s) { waves[s] = {directions[s], 1 / std::max(periods[s], 1e-20f)}; });
   for (size_t l = 0; l < ground.level; ++l)
     waves = wavesUp(ladder.graphs[l], waves, ladder.coarser[l], ladder.graphs[l + 1].size());
   std::vector<StripeLevel> out{{&ladder.graphs[ground.level], std::move(waves)}};
@@ -140,8 +180,8 @@ Result<StripeField> stripeField(const Surface& surface, const std::shared_ptr<co
       const auto& above = ladder->coarser[ground.level + l];
       parallel(down.size(), [&](size_t i) {
         const uint32_t up = above[i];
-        down[i] = z[up] * gained(levels[l + 1].waves[up], levels[l].waves[i],
-                                 levels[l].graph->positions[i] - levels[l + 1].graph->positions[up]);
+        down[i] = times(z[up], gained(levels[l + 1].waves[up], levels[l].waves[i],
+                                      levels[l].graph->positions[i] - levels[l + 1].graph->positions[up]));
       });
       z = std::move(down);
     }

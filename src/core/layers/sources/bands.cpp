@@ -17,17 +17,17 @@ constexpr size_t kBandSteps = 256;  // of the ramp from edge to middle
 // Of the way from one band to the next: how far noise bends the widest winding one.
 constexpr float kBend = 0.55f;
 
-class PreparedBands final : public PreparedSource {
+class PreparedBands final : public PreparedPattern {
  public:
   using Stripes = std::shared_ptr<const StripeField>;
   PreparedBands(std::shared_ptr<const Surface> surface, Stripes stripes, const Bands& bands, float reliefStep,
-                std::string settings)
-      : surface_(std::move(surface)),
+                Words words)
+      : PreparedPattern(std::move(words)),
+        surface_(std::move(surface)),
         stripes_(std::move(stripes)),
         bands_(bands),
         back_(surface_->turn.transpose()),
         reliefStep_(reliefStep),
-        settings_(std::move(settings)),
         tones_(rampTable(bands.ramp, kBandSteps)) {}
 
   ChannelSet channels() const override;
@@ -60,7 +60,7 @@ class PreparedBands final : public PreparedSource {
   }
   bool markChanges(Channel, const PreparedSource& before, std::vector<char>&) const override {
     const auto* old = dynamic_cast<const PreparedBands*>(&before);
-    return old && old->stripes_ == stripes_ && old->settings_ == settings_;
+    return old && old->stripes_ == stripes_ && isSetAs(*old);
   }
 
  private:
@@ -110,7 +110,6 @@ class PreparedBands final : public PreparedSource {
   Bands bands_;
   Eigen::Matrix3f back_;
   float reliefStep_;
-  std::string settings_;
   std::vector<Rgba16> tones_;
 };
 
@@ -141,7 +140,7 @@ class BandLayer final : public PatternLayer {
   }
   bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfStripes()); }
 
-  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
+  Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const override {
     size_t bytes = 0;
     const auto stripes =
         maps.derived<StripeField>(keyOfStripes(), bytes, [&]() -> Result<std::shared_ptr<const StripeField>> {
@@ -152,7 +151,7 @@ class BandLayer final : public PatternLayer {
         });
     if (!stripes) return stripes.error();
     return PreparedSourcePointer(std::make_shared<PreparedBands>(maps.sharedSurface(), *stripes, bands_,
-                                                                 maps.reliefStep(), parameters().dump()));
+                                                                 maps.reliefStep(), words(maps)));
   }
 
  private:
@@ -175,31 +174,26 @@ class BandLayer final : public PatternLayer {
 
 nlohmann::json BandLayer::parameters() const {
   const Bands& b = bands_;
-  return {{"direction", toJson(b.guides.direction)},
-          {"size", toJson(b.guides.size)},
-          {"width", b.width},
-          {"softness", b.softness},
-          {"wavy", b.wavy},
-          {"broken", b.broken},
-          {"uneven", b.uneven},
-          {"grain", b.grain},
-          {"stops", toJson(b.ramp)},
-          {"gloss", b.gloss},
-          {"gloss-cover", b.glossCover},
-          {"height", b.height},
-          {"seed", b.seed}};
+  nlohmann::json out{{"width", b.width},        {"softness", b.softness}, {"wavy", b.wavy},
+                     {"broken", b.broken},      {"uneven", b.uneven},     {"grain", b.grain},
+                     {"stops", toJson(b.ramp)}, {"gloss", b.gloss},       {"gloss-cover", b.glossCover},
+                     {"height", b.height},      {"seed", b.seed}};
+  addGuides(b.guides, out);
+  return out;
 }
 
-constexpr std::string_view kBandKeys[] = {"direction",   "size",   "width", "softness", "wavy",
-                                          "broken",      "uneven", "grain", "stops",    "gloss",
-                                          "gloss-cover", "height", "seed"};
+constexpr std::string_view kBandKeys[] = {"direction", "size",        "soothed", "width", "softness",
+                                          "wavy",      "broken",      "uneven",  "grain", "stops",
+                                          "gloss",     "gloss-cover", "height",  "seed"};
 
 Result<SourcePointer> readBands(const nlohmann::json& parameters, size_t) {
   Bands out;
-  const nlohmann::json *direction = nullptr, *size = nullptr, *stops = nullptr;
+  GivenGuides guides;
+  const nlohmann::json* stops = nullptr;
   const Outcome ok = JsonFields(parameters)
-                         .any("direction", direction)
-                         .any("size", size)
+                         .any("direction", guides.direction)
+                         .any("size", guides.size)
+                         .list("soothed", guides.soothed)
                          .number("width", out.width, 0, 1)
                          .number("softness", out.softness, 0, 1)
                          .number("wavy", out.wavy, 0, 1)
@@ -213,8 +207,7 @@ Result<SourcePointer> readBands(const nlohmann::json& parameters, size_t) {
                          .whole("seed", out.seed)
                          .done();
   if (!ok) return Error{"bands: " + ok.error().what};
-  if (const Outcome read = readGuides(direction, size, out.guides); !read)
-    return Error{"bands: " + read.error().what};
+  if (const Outcome read = readGuides(guides, out.guides); !read) return Error{"bands: " + read.error().what};
   if (stops) {
     auto read = readColorRamp(*stops);
     if (!read) return Error{"bands: " + read.error().what};

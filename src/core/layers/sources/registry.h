@@ -15,6 +15,7 @@ extern const SourceKind kVeinsKind;
 extern const SourceKind kScalesKind;
 extern const SourceKind kBandsKind;
 extern const SourceKind kSpotsKind;
+extern const SourceKind kFineSkinKind;
 extern const SourceKind kAdjustKind;
 
 /// What kinds that lie unevenly over the skin have in common: `maps`, mask terms, and `zones`, areas; either

@@ -50,10 +50,10 @@ struct CoveredSkin {
 };
 using CoveredPointer = std::shared_ptr<const CoveredSkin>;
 
-class PreparedScales final : public PreparedSource {
+class PreparedScales final : public PreparedPattern {
  public:
-  PreparedScales(CoveredPointer covered, ScaleLook look, std::string settings)
-      : covered_(std::move(covered)), look_(std::move(look)), settings_(std::move(settings)) {}
+  PreparedScales(CoveredPointer covered, ScaleLook look, Words words)
+      : PreparedPattern(std::move(words)), covered_(std::move(covered)), look_(std::move(look)) {}
 
   ChannelSet channels() const override {
     return ChannelSet(Channel::Color) | Channel::Gloss | Channel::Relief;
@@ -70,7 +70,7 @@ class PreparedScales final : public PreparedSource {
   }
   bool markChanges(Channel, const PreparedSource& before, std::vector<char>&) const override {
     const auto* old = dynamic_cast<const PreparedScales*>(&before);
-    return old && old->covered_ == covered_ && old->settings_ == settings_;
+    return old && old->covered_ == covered_ && isSetAs(*old);
   }
 
  private:
@@ -81,7 +81,6 @@ class PreparedScales final : public PreparedSource {
 
   CoveredPointer covered_;
   ScaleLook look_;
-  std::string settings_;
 };
 
 CellSetting arrangementOf(const Scales& scales) {
@@ -119,7 +118,7 @@ class ScaleLayer final : public PatternLayer {
   }
   bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfCells()); }
 
-  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
+  Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const override {
     size_t bytes = 0;
     const auto covered = maps.derived<CoveredSkin>(keyOfCells(), bytes, [&]() -> Result<CoveredPointer> {
       auto out = coveredSkin(maps, progress);
@@ -129,9 +128,9 @@ class ScaleLayer final : public PatternLayer {
       return out;
     });
     if (!covered) return covered.error();
-    ScaleLook look(scales_, (*covered)->cells, maps.surface().spacing, maps.reliefStep());
-    return PreparedSourcePointer(
-        std::make_shared<PreparedScales>(*covered, std::move(look), parameters().dump()));
+    const auto touched = touchedCells(maps.surface(), (*covered)->places, scales_.guides.cells);
+    ScaleLook look(scales_, {(*covered)->cells, touched}, maps.surface().spacing, maps.reliefStep());
+    return PreparedSourcePointer(std::make_shared<PreparedScales>(*covered, std::move(look), words(maps)));
   }
 
  private:
@@ -172,46 +171,45 @@ class ScaleLayer final : public PatternLayer {
 
 nlohmann::json ScaleLayer::parameters() const {
   const Scales& s = scales_;
-  return {{"direction", toJson(s.guides.direction)},
-          {"size", toJson(s.guides.size)},
-          {"shape", wordFor(kShapes, s.shape)},
-          {"stretch", s.stretch},
-          {"rows", s.rows},
-          {"large", s.large},
-          {"small", s.small},
-          {"overlap", s.overlap},
-          {"point", s.point},
-          {"groove", s.groove},
-          {"depth", s.depth},
-          {"dome", s.dome},
-          {"keel", s.keel},
-          {"tilt", s.tilt},
-          {"uneven", s.uneven},
-          {"wear", s.wear},
-          {"over", wordFor(kCoordinates, s.over)},
-          {"stops", toJson(s.ramp)},
-          {"lightness", s.variety.lightness},
-          {"chroma", s.variety.chroma},
-          {"hue", s.variety.hue},
-          {"groove-color", toJson(s.grooveColor)},
-          {"groove-cover", s.grooveCover},
-          {"edge-light", s.edgeLight},
-          {"gloss", s.gloss},
-          {"groove-gloss", s.grooveGloss},
-          {"seed", s.seed}};
+  nlohmann::json out{{"shape", wordFor(kShapes, s.shape)},
+                     {"stretch", s.stretch},
+                     {"rows", s.rows},
+                     {"large", s.large},
+                     {"small", s.small},
+                     {"overlap", s.overlap},
+                     {"point", s.point},
+                     {"groove", s.groove},
+                     {"depth", s.depth},
+                     {"dome", s.dome},
+                     {"keel", s.keel},
+                     {"tilt", s.tilt},
+                     {"uneven", s.uneven},
+                     {"wear", s.wear},
+                     {"over", wordFor(kCoordinates, s.over)},
+                     {"stops", toJson(s.ramp)},
+                     {"lightness", s.variety.lightness},
+                     {"chroma", s.variety.chroma},
+                     {"hue", s.variety.hue},
+                     {"groove-color", toJson(s.grooveColor)},
+                     {"groove-cover", s.grooveCover},
+                     {"edge-light", s.edgeLight},
+                     {"gloss", s.gloss},
+                     {"groove-gloss", s.grooveGloss},
+                     {"seed", s.seed}};
+  addGuides(s.guides, out);
+  return out;
 }
 
 constexpr std::string_view kScaleKeys[] = {
-    "direction",    "size",         "shape",      "stretch", "rows",         "large",  "small",
-    "overlap",      "point",        "groove",     "depth",   "dome",         "keel",   "tilt",
-    "uneven",       "wear",         "over",       "stops",   "lightness",    "chroma", "hue",
-    "groove-color", "groove-cover", "edge-light", "gloss",   "groove-gloss", "seed"};
+    "touched",      "direction",  "size",  "soothed",      "shape",     "stretch", "rows", "large",
+    "small",        "overlap",    "point", "groove",       "depth",     "dome",    "keel", "tilt",
+    "uneven",       "wear",       "over",  "stops",        "lightness", "chroma",  "hue",  "groove-color",
+    "groove-cover", "edge-light", "gloss", "groove-gloss", "seed"};
 
 // The parts that are objects and words of their own.
-Outcome readScaleParts(const nlohmann::json* direction, const nlohmann::json* size,
-                       const nlohmann::json* stops, const std::string& shape, const std::string& over,
-                       Scales& out) {
-  if (const Outcome read = readGuides(direction, size, out.guides); !read) return read;
+Outcome readScaleParts(const GivenGuides& guides, const nlohmann::json* stops, const std::string& shape,
+                       const std::string& over, Scales& out) {
+  if (const Outcome read = readGuides(guides, out.guides); !read) return read;
   if (stops) {
     auto read = readColorRamp(*stops);
     if (!read) return read.error();
@@ -226,11 +224,14 @@ Outcome readScaleParts(const nlohmann::json* direction, const nlohmann::json* si
 
 Result<SourcePointer> readScales(const nlohmann::json& parameters, size_t) {
   Scales out;
-  const nlohmann::json *direction = nullptr, *size = nullptr, *stops = nullptr;
+  GivenGuides guides;
+  const nlohmann::json* stops = nullptr;
   std::string shape(wordFor(kShapes, out.shape)), over(wordFor(kCoordinates, out.over));
   const Outcome ok = JsonFields(parameters)
-                         .any("direction", direction)
-                         .any("size", size)
+                         .any("direction", guides.direction)
+                         .any("size", guides.size)
+                         .list("soothed", guides.soothed)
+                         .list("touched", guides.touched)
                          .text("shape", shape)
                          .number("stretch", out.stretch, 0.4f, 4)
                          .number("rows", out.rows, 0, 1)
@@ -258,7 +259,7 @@ Result<SourcePointer> readScales(const nlohmann::json& parameters, size_t) {
                          .whole("seed", out.seed)
                          .done();
   if (!ok) return Error{"scales: " + ok.error().what};
-  if (const Outcome read = readScaleParts(direction, size, stops, shape, over, out); !read)
+  if (const Outcome read = readScaleParts(guides, stops, shape, over, out); !read)
     return Error{"scales: " + read.error().what};
   return scaleSource(std::move(out));
 }

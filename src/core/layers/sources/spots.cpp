@@ -52,13 +52,13 @@ ChannelSet channelsOfSpots(const Spots& spots) {
   return out;
 }
 
-class PreparedSpots final : public PreparedSource {
+class PreparedSpots final : public PreparedPattern {
  public:
-  PreparedSpots(StandingPointer standing, const Spots& spots, float reliefStep, std::string settings)
-      : standing_(std::move(standing)),
+  PreparedSpots(StandingPointer standing, const Spots& spots, float reliefStep, Words words)
+      : PreparedPattern(std::move(words)),
+        standing_(std::move(standing)),
         spots_(spots),
         reliefStep_(reliefStep),
-        settings_(std::move(settings)),
         tones_(rampTable(spots.ramp, kSpotSteps)) {}
 
   ChannelSet channels() const override { return channelsOfSpots(spots_); }
@@ -91,7 +91,7 @@ class PreparedSpots final : public PreparedSource {
   }
   bool markChanges(Channel, const PreparedSource& before, std::vector<char>&) const override {
     const auto* old = dynamic_cast<const PreparedSpots*>(&before);
-    return old && old->standing_ == standing_ && old->settings_ == settings_;
+    return old && old->standing_ == standing_ && isSetAs(*old);
   }
 
  private:
@@ -116,7 +116,6 @@ class PreparedSpots final : public PreparedSource {
   StandingPointer standing_;
   Spots spots_;
   float reliefStep_;
-  std::string settings_;
   std::vector<Rgba16> tones_;
 };
 
@@ -137,7 +136,7 @@ class SpotLayer final : public PatternLayer {
   }
   bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfPattern()); }
 
-  Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
+  Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const override {
     size_t bytes = 0;
     const auto standing = maps.derived<Standing>(keyOfPattern(), bytes, [&]() -> Result<StandingPointer> {
       auto out = patternOver(maps, progress);
@@ -147,7 +146,7 @@ class SpotLayer final : public PatternLayer {
     });
     if (!standing) return standing.error();
     return PreparedSourcePointer(
-        std::make_shared<PreparedSpots>(*standing, spots_, maps.reliefStep(), parameters().dump()));
+        std::make_shared<PreparedSpots>(*standing, spots_, maps.reliefStep(), words(maps)));
   }
 
  private:
@@ -198,29 +197,26 @@ class SpotLayer final : public PatternLayer {
 
 nlohmann::json SpotLayer::parameters() const {
   const Spots& s = spots_;
-  return {{"direction", toJson(s.guides.direction)},
-          {"size", toJson(s.guides.size)},
-          {"look", s.look},
-          {"stretch", s.stretch},
-          {"age", s.age},
-          {"amount", s.amount},
-          {"softness", s.softness},
-          {"stops", toJson(s.ramp)},
-          {"gloss", s.gloss},
-          {"gloss-cover", s.glossCover},
-          {"height", s.height},
-          {"seed", s.seed}};
+  nlohmann::json out{{"look", s.look},     {"stretch", s.stretch},        {"age", s.age},
+                     {"amount", s.amount}, {"softness", s.softness},      {"stops", toJson(s.ramp)},
+                     {"gloss", s.gloss},   {"gloss-cover", s.glossCover}, {"height", s.height},
+                     {"seed", s.seed}};
+  addGuides(s.guides, out);
+  return out;
 }
 
-constexpr std::string_view kSpotKeys[] = {"direction", "size",  "look",  "stretch",     "age",    "amount",
-                                          "softness",  "stops", "gloss", "gloss-cover", "height", "seed"};
+constexpr std::string_view kSpotKeys[] = {"direction",   "size",   "soothed",  "look",  "stretch",
+                                          "age",         "amount", "softness", "stops", "gloss",
+                                          "gloss-cover", "height", "seed"};
 
 Result<SourcePointer> readSpots(const nlohmann::json& parameters, size_t) {
   Spots out;
-  const nlohmann::json *direction = nullptr, *size = nullptr, *stops = nullptr;
+  GivenGuides guides;
+  const nlohmann::json* stops = nullptr;
   const Outcome ok = JsonFields(parameters)
-                         .any("direction", direction)
-                         .any("size", size)
+                         .any("direction", guides.direction)
+                         .any("size", guides.size)
+                         .list("soothed", guides.soothed)
                          .text("look", out.look)
                          .number("stretch", out.stretch, 0.3f, 3)
                          .number("age", out.age, 0, 1)
@@ -238,8 +234,7 @@ Result<SourcePointer> readSpots(const nlohmann::json& parameters, size_t) {
     for (const SpotLook& look : kLooks) known.push_back(look.key);
     return Error{fmt::format("spots: there is no look '{}'{}", out.look, nearestWord(out.look, known))};
   }
-  if (const Outcome read = readGuides(direction, size, out.guides); !read)
-    return Error{"spots: " + read.error().what};
+  if (const Outcome read = readGuides(guides, out.guides); !read) return Error{"spots: " + read.error().what};
   if (stops) {
     auto read = readColorRamp(*stops);
     if (!read) return Error{"spots: " + read.error().what};
