@@ -251,6 +251,7 @@ void Engine::markStale(std::span<const uint32_t> chunks, ChannelSet channels) {
 
 // Marks what the new stack changes; what is in the picture is composited at once, the rest at rest.
 void Engine::takeStack(PreparedStack stack) {
+  stack = linked(std::move(stack), document_.bare, skin_.size(), stack_);
   for (size_t c = 0; c < kChannelCount; ++c) {
     const auto channel = static_cast<Channel>(c);
     markStale(changedChunks(stack_, stack, skin_.size(), channel), channel);
@@ -433,7 +434,7 @@ void Engine::handle(Snap& snap) {
 
 // While a stroke goes on only its own layer is exchanged.
 void Engine::refreshTouched() {
-  const std::vector<uint32_t> chunks = stroke_->takeTouched();
+  std::vector<uint32_t> chunks = stroke_->takeTouched();
   if (chunks.empty()) return;
   if (const LayerPointer now = stroke_->layerNow()) {
     const auto place = std::ranges::find(stack_, now->id, [](const PreparedLayer& p) { return p.layer->id; });
@@ -442,6 +443,8 @@ void Engine::refreshTouched() {
       if (now->source->fields()) place->source = *now->source->prepare(*document_.maps);
       // a mask hides all the layer brings
       const ChannelSet worked = stroke_->channels();
+      stack_ = linked(stack_, document_.bare, skin_.size(), stack_);
+      chunks = feltChunks(stack_, now->id, chunks, skin_.size());
       markStale(chunks, worked.empty() ? now->source->channels() : worked);
     }
   }

@@ -19,6 +19,7 @@
 #include "app/easel/preparer.h"
 #include "app/easel/spreader.h"
 #include "core/document/paint_stroke.h"
+#include "core/layers/below_chunks.h"
 #include "core/layers/composite.h"
 #include "core/pen/pen_path.h"
 #include "core/render/edge_average.h"

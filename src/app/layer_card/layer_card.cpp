@@ -11,6 +11,7 @@
 #include "app/controls/labels.h"
 #include "app/layer_card/adjust_page.h"
 #include "app/layer_card/bands_page.h"
+#include "app/layer_card/filter_page.h"
 #include "app/layer_card/fine_skin_page.h"
 #include "app/layer_card/marking_page.h"
 #include "app/layer_card/ramp_bar.h"
@@ -86,6 +87,8 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
   sourcePages_.push_back({{"bands"}, bands, [bands](const Layer& l) { bands->show(l); }});
   auto* adjust = new AdjustPage(session_);
   sourcePages_.push_back({{"adjust"}, adjust, [adjust](const Layer& l) { adjust->show(l); }});
+  auto* filter = new FilterPage(session_);
+  sourcePages_.push_back({{"filter"}, filter, [filter](const Layer& l) { filter->show(l); }});
   auto* fine = new FineSkinPage(session_);
   sourcePages_.push_back({{"fineskin"}, fine, [fine](const Layer& l) { fine->show(l); }});
   auto* spots = new SpotsPage(session_);

@@ -16,7 +16,8 @@ void PatternPage::addGuide(QVBoxLayout* column, const QString& name, const QStri
                            const Range& range) {
   addSetting(column, name, tip,
              {range, [member](const LayerSource& s) { return s.guides() ? member(*s.guides()) : 0.f; },
-              [member](const LayerSource& s, float v) {
+              [member](const LayerSource& s, float v) -> SourcePointer {
+                if (!s.guides()) return nullptr;
                 Guides next = *s.guides();
                 member(next) = v;
                 return s.withGuides(std::move(next));
@@ -29,13 +30,17 @@ void PatternPage::buildGuides(QVBoxLayout* column, const QString& sizeName, cons
       column, sizeName, sizeTip, [](auto& g) -> auto& { return g.size.size; }, range);
   addGuide(column, tr("Smallest"), tr("Of that, where areas and maps make it small"),
            [](auto& g) -> auto& { return g.size.smallest; }, {Unit::Percent, 0.1, 1});
+  addDirection(column);
+  addExceptions(column);
+}
+
+void PatternPage::addDirection(QVBoxLayout* column) {
   addGuide(
       column, tr("Along forms"), tr("How much it lies along limbs, ridges and creases"),
       [](auto& g) -> auto& { return g.direction.curvature; });
   addGuide(column, tr("Turn"), tr("How it lies against the direction"),
            [](auto& g) -> auto& { return g.direction.turn; }, {Unit::Degrees, -90, 90});
   addCombs(column);
-  addExceptions(column);
 }
 
 void PatternPage::addExceptions(QVBoxLayout* column) {

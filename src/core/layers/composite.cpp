@@ -4,6 +4,7 @@
 
 #include <numeric>
 
+#include "core/layers/below_chunks.h"
 #include "core/layers/blend_chunk.h"
 #include "core/layers/combine_chunk.h"
 
@@ -38,11 +39,22 @@ float amountOf(const PreparedLayer& p, Channel channel) {
   return p.layer->opacity * p.layer->strengths[channel];
 }
 
-// What a layer holds of a chunk by itself.
-ColorField::Pointer ownColors(const PreparedLayer& p, size_t index, const ColorChunk& below) {
+// The layers under one.
+PreparedStack underOf(const PreparedStack& stack, size_t at) {
+  return {stack.begin(), stack.begin() + static_cast<std::ptrdiff_t>(at)};
+}
+
+// What the layer at a place of the stack holds of a chunk by itself.
+ColorField::Pointer ownColors(const PreparedStack& stack, size_t at, const EncodedColor& bare, size_t index,
+                              const ColorChunk& below) {
+  const PreparedLayer& p = stack[at];
   if (!p.source) return nullptr;
   ScalarChunk scratch;
-  return p.source->colors({index, p.source->thins() ? shownChunk(p, index, scratch) : nullptr}, below);
+  const ScalarChunk* shown = p.source->thins() ? shownChunk(p, index, scratch) : nullptr;
+  if (!p.source->looksAround()) return p.source->colors({index, shown}, below);
+  if (p.below) return p.source->colors({index, shown, p.below.get()}, below);
+  const BelowChunks around(underOf(stack, at), bare);
+  return p.source->colors({index, shown, &around}, below);
 }
 
 void putOn(const PreparedLayer& p, const ColorField::Pointer& source, size_t index, ColorChunk& out) {
@@ -51,8 +63,8 @@ void putOn(const PreparedLayer& p, const ColorField::Pointer& source, size_t ind
   blendChunk(p.layer->blend, out, *source, maskChunk(p, index, scratch), amountOf(p, Channel::Color));
 }
 
-void putOn(const PreparedLayer& p, size_t index, ColorChunk& out) {
-  if (shows(p, Channel::Color)) putOn(p, ownColors(p, index, out), index, out);
+void putOn(const PreparedStack& stack, size_t at, const EncodedColor& bare, size_t index, ColorChunk& out) {
+  if (shows(stack[at], Channel::Color)) putOn(stack[at], ownColors(stack, at, bare, index, out), index, out);
 }
 
 // Whether a property that works everywhere differs.
@@ -70,6 +82,12 @@ bool differ(const PreparedLayer& a, const PreparedLayer& b) {
 
 void markContent(const PreparedLayer& p, Channel channel, std::vector<char>& marks) {
   if (shows(p, channel)) p.source->markContent(channel, marks);
+}
+
+// What layers that look around make of what changed below them.
+void markLooking(const PreparedLayer& p, Channel channel, std::vector<char>& marks) {
+  if (channel == Channel::Color && shows(p, channel) && p.source->looksAround())
+    markLookers(*p.source, marks);
 }
 
 bool markSource(const PreparedLayer& a, const PreparedLayer& b, Channel channel, std::vector<char>& marks) {
@@ -112,7 +130,7 @@ typename ChannelField<C>::Pointer compositeChunk(const PreparedStack& stack, con
                                                  size_t index) {
   if constexpr (factsOf(C).rule == ChannelRule::Blend) {
     auto out = std::make_shared<ColorChunk>(bareChunk(bare));
-    for (const PreparedLayer& p : stack) putOn(p, index, *out);
+    for (size_t k = 0; k < stack.size(); ++k) putOn(stack, k, bare, index, *out);
     return out;
   } else {
     std::shared_ptr<Chunk<factsOf(C).planes()>> out;
@@ -142,9 +160,9 @@ ColorField::Pointer compositeChunk(const PreparedStack& stack, const EncodedColo
 ColorField::Pointer ownChunk(const PreparedStack& stack, uint32_t layer, const EncodedColor& bare,
                              size_t index) {
   ColorChunk below = bareChunk(bare);
-  for (const PreparedLayer& p : stack) {
-    if (p.layer->id == layer) return ownColors(p, index, below);
-    putOn(p, index, below);
+  for (size_t k = 0; k < stack.size(); ++k) {
+    if (stack[k].layer->id == layer) return ownColors(stack, k, bare, index, below);
+    putOn(stack, k, bare, index, below);
   }
   return nullptr;
 }
@@ -152,10 +170,10 @@ ColorField::Pointer ownChunk(const PreparedStack& stack, uint32_t layer, const E
 void eachOwnChunk(const PreparedStack& stack, const EncodedColor& bare, size_t index,
                   const std::function<void(const PreparedLayer&, const ColorField::Pointer&)>& take) {
   ColorChunk below = bareChunk(bare);
-  for (const PreparedLayer& p : stack) {
-    const ColorField::Pointer own = ownColors(p, index, below);
-    take(p, own);
-    putOn(p, own, index, below);
+  for (size_t k = 0; k < stack.size(); ++k) {
+    const ColorField::Pointer own = ownColors(stack, k, bare, index, below);
+    take(stack[k], own);
+    putOn(stack[k], own, index, below);
   }
 }
 
@@ -172,20 +190,22 @@ std::vector<uint32_t> changedChunks(const PreparedStack& before, const PreparedS
   if (std::ranges::none_of(before, brings) && std::ranges::none_of(after, brings)) return {};
   std::vector<char> marks(chunkCount(samples), 0);
   // The same layers in the same order can be compared one by one; otherwise the ends that agree are left out.
+  const auto compared = [&](const PreparedLayer& a, const PreparedLayer& b) {
+    if (differ(a, b)) markDifference(a, b, channel, marks);
+    markLooking(b, channel, marks);
+  };
   size_t head = 0;
   while (head < before.size() && head < after.size() && before[head].layer->id == after[head].layer->id) {
-    if (differ(before[head], after[head])) markDifference(before[head], after[head], channel, marks);
+    compared(before[head], after[head]);
     ++head;
   }
   size_t tail = 0;
   while (tail + head < before.size() && tail + head < after.size() &&
-         before[before.size() - 1 - tail].layer->id == after[after.size() - 1 - tail].layer->id) {
-    const PreparedLayer &a = before[before.size() - 1 - tail], &b = after[after.size() - 1 - tail];
-    if (differ(a, b)) markDifference(a, b, channel, marks);
+         before[before.size() - 1 - tail].layer->id == after[after.size() - 1 - tail].layer->id)
     ++tail;
-  }
   for (size_t i = head; i + tail < before.size(); ++i) markContent(before[i], channel, marks);
   for (size_t i = head; i + tail < after.size(); ++i) markContent(after[i], channel, marks);
+  for (size_t i = tail; i-- > 0;) compared(before[before.size() - 1 - i], after[after.size() - 1 - i]);
   std::vector<uint32_t> chunks;
   for (uint32_t i = 0; i < marks.size(); ++i)
     if (marks[i]) chunks.push_back(i);
@@ -218,7 +238,8 @@ void updateComposite(ChannelFields& composite, const PreparedStack& stack, const
   });
 }
 
-ColorField compositeOf(const PreparedStack& stack, size_t samples, const EncodedColor& bare) {
+ColorField compositeOf(const PreparedStack& given, size_t samples, const EncodedColor& bare) {
+  const PreparedStack stack = linked(given, bare, samples);
   ColorField composite(samples);
   std::vector<uint32_t> all(composite.chunkCount());
   std::iota(all.begin(), all.end(), 0);
@@ -226,7 +247,8 @@ ColorField compositeOf(const PreparedStack& stack, size_t samples, const Encoded
   return composite;
 }
 
-ChannelFields skinOf(const PreparedStack& stack, size_t samples, const EncodedColor& bare) {
+ChannelFields skinOf(const PreparedStack& given, size_t samples, const EncodedColor& bare) {
+  const PreparedStack stack = linked(given, bare, samples);
   ChannelFields skin = bareSkin(samples);
   std::vector<uint32_t> all(chunkCount(samples));
   std::iota(all.begin(), all.end(), 0);

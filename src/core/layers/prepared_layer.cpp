@@ -64,6 +64,7 @@ Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, cons
   for (const LayerPointer& layer : layers) {
     if (const PreparedLayer* ready = known(before, layer)) {
       out.push_back(*ready);
+      out.back().below = nullptr;
     } else if (contributes(*layer) || layer->id == also || isReady(*layer, maps)) {
       auto fresh = preparedLayer(layer, maps, [&](float f) {
         return report(progress, (static_cast<float>(out.size()) + f) / static_cast<float>(layers.size()));
@@ -80,12 +81,14 @@ Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, cons
 PreparedStack preparedNow(const LayerStack& layers, SurfaceMaps& maps, const PreparedStack& before) {
   PreparedStack out;
   for (const LayerPointer& layer : layers) {
-    if (const PreparedLayer* ready = known(before, layer))
+    if (const PreparedLayer* ready = known(before, layer)) {
       out.push_back(*ready);
-    else if (isReady(*layer, maps))
+      out.back().below = nullptr;
+    } else if (isReady(*layer, maps)) {
       out.push_back(*preparedLayer(layer, maps, {}));
-    else
+    } else {
       out.push_back(standIn(before, layer));
+    }
   }
   return out;
 }

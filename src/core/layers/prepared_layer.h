@@ -8,6 +8,8 @@
 
 namespace juvenor {
 
+class BelowChunks;
+
 struct PreparedLayer {
   LayerPointer layer;
   PreparedSourcePointer source;             ///< null: it shows nothing
@@ -15,6 +17,8 @@ struct PreparedLayer {
   std::optional<Error> trouble;             ///< why it shows nothing though it should
   bool waiting = false;                     ///< that takes time; it shows what it was before, if anything
   std::vector<MapPointer> held;  ///< the surface maps it is made from, kept as long as it is in use
+  /// Of sources that look around: what lies below, remembered; null: not yet (below_chunks.h).
+  std::shared_ptr<const BelowChunks> below = nullptr;
 };
 /// Bottom first, one for each layer.
 using PreparedStack = std::vector<PreparedLayer>;

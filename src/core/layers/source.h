@@ -19,12 +19,22 @@
 
 namespace juvenor {
 
+/// What lies below a layer, opaque, chunk by chunk.
+class BelowColors {
+ public:
+  virtual ~BelowColors() = default;
+  /// Never null; safe from any thread.
+  virtual ColorField::Pointer at(size_t chunk) const = 0;
+};
+
 /// Which chunk one wants, and what the layer's mask shows of it.
 struct ChunkAsk {
   size_t index = 0;
-  const ScalarChunk* mask = nullptr;  ///< null: all; only kinds that thin look at it
+  const ScalarChunk* mask = nullptr;    ///< null: all; only kinds that thin look at it
+  const BelowColors* around = nullptr;  ///< for kinds that look around, else it may be null
 
-  ChunkAsk(size_t chunk, const ScalarChunk* shown = nullptr) : index(chunk), mask(shown) {}
+  ChunkAsk(size_t chunk, const ScalarChunk* shown = nullptr, const BelowColors* all = nullptr)
+      : index(chunk), mask(shown), around(all) {}
 };
 
 /// A source worked out on one surface: its chunks cannot fail any more. Immutable, safe from any thread. What
@@ -45,6 +55,10 @@ class PreparedSource {
   virtual ScalarField::Pointer heights(Channel, const ChunkAsk&) const { return nullptr; }
   /// Whether its own forms die out where the mask fades; the mask does not weaken them a second time.
   virtual bool thins() const { return false; }
+  /// Whether its colours in a chunk come from what lies below in others too: those of `around`.
+  virtual bool looksAround() const { return false; }
+  /// The chunks that its colours in one come from, ascending; of kinds that look around.
+  virtual std::span<const uint32_t> around(size_t /*chunk*/) const { return {}; }
   /// What the artist should know of how it came out, in a short sentence; empty: it is as asked for.
   virtual std::string note() const { return {}; }
 

@@ -39,11 +39,20 @@ const char* const kDirections[] = {
     R"({"combs": [{"places": [[0, 0, 0], [0, 0, 0]], "width": 0}]})",
     R"({"combs": [{"places": [[0, 0, 0], [1e9, 0, 0], [0, 1e9, 3]], "width": 1e9}]})",
     R"({"combs": [{"places": [[0, 0, 0], [1, 1, 1]], "part": 4000000000, "strength": 0}]})"};
-const char* const kSizes[] = {R"({"size": 1e-6, "smallest": 0.1})", R"({"size": 1e9})", R"({"size": 0.3})",
-                              R"({"size": 0.5, "zones": [{"anchor": [0, 0, 0], "reach": 1e9}]})"};
+const char* const kSizes[] = {
+    R"({"size": 1e-6, "smallest": 0.1})", R"({"size": 1e9})", R"({"size": 0.3})",
+    R"({"size": 0.5, "zones": [{"anchor": [0, 0, 0], "reach": 1e9}]})",
+    R"({"size": 0.2, "pushed": [{"places": [[0, 0, 0]], "width": 1e9, "strength": -1},
+                                  {"places": [[1e9, 0, 0], [-1e9, 1e-9, 0]], "width": 0, "strength": 1}]})"};
+const char* const kByHand =
+    R"([{"places": [[0, 0, 0], [1e9, 1e9, 1e9]], "width": 1e9, "strength": 1}, {"places": [[0, 0, 0]], "width": 0}])";
+const char* const kTouched =
+    R"([{"do": "lose", "place": [0, 0, 0], "part": 0}, {"do": "lift", "place": [1e9, 0, 0], "amount": -1}])";
 const std::pair<const char*, const char*> kKinds[] = {
     {"scales", R"({"shape": "leaf", "stretch": 4, "rows": 1, "overlap": 1, "depth": 1e9})"},
     {"scales", R"({"shape": "granules", "large": 1, "small": 0.2, "stretch": 0.4, "groove": 0, "dome": 1})"},
+    {"fineskin", R"({"stretch": 3, "even": 1, "pores": 1, "creases": 1, "apart": 12, "depth": -1e9,
+        "regions": [{"anchor": [0, 0, 0], "like": "neck", "reach": 1e9, "strength": 1}]})"},
     {"bands", R"({"width": 0, "softness": 0, "broken": 1, "wavy": 1, "grain": 10, "height": -1e9})"},
     {"spots", R"({"look": "maze", "stretch": 3, "age": 0, "amount": 1, "softness": 0, "gloss-cover": 1})"}};
 
@@ -67,6 +76,8 @@ class TestHostilePatterns : public QObject {
         nlohmann::json parameters = nlohmann::json::parse(text);
         parameters["direction"] = nlohmann::json::parse(kDirections[d]);
         parameters["size"] = nlohmann::json::parse(kSizes[d % std::size(kSizes)]);
+        parameters["soothed"] = nlohmann::json::parse(kByHand);
+        if (std::string_view(kind) == "scales") parameters["touched"] = nlohmann::json::parse(kTouched);
         const auto source = makeSource(kind, parameters, surface->size());
         QVERIFY2(source, source ? "" : source.error().what.c_str());
         Layer layer;

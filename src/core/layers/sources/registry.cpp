@@ -12,9 +12,9 @@ SourcePointer LayerSource::withGuides(Guides) const {
 }
 
 std::span<const SourceKind* const> sourceKinds() {
-  static constexpr const SourceKind* kKinds[] = {&kPaintedKind, &kFillKind,   &kRampKind,     &kZonesKind,
-                                                 &kSpeckleKind, &kMottleKind, &kVeinsKind,    &kScalesKind,
-                                                 &kBandsKind,   &kSpotsKind,  &kFineSkinKind, &kAdjustKind};
+  static constexpr const SourceKind* kKinds[] = {
+      &kPaintedKind, &kFillKind,  &kRampKind,  &kZonesKind,    &kSpeckleKind, &kMottleKind, &kVeinsKind,
+      &kScalesKind,  &kBandsKind, &kSpotsKind, &kFineSkinKind, &kAdjustKind,  &kFilterKind};
   return kKinds;
 }
 

@@ -1,0 +1,24 @@
+// What a filter layer is set to: the way, how far it reaches, and, where it brushes, which way it pulls.
+#pragma once
+
+#include "app/layer_card/pattern_page.h"
+#include "core/layers/filter.h"
+
+class QButtonGroup;
+
+namespace juvenor::app {
+
+class FilterPage : public PatternPage {
+  Q_OBJECT
+ public:
+  explicit FilterPage(Session& session);
+
+ private:
+  void buildWays(QVBoxLayout* column);
+  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Filter::*member,
+           const Range& range = {});
+
+  QButtonGroup* ways_ = nullptr;
+};
+
+}  // namespace juvenor::app
