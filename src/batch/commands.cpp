@@ -6,8 +6,8 @@
 #include <map>
 
 #include "batch/script.h"
+#include "batch/work.h"
 #include "core/document/in_use.h"
-#include "core/document/store.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
 #include "core/layers/composite.h"
@@ -18,37 +18,6 @@ namespace juvenor::batch {
 namespace {
 
 using nlohmann::json;
-
-bool isDocument(const fs::path& file) {
-  return file.extension() == ".juvenor";
-}
-
-struct Work {
-  Store store;
-  History history;
-};
-
-Result<Work> openWork(const fs::path& file, bool readOnly) {
-  auto store = Store::open(file, readOnly);
-  if (!store) return store.error();
-  auto opened = store->read();
-  if (!opened) return opened.error();
-  History history(std::move(opened->steps), opened->current);
-  return Work{std::move(*store), std::move(history)};
-}
-
-Result<Document> documentIn(const fs::path& file) {
-  auto work = openWork(file, true);
-  if (!work) return work.error();
-  return work->history.document();
-}
-
-Outcome saveNew(const fs::path& file, Document document, const std::string& name) {
-  const History history(std::move(document), name);
-  auto saved = saveAs(file, std::vector<StepPointer>{history.steps().front()}, history.steps().front()->id);
-  if (!saved) return saved.error();
-  return Done{};
-}
 
 std::array<float, 3> numbers(const Vec3& v) {
   return {v.x(), v.y(), v.z()};
@@ -125,14 +94,8 @@ Outcome info(const fs::path& file) {
 }
 
 Outcome newDocumentFile(const fs::path& file, const fs::path& document, const PlacementSaid& said) {
-  auto sculpt = readSculpt(file);
-  if (!sculpt) return sculpt.error();
-  const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
-  auto surface = buildSurface(*shared);
-  if (!surface) return surface.error();
-  const auto placement = placementFrom(said, guessedPlacement(*shared, endingOf(file)).placement, **surface);
-  if (!placement) return placement.error();
-  return saveNew(document, newDocument(shared, *surface, *placement), "Open " + file.filename().string());
+  const auto fresh = documentOver(file, said);
+  return fresh ? saveNew(document, *fresh, "Open " + file.filename().string()) : fresh.error();
 }
 
 Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen) {

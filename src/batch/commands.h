@@ -41,6 +41,24 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
 /// A demo figure as a sculpt, or dressed with its first layers when the ending is .juvenor.
 Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out);
 
+struct RecipeSetting {
+  std::string name, about;
+  std::vector<std::string> layers;  ///< names or ids; empty: all that work themselves out
+  std::vector<std::string> parts;   ///< to lay it on; empty: everywhere
+  bool asIs = false;                ///< no points are added
+  bool evenIfOpen = false;
+  fs::path folder;  ///< where documents over sculpts go; empty: beside them
+  fs::path sheet;   ///< a picture of all, side by side; empty: none
+};
+/// What ships, as JSON. (recipe_commands.cpp)
+Outcome recipeList();
+/// Layers of a document as a recipe, with a picture of them.
+Outcome recipeSave(const fs::path& document, const fs::path& out, const RecipeSetting& setting);
+/// Lays a recipe (a file, or the name of one that ships) on documents, which are saved, and on sculpts, which
+/// get documents. Says as JSON what came of each; goes on with the next when one cannot be done.
+Outcome recipeApply(const std::string& recipe, const std::vector<std::string>& onto,
+                    const RecipeSetting& setting);
+
 /// The colours of a picture, printed, or written as .gpl when `out` is given. (color_commands.cpp)
 Outcome palette(const fs::path& picture, int count, const fs::path& out);
 /// A skin tone's colour and readings as JSON.

@@ -96,6 +96,31 @@ int main(int argc, char** argv) {
   demo->add_option("-o,--out", out, "The file, .ply, .obj, .glb or .juvenor")->required();
   demo->callback([&] { done = batch::demoFile(*juvenor::demo::figureFromKey(figure), points, out); });
 
+  batch::RecipeSetting recipe;
+  std::vector<std::string> onto;
+  auto* recipes = app.add_subcommand("recipe", "Skins saved to be laid on other sculpts (docs/recipes.md)");
+  recipes->require_subcommand(1);
+  auto* list = recipes->add_subcommand("list", "The recipes that ship, as JSON");
+  list->callback([&] { done = batch::recipeList(); });
+  auto* save = recipes->add_subcommand("save", "Layers of a document as a recipe");
+  save->add_option("DOC", document, "The document")->required();
+  save->add_option("-o,--out", out, "The recipe, .juvenor-recipe")->required();
+  save->add_option("--layers", recipe.layers, "Names or ids; all that work themselves out when not said");
+  save->add_option("--name", recipe.name, "What it is called; the file's name when not said");
+  save->add_option("--about", recipe.about, "A line on what it is");
+  save->callback([&] { done = batch::recipeSave(document, out, recipe); });
+  auto* apply = recipes->add_subcommand("apply", "Lays a recipe on documents and sculpts, in one call");
+  apply->add_option("RECIPE", input, "A .juvenor-recipe, or the name of one that ships")->required();
+  apply->add_option("ONTO", onto, "Documents, changed in place, and sculpts, which get documents")
+      ->required();
+  apply->add_option("--parts", recipe.parts, "Lays it on these parts alone");
+  apply->add_option("--to", recipe.folder,
+                    "The folder for documents over sculpts; beside them when not said");
+  apply->add_option("--sheet", recipe.sheet, "A picture of all of them, side by side");
+  apply->add_flag("--as-is", recipe.asIs, "Adds no points, however coarse a sculpt is");
+  apply->add_flag("--even-if-open", recipe.evenIfOpen, "Changes documents that are open elsewhere too");
+  apply->callback([&] { done = batch::recipeApply(input, onto, recipe); });
+
   int count = 12;
   auto* palette = app.add_subcommand("palette", "The colours a picture is made of, dark to light");
   palette->add_option("PICTURE", input, "PNG, JPEG, TIFF, EXR or WebP")->required();

@@ -173,7 +173,9 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
     d = keeperZones(keeperForm(laid(std::move(d), keeperGround())));
     auto marked = keeperMarkings(std::move(d));
     if (!marked) return marked.error();
-    d = keeperGloss(laid(std::move(*marked), keeperSheets()));
+    auto pored = keeperSkin(laid(std::move(*marked), keeperSheets()));
+    if (!pored) return pored.error();
+    d = keeperGloss(std::move(*pored));
   } else {
     auto marked = ferrymanMarkings(laid(std::move(d), ferrymanSheets()));
     if (!marked) return marked.error();

@@ -89,4 +89,26 @@ Result<Document> ferrymanPatterns(Document document) {
   return withMaskFromParts(*withMask(d, d.activeLayer), d.activeLayer, {4});
 }
 
+Result<Document> keeperSkin(Document document) {
+  FineSkin skin;
+  skin.guides.direction.form = 25;
+  skin.guides.size.size = 1.9f;
+  skin.depth = 0.11f;
+  skin.lines = 0.55f;
+  skin.pores = 0.55f;
+  skin.creases = 0.35f;
+  skin.gloss = 0.4f;
+  skin.glossCover = 0.55f;
+  skin.color = hex("#6d3426");
+  Document d = withSourceLayer(document, "Fine skin", Stratum::Surface, fineSkinSource(skin));
+  const auto regions = withUsualRegions(d, d.activeLayer);
+  if (!regions) return regions;
+  std::set<uint32_t> parts;
+  for (uint32_t p = 0; p < d.sculpt->parts.size(); ++p)
+    if (d.sculpt->parts[p].find("eye") == std::string::npos) parts.insert(p);
+  const auto masked = withMask(*regions, d.activeLayer);
+  if (!masked) return masked;
+  return withMaskFromParts(*masked, d.activeLayer, parts);
+}
+
 }  // namespace juvenor::demo

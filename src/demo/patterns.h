@@ -1,4 +1,4 @@
-// What grows on the ferryman's skin.
+// What grows on the figures' skin.
 #pragma once
 
 #include "core/document/document.h"
@@ -7,5 +7,8 @@ namespace juvenor::demo {
 
 /// Hide that dies out at lids, lips and belly, marks down the back, and bands on the fins.
 Result<Document> ferrymanPatterns(Document document);
+
+/// Pores, lozenges and folds all over the keeper, by the regions of his face; none on his eyes.
+Result<Document> keeperSkin(Document document);
 
 }  // namespace juvenor::demo

@@ -443,8 +443,8 @@ void Engine::refreshTouched() {
       if (now->source->fields()) place->source = *now->source->prepare(*document_.maps);
       // a mask hides all the layer brings
       const ChannelSet worked = stroke_->channels();
-      stack_ = linked(stack_, document_.bare, skin_.size(), stack_);
       chunks = feltChunks(stack_, now->id, chunks, skin_.size());
+      stack_ = linked(stack_, document_.bare, skin_.size(), stack_, chunks);
       markStale(chunks, worked.empty() ? now->source->channels() : worked);
     }
   }

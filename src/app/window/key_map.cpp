@@ -62,6 +62,7 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"Shift+4", tr("Parts")},
                                                   {"Shift+5", tr("Past: the history")},
                                                   {"Ctrl+R", tr("Add points")},
+                                                  {"N", tr("Recipe book")},
                                                   {"Ctrl+Q", tr("Quit")},
                                                   {"F1", tr("This page")}}}};
   int column = 0;

@@ -17,6 +17,8 @@ class QStackedWidget;
 
 namespace juvenor::app {
 
+class RecipeBook;
+
 /// How large the window opens on a screen that has `room`: with its frame it must fit.
 QSize firstSize(const QSize& room);
 
@@ -69,6 +71,7 @@ class MainWindow : public QMainWindow {
   void saveRecording();
   void replayRecording();
   void refine();
+  void openRecipes();
   void placeSculpt();
   /// Asks how a sculpt stands; nothing when it was not answered.
   std::optional<Placement> askPlacement(std::shared_ptr<const Surface> own, const Placement& now,
@@ -91,6 +94,7 @@ class MainWindow : public QMainWindow {
   FirstPage* first_;
   BrushStrip* strip_;
   SideColumn* side_;
+  RecipeBook* recipes_ = nullptr;  ///< once it was asked for
   QLabel *message_, *saved_;
   QString said_;  ///< what the message line shows now, if it was said
   bool saving_ = false, asks_ = true;

@@ -3,6 +3,7 @@
 #include <QInputDialog>
 #include <QMenuBar>
 
+#include "app/recipes/recipe_book.h"
 #include "app/session/job.h"
 #include "app/style/style.h"
 #include "app/window/main_window.h"
@@ -73,6 +74,9 @@ void MainWindow::buildMenus() {
       onActive([](const Document& d, uint32_t i) { return withMergedDown(d, i); }, tr("Merge down")));
   add(layer, tr("Add mask"), "",
       onActive([](const Document& d, uint32_t i) { return withMask(d, i); }, tr("Add mask")));
+  layer->addSeparator();
+  add(layer, tr("Recipe book …"), "N", [this] { openRecipes(); });
+  layer->addSeparator();
   add(layer, tr("Delete"), "",
       onActive([](const Document& d, uint32_t i) { return withoutLayer(d, i); }, tr("Delete layer")));
 
@@ -131,6 +135,13 @@ void MainWindow::buildViewMenu() {
                              static_cast<int>(easel_->viewing().background & 0xff), 0, 255, 1, &ok);
     if (ok) easel_->setBackground(grey);
   });
+}
+
+void MainWindow::openRecipes() {
+  if (!recipes_) recipes_ = new RecipeBook(*session_, this);
+  recipes_->refresh();
+  recipes_->show();
+  recipes_->raise();
 }
 
 void MainWindow::refine() {

@@ -14,22 +14,6 @@ const Landmark* placed(const Document& document, std::string_view key) {
   return found == document.landmarks.end() ? nullptr : &*found;
 }
 
-// The height of the head in scene units: crown to chin, else what any two placed landmarks tell by their
-// places on the guide, else the surface's own size.
-float headHeight(const Document& document) {
-  const Landmark *crown = placed(document, "crown"), *chin = placed(document, "chin");
-  if (crown && chin) return (crown->position - chin->position).norm();
-  float best = 0, apart = 0;
-  for (const Landmark& a : document.landmarks)
-    for (const Landmark& b : document.landmarks) {
-      const LandmarkFacts *f = landmarkFacts(a.key), *g = landmarkFacts(b.key);
-      if (!f || !g || std::abs(f->y - g->y) <= apart) continue;
-      apart = std::abs(f->y - g->y);
-      best = std::abs(a.position.y() - b.position.y()) / apart;
-    }
-  return apart > 0.05f ? best : 0.6f * document.surface->bounds.diagonal();
-}
-
 // A zone of a face; reach and grain as parts of the head's height.
 struct UsualZone {
   const char *landmark, *name;
@@ -53,6 +37,20 @@ constexpr UsualZone kUsual[] = {
 };
 
 }  // namespace
+
+float headHeightOf(const Document& document) {
+  const Landmark *crown = placed(document, "crown"), *chin = placed(document, "chin");
+  if (crown && chin) return (crown->position - chin->position).norm();
+  float best = 0, apart = 0;
+  for (const Landmark& a : document.landmarks)
+    for (const Landmark& b : document.landmarks) {
+      const LandmarkFacts *f = landmarkFacts(a.key), *g = landmarkFacts(b.key);
+      if (!f || !g || std::abs(f->y - g->y) <= apart) continue;
+      apart = std::abs(f->y - g->y);
+      best = std::abs(a.position.y() - b.position.y()) / apart;
+    }
+  return apart > 0.05f ? best : 0.6f * document.surface->bounds.diagonal();
+}
 
 Result<Document> withLandmark(const Document& document, std::string_view key, const Vec3& position) {
   const LandmarkFacts* facts = landmarkFacts(key);
@@ -79,7 +77,7 @@ Result<Document> withLandmark(const Document& document, std::string_view key, co
 
 Result<ZoneSet> usualZones(const Document& document) {
   if (document.landmarks.empty()) return Error{"place landmarks first; the zones are laid out from them"};
-  const float height = headHeight(document);
+  const float height = headHeightOf(document);
   ZoneSet out;
   for (const UsualZone& u : kUsual) {
     const Landmark* landmark = placed(document, u.landmark);

@@ -86,6 +86,9 @@ Result<Document> withMaskFromMaps(const Document& document, uint32_t id, const M
 
 /// Places or moves a landmark; zones that go with it move along.
 Result<Document> withLandmark(const Document& document, std::string_view key, const Vec3& position);
+/// The height of the head in scene units: crown to chin, else what any two placed landmarks tell by their
+/// places on the guide, else by the surface's own size.
+float headHeightOf(const Document& document);
 /// The usual zones of a face for the landmarks that are placed, sized by their distances. Common practice:
 /// brow and skull yellow, cheeks, nose tip and ears red, mouth, chin and jaw blue-grey, lids orange to
 /// purple.

@@ -29,21 +29,24 @@ Result<ChannelStrengths> strengthsFrom(const json& j) {
 
 }  // namespace
 
+json layerState(const Layer& l) {
+  return {{"id", l.id},
+          {"name", l.name},
+          {"stratum", stratumKey(l.stratum)},
+          {"kind", l.source->kind().key},
+          {"parameters", l.source->parameters()},
+          {"blend", blendModeKey(l.blend)},
+          {"opacity", l.opacity},
+          {"strengths", toJson(l.strengths)},
+          {"visible", l.visible},
+          {"locked", l.locked},
+          {"mask", l.mask.has_value()},
+          {"maps", toJson(l.terms)}};
+}
+
 json stateOf(const Document& d) {
   json layers = json::array();
-  for (const LayerPointer& l : d.layers)
-    layers.push_back({{"id", l->id},
-                      {"name", l->name},
-                      {"stratum", stratumKey(l->stratum)},
-                      {"kind", l->source->kind().key},
-                      {"parameters", l->source->parameters()},
-                      {"blend", blendModeKey(l->blend)},
-                      {"opacity", l->opacity},
-                      {"strengths", toJson(l->strengths)},
-                      {"visible", l->visible},
-                      {"locked", l->locked},
-                      {"mask", l->mask.has_value()},
-                      {"maps", toJson(l->terms)}});
+  for (const LayerPointer& l : d.layers) layers.push_back(layerState(*l));
   json landmarks = json::array(), board = json::array();
   for (const Landmark& m : d.landmarks)
     landmarks.push_back({{"key", m.key}, {"position", {m.position.x(), m.position.y(), m.position.z()}}});
@@ -177,9 +180,7 @@ json broughtUpToDate(json state, int format) {
   return state;
 }
 
-namespace {
-
-Result<LayerPointer> layerFrom(const json& j, size_t samples) {
+Result<LayerPointer> layerFromState(const json& j, size_t samples) {
   Layer layer;
   std::string stratum, kind, blend;
   bool mask = false;
@@ -227,10 +228,12 @@ Result<LayerPointer> layerFrom(const json& j, size_t samples) {
   return LayerPointer(std::make_shared<Layer>(std::move(layer)));
 }
 
+namespace {
+
 Outcome readLayers(const json& layers, size_t samples, Document& d) {
   std::set<uint32_t> ids;
   for (const json& j : layers) {
-    auto layer = layerFrom(j, samples);
+    auto layer = layerFromState(j, samples);
     if (!layer) return layer.error();
     if (!ids.insert((*layer)->id).second)
       return Error{fmt::format("two layers have the number {}", (*layer)->id)};

@@ -13,6 +13,11 @@ inline constexpr int kDocumentFormat = 4;
 
 nlohmann::json stateOf(const Document& document);
 
+/// One layer as a state holds it; painted ones without their chunks.
+nlohmann::json layerState(const Layer& layer);
+/// The error names the layer and says what is wrong.
+Result<LayerPointer> layerFromState(const nlohmann::json& state, size_t samples);
+
 /// Every value is checked: what comes back keeps all rules of a document. Layers get empty fields; the reader
 /// of the file fills in the chunks. Board pictures get no data yet. `sculpt`, `surface` and `maps` are left
 /// unset, sizes are taken from `samples`. States of older formats are brought up to date.

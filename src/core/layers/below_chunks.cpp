@@ -26,7 +26,7 @@ void BelowChunks::takeOver(const BelowChunks& other, std::span<const uint32_t> b
 }
 
 PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t samples,
-                     const PreparedStack& before) {
+                     const PreparedStack& before, std::span<const uint32_t> touched) {
   for (size_t k = 0; k < stack.size(); ++k) {
     PreparedLayer& p = stack[k];
     p.below = nullptr;
@@ -35,8 +35,12 @@ PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t sampl
         PreparedStack(stack.begin(), stack.begin() + static_cast<std::ptrdiff_t>(k)), bare);
     const auto old =
         std::ranges::find(before, p.layer->id, [](const PreparedLayer& o) { return o.layer->id; });
-    if (old != before.end() && old->below)
-      below->takeOver(*old->below, changedChunks(old->below->stack(), below->stack(), samples));
+    if (old != before.end() && old->below) {
+      const auto changed = changedChunks(old->below->stack(), below->stack(), samples);
+      std::vector<uint32_t> all;
+      std::ranges::set_union(changed, touched, std::back_inserter(all));
+      below->takeOver(*old->below, all);
+    }
     p.below = std::move(below);
   }
   return stack;

@@ -27,9 +27,10 @@ class BelowChunks final : public BelowColors {
 };
 
 /// The stack with every layer that looks around told what lies below it; what `before` remembers of the same
-/// layers over the same skin is taken over.
+/// layers over the same skin is taken over, but for `touched` chunks (ascending): while a stroke goes on
+/// fields are written in place, and no comparison tells that they changed.
 PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t samples,
-                     const PreparedStack& before = {});
+                     const PreparedStack& before = {}, std::span<const uint32_t> touched = {});
 
 /// Where the composite's colour may be another when a layer's is another in `chunks` (ascending): those, and
 /// what layers above that look around make of them.

@@ -20,6 +20,7 @@ constexpr float kCellsWide = 1.2f;
 constexpr float kBlendReach = 1.8f;
 constexpr int kBlendRings = 2;
 constexpr size_t kMostBlends = 24;
+constexpr float kNowhere = 1e18f;
 constexpr float kOwnVariance = kBlendReach * kBlendReach / 8 + 1.f / 12;
 // Of the longest step that keeps all values between those around.
 constexpr float kHeatStep = 0.9f;
@@ -206,8 +207,9 @@ std::vector<Tone> Melting::gathered(const Piece& piece, const BelowColors& below
 // The nodes one is blended with, each number of them in a row.
 struct BlendRow {
   using Row = Eigen::Array<float, kMostBlends, 1>;
-  std::array<Row, 3> at;
-  std::array<Row, 3> tone;
+  // nothing is as far as what is not there
+  std::array<Row, 3> at{Row::Constant(kNowhere), Row::Constant(kNowhere), Row::Constant(kNowhere)};
+  std::array<Row, 3> tone{Row::Zero(), Row::Zero(), Row::Zero()};
 
   // Of what is blended at a place; the first counts a little wherever it is.
   std::array<float, 3> blended(const Vec3& place, float perReach2) const {
@@ -224,8 +226,6 @@ BlendRow Melting::rowOf(const Piece& piece, uint32_t own, std::span<const Tone> 
   BlendRow out;
   for (size_t k = 0; k < 3; ++k) {
     const auto axis = static_cast<Eigen::Index>(k);
-    out.at[k].fill(1e18f);  // nothing is that far
-    out.tone[k].fill(0);
     for (uint32_t b = piece.blendStart[own]; b < piece.blendStart[own + 1]; ++b) {
       const auto place = static_cast<Eigen::Index>(b - piece.blendStart[own]);
       out.at[k][place] = graph().positions[piece.nodes[piece.blends[b]]][axis];

@@ -105,6 +105,8 @@ struct SourceKind {
   SourcePointer (*example)(const Surface& patch);
   const AreaFacts* areas = nullptr;  ///< of kinds that have any
   std::string_view maps = {};        ///< what its maps say, of kinds that have any: "How dense, from maps"
+  /// Which of its parameters are lengths in scene units, beside those of maps, areas, guides and ramps.
+  std::span<const std::string_view> lengths = {};
 };
 
 class LayerSource {

@@ -234,6 +234,8 @@ SourcePointer exampleBands(const Surface&) {
 
 constexpr AreaFacts kNarrowerAreas{"Narrow area", "Where they lie closer"};
 
+constexpr std::string_view kBandsLengths[] = {"height"};
+
 }  // namespace
 
 const SourceKind kBandsKind{"bands",
@@ -246,7 +248,8 @@ const SourceKind kBandsKind{"bands",
                             freshBands,
                             exampleBands,
                             &kNarrowerAreas,
-                            "Full distance, from maps"};
+                            "Full distance, from maps",
+                            kBandsLengths};
 
 SourcePointer bandSource(Bands bands) {
   return std::make_shared<BandLayer>(std::move(bands));

@@ -83,11 +83,14 @@ SourcePointer exampleFill(const Surface&) {
   return fillSource(EncodedColor{0.55f, 0.36f, 0.27f});
 }
 
+constexpr std::string_view kFillLengths[] = {"relief"};
+
 }  // namespace
 
 const SourceKind kFillKind{"fill",         "Fill",    "One colour, or gloss, everywhere",
                            Stratum::Flesh, -1,        kFillKeys,
-                           readFill,       freshFill, exampleFill};
+                           readFill,       freshFill, exampleFill,
+                           nullptr,        {},        kFillLengths};
 
 SourcePointer fillSource(const ChannelValues& values) {
   return std::make_shared<Fill>(values);

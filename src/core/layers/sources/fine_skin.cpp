@@ -355,6 +355,8 @@ SourcePointer exampleFineSkin(const Surface&) {
 
 constexpr AreaFacts kRegions{"Region", "What skin is like", false, false, 0.08f, 1, true};
 
+constexpr std::string_view kFineSkinLengths[] = {"depth"};
+
 }  // namespace
 
 const SourceKind kFineSkinKind{"fineskin",
@@ -367,7 +369,8 @@ const SourceKind kFineSkinKind{"fineskin",
                                freshFineSkin,
                                exampleFineSkin,
                                &kRegions,
-                               "Full size, from maps"};
+                               "Full size, from maps",
+                               kFineSkinLengths};
 
 std::span<const SkinLike> skinLikes() {
   return kLikes;

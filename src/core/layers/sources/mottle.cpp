@@ -202,12 +202,15 @@ SourcePointer exampleMottle(const Surface&) {
   return mottleSource(std::move(out));
 }
 
+constexpr std::string_view kMottleLengths[] = {"size", "fine", "crease"};
+
 }  // namespace
 
 const SourceKind kMottleKind{
     "mottle",         "Mottle",    "Cloudy tones at two scales, bent along creases; blood marbling",
     Stratum::Pigment, 2,           kMottleKeys,
-    readMottle,       freshMottle, exampleMottle};
+    readMottle,       freshMottle, exampleMottle,
+    nullptr,          {},          kMottleLengths};
 
 SourcePointer mottleSource(Mottle mottle) {
   return std::make_shared<MottleLayer>(std::move(mottle));

@@ -288,6 +288,8 @@ SourcePointer exampleScales(const Surface&) {
 
 constexpr AreaFacts kSmallerAreas{"Small area", "Where they are smaller"};
 
+constexpr std::string_view kScalesLengths[] = {"depth"};
+
 }  // namespace
 
 const SourceKind kScalesKind{"scales",
@@ -300,7 +302,8 @@ const SourceKind kScalesKind{"scales",
                              freshScales,
                              exampleScales,
                              &kSmallerAreas,
-                             "Full size, from maps"};
+                             "Full size, from maps",
+                             kScalesLengths};
 
 Scales usualScales(ScaleShape shape, Scales out) {
   out.shape = shape;

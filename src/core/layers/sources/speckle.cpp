@@ -358,6 +358,8 @@ SourcePointer exampleSpeckle(const Surface&) {
   return speckleSource(std::move(out));
 }
 
+constexpr std::string_view kSpeckleLengths[] = {"smallest", "largest", "height"};
+
 }  // namespace
 
 constexpr AreaFacts kGatherings{"Gathering", "Where more gather"};
@@ -372,7 +374,8 @@ const SourceKind kSpeckleKind{"speckle",
                               freshSpeckle,
                               exampleSpeckle,
                               &kGatherings,
-                              "How dense, from maps"};
+                              "How dense, from maps",
+                              kSpeckleLengths};
 
 SourcePointer speckleSource(Speckle speckle) {
   return std::make_shared<SpeckleLayer>(std::move(speckle));

@@ -260,6 +260,8 @@ SourcePointer exampleSpots(const Surface&) {
 
 constexpr AreaFacts kCloserAreas{"Close area", "Where they are smaller and closer"};
 
+constexpr std::string_view kSpotsLengths[] = {"height"};
+
 }  // namespace
 
 const SourceKind kSpotsKind{"spots",
@@ -272,7 +274,8 @@ const SourceKind kSpotsKind{"spots",
                             freshSpots,
                             exampleSpots,
                             &kCloserAreas,
-                            "Full size, from maps"};
+                            "Full size, from maps",
+                            kSpotsLengths};
 
 std::span<const SpotLook> spotLooks() {
   return kLooks;

@@ -255,6 +255,8 @@ SourcePointer exampleVeins(const Surface&) {
   return veinSource(std::move(out));
 }
 
+constexpr std::string_view kVeinsLengths[] = {"width", "finest", "spacing", "depth", "height"};
+
 }  // namespace
 
 constexpr AreaFacts kRoots{"Root", "Roots", false, false, 0.18f, 1};
@@ -269,7 +271,8 @@ const SourceKind kVeinsKind{"veins",
                             freshVeins,
                             exampleVeins,
                             &kRoots,
-                            "Where they go, from maps"};
+                            "Where they go, from maps",
+                            kVeinsLengths};
 
 SourcePointer veinSource(Veins veins) {
   return std::make_shared<VeinLayer>(std::move(veins));

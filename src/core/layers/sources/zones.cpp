@@ -116,6 +116,8 @@ SourcePointer exampleZones(const Surface&) {
   return zoneSource({{blood, bone}, 0});
 }
 
+constexpr std::string_view kZonesLengths[] = {"melt"};
+
 }  // namespace
 
 constexpr AreaFacts kHueZones{"Zone", "Hue zones", true};
@@ -124,7 +126,7 @@ const SourceKind kZonesKind{
     "zones",        "Hue zones", "Areas of blood, bone and fat that tint what lies below",
     Stratum::Flesh, 1,           kZonesKeys,
     readZones,      freshZones,  exampleZones,
-    &kHueZones};
+    &kHueZones,     {},          kZonesLengths};
 
 SourcePointer zoneSource(ZoneSet zones) {
   return std::make_shared<Zones>(std::move(zones));

@@ -1,0 +1,44 @@
+#include "batch/work.h"
+
+#include "core/sculpt/formats.h"
+
+namespace juvenor::batch {
+
+bool isDocument(const fs::path& file) {
+  return file.extension() == ".juvenor";
+}
+
+Result<Work> openWork(const fs::path& file, bool readOnly) {
+  auto store = Store::open(file, readOnly);
+  if (!store) return store.error();
+  auto opened = store->read();
+  if (!opened) return opened.error();
+  History history(std::move(opened->steps), opened->current);
+  return Work{std::move(*store), std::move(history)};
+}
+
+Result<Document> documentIn(const fs::path& file) {
+  auto work = openWork(file, true);
+  if (!work) return work.error();
+  return work->history.document();
+}
+
+Outcome saveNew(const fs::path& file, Document document, const std::string& name) {
+  const History history(std::move(document), name);
+  auto saved = saveAs(file, std::vector<StepPointer>{history.steps().front()}, history.steps().front()->id);
+  if (!saved) return saved.error();
+  return Done{};
+}
+
+Result<Document> documentOver(const fs::path& file, const PlacementSaid& said) {
+  auto sculpt = readSculpt(file);
+  if (!sculpt) return sculpt.error();
+  const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
+  auto surface = buildSurface(*shared);
+  if (!surface) return surface.error();
+  const auto placement = placementFrom(said, guessedPlacement(*shared, endingOf(file)).placement, **surface);
+  if (!placement) return placement.error();
+  return newDocument(shared, *surface, *placement);
+}
+
+}  // namespace juvenor::batch
