@@ -36,6 +36,7 @@ void benchSurface();
 void benchZones();
 void benchMarkings();
 void benchPatterns();
+void benchFilters();
 void benchFiles();
 void benchOpening();
 void benchMemory();

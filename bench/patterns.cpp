@@ -143,6 +143,22 @@ void benchPatterns() {
         return spotSource(out);
       },
       limits);
+  FineSkin skin;
+  skin.guides = scales.guides;
+  skin.guides.size.size = 1.9f;
+  benchPattern(
+      "fine skin", 2,
+      [&](float factor) {
+        FineSkin out = skin;
+        out.guides.size.size *= factor;
+        return fineSkinSource(out);
+      },
+      [&](int step) {
+        FineSkin out = skin;
+        out.pores = 0.4f + 0.01f * static_cast<float>(step);
+        return fineSkinSource(out);
+      },
+      limits);
   benchComb();
   benchDab(scaleSource(scaled(ScaleShape::Pebble, 1)));
 }

@@ -6,6 +6,7 @@
 #include "core/render/still.h"
 #include "support/made.h"
 #include "support/run_all.h"
+#include "support/sanitized.h"
 
 namespace juvenor::app {
 namespace {
@@ -97,7 +98,8 @@ class TestEngine : public QObject {
   }
   // A lamp that moves shows at once, the whole of it; at rest the picture is the still's.
   void aLampThatMovesShowsAtOnce() {
-    const Document d = withPaintedLayer(test::documentOf(test::sphere(300, 10)), "Paint", Stratum::Pigment);
+    const Document d = withPaintedLayer(test::documentOf(test::sphere(test::kSanitized ? 140 : 300, 10)),
+                                        "Paint", Stratum::Pigment);
     Shown shown(d, View::Skin, {800, 600});
     shown.viewing.light.kind = LightKind::Lamps;
     shown.engine.setViewing(shown.viewing);
@@ -136,7 +138,7 @@ class TestEngine : public QObject {
   }
   // Rays beside the first meet samples that no pixel showed before, whose chunks nobody composited yet.
   void fineSkinSettlesRightAfterOpening() {
-    const Document d = test::documentOf(test::sphere(400, 10));
+    const Document d = test::documentOf(test::sphere(test::kSanitized ? 200 : 400, 10));
     Shown shown(d, View::Skin, {120, 90});
     shown.engine.waitSettled();
     QVERIFY(test::sameValues(shown.engine.skin().color(), *compositeOf(d.layers, *d.maps, d.bare)));

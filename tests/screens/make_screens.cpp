@@ -7,15 +7,14 @@
 #include "app/brush_roll/roll_panel.h"
 #include "app/brush_strip/brush_strip.h"
 #include "app/driven_window.h"
+#include "app/recipes/recipe_book.h"
 #include "app/strata/kind_card.h"
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/key_map.h"
 #include "app/window/placement_dialog.h"
 #include "app/window/refine_dialog.h"
-#include "core/brush/made_stamps.h"
 #include "demo/demo.h"
-#include "demo/markings.h"
 
 using namespace juvenor;
 
@@ -222,7 +221,7 @@ void showPattern(test::DrivenWindow& w, const QDir& folder) {
   w.settle();
 }
 
-// The stage of pigment with the roll at the pen; a tattoo being placed; freckles and their page.
+// The stage of pigment with the roll at the pen; fine skin and its page.
 void showPigment(test::DrivenWindow& w, const QDir& folder) {
   app::Tools& tools = w.session().tools();
   const Camera whole = w.easel().viewing().camera;
@@ -239,29 +238,32 @@ void showPigment(test::DrivenWindow& w, const QDir& folder) {
   keepWithPage(w, *roll, folder.filePath("pigment-stage.png"));
   roll->hide();
 
-  w.session().chooseLayer(layerNamed(w, "Freckles"));
+  // fine skin near by, with the tool that works on patterns by hand
+  w.session().chooseLayer(layerNamed(w, "Fine skin"));
   w.window.side().show(app::SideColumn::Page::Layer);
-  w.easel().setCamera(nearTo(w, {18, 40, 80}, -20, 0.5f));
+  tools.setStage(3);
+  tools.setTool(app::Tool::Touch);
+  // as fine as the points of a screen show
+  Guides guides = *w.active()->source->guides();
+  guides.size.size = std::max(guides.size.size, 1.1f * kLeastSpacings * w.document().surface->spacing);
+  w.session().apply(
+      withSource(w.document(), w.document().activeLayer, w.active()->source->withGuides(guides)), "Size");
+  for (int i = 0; i < 1000 && !w.active()->source->isReady(*w.document().maps); ++i) QTest::qWait(10);
+  w.easel().setCamera(nearTo(w, {38, 26, 74}, 24, 0.3f));
   w.settle();
-  keepSettled(w, folder.filePath("markings.png"));
-
-  w.session().apply(withPaintedLayer(w.document(), "Tattoo, new", Stratum::Pigment), "Add layer");
-  tools.setTool(app::Tool::Stamp);
-  w.easel().stampPlacing().take(demo::ferryStamp());
-  w.chooseColor(*fromHex("#2f4a50"));
+  keepSettled(w, folder.filePath("fine-skin.png"));
+  tools.setTool(app::Tool::Airbrush);
   w.easel().setCamera(whole);
-  w.easel().setCamera(nearTo(w, {-60, -40, 40}, 18, 0.6f));
   w.settle();
-  const QPoint at = w.at({-72, -92, 62});
-  QTest::mousePress(&w.easel(), Qt::LeftButton, {}, at);
-  QTest::mouseMove(&w.easel(), at + QPoint(40, 6));
-  QTest::mouseMove(&w.easel(), at + QPoint(86, 14));
-  QTest::mouseRelease(&w.easel(), Qt::LeftButton, {}, at + QPoint(86, 14));
-  QTest::qWait(400);
-  keepSettled(w, folder.filePath("placing-a-stamp.png"));
-  w.easel().stampPlacing().giveUp();
+}
 
-  w.easel().setCamera(whole);
+void showBook(test::DrivenWindow& w, const QDir& folder) {
+  w.key(Qt::Key_N);
+  auto* book = w.window.findChild<app::RecipeBook*>("recipe book");
+  book->findChild<QListWidget*>("recipes")->setCurrentRow(4);
+  w.settle();
+  keep(*book, folder.filePath("recipe-book.png"));
+  book->close();
 }
 
 }  // namespace
@@ -336,6 +338,7 @@ int main(int argc, char** argv) {
   w.settle();
   showKeeper(w, folder);
   showPigment(w, folder);
+  showBook(w, folder);
   w.window.saveTo(QDir(home.path()).filePath("keeper.juvenor"));
   return 0;
 }

@@ -242,7 +242,7 @@ void LayerCard::refresh() {
   name_->setText(QString::fromStdString(l->name));
   const std::string_view kind = l->source->kind().key;
   const std::string remark = l->source->remark();
-  kind_->setText(QString::fromUtf8(kind) +
+  kind_->setText(QString::fromUtf8(l->source->kind().label).toLower() +
                  (remark.empty() ? QString() : " · " + QString::fromStdString(remark)));
   showNote();
   for (const SourcePage& page : sourcePages_) {

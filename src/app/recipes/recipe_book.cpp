@@ -36,7 +36,11 @@ QIcon pictureOf(const Recipe& recipe, const QString& shipped) {
     picture = QPixmap(kCard, kCard);
     picture.fill(look::kWell);
   }
-  return picture.scaled(kCard, kCard, Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation);
+  picture = picture.scaled(kCard, kCard, Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation);
+  // a chosen one is as bright as the others: it is looked at
+  QIcon out(picture);
+  out.addPixmap(picture, QIcon::Selected);
+  return out;
 }
 
 Result<std::string> pictureOf(const Document& document) {

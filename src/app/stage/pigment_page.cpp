@@ -12,6 +12,7 @@
 #include "app/style/style.h"
 #include "core/color/lab.h"
 #include "core/document/usual_markings.h"
+#include "core/layers/below_chunks.h"
 
 namespace juvenor::app {
 namespace {
@@ -188,8 +189,9 @@ void PigmentPage::check() {
   work_.start(
       tr("Looking at what shows through"),
       [d = session_.document(), result](const Progress& p) -> Outcome {
-        const auto stack = prepared(d.layers, *d.maps, p);
+        auto stack = prepared(d.layers, *d.maps, p);
         if (!stack) return stack.error();
+        *stack = linked(std::move(*stack), d.bare, d.surface->size());
         auto shows = showThrough(*stack, d.activeLayer, *d.surface, d.bare, p);
         if (!shows) return shows.error();
         *result = std::move(*shows);

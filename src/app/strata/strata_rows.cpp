@@ -157,7 +157,8 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   // the usual way to blend goes without saying: the line is short
   QStringList facts;
   if (layer->blend != BlendMode::Normal) facts << QString::fromUtf8(blendModeLabel(layer->blend));
-  facts << (remark.empty() ? QString::fromUtf8(layer->source->kind().key) : QString::fromUtf8(remark));
+  facts << (remark.empty() ? QString::fromUtf8(layer->source->kind().label).toLower()
+                           : QString::fromUtf8(remark));
   const ChannelSet channels = layer->source->channels();
   drawSigns(p, channels, text.translated(0, 16));
   if (layer->mask || !layer->terms.empty()) facts << tr("mask");

@@ -3,6 +3,7 @@
 
 #include "core/document/edits.h"
 #include "core/layers/adjust.h"
+#include "core/layers/below_chunks.h"
 #include "core/layers/composite.h"
 #include "core/surface/map_field.h"
 
@@ -80,8 +81,9 @@ Result<Document> withAdjusted(const Document& document, uint32_t id, const Adjus
 Result<EncodedColor> meanBelow(const Document& document, uint32_t id, const Progress& progress) {
   const LayerPointer layer = layerOf(document, id);
   if (!layer) return Error{"there is no such layer"};
-  const auto stack = prepared(document.layers, *document.maps, progress, {}, id);
+  auto stack = prepared(document.layers, *document.maps, progress, {}, id);
   if (!stack) return stack.error();
+  *stack = linked(std::move(*stack), document.bare, document.surface->size());
   const auto at = std::ranges::find(*stack, layer, &PreparedLayer::layer);
   const PreparedStack below(stack->begin(), at);
   const Surface& surface = *document.surface;

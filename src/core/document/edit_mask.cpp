@@ -5,6 +5,7 @@
 
 #include "core/color/lab.h"
 #include "core/document/edits.h"
+#include "core/layers/below_chunks.h"
 #include "core/layers/composite.h"
 #include "core/surface/distance.h"
 #include "core/surface/map_field.h"
@@ -156,9 +157,10 @@ Result<Document> withMaskFromColors(const Document& document, uint32_t id,
 Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, const MaskTerm& term) {
   const LayerPointer layer = layerOf(document, id);
   if (id != kGuard && !layer) return Error{fmt::format("there is no layer {}", id)};
-  const auto stack = prepared(document.layers, *document.maps, {}, {}, id);
+  auto stack = prepared(document.layers, *document.maps, {}, {}, id);
   if (!stack) return stack.error();
   if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
+  *stack = linked(std::move(*stack), document.bare, document.surface->size());
   const ScalarField open(document.surface->size(), {65535});
   auto out = mapField(open, [&](size_t c, size_t, size_t) {
     const auto colors =

@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "core/document/edits.h"
+#include "core/layers/below_chunks.h"
 #include "core/layers/blend_chunk.h"
 #include "core/layers/combine_chunk.h"
 #include "core/layers/composite.h"
@@ -143,9 +144,10 @@ Result<Document> withMergedDown(const Document& document, uint32_t id) {
   if (!upper.visible || !lower.visible)
     return Error{"one of the two layers is hidden; show both, then merge"};
   if (lower.locked || upper.locked) return Error{"one of the two layers is locked"};
-  const auto stack = prepared(document.layers, *document.maps);
+  auto stack = prepared(document.layers, *document.maps);
   if (!stack) return stack.error();
   if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
+  *stack = linked(std::move(*stack), document.bare, document.surface->size());
   const Merging merging{*stack, (*stack)[at - 1], (*stack)[at], document.bare};
   ChannelFields merged(document.surface->size());
   eachChannel([&](auto c) {

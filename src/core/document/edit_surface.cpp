@@ -13,12 +13,15 @@ HueZone turned(HueZone zone, const Eigen::Matrix3f& turn) {
 
 // The source with what it ties to places of the skin there again; null when it ties nothing.
 SourcePointer turnedSource(const LayerSource& source, const Eigen::Matrix3f& turn) {
-  if (const Guides* guides = source.guides()) return source.withGuides(turned(*guides, turn));
-  const ZoneSet* zones = source.zones();
-  if (!zones) return nullptr;
+  SourcePointer out;
+  if (const Guides* guides = source.guides()) out = source.withGuides(turned(*guides, turn));
+  const LayerSource& now = out ? *out : source;
+  const ZoneSet* zones = now.zones();
+  // most patterns keep their areas with their guides, which have turned already
+  if (!zones || (out && out->guides()->size.smaller == zones->zones)) return out;
   ZoneSet set = *zones;
   for (HueZone& zone : set.zones) zone = turned(std::move(zone), turn);
-  return source.withZones(std::move(set));
+  return now.withZones(std::move(set));
 }
 
 }  // namespace

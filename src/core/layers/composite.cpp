@@ -53,7 +53,7 @@ ColorField::Pointer ownColors(const PreparedStack& stack, size_t at, const Encod
   const ScalarChunk* shown = p.source->thins() ? shownChunk(p, index, scratch) : nullptr;
   if (!p.source->looksAround()) return p.source->colors({index, shown}, below);
   if (p.below) return p.source->colors({index, shown, p.below.get()}, below);
-  const BelowChunks around(underOf(stack, at), bare);
+  const BelowChunks around(linked(underOf(stack, at), bare, 0), bare);
   return p.source->colors({index, shown, &around}, below);
 }
 

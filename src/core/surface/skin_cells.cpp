@@ -60,7 +60,12 @@ Result<Sown> fallenCells(const Surface& surface, const CellGround& ground, const
   Sown out;
   const float finest = finestOf(ground);
   if (!std::isfinite(finest)) return out;
-  const float most = wantedDensity(setting) / (finest * finest);
+  // of a sculpt as large as a town and pores as fine as a hair there are only so many
+  constexpr double kMostFallen = 2e6;
+  double area = 0;
+  for (const float a : surface.areas) area += static_cast<double>(a);
+  const float most = std::min(wantedDensity(setting) / (finest * finest),
+                              static_cast<float>(kMostFallen / std::max(area, 1e-30)));
   auto hits = skinLines(surface, 1 / std::sqrt(most), setting.seed, progress);
   if (!hits) return hits.error();
   std::ranges::sort(*hits, {}, [](const LineHit& h) { return std::pair(h.draw, h.triangle); });

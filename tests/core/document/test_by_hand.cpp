@@ -189,6 +189,21 @@ class TestByHand : public QObject {
     const Guides after = turned(guidesOf(d), turn);
     QVERIFY((after.size.pushed[0].places[0] - Vec3(4, 0, 3)).norm() < 1e-4f);
     QVERIFY((after.cells[0].place - Vec3(4, 0, 3)).norm() < 1e-4f);
+    // areas that are kept beside the guides turn too
+    FineSkin skin;
+    HueZone region;
+    region.anchor = Vec3(4, 3, 0);
+    region.like = "lip";
+    skin.regions = {region};
+    Document fine = withSourceLayer(d, "Fine", Stratum::Surface, fineSkinSource(skin));
+    const uint32_t id = fine.activeLayer;
+    Placement upright;
+    upright.up = *axisFromKey("z");
+    upright.front = *axisFromKey("-y");
+    const auto placed = withPlacement(fine, upright);
+    QVERIFY2(placed, placed ? "" : placed.error().what.c_str());
+    const Vec3 now = fineSkinOf(*layerOf(*placed, id)->source)->regions[0].anchor;
+    QVERIFY(std::abs(now.y()) < 1e-3f && std::abs(std::abs(now.z()) - 3) < 1e-3f);
   }
 };
 

@@ -9,6 +9,7 @@
 #include "core/surface/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
+#include "support/sanitized.h"
 
 namespace juvenor {
 namespace {
@@ -175,7 +176,9 @@ class TestMarkings : public QObject {
     QVERIFY(bent != alphasOf(*mottleSource(some), folded));
   }
   void markingsLookAlikeOnCoarseAndFineSkin() {
-    SurfaceMaps coarse(test::surfaceOf(test::sphere(160, 10))), fine(test::surfaceOf(test::sphere(300, 10)));
+    const int rings = test::kSanitized ? 200 : 300;
+    SurfaceMaps coarse(test::surfaceOf(test::sphere(160, 10))),
+        fine(test::surfaceOf(test::sphere(rings, 10)));
     Mottle clouds;
     clouds.tones = {{{1, 0, 0}, 0}, {{1, 0, 0}, 1}};
     clouds.size = 5;

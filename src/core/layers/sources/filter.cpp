@@ -143,11 +143,9 @@ SourcePointer freshFilter(const Surface& surface, const EncodedColor&) {
 
 SourcePointer exampleFilter(const Surface&) {
   Filter out;
-  out.way = Filter::Way::Painterly;
-  out.guides.direction.form = 1;
-  out.guides.direction.flow = Vec3(1, 0.3f, 0).normalized();
-  out.guides.size.size = 0.6f;
-  out.bristle = 0.15f;
+  out.way = Filter::Way::Sharpen;
+  out.guides.size.size = 0.12f;
+  out.amount = 2;
   return filterSource(std::move(out));
 }
 
