@@ -217,7 +217,8 @@ Recipe mudskipper() {
       "Mudskipper", "Wet mud-bank hide: pebbles, dark worms on top, a pale underside", kHideSpacing,
       {base("#857f55"),
        shaded("Pale below", Stratum::Flesh, BlendMode::Normal, 0.7f, {fromBelow(0.5f, 0.3f)}, hex("#c9bd92")),
-       sheet("Marks", Stratum::Pigment, spotSource(worms), BlendMode::Normal, 0.8f, {fromAbove(0.8f, 0.4f)}, true),
+       sheet("Marks", Stratum::Pigment, spotSource(worms), BlendMode::Normal, 0.8f, {fromAbove(0.8f, 0.4f)},
+             true),
        shaded("Silt in the creases", Stratum::Pigment, BlendMode::Multiply, 0.6f,
               {mapped(&kCavityMap, 0.012f, 0.5f, 0.45f)}, hex("#4c4632")),
        sheet("Hide", Stratum::Surface, scaleSource(hide), BlendMode::Normal, 1, {}, true)});

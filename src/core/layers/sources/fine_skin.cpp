@@ -10,7 +10,7 @@
 #include "core/color/moved_color.h"
 #include "core/json_fields.h"
 #include "core/layers/fine_look.h"
-#include "core/layers/pattern_layer.h"
+#include "core/layers/prepared_places.h"
 #include "core/layers/sources/registry.h"
 #include "core/parallel.h"
 #include "core/surface/even_noise.h"
@@ -37,38 +37,7 @@ std::string noteOf(const GrownSkin& skin) {
 }
 using GrownPointer = std::shared_ptr<const GrownSkin>;
 
-class PreparedFine final : public PreparedPattern {
- public:
-  PreparedFine(GrownPointer grown, const FineLook& look, Words words)
-      : PreparedPattern(std::move(words)), grown_(std::move(grown)), look_(look) {}
-
-  ChannelSet channels() const override {
-    return ChannelSet(Channel::Color) | Channel::Gloss | Channel::Relief;
-  }
-  bool thins() const override { return true; }
-  ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk&) const override {
-    return look_.colors(placesOf(ask.index), ask.mask);
-  }
-  CoverField::Pointer covers(Channel channel, const ChunkAsk& ask) const override {
-    return channel == Channel::Gloss ? look_.gloss(placesOf(ask.index), ask.mask) : nullptr;
-  }
-  ScalarField::Pointer heights(Channel, const ChunkAsk& ask) const override {
-    return look_.heights(placesOf(ask.index), ask.mask);
-  }
-  bool markChanges(Channel, const PreparedSource& before, std::vector<char>&) const override {
-    const auto* old = dynamic_cast<const PreparedFine*>(&before);
-    return old && old->grown_ == grown_ && isSetAs(*old);
-  }
-
- private:
-  std::span<const FinePlace> placesOf(size_t index) const {
-    const auto& all = grown_->places;
-    return std::span(all).subspan(index * kChunkSize, std::min(kChunkSize, all.size() - index * kChunkSize));
-  }
-
-  GrownPointer grown_;
-  FineLook look_;
-};
+using PreparedFine = PreparedPlaces<FinePlace, FineLook>;
 
 uint8_t to8(float v) {
   return static_cast<uint8_t>(std::clamp(v, 0.f, 1.f) * 255 + 0.5f);
@@ -147,7 +116,8 @@ class FineSkinLayer final : public PatternLayer {
     });
     if (!places) return places.error();
     return PreparedSourcePointer(
-        std::make_shared<PreparedFine>(*places, FineLook(skin_, maps.reliefStep()), words(noteOf(**places))));
+        std::make_shared<PreparedFine>(PreparedFine::Places(*places, &(*places)->places),
+                                       FineLook(skin_, maps.reliefStep()), words(noteOf(**places))));
   }
 
   // What places depend on, and nothing else.

@@ -5,9 +5,8 @@
 
 #include "core/color/moved_color.h"
 #include "core/json_fields.h"
-#include "core/layers/pattern_layer.h"
 #include "core/layers/patterns.h"
-#include "core/layers/prepared_marking.h"
+#include "core/layers/prepared_places.h"
 #include "core/layers/scale_look.h"
 #include "core/layers/sources/registry.h"
 
@@ -50,38 +49,7 @@ struct CoveredSkin {
 };
 using CoveredPointer = std::shared_ptr<const CoveredSkin>;
 
-class PreparedScales final : public PreparedPattern {
- public:
-  PreparedScales(CoveredPointer covered, ScaleLook look, Words words)
-      : PreparedPattern(std::move(words)), covered_(std::move(covered)), look_(std::move(look)) {}
-
-  ChannelSet channels() const override {
-    return ChannelSet(Channel::Color) | Channel::Gloss | Channel::Relief;
-  }
-  bool thins() const override { return true; }
-  ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk&) const override {
-    return look_.colors(placesOf(ask.index), ask.mask);
-  }
-  CoverField::Pointer covers(Channel channel, const ChunkAsk& ask) const override {
-    return channel == Channel::Gloss ? look_.gloss(placesOf(ask.index), ask.mask) : nullptr;
-  }
-  ScalarField::Pointer heights(Channel, const ChunkAsk& ask) const override {
-    return look_.heights(placesOf(ask.index), ask.mask);
-  }
-  bool markChanges(Channel, const PreparedSource& before, std::vector<char>&) const override {
-    const auto* old = dynamic_cast<const PreparedScales*>(&before);
-    return old && old->covered_ == covered_ && isSetAs(*old);
-  }
-
- private:
-  std::span<const CellPlaces::Place> placesOf(size_t index) const {
-    const auto& all = covered_->places.of;
-    return std::span(all).subspan(index * kChunkSize, std::min(kChunkSize, all.size() - index * kChunkSize));
-  }
-
-  CoveredPointer covered_;
-  ScaleLook look_;
-};
+using PreparedScales = PreparedPlaces<CellPlaces::Place, ScaleLook>;
 
 CellSetting arrangementOf(const Scales& scales) {
   CellSetting out;
@@ -130,7 +98,8 @@ class ScaleLayer final : public PatternLayer {
     if (!covered) return covered.error();
     const auto touched = touchedCells(maps.surface(), (*covered)->places, scales_.guides.cells);
     ScaleLook look(scales_, {(*covered)->cells, touched}, maps.surface().spacing, maps.reliefStep());
-    return PreparedSourcePointer(std::make_shared<PreparedScales>(*covered, std::move(look), words(maps)));
+    return PreparedSourcePointer(std::make_shared<PreparedScales>(
+        PreparedScales::Places(*covered, &(*covered)->places.of), std::move(look), words(maps)));
   }
 
  private:
