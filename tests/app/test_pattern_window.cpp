@@ -80,7 +80,7 @@ class TestPatternWindow : public QObject {
     QVERIFY(w.picture() != before);
     // the groove takes the mixer's colour
     w.chooseColor({0.9f, 0.1f, 0.1f});
-    w.named<QToolButton>("pattern colour")->click();
+    w.named<QWidget>("scales page")->findChild<QToolButton*>("pattern colour")->click();
     w.settle();
     QCOMPARE(w.scales().grooveColor, (EncodedColor{0.9f, 0.1f, 0.1f}));
   }
