@@ -41,6 +41,25 @@ void benchPattern(const char* name, double aim, const std::function<SourcePointe
        fmt::format("{:.1f}", after / limits.pass), "≤ 200 ms"});
 }
 
+// A kind grown at another size each time, and with a look that `change` alters by a step of hundredths.
+template <class Kind, class Change>
+void benchKind(const char* name, double aim, const Kind& kind, SourcePointer (*source)(Kind), Change change,
+               const Limits& limits) {
+  benchPattern(
+      name, aim,
+      [&](float factor) {
+        Kind next = kind;
+        next.guides.size.size *= factor;
+        return source(std::move(next));
+      },
+      [&](int step) {
+        Kind next = kind;
+        change(next, 0.01f * static_cast<float>(step));
+        return source(std::move(next));
+      },
+      limits);
+}
+
 // What combs cost: another stroke, the whole field anew.
 void benchComb() {
   const Document& d = ferryman(2'000'000);
@@ -96,71 +115,29 @@ void benchPatterns() {
       "pass", [&] { std::memcpy(to.data(), from.data(), 2 * from.size()); }, 5);
   Scales scales;
   scales.guides = usualGuides(d.surface->bounds.diagonal());
-  const auto scaled = [scales](ScaleShape shape, float factor) {
-    Scales out = usualScales(shape, scales);
-    out.guides.size.size *= factor;
-    return out;
-  };
   for (const auto& [name, shape] :
        {std::pair("pebbles", ScaleShape::Pebble), std::pair("leaves", ScaleShape::Leaf)})
-    benchPattern(
-        name, 4, [&, s = shape](float factor) { return scaleSource(scaled(s, factor)); },
-        [&, s = shape](int step) {
-          Scales out = scaled(s, 1);
-          out.depth *= 1 + 0.01f * static_cast<float>(step);
-          return scaleSource(out);
-        },
-        limits);
+    benchKind(
+        name, 4, usualScales(shape, scales), scaleSource,
+        [](Scales& next, float step) { next.depth *= 1 + step; }, limits);
   Bands bands;
   bands.guides = scales.guides;
   bands.guides.size.size = 18;
-  benchPattern(
-      "bands", 2,
-      [&](float factor) {
-        Bands out = bands;
-        out.guides.size.size *= factor;
-        return bandSource(out);
-      },
-      [&](int step) {
-        Bands out = bands;
-        out.width = 0.4f + 0.01f * static_cast<float>(step);
-        return bandSource(out);
-      },
-      limits);
+  benchKind(
+      "bands", 2, bands, bandSource, [](Bands& next, float step) { next.width = 0.4f + step; }, limits);
   Spots spots;
   spots.guides = scales.guides;
   spots.guides.size.size = 15;
-  benchPattern(
-      "spots", 8,
-      [&](float factor) {
-        Spots out = spots;
-        out.guides.size.size *= factor;
-        return spotSource(out);
-      },
-      [&](int step) {
-        Spots out = spots;
-        out.amount = 0.4f + 0.01f * static_cast<float>(step);
-        return spotSource(out);
-      },
-      limits);
+  benchKind(
+      "spots", 8, spots, spotSource, [](Spots& next, float step) { next.amount = 0.4f + step; }, limits);
   FineSkin skin;
   skin.guides = scales.guides;
   skin.guides.size.size = 1.9f;
-  benchPattern(
-      "fine skin", 2,
-      [&](float factor) {
-        FineSkin out = skin;
-        out.guides.size.size *= factor;
-        return fineSkinSource(out);
-      },
-      [&](int step) {
-        FineSkin out = skin;
-        out.pores = 0.4f + 0.01f * static_cast<float>(step);
-        return fineSkinSource(out);
-      },
+  benchKind(
+      "fine skin", 2, skin, fineSkinSource, [](FineSkin& next, float step) { next.pores = 0.4f + step; },
       limits);
   benchComb();
-  benchDab(scaleSource(scaled(ScaleShape::Pebble, 1)));
+  benchDab(scaleSource(usualScales(ScaleShape::Pebble, scales)));
 }
 
 }  // namespace juvenor::bench

@@ -8,10 +8,12 @@
 #include "core/color/palette.h"
 #include "core/color/skin_tone.h"
 #include "core/document/edits.h"
+#include "core/document/recipe.h"
 #include "core/document/store.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
 #include "core/layers/composite.h"
+#include "core/layers/patterns.h"
 #include "core/photo/picture_data.h"
 #include "core/photo/picture_file.h"
 #include "core/render/still.h"
@@ -372,6 +374,58 @@ class TestBatch : public QObject {
       QCOMPARE(sculpt->parts.size(), size_t{7});
       QCOMPARE(sculpt->colors.size(), sculpt->vertices.size());
     }
+  }
+
+  // From one head to others in one call: documents in place, sculpts into documents, one that cannot be done
+  // told.
+  void recipesAreListedSavedAndLaidOnMany() {
+    const auto shipped = QJsonDocument::fromJson(batch({"recipe", "list"}).out.toUtf8()).array();
+    QCOMPARE(shipped.size(), 6);
+    QVERIFY(!shipped[0].toObject()["about"].toString().isEmpty());
+    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", text(doc_)}).code, 0);
+    write(*folder_ / "s.json",
+          "[{\"do\": \"add layer\", \"kind\": \"fill\", \"name\": \"Base\", \"stratum\": \"flesh\", "
+          "\"color\": [1, 0, 0]},"
+          "{\"do\": \"add layer\", \"kind\": \"bands\", \"name\": \"Bands\", \"size\": {\"size\": 4}},"
+          "{\"do\": \"add layer\", \"name\": \"Paint\"}]");
+    QCOMPARE(batch({"run", text(*folder_ / "s.json"), text(doc_)}).code, 0);
+    const auto recipe = *folder_ / "r.juvenor-recipe";
+    const Answer saved = batch({"recipe", "save", text(doc_), "-o", text(recipe), "--name", "Striped"});
+    QCOMPARE(saved.code, 0);
+    QCOMPARE(QJsonDocument::fromJson(saved.out.toUtf8()).object()["layers"].toInt(), 2);
+    const Recipe read = *readRecipe(recipe);
+    QCOMPARE(read.name, std::string("Striped"));
+    QVERIFY(read.picture.starts_with("\x89PNG"));
+    // onto the same document, a smaller sculpt and one that is none
+    const float height = headHeightOf(documentIn(doc_));
+    Sculpt small = sculpt_;
+    for (Vec3& v : small.vertices) v *= 0.1f;
+    QVERIFY(writeSculpt(*folder_ / "small.obj", small, {}));
+    write(*folder_ / "none.obj", "no sculpt");
+    std::filesystem::create_directories(*folder_ / "out");
+    const Answer laid = batch({"recipe", "apply", text(recipe), text(doc_), text(*folder_ / "small.obj"),
+                               text(*folder_ / "none.obj"), "--to", text(*folder_ / "out"), "--sheet",
+                               text(*folder_ / "sheet.png"), "--as-is"});
+    QCOMPARE(laid.code, 1);
+    QVERIFY2(laid.problem.contains("none.obj") && !laid.problem.contains("small.obj"),
+             qPrintable(laid.problem));
+    const auto told = QJsonDocument::fromJson(laid.out.toUtf8()).array();
+    QCOMPARE(told.size(), 3);
+    QCOMPARE(told[1].toObject()["place on sheet"].toInt(), 2);
+    QVERIFY(!told[2].toObject()["error"].toString().isEmpty());
+    QCOMPARE(documentIn(doc_).layers.size(), size_t{5});
+    const Document there = documentIn(*folder_ / "out" / "small.juvenor");
+    QCOMPARE(there.layers.size(), size_t{2});
+    QVERIFY(std::abs(headHeightOf(there) / height - 0.1f) < 1e-3f);
+    QVERIFY(std::abs(bandsOf(*there.layers[1]->source)->guides.size.size - 0.4f) < 1e-3f);
+    QVERIFY(readPicture(*folder_ / "sheet.png"));
+    // nothing is written over, and a name that is nearly right is told
+    QCOMPARE(batch({"recipe", "apply", text(recipe), text(*folder_ / "small.obj"), "--to",
+                    text(*folder_ / "out"), "--as-is"})
+                 .code,
+             1);
+    QVERIFY(batch({"recipe", "apply", "lizzard", text(doc_)}).problem.contains("lizard"));
+    QCOMPARE(documentIn(doc_).layers.size(), size_t{5});
   }
 
  private:

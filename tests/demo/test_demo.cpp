@@ -4,6 +4,7 @@
 #include "core/surface/noise.h"
 #include "demo/demo.h"
 #include "demo/isosurface.h"
+#include "demo/recipes.h"
 #include "demo/shapes.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -92,6 +93,42 @@ class TestDemo : public QObject {
                          .cross(quads->vertices[q[2]] - quads->vertices[q[0]]);
       QVERIFY(n.dot(quads->vertices[q[0]]) > 0);
     }
+  }
+  // What ships is sound: it comes back from its JSON, fits every head alike, and finds all it asks for on a
+  // face.
+  void recipesThatShipLieOnAHead() {
+    const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(demo::Figure::Keeper, 8000));
+    Document head = newDocument(sculpt, *buildSurface(*sculpt));
+    head.landmarks = demo::landmarksOf(demo::Figure::Keeper);
+    LayingSetting asIs;
+    asIs.addPoints = false;
+    QCOMPARE(demo::shippedRecipes().size(), size_t{6});
+    for (const auto& [key, recipe] : demo::shippedRecipes()) {
+      QCOMPARE(demo::shippedRecipe(key), &recipe);
+      const auto again = recipeFrom(nlohmann::json::parse(toJson(recipe).dump()));
+      QVERIFY2(again, again ? "" : again.error().what.c_str());
+      QVERIFY(again->name == recipe.name && again->layers.size() == recipe.layers.size());
+      for (size_t i = 0; i < recipe.layers.size(); ++i) {
+        const Layer &was = *recipe.layers[i].layer, &is = *again->layers[i].layer;
+        QVERIFY(is.name == was.name && is.stratum == was.stratum && is.blend == was.blend);
+        QCOMPARE(&is.source->kind(), &was.source->kind());
+        // ways may come back a digit longer or shorter; nothing else changes, and nothing is gone
+        QCOMPARE(is.source->parameters().size(), was.source->parameters().size());
+        QCOMPARE(is.source->zones() ? is.source->zones()->zones.size() : 0,
+                 was.source->zones() ? was.source->zones()->zones.size() : 0);
+        QCOMPARE(again->layers[i].leaveOut, recipe.layers[i].leaveOut);
+      }
+      QVERIFY(recipe.spacing > 0 && recipe.layers.size() >= 4);
+      const auto laid = layRecipe(head, recipe, asIs);
+      QVERIFY(laid);
+      QCOMPARE(laid->document.layers.size(), recipe.layers.size());
+      // but for the points
+      for (const std::string& missing : laid->missing)
+        QVERIFY2(missing.starts_with("points"), missing.c_str());
+      const auto stack = prepared(laid->document.layers, *laid->document.maps);
+      QVERIFY(stack && withoutTrouble(*stack));
+    }
+    QVERIFY(!demo::shippedRecipe("wood"));
   }
   // Perlin 2002: zero on the lattice, mean zero; Worley 1996: the first distance never exceeds the second.
   void noiseHasItsMoments() {
