@@ -20,17 +20,6 @@ using nlohmann::json;
 constexpr ViewSize kPictureSize{320, 320}, kTileSize{480, 420};
 constexpr uint32_t kSheetGrey = 0xff6c6c6c;
 
-Result<std::vector<uint32_t>> pictureOf(const Document& document, const ViewSize& size) {
-  StillSetting still;
-  still.size = size;
-  still.background = kSheetGrey;
-  // a little from the side, where forms read best
-  constexpr float kTurn = 28;
-  still.camera = turned(still.camera, Vec2(kTurn / kDegreesPerPixel, 0));
-  still.camera = framed(still.camera, still.size, shownPoints(document));
-  return stillOf(document, still);
-}
-
 Result<Recipe> recipeCalled(const std::string& called) {
   if (const Recipe* shipped = demo::shippedRecipe(called)) return *shipped;
   auto read = readRecipe(called);
@@ -148,7 +137,7 @@ Outcome recipeSave(const fs::path& file, const fs::path& out, const RecipeSettin
   auto taken = takeRecipe(*document, ids, setting.name.empty() ? out.stem().string() : setting.name);
   if (!taken) return taken.error();
   taken->recipe.about = setting.about;
-  const auto pixels = pictureOf(*document, kPictureSize);
+  const auto pixels = portraitOf(*document, kPictureSize);
   if (!pixels) return pixels.error();
   auto png = encodePng(kPictureSize, *pixels);
   if (!png) return png.error();
@@ -180,7 +169,7 @@ Outcome recipeApply(const std::string& called, const std::vector<std::string>& o
                     {"points", done->result.surface->size()},
                     {"missing", done->missing}});
     if (setting.sheet.empty()) continue;
-    auto pixels = pictureOf(done->result, kTileSize);
+    auto pixels = portraitOf(done->result, kTileSize);
     if (!pixels) return pixels.error();
     told.back()["place on sheet"] = tiles.size() + 1;
     tiles.push_back(std::move(*pixels));

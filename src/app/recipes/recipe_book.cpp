@@ -43,17 +43,6 @@ QIcon pictureOf(const Recipe& recipe, const QString& shipped) {
   return out;
 }
 
-Result<std::string> pictureOf(const Document& document) {
-  StillSetting still;
-  still.size = kPictureSize;
-  constexpr float kTurn = 28;
-  still.camera = turned(still.camera, Vec2(kTurn / kDegreesPerPixel, 0));
-  still.camera = framed(still.camera, still.size, shownPoints(document));
-  const auto pixels = stillOf(document, still);
-  if (!pixels) return pixels.error();
-  return encodePng(kPictureSize, *pixels);
-}
-
 }  // namespace
 
 RecipeBook::RecipeBook(Session& session, QWidget* parent) : QDialog(parent), session_(session) {
@@ -212,7 +201,9 @@ void RecipeBook::make() {
                                       auto taken = takeRecipe(document, ids, name);
                                       if (!taken) return taken.error();
                                       taken->recipe.about = about;
-                                      auto picture = pictureOf(document);
+                                      const auto pixels = portraitOf(document, kPictureSize);
+                                      if (!pixels) return pixels.error();
+                                      auto picture = encodePng(kPictureSize, *pixels);
                                       if (!picture) return picture.error();
                                       taken->recipe.picture = std::move(*picture);
                                       const auto file = keepRecipe(recipeFolder(), taken->recipe);

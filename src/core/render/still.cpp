@@ -125,4 +125,13 @@ std::vector<Vec3> shownPoints(const Document& document, uint32_t part) {
   return out;
 }
 
+Result<std::vector<uint32_t>> portraitOf(const Document& document, const ViewSize& size) {
+  constexpr float kDegrees = 28;
+  StillSetting still;
+  still.size = size;
+  still.camera = turned(still.camera, Vec2(kDegrees / kDegreesPerPixel, 0));
+  still.camera = framed(still.camera, size, shownPoints(document));
+  return stillOf(document, still);
+}
+
 }  // namespace juvenor

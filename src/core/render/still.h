@@ -30,6 +30,9 @@ ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::
 Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
                                       const Progress& progress = {});
 
+/// All of a document a little from the side, where forms read best: pictures of recipes, tiles of sheets.
+Result<std::vector<uint32_t>> portraitOf(const Document& document, const ViewSize& size);
+
 /// Points around the parts that are shown, or around one part, for framing: the samples, or of many the
 /// corners of their boxes. Takes no more than a millisecond or two at 8 million.
 std::vector<Vec3> shownPoints(const Document& document, uint32_t part = kNone);
