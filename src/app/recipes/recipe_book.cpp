@@ -172,8 +172,12 @@ void RecipeBook::lay() {
   const bool done = session_.edit(
       tr("Recipe: %1").arg(QString::fromStdString(entry->recipe.name)),
       [recipe = entry->recipe, setting, missing](const Document& d, const Progress& p) -> Result<Document> {
-        auto laid = layRecipe(d, recipe, setting, p);
+        auto laid = layRecipe(d, recipe, setting, [&](float f) { return report(p, 0.3f * f); });
         if (!laid) return laid.error();
+        // what it measures and grows is there when it is laid, and not piece by piece afterwards
+        const auto ready = prepared(laid->document.layers, *laid->document.maps,
+                                    [&](float f) { return report(p, 0.3f + 0.7f * f); });
+        if (!ready) return ready.error();
         *missing = std::move(laid->missing);
         return std::move(laid->document);
       });
