@@ -9,7 +9,7 @@
 namespace juvenor {
 
 /// The format of documents this version writes; docs/file-format.md tells what each brought.
-inline constexpr int kDocumentFormat = 4;
+inline constexpr int kDocumentFormat = 5;
 
 nlohmann::json stateOf(const Document& document);
 

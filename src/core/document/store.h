@@ -101,10 +101,14 @@ class Store {
   Result<Opened> assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows, uint64_t current,
                           const Sculpt& sculpt, const Progress& progress);
   Outcome loadMaps(const std::string& key, SurfaceMaps& maps);
+  Outcome loadGrown(const std::string& key, SurfaceMaps& maps);
   Result<PicturePointer> loadPicture(const BoardPicture& picture);
-  /// Maps and pictures the steps have and the file has not; those no step needs any more go.
+  /// Maps, patterns and pictures the steps have and the file has not; those no step needs any more go.
   Outcome writeMaps(std::span<const StepPointer> steps);
-  Result<std::set<std::pair<std::string, std::string>>> mapsHere();
+  Outcome writeGrown(const Document& shown);
+  using Measured = std::pair<std::string, std::string>;  ///< refinements, setting
+  using BytesOf = std::function<std::string()>;
+  Outcome writeMeasured(const char* table, const std::map<Measured, BytesOf>& wanted);
   Outcome writePictures(std::span<const StepPointer> steps, bool dropped);
   Result<Document> documentOf(const Row& row, const Document* before, size_t samples);
   Result<LayerPointer> layerFrom(const Row& row, Layer layer, const LayerPointer& before, size_t samples);

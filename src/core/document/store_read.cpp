@@ -207,6 +207,22 @@ Outcome Store::loadMaps(const std::string& key, SurfaceMaps& maps) {
                    });
 }
 
+// They are unpacked when a layer asks for them; what is damaged grows again.
+Outcome Store::loadGrown(const std::string& key, SurfaceMaps& maps) {
+  if (format_ < 5) return Done{};
+  constexpr size_t kMostASample = 64;  // bytes: what is larger is none of ours
+  const size_t most = (maps.size() + kChunkSize) * kMostASample;
+  return db_.query(
+      "SELECT setting, data FROM grown WHERE refinements = ?", {std::string_view(key)}, [&](const SqlRow& r) {
+        maps.takeGrown(r.text(0), [packed = std::string(r.blob(1)), most]() -> std::optional<std::string> {
+          auto bytes = unpacked(packed, most);
+          if (!bytes) return std::nullopt;
+          return std::move(*bytes);
+        });
+        return true;
+      });
+}
+
 Result<PicturePointer> Store::loadPicture(const BoardPicture& picture) {
   PicturePointer& known = pictures_[picture.fingerprint];
   if (known) return known;
@@ -303,9 +319,12 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
     document->sculpt = shared;
     document->maps = maps;
     document->reliefStep = maps->reliefStep();
-    if (mapsTried.insert(maps.get()).second)
-      if (const Outcome ok = row->second.store->loadMaps(surfaceKey(*document), *maps); !ok)
-        return ok.error();
+    if (mapsTried.insert(maps.get()).second) {
+      Store& kept = *row->second.store;
+      Outcome ok = kept.loadMaps(surfaceKey(*document), *maps);
+      if (ok) ok = kept.loadGrown(surfaceKey(*document), *maps);
+      if (!ok) return ok.error();
+    }
     document->surface = maps->sharedSurface();
     auto step = std::make_shared<Step>();
     step->id = row->first;

@@ -25,6 +25,12 @@ constexpr std::string_view kChangedElsewhere = "was saved by another program sin
 // What format 4 has beyond format 3: fields of channels beside colour, which need no table of their own.
 #define JUVENOR_SINCE_4 "PRAGMA user_version = 4;"
 
+// What format 5 has beyond format 4: what has grown for layers of patterns.
+#define JUVENOR_SINCE_5                                                                      \
+  "CREATE TABLE grown(refinements TEXT NOT NULL, setting TEXT NOT NULL, data BLOB NOT NULL," \
+  " PRIMARY KEY(refinements, setting));"                                                     \
+  "PRAGMA user_version = 5;"
+
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
     "CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;"
@@ -33,10 +39,11 @@ constexpr const char* kSchema =
     "CREATE TABLE step(id INTEGER PRIMARY KEY, name TEXT NOT NULL, state TEXT NOT NULL);"
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
-    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4;
+    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5;
 constexpr const char* kSince2 = JUVENOR_SINCE_2;
 constexpr const char* kSince3 = JUVENOR_SINCE_3;
 constexpr const char* kSince4 = JUVENOR_SINCE_4;
+constexpr const char* kSince5 = JUVENOR_SINCE_5;
 
 std::string randomName() {
   std::random_device device;
@@ -132,7 +139,8 @@ Outcome Store::listSteps() {
 Outcome Store::bringUpToDate() {
   Outcome ok = format_ < 2 ? db_.run(kSince2) : Done{};
   if (ok && format_ < 3) ok = listSteps();
-  if (ok) ok = db_.run(kSince4);
+  if (ok && format_ < 4) ok = db_.run(kSince4);
+  if (ok) ok = db_.run(kSince5);
   std::map<uint64_t, Row> rows;
   if (ok) ok = readRows(rows);
   for (const auto& [id, row] : rows) {
@@ -174,43 +182,54 @@ Outcome Store::dropSteps(const std::vector<uint64_t>& ids) {
   return listed;
 }
 
-Result<std::set<std::pair<std::string, std::string>>> Store::mapsHere() {
-  std::set<std::pair<std::string, std::string>> out;
-  const Outcome ok = db_.query("SELECT refinements, setting FROM map", {}, [&](const SqlRow& r) {
-    out.emplace(r.text(0), r.text(1));
+// Makes `map` or `grown` hold what is wanted, by refinements and setting; what it holds already stays as it
+// is.
+Outcome Store::writeMeasured(const char* table, const std::map<Measured, BytesOf>& wanted) {
+  std::set<Measured> here;
+  const std::string list = fmt::format("SELECT refinements, setting FROM {}", table);
+  Outcome ok = db_.query(list.c_str(), {}, [&](const SqlRow& r) {
+    here.emplace(r.text(0), r.text(1));
     return true;
   });
-  if (!ok) return ok.error();
-  return out;
+  const std::string insert = fmt::format("INSERT INTO {} VALUES(?, ?, ?)", table);
+  for (const auto& [key, bytes] : wanted) {
+    if (!ok) return ok;
+    if (here.contains(key)) continue;
+    const auto data = packed(bytes());
+    if (!data) return data.error();
+    ok = db_.query(insert.c_str(), {std::string_view(key.first), std::string_view(key.second), &*data});
+  }
+  const std::string drop = fmt::format("DELETE FROM {} WHERE refinements = ? AND setting = ?", table);
+  for (const Measured& key : here)
+    if (ok && !wanted.contains(key))
+      ok = db_.query(drop.c_str(), {std::string_view(key.first), std::string_view(key.second)});
+  return ok;
 }
 
 // Only maps that some step's layers are made from: what was measured while a slider moved goes again.
 Outcome Store::writeMaps(std::span<const StepPointer> steps) {
-  std::map<std::pair<std::string, std::string>, MapPointer> wanted;
+  std::map<Measured, BytesOf> wanted;
   for (const StepPointer& step : steps) {
     const std::string surface = surfaceKey(step->document);
     for (const MapSetting& setting : mapsNeeded(step->document.layers))
       if (const MapPointer values = step->document.maps->known(setting))
-        wanted[{surface, toJson(setting).dump()}] = values;
+        wanted[{surface, toJson(setting).dump()}] = [values] {
+          return std::string(reinterpret_cast<const char*>(values->data()),
+                             values->size() * sizeof(uint16_t));
+        };
   }
-  const auto here = mapsHere();
-  if (!here) return here.error();
-  for (const auto& [key, values] : wanted) {
-    if (here->contains(key)) continue;
-    const auto data =
-        packed({reinterpret_cast<const char*>(values->data()), values->size() * sizeof(uint16_t)});
-    if (!data) return data.error();
-    const Outcome ok = db_.query("INSERT INTO map VALUES(?, ?, ?)",
-                                 {std::string_view(key.first), std::string_view(key.second), &*data});
-    if (!ok) return ok;
-  }
-  for (const auto& key : *here) {
-    if (wanted.contains(key)) continue;
-    const Outcome ok = db_.query("DELETE FROM map WHERE refinements = ? AND setting = ?",
-                                 {std::string_view(key.first), std::string_view(key.second)});
-    if (!ok) return ok;
-  }
-  return Done{};
+  return writeMeasured("map", wanted);
+}
+
+// Only for the step that is shown: patterns take more room than maps, and grow again in seconds.
+Outcome Store::writeGrown(const Document& shown) {
+  std::map<Measured, BytesOf> wanted;
+  for (const LayerPointer& layer : shown.layers)
+    if (const std::string key = layer->source->grownKey(); !key.empty() && shown.maps->hasGrown(key))
+      wanted[{surfaceKey(shown), key}] = [maps = shown.maps, key] {
+        return maps->grownBytes(key).value_or(std::string());
+      };
+  return writeMeasured("grown", wanted);
 }
 
 Outcome Store::writePictures(std::span<const StepPointer> steps, bool dropped) {
@@ -287,6 +306,8 @@ Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep
     if (!kept.contains(id)) gone.push_back(id);
   ok = dropSteps(gone);
   if (ok && !journal) ok = writeMaps(steps);
+  const auto shown = std::ranges::find(steps, currentStep, [](const StepPointer& s) { return s->id; });
+  if (ok && !journal && shown != steps.end()) ok = writeGrown((*shown)->document);
   if (ok) ok = writePictures(gone.empty() ? steps.subspan(fresh) : steps, !gone.empty());
   if (ok) ok = writeOrder(order);
   if (ok) ok = setMeta("current", std::to_string(currentStep));

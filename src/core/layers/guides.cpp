@@ -7,6 +7,7 @@
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
 #include "core/parallel.h"
+#include "core/surface/kept_arrays.h"
 
 namespace juvenor {
 namespace {
@@ -113,7 +114,18 @@ Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide&
                              });
 }
 
-std::string noteOf(const Sizes& sizes) {
+void keep(const Fineness& fineness, std::string& out) {
+  keepArray(std::span<const Fineness>(&fineness, 1), out);
+}
+
+bool take(std::string_view& bytes, Fineness& out) {
+  std::vector<Fineness> one;
+  if (!takeArray(bytes, 1, one)) return false;
+  out = one.front();
+  return std::isfinite(out.finest) && std::isfinite(out.wished) && out.wished > 0;
+}
+
+std::string noteOf(const Fineness& sizes) {
   constexpr float kHardly = 0.95f;
   if (sizes.wished >= kHardly * sizes.finest) return {};
   return fmt::format(

@@ -55,17 +55,24 @@ Result<std::shared_ptr<const std::vector<Vec3>>> directionsOf(SurfaceMaps& maps,
 Result<std::vector<float>> wishedSizes(SurfaceMaps& maps, const SizeGuide& guide,
                                        const Progress& progress = {});
 
-struct Sizes {
+/// How small a pattern's forms are at their smallest, scene units.
+struct Fineness {
+  float finest = 0;  ///< there can be
+  float wished = 0;  ///< asked for, finer than that where points are too few
+};
+struct Sizes : Fineness {
   std::vector<float> of;  ///< one a sample, scene units
-  float finest = 0;       ///< there can be
-  float wished = 0;       ///< the finest asked for, finer than that where points are too few
 };
 /// How large the pattern is at each sample; never finer than points can show. Remembered by `maps`.
 Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide& guide,
                                              const Progress& progress = {});
 
+/// As documents keep it.
+void keep(const Fineness& fineness, std::string& out);
+/// Takes it from the front of `bytes`; false when it does not hold.
+bool take(std::string_view& bytes, Fineness& out);
 /// What one should know of sizes that points cannot show, or nothing.
-std::string noteOf(const Sizes& sizes);
+std::string noteOf(const Fineness& fineness);
 
 /// The guides as the skin lies after a turn of the sculpt.
 Guides turned(Guides guides, const Eigen::Matrix3f& turn);

@@ -2,9 +2,12 @@
 // can be soothed by hand.
 #pragma once
 
+#include <fmt/format.h>
+
 #include "core/layers/guides.h"
 #include "core/layers/soothed.h"
 #include "core/layers/source.h"
+#include "core/surface/kept_arrays.h"
 
 namespace juvenor {
 
@@ -42,6 +45,8 @@ class PatternLayer : public LayerSource {
   }
   SourcePointer refined(const Refined&) const override { return withGuides(*guides()); }
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(guides()->size.maps); }
+  std::string grownKey() const final { return fmt::format("{} {} {}", kGrowth, kind().key, growsBy()); }
+  bool isReady(SurfaceMaps& maps) const final { return maps.hasDerived(grownKey()); }
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const final {
     auto out = grown(maps, progress);
     if (!out || guides()->soothed.empty()) return out;
@@ -50,6 +55,8 @@ class PatternLayer : public LayerSource {
 
  protected:
   explicit PatternLayer(const Guides& followed) : zones_{followed.size.smaller, 0} {}
+  /// What its growth depends on, and nothing else.
+  virtual std::string growsBy() const = 0;
   /// The pattern before anything is soothed.
   virtual Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const = 0;
   PreparedPattern::Words words(std::string note) const {
@@ -57,13 +64,12 @@ class PatternLayer : public LayerSource {
     all.erase("soothed");
     return {all.dump(), std::move(note)};
   }
-  /// With what there is to say of sizes.
-  PreparedPattern::Words words(SurfaceMaps& maps) const {
-    const auto sizes = sizesOf(maps, guides()->size);
-    return words(sizes ? noteOf(**sizes) : std::string());
-  }
 
  private:
+  /// Raised when something else grows from the same settings, so that what documents keep does not pass for
+  /// it.
+  static constexpr int kGrowth = 1;
+
   ZoneSet zones_;
 };
 

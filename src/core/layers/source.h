@@ -119,6 +119,9 @@ class LayerSource {
   virtual Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress = {}) const = 0;
   /// Whether preparing takes no longer than a pen may wait: what it needs is there.
   virtual bool isReady(SurfaceMaps&) const { return true; }
+  /// The name SurfaceMaps has for what grows for it and is worth keeping in a document; empty: there is
+  /// nothing of the kind.
+  virtual std::string grownKey() const { return {}; }
   /// The maps it needs, for who has to know which are in use.
   virtual std::vector<MapSetting> mapsNeeded() const { return {}; }
   /// Everything but painted chunks, for the file.

@@ -6,6 +6,8 @@
 #pragma once
 
 #include <cmath>
+#include <string>
+#include <string_view>
 
 #include "core/progress.h"
 #include "core/surface/skin_level.h"
@@ -66,6 +68,11 @@ struct CellSetting {
   bool thrown = true;  ///< seeds keep their distance from the start; false: they fall as they may, quickly
   uint32_t seed = 1;
 };
+
+/// As documents keep them: how many, then all of them.
+void keepCells(std::span<const SkinCell> cells, std::string& out);
+/// Takes them from the front of `bytes`; false where they do not hold.
+bool takeCells(std::string_view& bytes, std::vector<SkinCell>& out);
 
 /// Cells over all skin that has any, and how they lie together.
 struct SkinCells {

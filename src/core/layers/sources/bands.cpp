@@ -17,6 +17,25 @@ constexpr size_t kBandSteps = 256;  // of the ramp from edge to middle
 // Of the way from one band to the next: how far noise bends the widest winding one.
 constexpr float kBend = 0.55f;
 
+// The phases of all samples, and how fine their bands are.
+struct GrownBands {
+  StripeField stripes;
+  Fineness fineness;
+
+  size_t bytes() const { return 2 * stripes.phases.size(); }
+  std::string toKept() const {
+    std::string out;
+    keep(fineness, out);
+    keepArray(std::span(stripes.phases), out);
+    return out;
+  }
+  static std::optional<GrownBands> fromKept(std::string_view bytes, size_t samples) {
+    GrownBands out;
+    if (!take(bytes, out.fineness) || !takeArray(bytes, samples, out.stripes.phases)) return std::nullopt;
+    return out;
+  }
+};
+
 class PreparedBands final : public PreparedPattern {
  public:
   using Stripes = std::shared_ptr<const StripeField>;
@@ -138,35 +157,30 @@ class BandLayer final : public PatternLayer {
     out.guides = std::move(guides);
     return bandSource(std::move(out));
   }
-  bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfStripes()); }
 
   Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const override {
-    size_t bytes = 0;
-    const auto stripes =
-        maps.derived<StripeField>(keyOfStripes(), bytes, [&]() -> Result<std::shared_ptr<const StripeField>> {
-          auto out = stripesOver(maps, progress);
-          if (!out) return out.error();
-          bytes = 2 * out->phases.size();
-          return std::make_shared<const StripeField>(std::move(*out));
-        });
-    if (!stripes) return stripes.error();
-    return PreparedSourcePointer(std::make_shared<PreparedBands>(maps.sharedSurface(), *stripes, bands_,
-                                                                 maps.reliefStep(), words(maps)));
+    const auto bands = maps.grown<GrownBands>(grownKey(), [&] { return bandsOver(maps, progress); });
+    if (!bands) return bands.error();
+    return PreparedSourcePointer(std::make_shared<PreparedBands>(
+        maps.sharedSurface(), PreparedBands::Stripes(*bands, &(*bands)->stripes), bands_, maps.reliefStep(),
+        words(noteOf((*bands)->fineness))));
   }
 
  private:
-  std::string keyOfStripes() const {
-    return "stripes " + toJson(bands_.guides.direction).dump() + toJson(bands_.guides.size).dump();
+  std::string growsBy() const override {
+    return toJson(bands_.guides.direction).dump() + toJson(bands_.guides.size).dump();
   }
 
-  Result<StripeField> stripesOver(SurfaceMaps& maps, const Progress& progress) const {
+  Result<GrownBands> bandsOver(SurfaceMaps& maps, const Progress& progress) const {
     const auto directions = directionsOf(maps, bands_.guides.direction, Symmetry::Direction,
                                          [&](float f) { return report(progress, 0.4f * f); });
     if (!directions) return directions.error();
     const auto sizes = sizesOf(maps, bands_.guides.size, progress);
     if (!sizes) return sizes.error();
-    return stripeField(maps.surface(), maps.ladder(), **directions, (*sizes)->of, (*sizes)->finest,
-                       [&](float f) { return report(progress, 0.4f + 0.6f * f); });
+    auto out = stripeField(maps.surface(), maps.ladder(), **directions, (*sizes)->of, (*sizes)->finest,
+                           [&](float f) { return report(progress, 0.4f + 0.6f * f); });
+    if (!out) return out.error();
+    return GrownBands{std::move(*out), **sizes};
   }
 
   Bands bands_;

@@ -27,6 +27,22 @@ constexpr SkinLike kLikes[] = {{"cheek", "Cheek", 1.15f, 0.7f, 1.7f, 0.3f},
 struct GrownSkin {
   std::vector<FinePlace> places;
   float sparse = 0;  // 0…1: the part of the skin with too few points
+
+  size_t bytes() const { return places.size() * sizeof(FinePlace); }
+  std::string toKept() const {
+    std::string out;
+    keepArray(std::span(&sparse, 1), out);
+    keepArray(std::span(places), out);
+    return out;
+  }
+  static std::optional<GrownSkin> fromKept(std::string_view bytes, size_t samples) {
+    GrownSkin out;
+    std::vector<float> sparse;
+    if (!takeArray(bytes, 1, sparse) || !takeArray(bytes, samples, out.places)) return std::nullopt;
+    if (!(sparse[0] >= 0 && sparse[0] <= 1)) return std::nullopt;
+    out.sparse = sparse[0];
+    return out;
+  }
 };
 std::string noteOf(const GrownSkin& skin) {
   if (skin.sparse < 0.01f) return {};
@@ -35,7 +51,6 @@ std::string noteOf(const GrownSkin& skin) {
       "points, or make it larger.",
       100 * skin.sparse);
 }
-using GrownPointer = std::shared_ptr<const GrownSkin>;
 
 using PreparedFine = PreparedPlaces<FinePlace, FineLook>;
 
@@ -103,26 +118,18 @@ class FineSkinLayer final : public PatternLayer {
       if (!skinLike(zone.like)) zone.like = kLikes[0].key;
     return fineSkinSource(std::move(out));
   }
-  bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfPlaces()); }
 
  private:
   Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const override {
-    size_t bytes = 0;
-    const auto places = maps.derived<GrownSkin>(keyOfPlaces(), bytes, [&]() -> Result<GrownPointer> {
-      auto out = grownSkin(maps, progress);
-      if (!out) return out.error();
-      bytes = out->places.size() * sizeof(FinePlace);
-      return std::make_shared<const GrownSkin>(std::move(*out));
-    });
+    const auto places = maps.grown<GrownSkin>(grownKey(), [&] { return grownSkin(maps, progress); });
     if (!places) return places.error();
     return PreparedSourcePointer(
         std::make_shared<PreparedFine>(PreparedFine::Places(*places, &(*places)->places),
                                        FineLook(skin_, maps.reliefStep()), words(noteOf(**places))));
   }
 
-  // What places depend on, and nothing else.
-  std::string keyOfPlaces() const {
-    return fmt::format("fine skin {} {} {} {} {} {} {}", skin_.stretch, skin_.even, skin_.apart, skin_.seed,
+  std::string growsBy() const override {
+    return fmt::format("{} {} {} {} {} {} {}", skin_.stretch, skin_.even, skin_.apart, skin_.seed,
                        toJson(skin_.guides.direction).dump(), toJson(skin_.guides.size).dump(),
                        toJson(regions_).dump());
   }

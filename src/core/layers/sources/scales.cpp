@@ -46,8 +46,28 @@ Outcome readWord(const std::pair<Choice, std::string_view> (&words)[N], const st
 struct CoveredSkin {
   std::vector<SkinCell> cells;
   CellPlaces places;
+  Fineness fineness;
+
+  size_t bytes() const {
+    return places.of.size() * sizeof(CellPlaces::Place) + cells.size() * sizeof(SkinCell);
+  }
+  std::string toKept() const {
+    std::string out;
+    keep(fineness, out);
+    keepCells(cells, out);
+    keepArray(std::span(places.of), out);
+    return out;
+  }
+  static std::optional<CoveredSkin> fromKept(std::string_view bytes, size_t samples) {
+    CoveredSkin out;
+    if (!take(bytes, out.fineness) || !takeCells(bytes, out.cells) ||
+        !takeArray(bytes, samples, out.places.of))
+      return std::nullopt;
+    for (const CellPlaces::Place& place : out.places.of)
+      if (place.cell != kNone && place.cell >= out.cells.size()) return std::nullopt;
+    return out;
+  }
 };
-using CoveredPointer = std::shared_ptr<const CoveredSkin>;
 
 using PreparedScales = PreparedPlaces<CellPlaces::Place, ScaleLook>;
 
@@ -84,37 +104,29 @@ class ScaleLayer final : public PatternLayer {
     out.guides = std::move(guides);
     return scaleSource(std::move(out));
   }
-  bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfCells()); }
 
   Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const override {
-    size_t bytes = 0;
-    const auto covered = maps.derived<CoveredSkin>(keyOfCells(), bytes, [&]() -> Result<CoveredPointer> {
-      auto out = coveredSkin(maps, progress);
-      if (out)
-        bytes =
-            (*out)->places.of.size() * sizeof(CellPlaces::Place) + (*out)->cells.size() * sizeof(SkinCell);
-      return out;
-    });
+    const auto covered = maps.grown<CoveredSkin>(grownKey(), [&] { return coveredSkin(maps, progress); });
     if (!covered) return covered.error();
     const auto touched = touchedCells(maps.surface(), (*covered)->places, scales_.guides.cells);
     ScaleLook look(scales_, {(*covered)->cells, touched}, maps.surface().spacing, maps.reliefStep());
-    return PreparedSourcePointer(std::make_shared<PreparedScales>(
-        PreparedScales::Places(*covered, &(*covered)->places.of), std::move(look), words(maps)));
+    return PreparedSourcePointer(
+        std::make_shared<PreparedScales>(PreparedScales::Places(*covered, &(*covered)->places.of),
+                                         std::move(look), words(noteOf((*covered)->fineness))));
   }
 
  private:
   bool overlaps() const { return scales_.shape == ScaleShape::Leaf; }
-  // What the cells depend on, and nothing else.
-  std::string keyOfCells() const {
+  std::string growsBy() const override {
     const CellSetting a = arrangementOf(scales_);
     std::string out =
-        fmt::format("scales {} {} {} {} {} {} {}", a.stretch, a.rows, a.large, a.small, a.seed,
+        fmt::format("{} {} {} {} {} {} {}", a.stretch, a.rows, a.large, a.small, a.seed,
                     toJson(scales_.guides.direction).dump(), toJson(scales_.guides.size).dump());
     if (overlaps()) out += fmt::format(" {} {}", leafOf(scales_).length, leafOf(scales_).point);
     return out;
   }
 
-  Result<CoveredPointer> coveredSkin(SurfaceMaps& maps, const Progress& progress) const {
+  Result<CoveredSkin> coveredSkin(SurfaceMaps& maps, const Progress& progress) const {
     const auto part = [&](float from, float to) -> Progress {
       return [&progress, from, to](float f) { return report(progress, from + f * (to - from)); };
     };
@@ -131,8 +143,7 @@ class ScaleLayer final : public PatternLayer {
     auto places = overlaps() ? leafPlaces(maps.surface(), ground, *cells, leafOf(scales_), part(0.85f, 1))
                              : tiledPlaces(maps.surface(), ground, *cells, part(0.85f, 1));
     if (!places) return places.error();
-    return CoveredPointer(
-        std::make_shared<CoveredSkin>(CoveredSkin{std::move(cells->cells), std::move(*places)}));
+    return CoveredSkin{std::move(cells->cells), std::move(*places), **sizes};
   }
 
   Scales scales_;

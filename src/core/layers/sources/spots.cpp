@@ -31,6 +31,24 @@ constexpr SpotLook kLooks[] = {
 using Standing = std::vector<uint16_t>;
 using StandingPointer = std::shared_ptr<const Standing>;
 
+struct GrownSpots {
+  Standing standing;
+  Fineness fineness;
+
+  size_t bytes() const { return 2 * standing.size(); }
+  std::string toKept() const {
+    std::string out;
+    keep(fineness, out);
+    keepArray(std::span(standing), out);
+    return out;
+  }
+  static std::optional<GrownSpots> fromKept(std::string_view bytes, size_t samples) {
+    GrownSpots out;
+    if (!take(bytes, out.fineness) || !takeArray(bytes, samples, out.standing)) return std::nullopt;
+    return out;
+  }
+};
+
 // Stretched so that all but the rarest lie within 0…1.
 Standing evened(const std::vector<float>& values, const std::vector<float>& nodes) {
   std::vector<float> sorted = nodes;
@@ -134,19 +152,13 @@ class SpotLayer final : public PatternLayer {
     out.guides = std::move(guides);
     return spotSource(std::move(out));
   }
-  bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(keyOfPattern()); }
 
   Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const override {
-    size_t bytes = 0;
-    const auto standing = maps.derived<Standing>(keyOfPattern(), bytes, [&]() -> Result<StandingPointer> {
-      auto out = patternOver(maps, progress);
-      if (!out) return out.error();
-      bytes = 2 * out->size();
-      return std::make_shared<const Standing>(std::move(*out));
-    });
-    if (!standing) return standing.error();
-    return PreparedSourcePointer(
-        std::make_shared<PreparedSpots>(*standing, spots_, maps.reliefStep(), words(maps)));
+    const auto spots = maps.grown<GrownSpots>(grownKey(), [&] { return spotsOver(maps, progress); });
+    if (!spots) return spots.error();
+    return PreparedSourcePointer(std::make_shared<PreparedSpots>(StandingPointer(*spots, &(*spots)->standing),
+                                                                 spots_, maps.reliefStep(),
+                                                                 words(noteOf((*spots)->fineness))));
   }
 
  private:
@@ -161,16 +173,16 @@ class SpotLayer final : public PatternLayer {
     out.seed = spots_.seed;
     return out;
   }
-  std::string keyOfPattern() const {
+  std::string growsBy() const override {
     const ReactionSetting r = reaction();
-    std::string out = fmt::format("reaction {} {} {} {} {} {}", r.feed, r.kill, r.stretch, r.steps, r.seed,
+    std::string out = fmt::format("{} {} {} {} {} {}", r.feed, r.kill, r.stretch, r.steps, r.seed,
                                   toJson(spots_.guides.size).dump());
     // round ones do not ask which way they lie
     if (r.stretch != 1) out += toJson(spots_.guides.direction).dump();
     return out;
   }
 
-  Result<Standing> patternOver(SurfaceMaps& maps, const Progress& progress) const {
+  Result<GrownSpots> spotsOver(SurfaceMaps& maps, const Progress& progress) const {
     const ReactionSetting setting = reaction();
     std::shared_ptr<const std::vector<Vec3>> directions;
     if (setting.stretch != 1) {
@@ -189,7 +201,7 @@ class SpotLayer final : public PatternLayer {
     const Outcome done =
         react(ground, setting, substances, [&](float f) { return report(progress, 0.1f + 0.9f * f); });
     if (!done) return done.error();
-    return evened(spreadOver(maps.surface(), ground, substances.v), substances.v);
+    return GrownSpots{evened(spreadOver(maps.surface(), ground, substances.v), substances.v), **sizes};
   }
 
   Spots spots_;

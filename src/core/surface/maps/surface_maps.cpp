@@ -88,6 +88,50 @@ void SurfaceMaps::take(const std::string& key, MapPointer values) {
   (void)remembered("map " + key, bytes, [&]() -> Result<Any> { return Any(std::move(values)); });
 }
 
+void SurfaceMaps::takeGrown(const std::string& key, ReadKept read) {
+  const std::lock_guard hold(mutex_);
+  kept_[key] = std::move(read);
+}
+
+std::optional<std::string> SurfaceMaps::keptFor(const std::string& key) {
+  ReadKept read;
+  {
+    const std::lock_guard hold(mutex_);
+    const auto found = kept_.find(key);
+    if (found == kept_.end()) return std::nullopt;
+    read = std::move(found->second);
+    kept_.erase(found);
+  }
+  return read();
+}
+
+void SurfaceMaps::noteKeeping(const std::string& key, ToKept toKept) {
+  const std::lock_guard hold(mutex_);
+  if (const auto found = entries_.find(key); found != entries_.end()) found->second->toKept = toKept;
+}
+
+bool SurfaceMaps::hasGrown(const std::string& key) {
+  const std::lock_guard hold(mutex_);
+  const auto found = entries_.find(key);
+  return kept_.contains(key) || (found != entries_.end() && found->second->value && found->second->toKept);
+}
+
+std::optional<std::string> SurfaceMaps::grownBytes(const std::string& key) {
+  Any value;
+  ToKept toKept = nullptr;
+  ReadKept read;
+  {
+    const std::lock_guard hold(mutex_);
+    if (const auto found = entries_.find(key); found != entries_.end()) {
+      value = found->second->value;
+      toKept = found->second->toKept;
+    }
+    if (const auto found = kept_.find(key); found != kept_.end()) read = found->second;
+  }
+  if (value && toKept) return toKept(value.get());
+  return read ? read() : std::nullopt;
+}
+
 Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, const size_t& bytes,
                                                  const std::function<Result<Any>()>& make) {
   std::shared_ptr<Entry> entry;

@@ -5,7 +5,9 @@
 
 #include <map>
 #include <mutex>
+#include <optional>
 #include <string>
+#include <string_view>
 
 #include "core/surface/maps/map_setting.h"
 #include "core/surface/maps/measures.h"
@@ -64,14 +66,47 @@ class SurfaceMaps {
     return std::static_pointer_cast<const T>(*made);
   }
 
+  /// The same of what documents keep, since it takes long to grow. `T` has
+  ///   size_t bytes() const;                                          what it takes
+  ///   std::string toKept() const;                                    what is kept
+  ///   static std::optional<T> fromKept(std::string_view, size_t samples);  nothing where that does not hold
+  template <class T>
+  Result<std::shared_ptr<const T>> grown(const std::string& key, const std::function<Result<T>()>& make) {
+    size_t bytes = 0;
+    auto out = derived<T>(key, bytes, [&]() -> Result<std::shared_ptr<const T>> {
+      std::optional<T> value;
+      if (const auto kept = keptFor(key)) value = T::fromKept(*kept, size());
+      if (!value) {
+        auto made = make();
+        if (!made) return made.error();
+        value = std::move(*made);
+      }
+      bytes = value->bytes();
+      return std::make_shared<const T>(std::move(*value));
+    });
+    if (out) noteKeeping(key, [](const void* value) { return static_cast<const T*>(value)->toKept(); });
+    return out;
+  }
+  /// Reads the bytes something was kept as, perhaps long afterwards; nothing when they are damaged.
+  using ReadKept = std::function<std::optional<std::string>()>;
+  /// Takes over what a file kept of something grown; it is read when it is first asked for.
+  void takeGrown(const std::string& key, ReadKept read);
+  bool hasGrown(const std::string& key);
+  /// What of something grown is to be kept; nothing when it has not grown.
+  std::optional<std::string> grownBytes(const std::string& key);
+
  private:
   using Any = std::shared_ptr<const void>;
+  using ToKept = std::string (*)(const void*);
   struct Entry {
     std::mutex making;
     Any value;
+    ToKept toKept = nullptr;
     size_t bytes = 0;
     uint64_t used = 0;
   };
+  std::optional<std::string> keptFor(const std::string& key);
+  void noteKeeping(const std::string& key, ToKept toKept);
   /// `bytes` 0: kept for good.
   Result<Any> remembered(const std::string& key, const size_t& bytes,
                          const std::function<Result<Any>()>& make);
@@ -81,6 +116,7 @@ class SurfaceMaps {
   float reliefStep_;
   std::mutex mutex_;
   std::map<std::string, std::shared_ptr<Entry>> entries_;
+  std::map<std::string, ReadKept> kept_;  ///< by files, and not asked for yet
   uint64_t clock_ = 0;
 };
 
