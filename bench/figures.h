@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/document/document.h"
+#include "core/layers/patterns.h"
 
 namespace juvenor::bench {
 
@@ -27,6 +28,15 @@ const std::vector<Row>& rows();
 
 std::string milliseconds(double seconds);
 
+/// The patterns that are measured, as they suit the document.
+struct BenchedPatterns {
+  Scales scales;
+  Bands bands;
+  Spots spots;
+  FineSkin skin;
+};
+BenchedPatterns benchedPatterns(const Document& d);
+
 void benchPainting();
 void benchComposite();
 void benchPen();
@@ -36,6 +46,7 @@ void benchSurface();
 void benchZones();
 void benchMarkings();
 void benchPatterns();
+void benchDragging();
 void benchFilters();
 void benchFiles();
 void benchOpening();

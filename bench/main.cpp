@@ -1,6 +1,6 @@
 // Runs every benchmark and prints the table of docs/performance.md: `juvenor-bench
-// [painting|composite|pen|easel|surface|zones|markings|patterns|filters|files|opening|memory]`. Figures in
-// seconds are for people; the ratios, taken in the same run, are for decisions.
+// [painting|composite|pen|easel|surface|zones|markings|patterns|dragging|filters|files|opening|memory]`.
+// Figures in seconds are for people; the ratios, taken in the same run, are for decisions.
 #include <benchmark/benchmark.h>
 #include <fmt/format.h>
 
@@ -101,8 +101,8 @@ int main(int argc, char** argv) {
       {"painting", benchPainting}, {"composite", benchComposite}, {"pen", benchPen},
       {"easel", benchEasel},       {"channels", benchChannels},   {"surface", benchSurface},
       {"zones", benchZones},       {"markings", benchMarkings},   {"patterns", benchPatterns},
-      {"filters", benchFilters},   {"files", benchFiles},         {"opening", benchOpening},
-      {"memory", benchMemory}};
+      {"dragging", benchDragging}, {"filters", benchFilters},     {"files", benchFiles},
+      {"opening", benchOpening},   {"memory", benchMemory}};
   for (const auto& [name, run] : all)
     if (argc < 2 || name == argv[1]) run();
   fmt::print("| What | Measured | Limit, same run | Ratio | Aim |\n|---|---|---|---|---|\n");

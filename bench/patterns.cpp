@@ -101,6 +101,16 @@ void benchDab(const SourcePointer& pattern) {
 
 }  // namespace
 
+BenchedPatterns benchedPatterns(const Document& d) {
+  BenchedPatterns out;
+  for (Guides* guides : {&out.scales.guides, &out.bands.guides, &out.spots.guides, &out.skin.guides})
+    *guides = usualGuides(d.surface->bounds.diagonal());
+  out.bands.guides.size.size = 18;
+  out.spots.guides.size.size = 15;
+  out.skin.guides.size.size = 1.9f;
+  return out;
+}
+
 void benchPatterns() {
   const Document& d = ferryman(2'000'000);
   const auto ladder = d.maps->ladder();
@@ -113,26 +123,16 @@ void benchPatterns() {
   std::vector<uint16_t> from(7 * d.surface->size(), 1), to(from.size());
   limits.pass = leastSecondsOf(
       "pass", [&] { std::memcpy(to.data(), from.data(), 2 * from.size()); }, 5);
-  Scales scales;
-  scales.guides = usualGuides(d.surface->bounds.diagonal());
+  const auto [scales, bands, spots, skin] = benchedPatterns(d);
   for (const auto& [name, shape] :
        {std::pair("pebbles", ScaleShape::Pebble), std::pair("leaves", ScaleShape::Leaf)})
     benchKind(
         name, 4, usualScales(shape, scales), scaleSource,
         [](Scales& next, float step) { next.depth *= 1 + step; }, limits);
-  Bands bands;
-  bands.guides = scales.guides;
-  bands.guides.size.size = 18;
   benchKind(
       "bands", 2, bands, bandSource, [](Bands& next, float step) { next.width = 0.4f + step; }, limits);
-  Spots spots;
-  spots.guides = scales.guides;
-  spots.guides.size.size = 15;
   benchKind(
       "spots", 8, spots, spotSource, [](Spots& next, float step) { next.amount = 0.4f + step; }, limits);
-  FineSkin skin;
-  skin.guides = scales.guides;
-  skin.guides.size.size = 1.9f;
   benchKind(
       "fine skin", 2, skin, fineSkinSource, [](FineSkin& next, float step) { next.pores = 0.4f + step; },
       limits);

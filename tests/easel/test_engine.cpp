@@ -3,6 +3,7 @@
 
 #include "app/easel/engine.h"
 #include "core/document/edits.h"
+#include "core/layers/patterns.h"
 #include "core/render/still.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -40,6 +41,10 @@ struct Shown {
   QRgb at(const QPoint& p) {
     const std::lock_guard hold(mutex);
     return picture.isNull() ? 0 : picture.pixel(p);
+  }
+  QImage image() {
+    const std::lock_guard hold(mutex);
+    return picture.copy();
   }
   std::vector<QRect> takeFrames() {
     const std::lock_guard hold(mutex);
@@ -95,6 +100,32 @@ class TestEngine : public QObject {
     }
     // where both were posted before the engine looked, which is as good as always
     QVERIFY2(first >= 4, qPrintable(QString::number(first)));
+  }
+  // While a dragged size still grows over the whole sculpt, the middle of the picture shows it.
+  void aDraggedSizeShowsInTheMiddleFirst() {
+    Document d = test::documentOf(test::plane(500, 10));
+    Scales scales;
+    scales.guides.size.size = 0.1f;
+    d = withSourceLayer(d, "Pebbles", Stratum::Surface, scaleSource(scales));
+    Shown shown(d, View::Flat);
+    shown.engine.waitSettled();
+    const QImage before = shown.image();
+    scales.guides.size.size = 0.25f;
+    d = *withSource(d, d.activeLayer, scaleSource(scales));
+    shown.takeFrames();
+    shown.engine.setDocument(d);
+    QTRY_VERIFY(shown.image() != before);
+    const QImage glimpse = shown.image();
+    const auto frames = shown.takeFrames();
+    QVERIFY(frames.front().width() < 640 && frames.front().height() < 480);
+    QVERIFY(frames.front().contains(320, 240));
+    shown.engine.waitSettled();
+    // what has grown at last is what a fresh engine shows, and more of it than the glimpse
+    const QImage after = shown.image();
+    QVERIFY(after != glimpse);
+    Shown fresh(d, View::Flat);
+    fresh.engine.waitSettled();
+    QCOMPARE(after, fresh.image());
   }
   // A lamp that moves shows at once, the whole of it; at rest the picture is the still's.
   void aLampThatMovesShowsAtOnce() {

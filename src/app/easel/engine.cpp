@@ -28,7 +28,8 @@ StillSetting stillSettingOf(const Viewing& viewing) {
 }
 
 Engine::Engine()
-    : preparer_([this] { post(Prepared{}); }),
+    : preparer_([this] { post(Prepared{}); },
+                [this](Preparer::Glimpses glimpses) { post(std::move(glimpses)); }),
       spreader_([this](Spreader::Done done) { post(std::move(done)); }) {
   thread_ = std::thread([this] { run(); });
 }
@@ -200,8 +201,6 @@ void Engine::handle(Document& document) {
   }
   if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
   if (lighting_) lighting_->setMillimetres(document.placement.millimetres);
-  const bool newGuard =
-      !document.guard || !document_.guard || document.guard->chunkCount() != document_.guard->chunkCount();
   document_ = std::move(document);
   if (newBare) {
     for (ChannelSet& stale : stale_) stale |= Channel::Color;
@@ -210,28 +209,10 @@ void Engine::handle(Document& document) {
   takeStack(preparedNow(document_.layers, *document_.maps, stack_));
   if (newSurface || std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; })) wish();
   refreshLines();
-  if (viewing_.map || viewing_.masked || newGuard) {
+  if (viewing_.map || viewing_.masked) {
     refreshOverlay();
     owe(wholePicture());
   }
-}
-
-void Engine::handle(Prepared&) {
-  if (!document_.maps) return;
-  // a stroke goes on with the rays and the stack it began on
-  preparedMeanwhile_ = stroke_ != nullptr;
-  if (stroke_) return;
-  if (auto rays = document_.maps->rays(); rays && rays_) rays_ = std::move(*rays);
-  takeStack(preparedNow(document_.layers, *document_.maps, stack_));
-  refreshOverlay();
-  refreshLines();
-  owe(wholePicture());
-}
-
-// What is to be worked out beside the engine.
-void Engine::wish() {
-  preparer_.wish({document_.maps, document_.layers, viewing_.map ? MaskTerms{*viewing_.map} : MaskTerms(),
-                  viewing_.lines ? document_.sculpt : nullptr});
 }
 
 // The sculpt's lines, once they are there.
@@ -322,27 +303,6 @@ void Engine::publish() {
   auto fresh = std::make_shared<Published>(Published{document_, stack_, skin_, stale_, rays_, viewing_});
   const std::lock_guard hold(readings_);
   published_ = std::move(fresh);
-}
-
-void Engine::noteWaiting() {
-  const bool waits = std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; });
-  const std::lock_guard hold(mutex_);
-  waiting_ = waits;
-}
-
-void Engine::tellTroubles() {
-  QMap<uint32_t, QString> now, notes;
-  for (const PreparedLayer& p : stack_) {
-    if (p.source)
-      if (const std::string note = p.source->note(); !note.empty())
-        notes[p.layer->id] = QString::fromStdString(note);
-    if (p.trouble) now[p.layer->id] = QString::fromStdString(p.trouble->message());
-    if (p.waiting) now[p.layer->id] = tr("is being measured and shows when that is done");
-  }
-  if (now == troubles_ && notes == notes_) return;
-  troubles_ = now;
-  notes_ = notes;
-  emit troubled(now, notes);
 }
 
 void Engine::handle(Viewing& viewing) {

@@ -150,7 +150,8 @@ class Engine : public QObject {
     std::shared_ptr<const PolygonLines> lines;
   };
   using Snap = std::shared_ptr<std::promise<Snapshot>>;
-  using Command = std::variant<Document, Viewing, Begin, PenPoint, End, Prepared, Spreader::Done, Snap>;
+  using Command = std::variant<Document, Viewing, Begin, PenPoint, End, Prepared, Preparer::Glimpses,
+                               Spreader::Done, Snap>;
   /// What readings are taken from. A new one with every change; who reads keeps the one he has.
   struct Published {
     Document document;
@@ -177,6 +178,7 @@ class Engine : public QObject {
   void handle(PenPoint& point);
   void handle(End&);
   void handle(Prepared&);
+  void handle(Preparer::Glimpses& glimpses);
   void handle(Spreader::Done& spread);
   void beginSpreading();
   void handle(Snap& snap);
@@ -184,6 +186,7 @@ class Engine : public QObject {
   void takeStack(PreparedStack stack);
   void markStale(std::span<const uint32_t> chunks, ChannelSet channels);
   bool isStale(uint32_t chunk) const { return !stale_[chunk].empty(); }
+  std::vector<uint32_t> seenFromTheMiddle() const;
   void noteWaiting();
   void publish();
   void compositeNow(std::span<const uint32_t> chunks);
@@ -193,7 +196,7 @@ class Engine : public QObject {
   void tellTroubles();
   void refreshOverlay();
   void refreshLines();
-  void wish();
+  void wish();  // engine_waiting.cpp, as are the other answers to what is waited for
   const PreparedLayer* maskedLayer() const;
 
   // drawing, light and settling (engine_picture.cpp)

@@ -12,6 +12,8 @@
 namespace juvenor {
 namespace {
 
+using Directions = std::vector<Vec3>;
+
 // The samples under a comb are drawn the way it goes.
 void addWishes(const Surface& surface, const Comb& comb, std::vector<DirectionWish>& out) {
   for (size_t i = 0; i + 1 < comb.places.size(); ++i) {
@@ -58,15 +60,20 @@ Result<std::vector<float>> shares(SurfaceMaps& maps, const SizeGuide& guide, con
   return out;
 }
 
-}  // namespace
-
-Result<std::shared_ptr<const std::vector<Vec3>>> directionsOf(SurfaceMaps& maps, const DirectionGuide& guide,
-                                                              Symmetry symmetry, const Progress& progress) {
-  using Directions = std::vector<Vec3>;
+// Before they are turned. On a piece those of the whole, unless they are still to be found: then what the
+// piece alone makes of them.
+Result<std::shared_ptr<const Directions>> levelDirections(SurfaceMaps& maps, const DirectionGuide& guide,
+                                                          Symmetry symmetry, const Progress& progress) {
   size_t bytes = 0;
   const std::string key = fmt::format("directions {} {}", static_cast<int>(symmetry), toJson(guide).dump());
   return maps.derived<Directions>(key, bytes, [&]() -> Result<std::shared_ptr<const Directions>> {
     const Surface& surface = maps.surface();
+    bytes = sizeof(Vec3) * surface.size();
+    if (maps.whole() && maps.whole()->hasDerived(key)) {
+      const auto whole = levelDirections(*maps.whole(), guide, symmetry, progress);
+      if (!whole) return whole.error();
+      return std::make_shared<const Directions>(cutValues(*maps.cut(), **whole));
+    }
     std::vector<DirectionWish> wishes;
     for (const Comb& comb : guide.combs) {
       if (!report(progress, 0)) return cancelledError();
@@ -75,12 +82,22 @@ Result<std::shared_ptr<const std::vector<Vec3>>> directionsOf(SurfaceMaps& maps,
     auto field = directionField(surface, *directionLadder(maps),
                                 {symmetry, guide.flow, guide.curvature, guide.form}, wishes, progress);
     if (!field) return field.error();
-    turnAll(surface, guide.turn, *field);
-    bytes = sizeof(Vec3) * field->size();
     return std::make_shared<const Directions>(std::move(*field));
   });
 }
 
+}  // namespace
+
+Result<std::shared_ptr<const std::vector<Vec3>>> directionsOf(SurfaceMaps& maps, const DirectionGuide& guide,
+                                                              Symmetry symmetry, const Progress& progress) {
+  DirectionGuide level = guide;
+  level.turn = 0;
+  auto field = levelDirections(maps, level, symmetry, progress);
+  if (!field || guide.turn == 0) return field;
+  auto turned = std::make_shared<Directions>(**field);
+  turnAll(maps.surface(), guide.turn, *turned);
+  return std::shared_ptr<const Directions>(std::move(turned));
+}
 Result<std::vector<float>> wishedSizes(SurfaceMaps& maps, const SizeGuide& guide, const Progress& progress) {
   constexpr float kMostOctaves = 2;
   auto out = shares(maps, guide, progress);

@@ -189,7 +189,10 @@ ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float m
                   zone.part, zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, melt);
   size_t bytes = 0;
   return kept<ZoneInfluence>(maps, key, bytes, [&] {
-    auto out = std::make_shared<const ZoneInfluence>(workedOut(maps, zone, melt));
+    // an anchor outside a piece reaches into it
+    auto out = std::make_shared<const ZoneInfluence>(
+        maps.whole() ? cutValues(*maps.cut(), *influenceOf(*maps.whole(), zone, melt))
+                     : workedOut(maps, zone, melt));
     bytes = 4096 + 8 * out->samples.size();
     return out;
   });

@@ -356,10 +356,10 @@ class TestMasks : public QObject {
     QVERIFY(saveAs(folder / "old.juvenor", steps, steps.back()->id));
     {
       auto db = Database::open(folder / "old.juvenor", Database::Mode::ReadWrite);
-      QVERIFY(
-          db->run("INSERT INTO meta SELECT 'order', group_concat(step) FROM (SELECT step FROM sequence "
-                  "ORDER BY place); DROP TABLE sequence; DROP TABLE map; DROP TABLE picture; "
-                  "PRAGMA user_version = 1"));
+      QVERIFY(db->run(
+          "INSERT INTO meta SELECT 'order', group_concat(step) FROM (SELECT step FROM sequence "
+          "ORDER BY place); DROP TABLE sequence; DROP TABLE map; DROP TABLE grown; DROP TABLE picture; "
+          "PRAGMA user_version = 1"));
     }
     QVERIFY(Store::open(folder / "old.juvenor", true)->read());
     auto store = Store::open(folder / "old.juvenor");

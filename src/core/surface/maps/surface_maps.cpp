@@ -55,6 +55,11 @@ std::shared_ptr<const SkinLadder> SurfaceMaps::ladder() {
 Result<MapPointer> SurfaceMaps::map(const MapSetting& setting, const Progress& progress) {
   const size_t bytes = size() * sizeof(uint16_t);
   auto made = remembered(keyOf(setting), bytes, [&]() -> Result<Any> {
+    if (whole_) {
+      const auto values = whole_->map(setting, progress);
+      if (!values) return values.error();
+      return Any(std::make_shared<const MapValues>(cutValues(cut_, **values)));
+    }
     auto values = setting.kind->measure(*this, setting, progress);
     if (!values) return values.error();
     // the few rays' noise goes, the form stays

@@ -9,6 +9,7 @@
 #include <string>
 #include <string_view>
 
+#include "core/surface/cut_out.h"
 #include "core/surface/maps/map_setting.h"
 #include "core/surface/maps/measures.h"
 
@@ -28,12 +29,22 @@ class SurfaceMaps {
  public:
   explicit SurfaceMaps(std::shared_ptr<const Surface> surface, float reliefStep = 0)
       : surface_(std::move(surface)), reliefStep_(reliefStep > 0 ? reliefStep : usualReliefStep(*surface_)) {}
+  /// Of a piece of a surface: maps are those of the whole, which measures them; the rest is worked out on the
+  /// piece alone.
+  SurfaceMaps(std::shared_ptr<SurfaceMaps> whole, CutOut cut)
+      : surface_(cut.surface),
+        reliefStep_(whole->reliefStep()),
+        whole_(std::move(whole)),
+        cut_(std::move(cut)) {}
 
   const Surface& surface() const { return *surface_; }
   const std::shared_ptr<const Surface>& sharedSurface() const { return surface_; }
   size_t size() const { return surface_->size(); }
   /// Scene units between two heights next to each other of the relief on this surface.
   float reliefStep() const { return reliefStep_; }
+  /// The piece these are of, and the maps of the whole; null: these are of the whole.
+  const CutOut* cut() const { return whole_ ? &cut_ : nullptr; }
+  SurfaceMaps* whole() const { return whole_.get(); }
   /// The ray structure, built on first use: quickly where it is large.
   Result<RaysPointer> rays(const Progress& progress = {});
   /// Builds the one that traces faster in place of a quick one; who holds the old one may keep it.
@@ -114,6 +125,8 @@ class SurfaceMaps {
 
   std::shared_ptr<const Surface> surface_;
   float reliefStep_;
+  std::shared_ptr<SurfaceMaps> whole_;  ///< null: of no piece
+  CutOut cut_;
   std::mutex mutex_;
   std::map<std::string, std::shared_ptr<Entry>> entries_;
   std::map<std::string, ReadKept> kept_;  ///< by files, and not asked for yet
