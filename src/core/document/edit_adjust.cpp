@@ -53,7 +53,7 @@ Result<Document> withAdjusted(const Document& document, uint32_t id, const Adjus
   const auto way = wayThrough(document, through);
   if (!way) return way.error();
   const ColorMatrix matrix = matrixOf(adjust);
-  const std::vector<uint16_t> table = curveTable(adjust.curve);
+  const std::vector<float> curve = curveOfValues(curveTable(adjust.curve));
   const ColorField& before = *layer->source->painted();
   const ColorField after = mapField(before, [&](size_t c, size_t, size_t) -> ColorField::Pointer {
     const ColorField::Pointer& own = before.chunk(c);
@@ -61,7 +61,7 @@ Result<Document> withAdjusted(const Document& document, uint32_t id, const Adjus
     ColorChunk plain;
     for (size_t i = 0; i < kChunkSize; ++i) setSample(plain, i, opaque16(straight(sampleOf(*own, i))));
     auto changed = std::make_shared<ColorChunk>();
-    adjustChunk(matrix, table, plain, *changed);
+    adjustChunk(matrix, curve, plain, *changed);
     std::array<uint32_t, kChunkSize> far;
     way->of(c, far);
     for (size_t i = 0; i < kChunkSize; ++i) {

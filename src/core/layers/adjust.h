@@ -43,11 +43,13 @@ inline constexpr size_t kCurveSteps = 4097;
 /// 0…65535 at even places from 0 to 1, through the points without swinging over them (Fritsch and Carlson
 /// 1980); empty for a straight one.
 std::vector<uint16_t> curveTable(const std::vector<std::array<float, 2>>& points);
+/// What each of the 65,536 values becomes by such a table; empty for an empty one.
+std::vector<float> curveOfValues(const std::vector<uint16_t>& table);
 
 /// One colour.
 EncodedColor adjusted(const Adjust& adjust, const EncodedColor& color);
-/// A chunk of opaque colours; `table` as curveTable gives it.
-void adjustChunk(const ColorMatrix& matrix, const std::vector<uint16_t>& table, const ColorChunk& below,
+/// A chunk of opaque colours; `curve` as curveOfValues gives it.
+void adjustChunk(const ColorMatrix& matrix, std::span<const float> curve, const ColorChunk& below,
                  ColorChunk& out);
 
 nlohmann::json toJson(const Adjust& adjust);

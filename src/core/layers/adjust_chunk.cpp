@@ -13,7 +13,9 @@ HWY_BEFORE_NAMESPACE();
 namespace juvenor {
 namespace HWY_NAMESPACE {
 
-void multiplyInLanes(const ColorMatrix& matrix, const ColorChunk& below, ColorChunk& out) {
+void multiplyInLanes(const ColorMatrix& matrix, std::span<const float> curve, const ColorChunk& below,
+                     ColorChunk& out) {
+  const bool curved = !curve.empty();
   const V low = hn::Zero(kF), high = hn::Set(kF, 65535.f);
   for (size_t i = 0; i < kChunkSize; i += hn::Lanes(kF)) {
     const V r = load(&below.plane[0][i]), g = load(&below.plane[1][i]), b = load(&below.plane[2][i]);
@@ -22,7 +24,9 @@ void multiplyInLanes(const ColorMatrix& matrix, const ColorChunk& below, ColorCh
       const V v = hn::MulAdd(
           hn::Set(kF, m[0]), r,
           hn::MulAdd(hn::Set(kF, m[1]), g, hn::MulAdd(hn::Set(kF, m[2]), b, hn::Set(kF, 65535 * m[3]))));
-      store(hn::Min(hn::Max(v, low), high), &out.plane[p][i]);
+      const V whole = hn::Min(hn::Max(v, low), high);
+      store(curved ? hn::GatherIndex(kF, curve.data(), hn::Sub(nearBits(whole), nearBits(low))) : whole,
+            &out.plane[p][i]);
     }
   }
 }
@@ -47,13 +51,18 @@ uint16_t curved(const std::vector<uint16_t>& table, uint16_t value) {
 
 }  // namespace
 
-void adjustChunk(const ColorMatrix& matrix, const std::vector<uint16_t>& table, const ColorChunk& below,
+std::vector<float> curveOfValues(const std::vector<uint16_t>& table) {
+  std::vector<float> out;
+  if (table.empty()) return out;
+  out.resize(65536);
+  for (size_t v = 0; v < out.size(); ++v) out[v] = curved(table, static_cast<uint16_t>(v));
+  return out;
+}
+
+void adjustChunk(const ColorMatrix& matrix, std::span<const float> curve, const ColorChunk& below,
                  ColorChunk& out) {
-  HWY_DYNAMIC_DISPATCH(multiplyInLanes)(matrix, below, out);
+  HWY_DYNAMIC_DISPATCH(multiplyInLanes)(matrix, curve, below, out);
   out.plane[3] = below.plane[3];
-  if (table.empty()) return;
-  for (size_t p = 0; p < 3; ++p)
-    for (uint16_t& v : out.plane[p]) v = curved(table, v);
 }
 
 }  // namespace juvenor

@@ -3,10 +3,12 @@
 // heat equation; what gathering in nodes and blending between them spread by themselves is taken off its
 // time.
 #include <cmath>
+#include <mutex>
+#include <numeric>
 #include <unordered_map>
 
-#include "core/cell_members.h"
 #include "core/layers/filter.h"
+#include "core/layers/melt_blend.h"
 #include "core/parallel.h"
 #include "core/surface/skin_level.h"
 
@@ -19,8 +21,6 @@ constexpr float kCellsWide = 1.2f;
 // squared): a fade of (1 − r²/R²)² spreads by R²/8, a box by 1/12.
 constexpr float kBlendReach = 1.8f;
 constexpr int kBlendRings = 2;
-constexpr size_t kMostBlends = 24;
-constexpr float kNowhere = 1e18f;
 constexpr float kOwnVariance = kBlendReach * kBlendReach / 8 + 1.f / 12;
 // Of the longest step that keeps all values between those around.
 constexpr float kHeatStep = 0.9f;
@@ -28,30 +28,51 @@ constexpr int kMostHeatSteps = 40;
 
 using Tone = Eigen::Array4f;  // red, green, blue, and 1
 
+// What the samples of one chunk bring to the nodes over them, from colours it was worked out for.
+struct ChunkSums {
+  ColorField::Pointer from;
+  std::vector<Tone> of;  // one for each node over the chunk, weighted by areas
+};
+using ChunkSumsPointer = std::shared_ptr<const ChunkSums>;
+
+// The nodes over one chunk.
+struct Over {
+  std::vector<uint32_t> nodes;
+  std::vector<uint32_t> placeOf;  // among them, of each sample of the chunk
+};
+
+// One of the sums of a chunk goes to a node of a piece.
+struct Brings {
+  uint32_t place, to;
+};
+
 // The nodes one chunk needs.
 struct Piece {
-  std::vector<uint32_t> nodes;      // those under the chunk first
+  std::vector<uint32_t> nodes;      // those over the chunk first
   std::vector<uint32_t> start;      // of the inner ones, whose neighbours are all among the nodes
   std::vector<uint32_t> neighbors;  // places in `nodes`
   std::vector<float> weights;       // parts of a step, from a neighbour
   std::vector<uint32_t> chunks;     // that hold what lies under the nodes
+  std::vector<uint32_t> bringsStart;
+  std::vector<Brings> brings;  // of each of those chunks
   // what each of the first nodes is blended with, by places; itself first
   std::vector<uint32_t> blendStart, blends;
-  std::vector<uint32_t> ownPlaces;  // of each sample of the chunk
 };
-
-struct BlendRow;
 
 class Melting final : public ColorFilter {
  public:
   Melting(std::shared_ptr<const Surface> surface, SkinLevel level, float deviation)
       : surface_(std::move(surface)), level_(std::move(level)) {
-    if (!level_.nodeOf.empty()) members_ = CellMembers(level_.nodeOf, graph().size());
     plan(deviation);
   }
 
   bool work(const Progress& progress) {
     pieces_.resize(chunkCount(surface_->size()));
+    over_.resize(pieces_.size());
+    sums_ = std::vector<Remembered>(pieces_.size());
+    parallel(
+        over_.size(), [&](size_t c) { over_[c] = overChunk(c); }, 1);
+    gatherHolders();
     std::atomic<size_t> done = 0;
     std::atomic<bool> stopped = false;
     parallel(
@@ -72,19 +93,31 @@ class Melting final : public ColorFilter {
  private:
   const SkinGraph& graph() const { return level_.graph(); }
   void plan(float deviation);
+  Over overChunk(size_t chunk) const;
+  void gatherHolders();
   Piece pieceOf(size_t chunk) const;
+  void addRings(size_t chunk, Piece& out, std::unordered_map<uint32_t, uint32_t>& placeOf) const;
+  void addBrings(Piece& out) const;
+  ChunkSumsPointer sumsOf(size_t chunk, const BelowColors& below) const;
   void addBlends(size_t core, Piece& out) const;
   std::vector<Tone> gathered(const Piece& piece, const BelowColors& below) const;
   BlendRow rowOf(const Piece& piece, uint32_t own, std::span<const Tone> tones) const;
   void spread(size_t index, const Piece& piece, std::span<const Tone> tones, ColorChunk& out) const;
-  std::span<const uint32_t> under(uint32_t node) const {
-    return level_.nodeOf.empty() ? std::span(&samples_[node], 1) : members_.of(node);
-  }
-
   std::shared_ptr<const Surface> surface_;
   SkinLevel level_;
-  CellMembers members_;
-  std::vector<uint32_t> samples_;  // 0, 1, 2 … where nodes are samples
+  std::vector<Over> over_;
+  // the chunks each node lies over, and its place in each
+  struct Holder {
+    uint32_t chunk, place;
+  };
+  std::vector<uint32_t> holderStart_;
+  std::vector<Holder> holders_;
+  // of every chunk the last sums: most of what a dab makes a filter look at has not changed
+  struct Remembered {
+    mutable std::mutex hold;
+    mutable ChunkSumsPointer sums;
+  };
+  std::vector<Remembered> sums_;
   int steps_ = 0;
   float time_ = 0;  // of a step
   std::vector<Piece> pieces_;
@@ -104,23 +137,39 @@ void Melting::plan(float deviation) {
   const double steps = std::ceil(static_cast<double>(time) * rate / static_cast<double>(kHeatStep));
   steps_ = std::isfinite(steps) ? static_cast<int>(std::clamp(steps, 0.0, double{kMostHeatSteps})) : 0;
   time_ = steps_ > 0 ? time / static_cast<float>(steps_) : 0;
-  if (!level_.nodeOf.empty()) return;
-  samples_.resize(graph().size());
-  for (uint32_t s = 0; s < samples_.size(); ++s) samples_[s] = s;
 }
 
-Piece Melting::pieceOf(size_t chunk) const {
-  Piece out;
+Over Melting::overChunk(size_t chunk) const {
+  Over out;
   std::unordered_map<uint32_t, uint32_t> placeOf;
+  const size_t first = chunk * kChunkSize, end = std::min(surface_->size(), first + kChunkSize);
+  for (size_t s = first; s < end; ++s) {
+    const uint32_t node = level_.over(static_cast<uint32_t>(s));
+    const auto [at, fresh] = placeOf.emplace(node, static_cast<uint32_t>(out.nodes.size()));
+    if (fresh) out.nodes.push_back(node);
+    out.placeOf.push_back(at->second);
+  }
+  return out;
+}
+
+void Melting::gatherHolders() {
+  holderStart_.assign(graph().size() + 1, 0);
+  for (const Over& over : over_)
+    for (const uint32_t node : over.nodes) ++holderStart_[node + 1];
+  std::partial_sum(holderStart_.begin(), holderStart_.end(), holderStart_.begin());
+  holders_.resize(holderStart_.back());
+  std::vector<uint32_t> next(holderStart_.begin(), holderStart_.end() - 1);
+  for (uint32_t c = 0; c < over_.size(); ++c)
+    for (uint32_t place = 0; place < over_[c].nodes.size(); ++place)
+      holders_[next[over_[c].nodes[place]]++] = {c, place};
+}
+
+// Some rings for blending, one for each step.
+void Melting::addRings(size_t chunk, Piece& out, std::unordered_map<uint32_t, uint32_t>& placeOf) const {
   const auto add = [&](uint32_t node) {
     if (placeOf.emplace(node, static_cast<uint32_t>(out.nodes.size())).second) out.nodes.push_back(node);
   };
-  const size_t first = chunk * kChunkSize, end = std::min(surface_->size(), first + kChunkSize);
-  for (size_t s = first; s < end; ++s) add(level_.over(static_cast<uint32_t>(s)));
-  const size_t core = out.nodes.size();
-  for (size_t s = first; s < end; ++s)
-    out.ownPlaces.push_back(placeOf.at(level_.over(static_cast<uint32_t>(s))));
-  // some rings for blending, one for each step
+  for (const uint32_t node : over_[chunk].nodes) add(node);
   size_t inner = 0;
   for (int ring = 0; ring < steps_ + (level_.nodeOf.empty() ? 0 : kBlendRings); ++ring) {
     const size_t known = out.nodes.size();
@@ -128,8 +177,14 @@ Piece Melting::pieceOf(size_t chunk) const {
       for (uint32_t e = graph().start[out.nodes[inner]]; e < graph().start[out.nodes[inner] + 1]; ++e)
         add(graph().neighbors[e]);
   }
-  out.start.push_back(0);
-  for (size_t i = 0; i < inner; ++i) {
+  out.start.assign(inner + 1, 0);
+}
+
+Piece Melting::pieceOf(size_t chunk) const {
+  Piece out;
+  std::unordered_map<uint32_t, uint32_t> placeOf;
+  addRings(chunk, out, placeOf);
+  for (size_t i = 0; i + 1 < out.start.size(); ++i) {
     const uint32_t node = out.nodes[i];
     float sum = 0;
     for (uint32_t e = graph().start[node]; e < graph().start[node + 1]; ++e) sum += graph().weights[e];
@@ -139,15 +194,32 @@ Piece Melting::pieceOf(size_t chunk) const {
       out.neighbors.push_back(placeOf.at(graph().neighbors[e]));
       out.weights.push_back(whole * graph().weights[e] / sum);
     }
-    out.start.push_back(static_cast<uint32_t>(out.neighbors.size()));
+    out.start[i + 1] = static_cast<uint32_t>(out.neighbors.size());
   }
-  if (!level_.nodeOf.empty()) addBlends(core, out);
-  for (const uint32_t node : out.nodes)
-    for (const uint32_t s : under(node)) out.chunks.push_back(static_cast<uint32_t>(s / kChunkSize));
-  std::ranges::sort(out.chunks);
-  const auto doubles = std::ranges::unique(out.chunks);
-  out.chunks.erase(doubles.begin(), doubles.end());
+  if (!level_.nodeOf.empty()) addBlends(over_[chunk].nodes.size(), out);
+  addBrings(out);
   return out;
+}
+
+// The chunks under the nodes, and what each brings to which.
+void Melting::addBrings(Piece& out) const {
+  struct Found {
+    uint32_t chunk;
+    Brings brings;
+  };
+  std::vector<Found> found;
+  for (uint32_t to = 0; to < out.nodes.size(); ++to)
+    for (uint32_t h = holderStart_[out.nodes[to]]; h < holderStart_[out.nodes[to] + 1]; ++h)
+      found.push_back({holders_[h].chunk, {holders_[h].place, to}});
+  std::ranges::stable_sort(found, {}, &Found::chunk);
+  for (const Found& one : found) {
+    if (out.chunks.empty() || out.chunks.back() != one.chunk) {
+      out.chunks.push_back(one.chunk);
+      out.bringsStart.push_back(static_cast<uint32_t>(out.brings.size()));
+    }
+    out.brings.push_back(one.brings);
+  }
+  out.bringsStart.push_back(static_cast<uint32_t>(out.brings.size()));
 }
 
 // Nodes that hang together with one and lie near enough to what is under it.
@@ -176,58 +248,43 @@ void Melting::addBlends(size_t core, Piece& out) const {
   }
 }
 
-std::vector<Tone> Melting::gathered(const Piece& piece, const BelowColors& below) const {
-  std::vector<ColorField::Pointer> chunks;
-  for (const uint32_t c : piece.chunks) chunks.push_back(below.at(c));
-  const auto chunkAt = [&](size_t c) -> const ColorChunk& {
-    const auto found = std::ranges::lower_bound(piece.chunks, static_cast<uint32_t>(c));
-    return *chunks[static_cast<size_t>(found - piece.chunks.begin())];
-  };
-  std::vector<Tone> out(piece.nodes.size());
-  // what lies under a node mostly lies in one chunk
-  size_t last = std::numeric_limits<size_t>::max();
-  const ColorChunk* chunk = nullptr;
-  for (size_t i = 0; i < out.size(); ++i) {
-    Tone sum = Tone::Zero();
-    for (const uint32_t s : under(piece.nodes[i])) {
-      if (s / kChunkSize != last) {
-        last = s / kChunkSize;
-        chunk = &chunkAt(last);
-      }
-      const ColorChunk& from = *chunk;
-      const size_t at = s % kChunkSize;
-      const float a = std::max(1e-30f, surface_->areas[s]);
-      sum += a * Tone(from.plane[0][at], from.plane[1][at], from.plane[2][at], 1);
-    }
-    out[i] = sum / sum[3];
+ChunkSumsPointer Melting::sumsOf(size_t chunk, const BelowColors& below) const {
+  const ColorField::Pointer from = below.at(chunk);
+  const Remembered& known = sums_[chunk];
+  {
+    const std::lock_guard hold(known.hold);
+    if (known.sums && known.sums->from == from) return known.sums;
   }
+  auto out = std::make_shared<ChunkSums>();
+  out->from = from;
+  out->of.assign(over_[chunk].nodes.size(), Tone::Zero());
+  for (size_t k = 0; k < over_[chunk].placeOf.size(); ++k) {
+    const float area = std::max(1e-30f, surface_->areas[chunk * kChunkSize + k]);
+    out->of[over_[chunk].placeOf[k]] +=
+        area * Tone(from->plane[0][k], from->plane[1][k], from->plane[2][k], 1);
+  }
+  const std::lock_guard hold(known.hold);
+  known.sums = out;
   return out;
 }
 
-// The nodes one is blended with, each number of them in a row.
-struct BlendRow {
-  using Row = Eigen::Array<float, kMostBlends, 1>;
-  // nothing is as far as what is not there
-  std::array<Row, 3> at{Row::Constant(kNowhere), Row::Constant(kNowhere), Row::Constant(kNowhere)};
-  std::array<Row, 3> tone{Row::Zero(), Row::Zero(), Row::Zero()};
-
-  // Of what is blended at a place; the first counts a little wherever it is.
-  std::array<float, 3> blended(const Vec3& place, float perReach2) const {
-    const Row far2 =
-        (at[0] - place.x()).square() + (at[1] - place.y()).square() + (at[2] - place.z()).square();
-    Row weight = (1 - far2 * perReach2).max(0.f).square();
-    weight[0] += 1e-3f;
-    const float all = weight.sum();
-    return {(weight * tone[0]).sum() / all, (weight * tone[1]).sum() / all, (weight * tone[2]).sum() / all};
+std::vector<Tone> Melting::gathered(const Piece& piece, const BelowColors& below) const {
+  std::vector<Tone> out(piece.nodes.size(), Tone::Zero());
+  for (size_t c = 0; c < piece.chunks.size(); ++c) {
+    const ChunkSumsPointer sums = sumsOf(piece.chunks[c], below);
+    for (uint32_t b = piece.bringsStart[c]; b < piece.bringsStart[c + 1]; ++b)
+      out[piece.brings[b].to] += sums->of[piece.brings[b].place];
   }
-};
+  for (Tone& tone : out) tone /= tone[3];
+  return out;
+}
 
 BlendRow Melting::rowOf(const Piece& piece, uint32_t own, std::span<const Tone> tones) const {
   BlendRow out;
   for (size_t k = 0; k < 3; ++k) {
     const auto axis = static_cast<Eigen::Index>(k);
     for (uint32_t b = piece.blendStart[own]; b < piece.blendStart[own + 1]; ++b) {
-      const auto place = static_cast<Eigen::Index>(b - piece.blendStart[own]);
+      const size_t place = b - piece.blendStart[own];
       out.at[k][place] = graph().positions[piece.nodes[piece.blends[b]]][axis];
       out.tone[k][place] = tones[piece.blends[b]][axis];
     }
@@ -237,20 +294,20 @@ BlendRow Melting::rowOf(const Piece& piece, uint32_t own, std::span<const Tone> 
 
 // Between nodes: those that hang together, the nearest counting most.
 void Melting::spread(size_t index, const Piece& piece, std::span<const Tone> tones, ColorChunk& out) const {
-  const float perReach2 = 1 / (kBlendReach * kBlendReach * level_.cell() * level_.cell());
-  const bool blends = !level_.nodeOf.empty();
-  uint32_t last = kNone;
-  BlendRow row;
-  for (size_t k = 0; k < piece.ownPlaces.size(); ++k) {
-    const uint32_t own = piece.ownPlaces[k];
-    std::array<float, 3> tone{tones[own][0], tones[own][1], tones[own][2]};
-    if (blends) {
-      if (own != last) row = rowOf(piece, own, tones);
-      last = own;
-      tone = row.blended(surface_->positions[index * kChunkSize + k], perReach2);
-    }
+  const Over& over = over_[index];
+  if (!level_.nodeOf.empty()) {
+    std::vector<BlendRow> rows;
+    rows.reserve(over.nodes.size());
+    for (uint32_t own = 0; own < over.nodes.size(); ++own) rows.push_back(rowOf(piece, own, tones));
+    blendAround(rows, over.placeOf, &surface_->positions[index * kChunkSize],
+                1 / (kBlendReach * kBlendReach * level_.cell() * level_.cell()), out);
+    return;
+  }
+  for (size_t k = 0; k < over.placeOf.size(); ++k) {
+    const Tone& tone = tones[over.placeOf[k]];
     for (size_t p = 0; p < 3; ++p)
-      out.plane[p][k] = static_cast<uint16_t>(std::clamp(tone[p] + 0.5f, 0.f, 65535.f));
+      out.plane[p][k] =
+          static_cast<uint16_t>(std::clamp(tone[static_cast<Eigen::Index>(p)] + 0.5f, 0.f, 65535.f));
     out.plane[3][k] = 65535;
   }
 }

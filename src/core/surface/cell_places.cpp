@@ -24,35 +24,55 @@ Place placed(uint32_t cell, const Vec2& at, float edge) {
   return out;
 }
 
+// What is the same for all samples of a cell: where the middle of each cell around it lies.
+struct Around {
+  float apart;  // widths
+  Vec2 toward;  // unit
+};
+
+// One for each neighbour of each cell.
+std::vector<Around> aroundAll(const SkinCells& cells) {
+  std::vector<Around> out(cells.neighbors.size());
+  parallel(
+      cells.cells.size(),
+      [&](size_t c) {
+        for (uint32_t k = cells.start[c]; k < cells.start[c + 1]; ++k) {
+          const Vec2 there = cells.cells[c].placeOf(cells.cells[cells.neighbors[k]].position);
+          out[k] = {there.norm(), there.normalized()};
+        }
+      },
+      512);
+  return out;
+}
+
 // One of the lines that bound a cell.
 struct CellBorder {
-  float far = 1;  // widths
-  uint32_t beyond = kNone;
+  float far = 1;              // widths
+  uint32_t neighbor = kNone;  // its number among all cells' neighbours
 };
 
 // Where two borders meet, by how far both are: on a flat, with the angle their cells' middles tell. Opposite
 // borders meet nowhere near.
-void placeCorner(const SkinCells& cells, uint32_t own, const CellBorder& first, const CellBorder& second,
-                 Place& out) {
+void placeCorner(const SkinCells& cells, std::span<const Around> all, uint32_t own, const CellBorder& first,
+                 const CellBorder& second, Place& out) {
   constexpr float kLeastSine2 = 0.15f;
-  if (first.beyond == kNone || second.beyond == kNone) return;
-  const SkinCell& cell = cells.cells[own];
-  const auto toward = [&](const CellBorder& b) {
-    return cell.placeOf(cells.cells[b.beyond].position).normalized();
-  };
-  const float cosine = -toward(first).dot(toward(second)), sine2 = 1 - cosine * cosine;
+  if (first.neighbor == kNone || second.neighbor == kNone) return;
+  const float cosine = -all[first.neighbor].toward.dot(all[second.neighbor].toward),
+              sine2 = 1 - cosine * cosine;
   if (!(sine2 > kLeastSine2)) return;
   const float a = std::max(0.f, first.far), b = std::max(0.f, second.far);
   const float far = std::sqrt((a * a + b * b + 2 * a * b * cosine) / sine2);
   out.corner = static_cast<uint8_t>(std::min(1.f, 2 * far) * CellPlaces::kCorner);
-  const uint32_t key =
-      cell.key + cells.cells[first.beyond].key + cells.cells[second.beyond].key;  // in any order
+  const auto beyond = [&](const CellBorder& border) {
+    return cells.cells[cells.neighbors[border.neighbor]].key;
+  };
+  const uint32_t key = cells.cells[own].key + beyond(first) + beyond(second);  // in any order
   out.cornerKey = static_cast<uint8_t>(Draws(key, 11).bits());
 }
 
 // The cell its node belongs to or one around it, whichever is nearest; and how far the border is: half of
 // what the measures differ by over what the middles are apart, as on a flat.
-Place tiled(const SkinCells& cells, uint32_t first, const Vec3& point) {
+Place tiled(const SkinCells& cells, std::span<const Around> all, uint32_t first, const Vec3& point) {
   constexpr float kLeastApart = 0.3f;
   const auto measure = [&](uint32_t c) { return cells.cells[c].measureTo(point); };
   uint32_t own = first;
@@ -67,13 +87,12 @@ Place tiled(const SkinCells& cells, uint32_t first, const Vec3& point) {
       own = aroundFirst[k];
     }
   }
-  const SkinCell& cell = cells.cells[own];
-  const auto around = cells.around(own);
+  const uint32_t start = cells.start[own];
   CellBorder next, second;
-  for (size_t k = 0; k < around.size(); ++k) {
-    const float far2 = own == first && k < known.size() ? known[k] : measure(around[k]);
-    const float apart = std::max(kLeastApart, cell.placeOf(cells.cells[around[k]].position).norm());
-    const CellBorder border{0.5f * (far2 - best) / apart, around[k]};
+  for (uint32_t k = 0; k < cells.start[own + 1] - start; ++k) {
+    const float far2 = own == first && k < known.size() ? known[k] : measure(cells.neighbors[start + k]);
+    const float apart = std::max(kLeastApart, all[start + k].apart);
+    const CellBorder border{0.5f * (far2 - best) / apart, start + k};
     if (border.far < next.far) {
       second = next;
       next = border;
@@ -81,8 +100,8 @@ Place tiled(const SkinCells& cells, uint32_t first, const Vec3& point) {
       second = border;
     }
   }
-  Place out = placed(own, cell.placeOf(point), 2 * next.far);
-  placeCorner(cells, own, next, second, out);
+  Place out = placed(own, cells.cells[own].placeOf(point), 2 * next.far);
+  placeCorner(cells, all, own, next, second, out);
   return out;
 }
 
@@ -192,8 +211,9 @@ float insideLeaf(const LeafShape& shape, const Vec2& place) {
 
 Result<CellPlaces> tiledPlaces(const Surface& surface, const CellGround& ground, const SkinCells& cells,
                                const Progress& progress) {
+  const std::vector<Around> all = aroundAll(cells);
   return placesOf(surface, ground, cells, progress,
-                  [&](uint32_t owner, const Vec3& point) { return tiled(cells, owner, point); });
+                  [&](uint32_t owner, const Vec3& point) { return tiled(cells, all, owner, point); });
 }
 
 Result<CellPlaces> leafPlaces(const Surface& surface, const CellGround& ground, const SkinCells& cells,

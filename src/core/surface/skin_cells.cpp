@@ -1,7 +1,9 @@
 #include "core/surface/skin_cells.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <utility>
 
 #include "core/cell_members.h"
 #include "core/parallel.h"
@@ -116,36 +118,65 @@ float measureTo(const CellGround& ground, const SkinCell& cell, uint32_t node) {
 }
 
 // Each node goes over to the cell of a neighbour that is nearer than its own: so borders move along the skin
-// and never over a gap. True when any did.
-bool bordersMove(const CellGround& ground, std::span<const SkinCell> cells, std::vector<uint32_t>& owners) {
-  const SkinGraph& graph = ground.level.graph();
-  std::vector<uint32_t> next(owners.size());
-  std::atomic<bool> moved = false;
-  parallel(
-      owners.size(),
-      [&](size_t n) {
-        const auto node = static_cast<uint32_t>(n);
-        uint32_t own = owners[n];
-        float best = -1;  // not known yet
-        uint32_t asked = kNone;
-        for (uint32_t e = graph.start[n]; e < graph.start[n + 1]; ++e) {
-          const uint32_t other = owners[graph.neighbors[e]];
-          if (other == own || other == asked || other == kNone || !(ground.widths[n] > 0)) continue;
-          asked = other;
-          if (best < 0)
-            best = own == kNone ? std::numeric_limits<float>::max() : measureTo(ground, cells[own], node);
-          const float measure = measureTo(ground, cells[other], node);
-          if (measure > best || (measure == best && other > own)) continue;
-          best = measure;
-          own = other;
-        }
-        next[n] = own;
-        if (own != owners[n]) moved.store(true, std::memory_order_relaxed);
-      },
-      4096);
-  owners.swap(next);
-  return moved;
-}
+// and never over a gap.
+class Borders {
+ public:
+  Borders(const CellGround& ground, std::span<const SkinCell> cells, std::vector<uint32_t>& owners)
+      : ground_(ground), cells_(cells), owners_(owners), asked_(owners.size(), 1), ask_(owners.size(), 0) {}
+
+  /// One step of all. True when any moved.
+  bool move() {
+    next_ = owners_;
+    std::atomic<bool> moved = false;
+    parallel(
+        owners_.size(),
+        [&](size_t n) {
+          // where nothing around has moved since it was asked it would say the same again
+          if (!std::exchange(asked_[n], char{0})) return;
+          const uint32_t own = nearestAround(static_cast<uint32_t>(n));
+          if (own == owners_[n]) return;
+          next_[n] = own;
+          moved.store(true, std::memory_order_relaxed);
+          askAround(static_cast<uint32_t>(n));
+        },
+        4096);
+    owners_.swap(next_);
+    asked_.swap(ask_);
+    return moved;
+  }
+
+ private:
+  uint32_t nearestAround(uint32_t node) const {
+    const SkinGraph& graph = ground_.level.graph();
+    uint32_t own = owners_[node], asked = kNone;
+    float best = -1;  // not known yet
+    if (!(ground_.widths[node] > 0)) return own;
+    for (uint32_t e = graph.start[node]; e < graph.start[node + 1]; ++e) {
+      const uint32_t other = owners_[graph.neighbors[e]];
+      if (other == own || other == asked || other == kNone) continue;
+      asked = other;
+      if (best < 0)
+        best = own == kNone ? std::numeric_limits<float>::max() : measureTo(ground_, cells_[own], node);
+      const float measure = measureTo(ground_, cells_[other], node);
+      if (measure > best || (measure == best && other > own)) continue;
+      best = measure;
+      own = other;
+    }
+    return own;
+  }
+  void askAround(uint32_t node) {
+    const SkinGraph& graph = ground_.level.graph();
+    const auto ask = [&](uint32_t n) { std::atomic_ref<char>(ask_[n]).store(1, std::memory_order_relaxed); };
+    ask(node);
+    for (uint32_t e = graph.start[node]; e < graph.start[node + 1]; ++e) ask(graph.neighbors[e]);
+  }
+
+  const CellGround& ground_;
+  std::span<const SkinCell> cells_;
+  std::vector<uint32_t>& owners_;
+  std::vector<uint32_t> next_;
+  std::vector<char> asked_, ask_;
+};
 
 // Where a cell's neighbours would have it in rows: six around, two of them beside it.
 Vec2 rowShift(const SkinCell& cell, std::span<const uint32_t> around, std::span<const SkinCell> cells) {
@@ -165,13 +196,14 @@ Vec2 rowShift(const SkinCell& cell, std::span<const uint32_t> around, std::span<
   return count > 0 ? Vec2(sum / count) : sum;
 }
 
-// The nodes of each cell, and what lies around them.
+// The nodes of each cell, and, where that is asked for, the cells around it.
 struct Standing {
   CellMembers members;
   std::vector<std::vector<uint32_t>> around;
 };
 
-Standing standingOf(const CellGround& ground, size_t cells, std::span<const uint32_t> owners) {
+Standing standingOf(const CellGround& ground, size_t cells, std::span<const uint32_t> owners,
+                    bool neighbors) {
   const SkinGraph& graph = ground.level.graph();
   Standing out;
   // the last one gathers what belongs to none
@@ -179,6 +211,7 @@ Standing standingOf(const CellGround& ground, size_t cells, std::span<const uint
   std::ranges::replace(of, kNone, static_cast<uint32_t>(cells));
   out.members = CellMembers(of, cells + 1);
   out.around.resize(cells);
+  if (!neighbors) return out;
   parallel(
       cells,
       [&](size_t c) {
@@ -251,7 +284,8 @@ std::vector<uint32_t> firstOwners(const CellGround& ground, Sown& sown) {
   // where two were sown on one node only one is left
   dropEmpty(sown, owners);
   constexpr int kMostSweeps = 1000;
-  for (int i = 0; i < kMostSweeps && bordersMove(ground, sown.cells, owners); ++i) {
+  Borders borders(ground, sown.cells, owners);
+  for (int i = 0; i < kMostSweeps && borders.move(); ++i) {
   }
   // and one that others are nearer to everywhere is none
   dropEmpty(sown, owners);
@@ -260,7 +294,7 @@ std::vector<uint32_t> firstOwners(const CellGround& ground, Sown& sown) {
 
 SkinCells together(const CellGround& ground, Sown sown, std::vector<uint32_t> owners) {
   SkinCells out;
-  const Standing standing = standingOf(ground, sown.cells.size(), owners);
+  const Standing standing = standingOf(ground, sown.cells.size(), owners, true);
   out.cells = std::move(sown.cells);
   out.owners = std::move(owners);
   out.start.push_back(0);
@@ -287,6 +321,7 @@ CellGround cellGround(const Surface& surface, const std::shared_ptr<const SkinLa
     // a line may be told by either of its directions
     const float way = out.along[n].dot(directions[s]) < 0 ? -1.f : 1.f;
     out.along[n] += way * surface.areas[s] * directions[s];
+    if (!(widths[s] > 0)) continue;  // as wide as where there are any
     out.widths[n] += surface.areas[s] * widths[s];
     areas[n] += surface.areas[s];
   }
@@ -308,7 +343,7 @@ Result<SkinCells> skinCells(SurfaceMaps& maps, const CellGround& ground, const C
   for (int round = 0; round < setting.rounds; ++round) {
     if (!report(progress, 0.5f + 0.5f * static_cast<float>(round) / static_cast<float>(setting.rounds)))
       return cancelledError();
-    const Standing standing = standingOf(ground, sown->cells.size(), owners);
+    const Standing standing = standingOf(ground, sown->cells.size(), owners, setting.rows > 0);
     std::vector<SkinCell> next(sown->cells.size());
     parallel(
         next.size(),
@@ -318,7 +353,8 @@ Result<SkinCells> skinCells(SurfaceMaps& maps, const CellGround& ground, const C
         256);
     sown->cells = std::move(next);
     const int sweeps = round + 1 == setting.rounds ? 3 * kBorderSweeps : kBorderSweeps;
-    for (int i = 0; i < sweeps && bordersMove(ground, sown->cells, owners); ++i) {
+    Borders borders(ground, sown->cells, owners);
+    for (int i = 0; i < sweeps && borders.move(); ++i) {
     }
     dropEmpty(*sown, owners);
   }

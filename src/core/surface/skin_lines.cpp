@@ -5,7 +5,9 @@
 #include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
 
+#include <algorithm>
 #include <atomic>
+#include <bit>
 #include <limits>
 #include <tuple>
 
@@ -26,27 +28,24 @@ class Lines {
 
   static constexpr size_t kGroup = 16;
 
-  /// Of triangles that follow each other, kGroup at most, and so lie near each other: where lines are far
-  /// apart there is none through the box around most of them.
+  /// Of triangles that follow each other, kGroup at most, and so lie near each other: a line is asked for
+  /// once for all of them, and most lines pass most of them by.
   void meet(size_t first, size_t end, std::vector<LineHit>& out) const {
-    std::array<Corners, kGroup> corners;
-    Box around;
-    for (size_t t = first; t < end; ++t)
-      for (size_t k = 0; k < 3; ++k)
-        around.add(corners[t - first][k] = back_ * surface_.positions[surface_.triangles[t][k]]);
-    std::array<bool, 3> met;
-    for (int axis = 0; axis < 3; ++axis) met[static_cast<size_t>(axis)] = mayMeet(axis, around);
-    if (!met[0] && !met[1] && !met[2]) return;
-    for (size_t t = first; t < end; ++t) {
-      const Corners& p = corners[t - first];
-      const Vec3 normal = (p[1] - p[0]).cross(p[2] - p[0]);
-      const float length = normal.norm();
-      if (!(length > 0)) continue;
-      const float keep = length / normal.cwiseAbs().sum();
-      for (int axis = 0; axis < 3; ++axis)
-        if (met[static_cast<size_t>(axis)] && normal[axis] != 0)
-          meetAlong(axis, static_cast<uint32_t>(t), p, normal, keep, out);
-    }
+    Group group;
+    group.first = static_cast<uint32_t>(first);
+    group.count = end - first;
+    for (size_t t = 0; t < kGroup; ++t)
+      for (size_t k = 0; k < 3; ++k) {
+        // what is missing in the last group is the last triangle again, and not asked
+        const Vec3 p = back_ * surface_.positions[surface_.triangles[std::min(first + t, end - 1)][k]];
+        group.corners[t][k] = p;
+        for (int axis = 0; axis < 3; ++axis) {
+          float &low = group.low[axis][t], &high = group.high[axis][t];
+          low = k == 0 ? p[axis] : std::min(low, p[axis]);
+          high = k == 0 ? p[axis] : std::max(high, p[axis]);
+        }
+      }
+    for (int axis = 0; axis < 3; ++axis) meetAlong(axis, group, out);
   }
 
  private:
@@ -64,47 +63,70 @@ class Lines {
             (static_cast<float>(j) + static_cast<float>(jitter & 0xffffff) * 0x1p-24f) * cell_, draws};
   }
 
-  bool mayMeet(int axis, const Box& box) const {
+  struct Group {
+    uint32_t first;
+    size_t count;
+    std::array<Corners, kGroup> corners;
+    float low[3][kGroup], high[3][kGroup];  // of each triangle, axis by axis
+  };
+
+  void meetAlong(int axis, const Group& group, std::vector<LineHit>& out) const {
     constexpr int64_t kFew = 32;
     const int u = (axis + 1) % 3, v = (axis + 2) % 3;
-    const int64_t i0 = cellOf(box.low[u]), i1 = cellOf(box.high[u]), j0 = cellOf(box.low[v]),
-                  j1 = cellOf(box.high[v]);
-    if (i1 - i0 >= kFew || (i1 - i0 + 1) * (j1 - j0 + 1) > kFew) return true;
+    const auto least = [&](int of) { return *std::min_element(group.low[of], group.low[of] + kGroup); };
+    const auto most = [&](int of) { return *std::max_element(group.high[of], group.high[of] + kGroup); };
+    const float left = least(u), right = most(u), low = least(v), high = most(v);
+    const int64_t i0 = cellOf(left), i1 = cellOf(right), j0 = cellOf(low), j1 = cellOf(high);
+    if (i1 - i0 >= kFew || (i1 - i0 + 1) * (j1 - j0 + 1) > kFew) {
+      for (size_t t = 0; t < group.count; ++t)
+        meetRows(axis, group.first + static_cast<uint32_t>(t), group.corners[t], out);
+      return;
+    }
     for (int64_t j = j0; j <= j1; ++j)
       for (int64_t i = i0; i <= i1; ++i) {
         const Line line = lineOf(axis, i, j);
-        if (line.x >= box.low[u] && line.x <= box.high[u] && line.y >= box.low[v] && line.y <= box.high[v])
-          return true;
+        if ((line.x < left) | (line.x > right) | (line.y < low) | (line.y > high)) continue;
+        uint32_t near = 0;
+        for (uint32_t t = 0; t < kGroup; ++t)
+          near |= static_cast<uint32_t>((line.x >= group.low[u][t]) & (line.x <= group.high[u][t]) &
+                                        (line.y >= group.low[v][t]) & (line.y <= group.high[v][t]))
+                  << t;
+        near &= (1u << group.count) - 1;
+        for (; near; near &= near - 1) {
+          const auto t = static_cast<uint32_t>(std::countr_zero(near));
+          meetOne(axis, line, group.first + t, group.corners[t], out);
+        }
       }
-    return false;
   }
 
-  void meetAlong(int axis, uint32_t triangle, const Corners& p, const Vec3& normal, float keep,
-                 std::vector<LineHit>& out) const {
+  // A row at a time: the box around a large triangle would hold many cells beside it.
+  void meetRows(int axis, uint32_t triangle, const Corners& p, std::vector<LineHit>& out) const {
     const int u = (axis + 1) % 3, v = (axis + 2) % 3;
     const auto [low, high] = std::minmax({p[0][v], p[1][v], p[2][v]});
     const auto [left, right] = std::minmax({p[0][u], p[1][u], p[2][u]});
-    const int64_t j1 = cellOf(high), i1 = cellOf(right);
-    const bool few = i1 - cellOf(left) < 2;
-    for (int64_t j = cellOf(low); j <= j1; ++j) {
-      // a row at a time: the box around a large triangle would hold many cells beside it
-      const auto [from, to] = few ? std::pair(cellOf(left), i1) : acrossRow(p, u, v, j);
+    for (int64_t j = cellOf(low); j <= cellOf(high); ++j) {
+      const auto [from, to] = acrossRow(p, u, v, j);
       for (int64_t i = from; i <= to; ++i) {
-        Line line = lineOf(axis, i, j);
-        const float x = line.x, y = line.y;
-        // one branch: each alone is guessed wrong half the time
-        if ((x < left) | (x > right) | (y < low) | (y > high)) continue;
-        if (!Sides(p, u, v, normal[axis] > 0).hold(x, y)) continue;
-        Vec3 place;
-        place[u] = x;
-        place[v] = y;
-        place[axis] = p[0][axis] - (normal[u] * (x - p[0][u]) + normal[v] * (y - p[0][v])) / normal[axis];
-        Draws own(line.draws.bits(), static_cast<uint64_t>(cellOf(place[axis])));
-        if (own.unit() >= keep) continue;
-        if (const uint64_t draw = own.bits(); turnOf(draw) <= part_)
-          out.push_back({surface_.turn * place, triangle, draw});
+        const Line line = lineOf(axis, i, j);
+        if (line.x >= left && line.x <= right && line.y >= low && line.y <= high)
+          meetOne(axis, line, triangle, p, out);
       }
     }
+  }
+
+  void meetOne(int axis, Line line, uint32_t triangle, const Corners& p, std::vector<LineHit>& out) const {
+    const int u = (axis + 1) % 3, v = (axis + 2) % 3;
+    const Vec3 normal = (p[1] - p[0]).cross(p[2] - p[0]);
+    if (normal[axis] == 0 || !Sides(p, u, v, normal[axis] > 0).hold(line.x, line.y)) return;
+    Vec3 place;
+    place[u] = line.x;
+    place[v] = line.y;
+    place[axis] =
+        p[0][axis] - (normal[u] * (line.x - p[0][u]) + normal[v] * (line.y - p[0][v])) / normal[axis];
+    Draws own(line.draws.bits(), static_cast<uint64_t>(cellOf(place[axis])));
+    if (!(own.unit() < normal.norm() / normal.cwiseAbs().sum())) return;
+    if (const uint64_t draw = own.bits(); turnOf(draw) <= part_)
+      out.push_back({surface_.turn * place, triangle, draw});
   }
 
   uint64_t hashOf(int axis, int64_t i, int64_t j) const {

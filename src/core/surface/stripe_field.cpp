@@ -43,16 +43,10 @@ Phase phaseOf(float turns) {
   const float a = kWholeTurn * (turns - 0.25f * quarters), a2 = a * a;
   const float sine = a * (1 + a2 * (-1 / 6.f + a2 * (1 / 120.f - a2 / 5040)));
   const float cosine = 1 + a2 * (-0.5f + a2 * (1 / 24.f + a2 * (-1 / 720.f + a2 / 40320)));
-  switch (static_cast<int>(quarters) & 3) {
-    case 0:
-      return {cosine, sine};
-    case 1:
-      return {-sine, cosine};
-    case 2:
-      return {-cosine, -sine};
-    default:
-      return {sine, -cosine};
-  }
+  const int quarter = static_cast<int>(quarters) & 3;
+  // chosen without a branch, which would be guessed wrong most times
+  const float real = quarter & 1 ? sine : cosine, imaginary = quarter & 1 ? cosine : sine;
+  return {quarter == 1 || quarter == 2 ? -real : real, quarter >= 2 ? -imaginary : imaginary};
 }
 
 // An arc by its chord, from the square of the sine of half the angle between its ends.
@@ -62,16 +56,20 @@ float longerThanChord(float sine2) {
   return std::asin(sine) / sine;
 }
 
-// What a phase gains from one place to another: along the way the wave runs half way, and as much more as an
-// arc is longer than its chord.
-Phase gained(const Wave& wave, const Wave& waveThere, const Vec3& step) {
+// The turns of a wave in a scene unit along each axis, between two places: along the way it runs half way,
+// and as much more as an arc is longer than its chord.
+Vec3 turnsBetween(const Wave& wave, const Wave& waveThere) {
   constexpr float kLeastCosine2 = 0.09f;
   const Vec3 both = 0.5f * (wave.way + waveThere.way);
   const float cosine2 = both.squaredNorm();  // of half the angle between them
-  if (!(cosine2 > kLeastCosine2)) return {1, 0};
+  if (!(cosine2 > kLeastCosine2)) return Vec3::Zero();
   const float longer = longerThanChord(std::clamp(1 - cosine2, 0.f, 1.f));
-  const float turns = 0.5f * (wave.turns + waveThere.turns) * longer * both.dot(step) / std::sqrt(cosine2);
-  return phaseOf(turns);
+  return 0.5f * (wave.turns + waveThere.turns) * longer / std::sqrt(cosine2) * both;
+}
+
+// What a phase gains from one place to another.
+Phase gained(const Wave& wave, const Wave& waveThere, const Vec3& step) {
+  return phaseOf(turnsBetween(wave, waveThere).dot(step));
 }
 
 // As many turns as there were below, whatever the ways they ran.
@@ -127,6 +125,17 @@ StripeField spreadStripes(const Surface& surface, const SkinLevel& ground, const
   constexpr float kReach = 1.5f;  // cells
   const SkinGraph& graph = *level.graph;
   const float reach2 = kReach * kReach * ground.cell() * ground.cell();
+  // more samples than nodes ask: what is the same for all over a node is worked out once
+  std::vector<float> turns(graph.size());
+  std::vector<Vec3> along(graph.neighbors.size());
+  parallel(
+      turns.size(),
+      [&](size_t n) {
+        turns[n] = std::arg(z[n]) / kWholeTurn;
+        for (uint32_t e = graph.start[n]; e < graph.start[n + 1]; ++e)
+          along[e] = turnsBetween(level.waves[graph.neighbors[e]], level.waves[n]);
+      },
+      2048);
   StripeField out;
   out.phases.resize(surface.size());
   parallel(
@@ -134,15 +143,16 @@ StripeField spreadStripes(const Surface& surface, const SkinLevel& ground, const
       [&](size_t s) {
         const uint32_t own = ground.over(static_cast<uint32_t>(s));
         Phase sum = 0;
-        const auto take = [&](uint32_t node, float least) {
+        const auto take = [&](uint32_t node, const Vec3& way, float least) {
           const Vec3 step = surface.positions[s] - graph.positions[node];
           const float r2 = step.squaredNorm() / reach2;
           const float weight = std::max(least, r2 < 1 ? (1 - r2) * (1 - r2) : 0.f);
-          if (weight > 0) sum += weight * times(z[node], gained(level.waves[node], level.waves[own], step));
+          if (weight > 0) sum += weight * phaseOf(turns[node] + way.dot(step));
         };
-        take(own, 1e-3f);
+        take(own, level.waves[own].turns * level.waves[own].way, 1e-3f);
         if (!ground.nodeOf.empty())
-          for (uint32_t e = graph.start[own]; e < graph.start[own + 1]; ++e) take(graph.neighbors[e], 0);
+          for (uint32_t e = graph.start[own]; e < graph.start[own + 1]; ++e)
+            take(graph.neighbors[e], along[e], 0);
         const float turn = std::arg(sum) / kWholeTurn;
         out.phases[s] = static_cast<uint16_t>(static_cast<int>(std::floor((turn + 1) * 65536)) & 0xffff);
       },

@@ -11,16 +11,16 @@ namespace {
 class PreparedAdjust final : public PreparedSource {
  public:
   explicit PreparedAdjust(const Adjust& adjust)
-      : matrix_(matrixOf(adjust)), table_(curveTable(adjust.curve)) {}
+      : matrix_(matrixOf(adjust)), curve_(curveOfValues(curveTable(adjust.curve))) {}
   ColorField::Pointer colors(const ChunkAsk&, const ColorChunk& below) const override {
     auto out = std::make_shared<ColorChunk>();
-    adjustChunk(matrix_, table_, below, *out);
+    adjustChunk(matrix_, curve_, below, *out);
     return out;
   }
 
  private:
   ColorMatrix matrix_;
-  std::vector<uint16_t> table_;
+  std::vector<float> curve_;
 };
 
 class AdjustLayer final : public LayerSource {
