@@ -167,37 +167,43 @@ std::array<bool, 3> mirrorIn(const json& step) {
   return out;
 }
 
+// A stroke over a pattern: one place at least.
+Result<SkinStroke> strokeIn(const json& step, const Document& d) {
+  const auto places = placesIn(step);
+  if (!places) return places.error();
+  const float diagonal = d.surface->bounds.diagonal();
+  const auto nearest = nearestSample(*d.surface, places->front(), 0.05f * diagonal);
+  if (!nearest) return Error{"there is no skin at the first of its \"places\""};
+  SkinStroke out{*places, d.surface->parts[*nearest], step.value("width", 0.04f * diagonal),
+                 std::clamp(step.value("strength", 1.f), -1.f, 1.f),
+                 step.value("pressures", std::vector<float>())};
+  for (float& pressure : out.pressures) pressure = std::clamp(pressure, 0.f, 1.f);
+  if (!out.pressures.empty() && out.pressures.size() != out.places.size())
+    return Error{"it needs as many \"pressures\" as \"places\""};
+  return out;
+}
+
 // Two places and more are a stroke, one is a pin.
 Result<Document> comb(const json& step, const Document& d) {
   const auto id = layerFor(step, d);
-  const auto places = placesIn(step);
+  const auto stroke = strokeIn(step, d);
   if (!id) return id.error();
-  if (!places) return places.error();
-  const float width = step.value("width", 0.04f * d.surface->bounds.diagonal());
-  const auto nearest = nearestSample(*d.surface, places->front(), 0.05f * d.surface->bounds.diagonal());
-  if (!nearest) return Error{"there is no skin at the first of its \"places\""};
-  const uint32_t part = d.surface->parts[*nearest];
-  if (places->size() == 1) return withPin(d, *id, places->front(), part, width, mirrorIn(step));
-  return withComb(d, *id, {*places, part, width, step.value("strength", 1.f)}, mirrorIn(step));
+  if (!stroke) return stroke.error();
+  if (stroke->places.size() == 1)
+    return withPin(d, *id, stroke->places.front(), stroke->part, stroke->width, mirrorIn(step));
+  return withComb(d, *id, *stroke, mirrorIn(step));
 }
 
-// A stroke over a pattern by hand: one place at least.
 using HandEdit = Result<Document> (*)(const Document&, uint32_t, const SkinStroke&,
                                       const std::array<bool, 3>&);
 
 template <HandEdit edit>
 Result<Document> byHand(const json& step, const Document& d) {
   const auto id = layerFor(step, d);
-  const auto places = placesIn(step);
+  const auto stroke = strokeIn(step, d);
   if (!id) return id.error();
-  if (!places) return places.error();
-  const float diagonal = d.surface->bounds.diagonal();
-  const auto nearest = nearestSample(*d.surface, places->front(), 0.05f * diagonal);
-  if (!nearest) return Error{"there is no skin at the first of its \"places\""};
-  return edit(d, *id,
-              {*places, d.surface->parts[*nearest], step.value("width", 0.04f * diagonal),
-               std::clamp(step.value("strength", 1.f), -1.f, 1.f)},
-              mirrorIn(step));
+  if (!stroke) return stroke.error();
+  return edit(d, *id, *stroke, mirrorIn(step));
 }
 
 Result<Document> touchScales(const json& step, const Document& d) {
@@ -264,10 +270,10 @@ const ScriptCommand kSkinCommands[] = {
     {"mask from maps", {"layer", "guard", "maps", "paint"}, maskFromMaps},
     {"zones", {"layer", "zones", "melt"}, changedSource<"zones">},
     {"ramp", {"layer", "maps", "stops"}, changedSource<"ramp">},
-    {"comb", {"layer", "places", "width", "strength", "mirror"}, comb},
+    {"comb", {"layer", "places", "pressures", "width", "strength", "mirror"}, comb},
     {"clear combs", {"layer", "places", "reach"}, clearCombs},
-    {"push size", {"layer", "places", "width", "strength", "mirror"}, byHand<withSizePushed>},
-    {"soothe", {"layer", "places", "width", "strength", "mirror"}, byHand<withSoothed>},
+    {"push size", {"layer", "places", "pressures", "width", "strength", "mirror"}, byHand<withSizePushed>},
+    {"soothe", {"layer", "places", "pressures", "width", "strength", "mirror"}, byHand<withSoothed>},
     {"touch scale", {"layer", "how", "place", "color", "amount", "mirror"}, touchScales},
     {"usual regions", {"layer"}, usualRegions},
     {"lay adjustment",

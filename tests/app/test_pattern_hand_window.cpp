@@ -75,6 +75,19 @@ class TestPatternHandWindow : public QObject {
     QVERIFY(w.guides().size.pushed.empty() && w.guides().soothed.empty());
   }
 
+  // The pen's pressure goes with the stroke; a mouse presses fully.
+  void thePenPressesMoreOrLess() {
+    Dressed w(sphereScales());
+    w.key(Qt::Key_W);
+    w.setBrush([](Brush& b) { b.radius = 15; });
+    w.penStroke({{w.at({-40, 0, 91}), 0.2}, {w.at({0, 0, 100}), 0.5}, {w.at({40, 0, 91}), 0.9}});
+    const SkinStroke& stroke = w.guides().size.pushed.front();
+    QCOMPARE(stroke.pressures, (std::vector<float>{0.2f, 0.5f, 0.9f}));
+    w.ready();
+    w.drag({w.at({-30, -40, 86}), w.at({30, -40, 86})});
+    QVERIFY(w.guides().size.pushed.back().pressures.empty());
+  }
+
   void aPressTintsOneScale() {
     Dressed w(sphereScales());
     w.key(Qt::Key_W);

@@ -96,6 +96,7 @@ class Easel : public QWidget {
 
   Vec2 pixelAt(const QPointF& position) const;
   PenPoint penAt(const QPointF& position, float pressure) const;
+  void dragHand(const PenPoint& point);
   void strokeTo(PenPoint point);
   EaselHand* hand();
   const EaselHand* hand() const { return const_cast<Easel*>(this)->hand(); }

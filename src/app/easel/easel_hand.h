@@ -11,6 +11,8 @@ namespace juvenor::app {
 class EaselHand {
  public:
   virtual ~EaselHand() = default;
+  /// How hard the pen presses, told before a press or a drag; 1 for a mouse.
+  virtual void feel(float /*pressure*/) {}
   /// Whether the press was for it; a drag may begin then.
   virtual bool press(const Viewing& viewing, const Vec2& pixel) = 0;
   virtual bool dragging() const = 0;

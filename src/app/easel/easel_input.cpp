@@ -104,6 +104,7 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
     return;
   }
   if (EaselHand* held = hand()) {
+    held->feel(point.pressure);
     held->press(viewing_, point.pixel);
     if (held->dragging()) drag_ = Drag::Hand;
     return update();
@@ -168,13 +169,20 @@ void Easel::mouseMoveEvent(QMouseEvent* event) {
       pick(event->position(), event->modifiers() & Qt::ShiftModifier);
       break;
     case Drag::Hand:
-      if (hand()) hand()->drag(viewing_, pixelAt(event->position()));
+      dragHand(penAt(event->position(), simulatedPen_.move(event->position(), clock_.elapsed())));
       break;
     case Drag::None:
       break;
   }
   last_ = event->position();
   hover(event->position());
+}
+
+void Easel::dragHand(const PenPoint& point) {
+  EaselHand* held = hand();
+  if (!held) return;
+  held->feel(point.pressure);
+  held->drag(viewing_, point.pixel);
 }
 
 void Easel::mouseReleaseEvent(QMouseEvent* event) {
@@ -206,7 +214,7 @@ void Easel::tabletEvent(QTabletEvent* event) {
     axesHeld_ = event->modifiers() & Qt::ShiftModifier;
     if (drag_ == Drag::Paint) strokeTo(point);
     if (drag_ == Drag::Pick) pick(event->position(), event->modifiers() & Qt::ShiftModifier);
-    if (drag_ == Drag::Hand && hand()) hand()->drag(viewing_, point.pixel);
+    if (drag_ == Drag::Hand) dragHand(point);
   } else if (event->type() == QEvent::TabletRelease) {
     if (drag_ == Drag::Paint) endStroke();
     if (drag_ == Drag::Hand && hand()) hand()->release();

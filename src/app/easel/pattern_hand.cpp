@@ -52,7 +52,7 @@ bool PatternHand::press(const Viewing&, const Vec2& pixel) {
     return true;
   }
   const Brush& brush = session_.tools().brush();
-  path_ = {{probe->point.position}, probe->point.part, 2 * brush.radius, 1};
+  path_ = {{probe->point.position}, probe->point.part, 2 * brush.radius, 1, {pressure_}};
   mirror_ = brush.mirror;
   return true;
 }
@@ -61,14 +61,20 @@ void PatternHand::drag(const Viewing&, const Vec2& pixel) {
   const auto probe = session_.engine().probe(session_.document(), pixel);
   if (!probe || path_.places.empty() || probe->point.part != path_.part) return;
   const float least = std::max(step(), session_.document().surface->spacing);
-  if ((probe->point.position - path_.places.back()).norm() < least) return;
+  if ((probe->point.position - path_.places.back()).norm() < least) {
+    // a pen comes down softly: what a place feels is the most while it rests there
+    path_.pressures.back() = std::max(path_.pressures.back(), pressure_);
+    return;
+  }
   path_.places.push_back(probe->point.position);
+  path_.pressures.push_back(pressure_);
   pathChanged();
 }
 
 void PatternHand::release() {
   if (path_.places.empty()) return;
-  const SkinStroke path = std::move(path_);
+  SkinStroke path = std::move(path_);
+  if (std::ranges::all_of(path.pressures, [](float p) { return p == 1; })) path.pressures.clear();
   path_ = {};
   done(path, mirror_);
   pathChanged();

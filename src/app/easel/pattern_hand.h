@@ -17,6 +17,7 @@ class PatternHand : public QObject, public EaselHand {
   /// `named`: of its bar.
   PatternHand(Session& session, QWidget* easel, Tool tool, const QString& named);
 
+  void feel(float pressure) override { pressure_ = pressure; }
   bool press(const Viewing& viewing, const Vec2& pixel) override;
   bool dragging() const override { return !path_.places.empty(); }
   void drag(const Viewing& viewing, const Vec2& pixel) override;
@@ -52,6 +53,7 @@ class PatternHand : public QObject, public EaselHand {
   QHBoxLayout* row_;
   QLabel* says_;
   std::array<bool, 3> mirror_{};
+  float pressure_ = 1;
 };
 
 /// Places of the scene on the widget.

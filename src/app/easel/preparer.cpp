@@ -46,8 +46,8 @@ void Preparer::glimpse(const Wish& wish) {
   if (out.layers.empty()) return;
   glimpsed_(std::move(out));
   const auto took = Clock::now() - start;
-  if (took < 35ms) room_ = std::min(kMostRoom, 2 * room_);
-  if (took > 140ms) room_ = std::max(kLeastRoom / 2, room_ / 2);
+  if (took < 45ms) room_ = std::min(kMostRoom, 2 * room_);
+  if (took > 140ms) room_ = std::max(kLeastRoom, room_ / 2);
 }
 
 }  // namespace juvenor::app

@@ -38,7 +38,7 @@ class Preparer {
   std::function<void(Glimpses)> glimpsed_;
   std::unique_ptr<Glimpse> glimpse_;  ///< the last one: while a slider moves all else stays
   size_t room_ = kLeastRoom;          ///< chunks a glimpse may have, by how long the last one took
-  static constexpr size_t kLeastRoom = 16, kMostRoom = 32;
+  static constexpr size_t kLeastRoom = 8, kMostRoom = 16;
   // all of it grows on a thread of its own: a glimpse of something newer does not wait until that has stopped
   Beside<Wish> whole_, glimpsing_;
 };

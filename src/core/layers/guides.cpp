@@ -17,7 +17,8 @@ using Directions = std::vector<Vec3>;
 // The samples under a comb are drawn the way it goes.
 void addWishes(const Surface& surface, const Comb& comb, std::vector<DirectionWish>& out) {
   for (size_t i = 0; i + 1 < comb.places.size(); ++i) {
-    const Comb step{{comb.places[i], comb.places[i + 1]}, comb.part, comb.width, comb.strength};
+    Comb step{{comb.places[i], comb.places[i + 1]}, comb.part, comb.width, comb.strength};
+    if (!comb.pressures.empty()) step.pressures = {comb.pressures[i], comb.pressures[i + 1]};
     const Vec3 way = step.places[1] - step.places[0];
     eachUnder(surface, step, [&](uint32_t s, float weight) {
       out.push_back({s, way, comb.strength * weight});

@@ -20,11 +20,23 @@ constexpr float kWidestStroke = 0.5f;
 // No stretch from one place to the next is looked at more finely.
 constexpr float kMostSteps = 1000;
 
-float awayFrom(const Vec3& a, const Vec3& b, const Vec3& point) {
-  const Vec3 along = b - a;
+// A sample under a stroke: how far it is from the middle line, and the pressure there.
+struct Under {
+  uint32_t sample;
+  float away, pressure;
+  bool operator<(const Under& o) const { return std::pair(sample, away) < std::pair(o.sample, o.away); }
+};
+
+Under underAt(const SkinStroke& stroke, size_t place, uint32_t sample, const Vec3& point) {
+  const size_t next = std::min(place + 1, stroke.places.size() - 1);
+  const Vec3 &from = stroke.places[place], along = stroke.places[next] - from;
   const float length2 = along.squaredNorm();
-  const float t = length2 > 0 ? std::clamp((point - a).dot(along) / length2, 0.f, 1.f) : 0.f;
-  return (point - a - t * along).norm();
+  const float t = length2 > 0 ? std::clamp((point - from).dot(along) / length2, 0.f, 1.f) : 0.f;
+  const float pressure =
+      stroke.pressures.empty()
+          ? 1
+          : stroke.pressures[place] + t * (stroke.pressures[next] - stroke.pressures[place]);
+  return {sample, (point - from - t * along).norm(), pressure};
 }
 
 std::optional<SkinStroke> mirroredStroke(const Surface& surface, SkinStroke stroke, int axis) {
@@ -42,12 +54,13 @@ std::optional<SkinStroke> mirroredStroke(const Surface& surface, SkinStroke stro
 
 Result<SkinStroke> strokeFrom(const nlohmann::json& given, const StrokeBounds& bounds) {
   SkinStroke out;
-  const nlohmann::json* places = nullptr;
+  const nlohmann::json *places = nullptr, *pressures = nullptr;
   const Outcome ok = JsonFields(given)
                          .list("places", places)
                          .whole("part", out.part)
                          .number("width", out.width, 0, 1e9f)
                          .number("strength", out.strength, bounds.weakest, 1)
+                         .list("pressures", pressures)
                          .needs({"places"})
                          .done();
   if (!ok) return ok.error();
@@ -58,6 +71,13 @@ Result<SkinStroke> strokeFrom(const nlohmann::json& given, const StrokeBounds& b
   }
   if (out.places.size() < bounds.places)
     return Error{bounds.places == 2 ? "needs two places at least" : "needs a place"};
+  if (!pressures) return out;
+  for (const auto& j : *pressures) {
+    if (!j.is_number() || !(j.get<float>() >= 0 && j.get<float>() <= 1))
+      return Error{"has a pressure that is no number from 0 to 1"};
+    out.pressures.push_back(j.get<float>());
+  }
+  if (out.pressures.size() != out.places.size()) return Error{"needs as many pressures as places"};
   return out;
 }
 
@@ -67,7 +87,7 @@ void eachUnder(const Surface& surface, const SkinStroke& stroke,
                const std::function<void(uint32_t, float)>& each) {
   const float radius =
       0.5f * std::clamp(stroke.width, 1.2f * surface.spacing, kWidestStroke * surface.bounds.diagonal());
-  std::vector<std::pair<uint32_t, float>> under;  // with how far it is from the middle line
+  std::vector<Under> under;
   std::vector<uint32_t> near;
   for (size_t i = 0; i < stroke.places.size(); ++i) {
     const Vec3 &from = stroke.places[i], &to = stroke.places[std::min(i + 1, stroke.places.size() - 1)];
@@ -82,14 +102,14 @@ void eachUnder(const Surface& surface, const SkinStroke& stroke,
       for (const uint32_t s : near)
         if (surface.parts[s] == stroke.part &&
             surface.normals[s].dot(surface.normals[*own]) > kTurnedFromStroke)
-          under.emplace_back(s, awayFrom(from, to, surface.positions[s]));
+          under.push_back(underAt(stroke, i, s, surface.positions[s]));
     }
   }
   std::sort(under.begin(), under.end());
   for (size_t i = 0; i < under.size(); ++i) {
-    if (i > 0 && under[i].first == under[i - 1].first) continue;
-    const float t = std::clamp(1 - under[i].second / radius, 0.f, 1.f);
-    if (t > 0) each(under[i].first, t * t * (3 - 2 * t));
+    if (i > 0 && under[i].sample == under[i - 1].sample) continue;
+    const float t = std::clamp(1 - under[i].away / radius, 0.f, 1.f);
+    if (t > 0 && under[i].pressure > 0) each(under[i].sample, under[i].pressure * t * t * (3 - 2 * t));
   }
 }
 
@@ -117,6 +137,7 @@ nlohmann::json toJson(const std::vector<SkinStroke>& strokes) {
     for (const Vec3& p : stroke.places) places.push_back({p.x(), p.y(), p.z()});
     out.push_back(
         {{"places", places}, {"part", stroke.part}, {"width", stroke.width}, {"strength", stroke.strength}});
+    if (!stroke.pressures.empty()) out.back()["pressures"] = stroke.pressures;
   }
   return out;
 }

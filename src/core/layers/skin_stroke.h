@@ -15,14 +15,16 @@ namespace juvenor {
 struct SkinStroke {
   std::vector<Vec3> places;  ///< on the skin, one at least, in the scene's axes
   uint32_t part = 0;
-  float width = 10;    ///< of the skin it works on, scene units
-  float strength = 1;  ///< of combs 0…1, of what works either way −1…1
+  float width = 10;                   ///< of the skin it works on, scene units
+  float strength = 1;                 ///< of combs 0…1, of what works either way −1…1
+  std::vector<float> pressures = {};  ///< of a pen at the places, 0…1; empty: 1 everywhere
 
   bool operator==(const SkinStroke&) const = default;
 };
 
-/// Calls `each(sample, weight)` once for each sample under a stroke: 1 on its middle line, fading smoothly to
-/// 0 at half its width. Skin that has turned away from what is stroked is not under it.
+/// Calls `each(sample, weight)` once for each sample under a stroke: 1, or the pen's pressure, on its middle
+/// line, fading smoothly to 0 at half its width. Skin that has turned away from what is stroked is not under
+/// it.
 void eachUnder(const Surface& surface, const SkinStroke& stroke,
                const std::function<void(uint32_t, float)>& each);
 

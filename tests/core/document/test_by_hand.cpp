@@ -69,6 +69,23 @@ class TestByHand : public QObject {
     QVERIFY(std::abs((*wishedSizes(*d.maps, guidesOf(more).size))[sampleAt(d, {0, 0, 0})] - 4) < 0.05f);
   }
 
+  // A stroke does as much as the pen presses, between the places as between their pressures; files keep it.
+  void aPenPressesMoreOrLess() {
+    const Document d = withScales();
+    SkinStroke stroke = acrossTheMiddle(1);
+    stroke.pressures = {0.2f, 0.8f};
+    const Document pushed = *withSizePushed(d, d.activeLayer, stroke);
+    const auto sizes = *wishedSizes(*d.maps, guidesOf(pushed).size);
+    for (const auto& [x, pressure] : {std::pair(-2.9f, 0.21f), {0.f, 0.5f}, {2.9f, 0.79f}})
+      QVERIFY(std::abs(std::log2(sizes[sampleAt(d, {x, 0, 0})]) - pressure) < 0.03f);
+    const auto read = strokesFrom(toJson(std::vector{stroke}), "stroke", {1, -1});
+    QVERIFY(read && read->front() == stroke);
+    for (const char* wrong :
+         {R"([{"places": [[0,0,0]], "pressures": [0.5, 1]}])", R"([{"places": [[0,0,0]], "pressures": [2]}])",
+          R"([{"places": [[0,0,0]], "pressures": ["hard"]}])"})
+      QVERIFY(!strokesFrom(nlohmann::json::parse(wrong), "stroke", {1, -1}));
+  }
+
   void reliefIsSoothedAndGivenBack() {
     const Document d = withScales();
     const auto heights = [&](const Document& of) {
