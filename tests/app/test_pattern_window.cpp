@@ -90,6 +90,18 @@ class TestPatternWindow : public QObject {
     QCOMPARE(w.session().tools().tool(), Tool::Comb);
     QTRY_VERIFY(w.easel().comb().lineCount() > 100);
     w.setBrush([](Brush& b) { b.radius = 12; });
+    // lines under the stroke turn while it is drawn, before the field is worked out anew
+    QTest::mousePress(&w.easel(), Qt::LeftButton, {}, w.at({-20, 0, 98}));
+    for (const QPoint& p : {w.at({0, 0, 100}), w.at({20, 0, 98})}) {
+      QMouseEvent move(QEvent::MouseMove, p, w.easel().mapToGlobal(p), Qt::NoButton, Qt::LeftButton, {});
+      QCoreApplication::sendEvent(&w.easel(), &move);
+    }
+    QVERIFY(w.easel().comb().lineNear({0, 0, 100}).x() > 0.5f);
+    QVERIFY(std::abs(w.easel().comb().lineNear({0, 80, 60}).x()) < 0.5f);
+    QTest::keyClick(&w.easel(), Qt::Key_Escape);
+    QTest::mouseRelease(&w.easel(), Qt::LeftButton, {}, w.at({20, 0, 98}));
+    w.settle();
+    QVERIFY(w.scales().guides.direction.combs.empty());
     const size_t before = w.step();
     w.drag({w.at({-40, 0, 91}), w.at({-20, 5, 97}), w.at({0, 0, 100}), w.at({30, 0, 95})});
     QCOMPARE(w.step(), before + 1);

@@ -60,11 +60,38 @@ void CombHand::grant(const Wish& wish, const Progress& wanted) {
     for (const SkinSeed& seed : (*seeds)->seeds)
       out->all.push_back({seed.position, seed.normal, (**directions)[seed.sample]});
   }
+  setLines(std::move(out));
+}
+
+void CombHand::setLines(std::shared_ptr<const Lines> lines) {
   {
     const std::lock_guard hold(mutex_);
-    lines_ = std::move(out);
+    lines_ = std::move(lines);
   }
   emit changed();
+}
+
+void CombHand::pathChanged() {
+  bendLines();
+  wish();
+}
+
+// Those under the end of the stroke, as a first sight of what the field will be.
+void CombHand::bendLines() {
+  const auto before = lines();
+  const size_t count = path_.places.size();
+  if (!before || count < 2 || clears_->isChecked()) return;
+  auto bent = std::make_shared<Lines>(*before);
+  const Vec3 &from = path_.places[count - 2], way = path_.places[count - 1] - from;
+  for (Line& line : bent->all) {
+    const float t = std::clamp((line.place - from).dot(way) / way.squaredNorm(), 0.f, 1.f);
+    const float near = 1 - 2 * (line.place - from - t * way).norm() / path_.width;
+    const Vec3 along = way - way.dot(line.normal) * line.normal;
+    if (near <= 0 || along.squaredNorm() <= 0.25f * way.squaredNorm()) continue;
+    const float by = near * near * (3 - 2 * near);
+    line.direction = normalizedOr((1 - by) * line.direction + by * along.normalized(), line.direction);
+  }
+  setLines(std::move(bent));
 }
 
 std::shared_ptr<const CombHand::Lines> CombHand::lines() const {
@@ -75,6 +102,14 @@ std::shared_ptr<const CombHand::Lines> CombHand::lines() const {
 size_t CombHand::lineCount() const {
   const auto now = lines();
   return now ? now->all.size() : 0;
+}
+
+Vec3 CombHand::lineNear(const Vec3& place) const {
+  const auto now = lines();
+  if (!now || now->all.empty()) return Vec3::Zero();
+  return std::ranges::min_element(now->all, {},
+                                  [&](const Line& line) { return (line.place - place).squaredNorm(); })
+      ->direction;
 }
 
 void CombHand::done(const SkinStroke& comb, const std::array<bool, 3>& mirror) {

@@ -1,6 +1,6 @@
 // The comb: strokes say which way a pattern lies, a click pins the way it lies; quiet short lines over the
-// skin show the direction. They are worked out beside the window; while a stroke is drawn they follow it as
-// soon as they can.
+// skin show the direction. They are worked out beside the window; until that is done those under a stroke
+// turn its way.
 #pragma once
 
 #include <mutex>
@@ -20,6 +20,8 @@ class CombHand : public PatternHand {
   void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
   /// How many lines are there to be drawn.
   size_t lineCount() const;
+  /// Which way the one next to a place runs; zero where there are none.
+  Vec3 lineNear(const Vec3& place) const;
 
  signals:
   /// The lines are others.
@@ -39,13 +41,15 @@ class CombHand : public PatternHand {
   };
   QString says() const override { return tr("Stroke the way it is to lie; a click pins it"); }
   void done(const SkinStroke& path, const std::array<bool, 3>& mirror) override;
-  void pathChanged() override { wish(); }
+  void pathChanged() override;
   void shown(bool inHand) override;
   bool dashed() const override;
   void grant(const Wish& wish, const Progress& wanted);
   /// Asks for the lines of the active layer, with the stroke that is being drawn.
   void wish();
   std::shared_ptr<const Lines> lines() const;
+  void setLines(std::shared_ptr<const Lines> lines);
+  void bendLines();
   void drawLines(QPainter& painter, const Lines& shown, const Viewing& viewing, double scale) const;
 
   QPushButton* clears_;
