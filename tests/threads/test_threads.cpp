@@ -10,6 +10,8 @@
 #include "app/session/background.h"
 #include "core/document/edits.h"
 #include "core/document/journal.h"
+#include "core/layers/glimpse.h"
+#include "core/layers/patterns.h"
 #include "core/render/still.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -77,6 +79,32 @@ class TestThreads : public QObject {
     QCOMPARE(strokes, size_t{30});
     QVERIFY(readings > 50);
     QVERIFY(test::sameValues(engine.skin().color(), *compositeOf(d.layers, *d.maps, d.bare)));
+  }
+  // Glimpses on one thread, all of it on another, maps and grown patterns shared by both; the last size
+  // stays.
+  void sizesAreDraggedWhilePatternsGrow() {
+    Document d = test::documentOf(test::plane(455, 16));
+    QVERIFY(d.surface->size() > kGlimpsedAbove);
+    Bands bands;
+    bands.guides.size.size = 1;
+    bands.guides.size.smaller = {test::areaAt(Vec3(2, 2, 0), 4)};
+    d = withSourceLayer(d, "Bands", Stratum::Pigment, bandSource(bands));
+    app::Engine engine;
+    app::Viewing viewing = viewingOf(d);
+    viewing.view = View::Flat;
+    engine.setViewing(viewing);
+    engine.setDocument(d);
+    engine.waitSettled();
+    for (int step = 0; step < 10; ++step) {
+      bands.guides.size.size *= 1.05f;
+      d = *withSource(d, d.activeLayer, bandSource(bands));
+      engine.setDocument(d);
+      std::this_thread::sleep_for(std::chrono::milliseconds(60 + 40 * step));
+      if (const std::string key = bandSource(bands)->grownKey(); d.maps->hasGrown(key))
+        QVERIFY(d.maps->grownBytes(key));
+    }
+    engine.waitSettled();
+    QVERIFY(d.maps->hasGrown(bandSource(bands)->grownKey()));
   }
   void newSurfacesWhileOldOnesSettle() {
     app::Engine engine;

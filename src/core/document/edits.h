@@ -126,6 +126,8 @@ Result<Document> withUsualRegions(const Document& document, uint32_t id);
 /// The layer's mask with the usual places left out: lids and lips by their landmarks, and parts whose names
 /// say that they are no skin (usual_where.cpp). An error when none of either is known.
 Result<Document> withUsualExceptions(const Document& document, uint32_t id);
+/// The parts whose names say nothing else than skin: no eyes, teeth, tongues, nails, hair.
+std::set<uint32_t> skinParts(const Document& document);
 
 // ---- adjustments laid down (edit_adjust.cpp)
 

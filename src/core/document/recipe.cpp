@@ -190,6 +190,10 @@ Result<LaidRecipe> layRecipe(const Document& document, const Recipe& recipe, con
   if (!ground) return ground.error();
   out.document = std::move(*ground);
   const Alignment alignment(recipe, out.document);
+  LayingSetting where = setting;
+  if (where.parts.empty())
+    if (auto skin = skinParts(out.document); skin.size() < out.document.surface->partCount)
+      where.parts = std::move(skin);
   for (size_t i = 0; i < recipe.layers.size(); ++i) {
     const RecipeLayer& from = recipe.layers[i];
     if (!report(progress, 0.4f + 0.6f * static_cast<float>(i) / static_cast<float>(recipe.layers.size())))
@@ -199,7 +203,7 @@ Result<LaidRecipe> layRecipe(const Document& document, const Recipe& recipe, con
     for (const std::string& lost : scaled->lost)
       out.missing.push_back(fmt::format("“{}”: {}", from.layer->name, lost));
     out.document = withOnTop(out.document, *scaled->layer);
-    if (const Outcome done = leaveOut(from, setting, out); !done) return done.error();
+    if (const Outcome done = leaveOut(from, where, out); !done) return done.error();
   }
   return out;
 }

@@ -39,7 +39,7 @@ Result<TakenRecipe> takeRecipe(const Document& document, std::span<const uint32_
 struct LayingSetting {
   bool addPoints = true;          ///< where the sculpt is too coarse for its finest forms
   size_t mostPoints = 8'000'000;  ///< there may be afterwards
-  std::set<uint32_t> parts;       ///< it lies on these alone; empty: everywhere
+  std::set<uint32_t> parts;       ///< it lies on these alone; empty: on all that are skin by their names
 };
 /// A document with the recipe's layers on top of their strata, and what could not be found there, a line
 /// each.

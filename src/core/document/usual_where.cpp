@@ -2,6 +2,7 @@
 // nails are none, is common practice; which words name such parts is this program's own.
 #include <algorithm>
 #include <cctype>
+#include <set>
 
 #include "core/document/edits.h"
 #include "core/layers/composite.h"
@@ -38,11 +39,9 @@ std::vector<float> bareness(const Document& document) {
         b = std::max(b, std::min(1.f, 1.6f * influence->values[i]));
       }
     }
-  std::vector<char> none(document.surface->partCount, 0);
-  for (size_t p = 0; p < none.size() && p < document.sculpt->parts.size(); ++p)
-    none[p] = isNoSkin(document.sculpt->parts[p]);
+  const std::set<uint32_t> skin = skinParts(document);
   for (size_t s = 0; s < out.size(); ++s)
-    if (none[document.surface->parts[s]]) out[s] = 1;
+    if (!skin.contains(document.surface->parts[s])) out[s] = 1;
   return out;
 }
 
@@ -57,6 +56,14 @@ constexpr UsualRegion kUsualRegions[] = {
     {"crown", "brow", 0.5f},   {"lip", "lip", 0.9f},    {"jaw", "neck", 0.8f}};
 
 }  // namespace
+
+std::set<uint32_t> skinParts(const Document& document) {
+  std::set<uint32_t> out;
+  const auto& names = document.sculpt->parts;
+  for (uint32_t p = 0; p < document.surface->partCount; ++p)
+    if (p >= names.size() || !isNoSkin(names[p])) out.insert(p);
+  return out;
+}
 
 Result<Document> withUsualRegions(const Document& document, uint32_t id) {
   const LayerPointer layer = layerOf(document, id);

@@ -16,7 +16,7 @@ constexpr float kWidestCrease = 0.3f;
 constexpr float kAlong = 0.45f;
 
 float part(uint8_t v) {
-  return static_cast<float>(v) / 255.f;
+  return static_cast<float>(v) * (1 / 255.f);
 }
 
 // 1 at the middle of what is cut in, 0 at its rim.
@@ -51,7 +51,8 @@ FineLook::Marks FineLook::marks(const FinePlace& place, float mask) const {
   // a corner has a pore by its own chance, and where the mask fades fewer have
   const float chance = part(place.cornerKey);
   if (chance < pores * there) {
-    const float own = 0.7f + 0.6f * std::fmod(7.3f * chance, 1.f);
+    const float turns = 7.3f * chance;
+    const float own = 0.7f + 0.6f * (turns - static_cast<float>(static_cast<int>(turns)));
     const float wide = std::max(1.2f * soft, kWidestPore * (0.5f + 0.5f * pores) * std::sqrt(own) * 0.8f);
     out.pore = there * own * cut(part(place.corner), wide);
   }

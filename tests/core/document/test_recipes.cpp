@@ -145,6 +145,28 @@ class TestRecipes : public QObject {
     QVERIFY(bounded && bounded->document.surface->size() <= few.mostPoints);
   }
 
+  // A skin leaves eyes and teeth as they are; one for eyes is laid on them by name.
+  void skinLiesOnWhatIsSkin() {
+    const Sculpt eye = test::plane(8, 4, "Left eye"), lid = test::plane(6, 4, "Left eyelid");
+    const Document d = test::documentOf(test::together(test::together(test::sphere(30, 10), eye), lid));
+    QCOMPARE(skinParts(d), (std::set<uint32_t>{0, 2}));
+    Recipe recipe;
+    recipe.name = "Tone";
+    recipe.layers.push_back({std::make_shared<Layer>(
+        Layer{1, "Tone", Stratum::Flesh, fillSource(EncodedColor{0.6f, 0.4f, 0.3f}), {}, {}})});
+    LayingSetting onEyes;
+    onEyes.parts = {1};
+    for (const bool chosen : {false, true}) {
+      const auto laid = layRecipe(d, recipe, chosen ? onEyes : LayingSetting());
+      QVERIFY(laid);
+      const ScalarField& mask = *laid->document.layers.front()->mask;
+      for (size_t s = 0; s < mask.size(); ++s)
+        QCOMPARE(mask.at(s)[0], uint16_t((d.surface->parts[s] == 1) == chosen ? 65535 : 0));
+    }
+    // where all is skin nothing is masked
+    QVERIFY(!layRecipe(test::documentOf(test::sphere(30, 10)), recipe)->document.layers.front()->mask);
+  }
+
   void liesOnPartsAlone() {
     Document d = test::documentOf(test::together(test::sphere(30, 10), test::sphere(30, 4, Vec3(30, 0, 0))));
     Recipe recipe;
