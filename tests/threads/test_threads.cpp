@@ -86,7 +86,7 @@ class TestThreads : public QObject {
     Document d = test::documentOf(test::plane(455, 16));
     QVERIFY(d.surface->size() > kGlimpsedAbove);
     Bands bands;
-    bands.guides.size.size = 1;
+    bands.guides.size.size = 3;
     bands.guides.size.smaller = {test::areaAt(Vec3(2, 2, 0), 4)};
     d = withSourceLayer(d, "Bands", Stratum::Pigment, bandSource(bands));
     app::Engine engine;
@@ -95,11 +95,11 @@ class TestThreads : public QObject {
     engine.setViewing(viewing);
     engine.setDocument(d);
     engine.waitSettled();
-    for (int step = 0; step < 10; ++step) {
+    for (int step = 0; step < 4; ++step) {
       bands.guides.size.size *= 1.05f;
       d = *withSource(d, d.activeLayer, bandSource(bands));
       engine.setDocument(d);
-      std::this_thread::sleep_for(std::chrono::milliseconds(60 + 40 * step));
+      std::this_thread::sleep_for(std::chrono::milliseconds(60 + 90 * step));
       if (const std::string key = bandSource(bands)->grownKey(); d.maps->hasGrown(key))
         QVERIFY(d.maps->grownBytes(key));
     }
