@@ -42,8 +42,8 @@ void benchDragged(const char* name, const SourcePointer& source) {
   for (auto* times : {&rested, &moving}) std::ranges::sort(*times);
   const auto row = [&](const char* when, const std::vector<double>& times) {
     const double late = times.back();
-    add({fmt::format("a size of {} dragged, 2 M points, {}, the slowest of six (median {})", name,
-                     when, milliseconds(times[times.size() / 2])),
+    add({fmt::format("a size of {} dragged, 2 M points, {}, the slowest of six (median {})", name, when,
+                     milliseconds(times[times.size() / 2])),
          milliseconds(late), "aim of 200 ms", fmt::format("{:.2f}", late / 0.2), "≤ 1"});
   };
   row("first pixels", rested);
