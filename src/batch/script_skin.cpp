@@ -272,6 +272,7 @@ const ScriptCommand kSkinCommands[] = {
     {"ramp", {"layer", "maps", "stops"}, changedSource<"ramp">},
     {"comb", {"layer", "places", "pressures", "width", "strength", "mirror"}, comb},
     {"clear combs", {"layer", "places", "reach"}, clearCombs},
+    {"lay pattern", {"layer", "places", "pressures", "width", "strength", "mirror"}, byHand<withPatternLaid>},
     {"push size", {"layer", "places", "pressures", "width", "strength", "mirror"}, byHand<withSizePushed>},
     {"soothe", {"layer", "places", "pressures", "width", "strength", "mirror"}, byHand<withSoothed>},
     {"touch scale", {"layer", "how", "place", "color", "amount", "mirror"}, touchScales},

@@ -75,6 +75,31 @@ class TestPatternHandWindow : public QObject {
     QVERIFY(w.guides().size.pushed.empty() && w.guides().soothed.empty());
   }
 
+  // Painted like paint: with none to begin with, by mouse alone.
+  void aPatternIsLaidWhereThereWasNone() {
+    Dressed w(sphereScales());
+    const QImage everywhere = w.picture();
+    const uint32_t id = w.document().activeLayer;
+    w.session().apply(withInvertedMask(*withMask(w.document(), id), id), "Invert");
+    w.ready();
+    const QImage bare = w.picture();
+    QVERIFY(bare != everywhere);
+    w.key(Qt::Key_W);
+    w.setBrush([](Brush& b) { b.radius = 15; });
+    w.named<QPushButton>("touch Lay")->click();
+    w.drag({w.at({-40, 0, 91}), w.at({0, 0, 100}), w.at({40, 0, 91})});
+    const QImage laid = w.picture();
+    QVERIFY(laid != bare);
+    QCOMPARE(laid.pixel(w.at({0, 80, 60})), bare.pixel(w.at({0, 80, 60})));
+    const auto shown = [&] {
+      return (*w.active()->mask).at(*nearestSample(*w.document().surface, {0, 0, 100}, 9))[0];
+    };
+    QVERIFY(shown() > 30'000);
+    w.named<QPushButton>("touch Thin")->click();
+    for (int i = 0; i < 3; ++i) w.drag({w.at({-40, 0, 91}), w.at({0, 0, 100}), w.at({40, 0, 91})});
+    QVERIFY(shown() < 10'000);
+  }
+
   // The pen's pressure goes with the stroke; a mouse presses fully.
   void thePenPressesMoreOrLess() {
     Dressed w(sphereScales());

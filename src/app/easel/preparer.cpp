@@ -39,9 +39,13 @@ void Preparer::glimpse(const Wish& wish) {
   Glimpses out{wish.maps, chunks, {}};
   for (const LayerPointer& layer : wish.layers) {
     if (!contributes(*layer) || !wantsGlimpse(*layer->source, *wish.maps)) continue;
-    if (!glimpse_ || !glimpse_->isOf(wish.maps, chunks))
-      glimpse_ = std::make_unique<Glimpse>(wish.maps, chunks);
-    if (auto source = glimpse_->of(*layer->source)) out.layers.emplace_back(layer, std::move(source));
+    // what there is no memory for shows when all of it has grown, or that says so
+    (void)caught([&]() -> Outcome {
+      if (!glimpse_ || !glimpse_->isOf(wish.maps, chunks))
+        glimpse_ = std::make_unique<Glimpse>(wish.maps, chunks);
+      if (auto source = glimpse_->of(*layer->source)) out.layers.emplace_back(layer, std::move(source));
+      return Done{};
+    });
   }
   if (out.layers.empty()) return;
   glimpsed_(std::move(out));

@@ -11,7 +11,7 @@ namespace juvenor::app {
 namespace {
 
 // What one stroke does; the last of them only to scales.
-enum Way { Larger, Smaller, Soothe, Rouse, Tint, Lighter, Darker, Lose, Restore, kWayCount };
+enum Way { Lay, Thin, Larger, Smaller, Soothe, Rouse, Tint, Lighter, Darker, Lose, Restore, kWayCount };
 
 // Of Oklab's lightness: a whole press.
 constexpr float kWholeLift = 0.25f;
@@ -37,7 +37,9 @@ std::optional<CellTouch::Kind> touchOf(int way) {
 TouchHand::TouchHand(Session& session, QWidget* easel)
     : PatternHand(session, easel, Tool::Touch, "touch bar"), ways_(new QButtonGroup(this)) {
   const std::array<std::pair<QString, QString>, kWayCount> ways{
-      {{tr("Larger"), tr("Pushes the size of the pattern up under the stroke")},
+      {{tr("Lay"), tr("Lays the pattern where there is none: where it was thinned out or masked")},
+       {tr("Thin"), tr("Lets the pattern die out under the stroke")},
+       {tr("Larger"), tr("Pushes the size of the pattern up under the stroke")},
        {tr("Smaller"), tr("Pushes the size of the pattern down under the stroke")},
        {tr("Soothe"), tr("Makes its relief weaker under the stroke")},
        {tr("Rouse"), tr("Gives relief back that was soothed")},
@@ -97,10 +99,11 @@ void TouchHand::done(const SkinStroke& path, const std::array<bool, 3>& mirror) 
     return;
   }
   SkinStroke stroke = path;
-  stroke.strength = way == Larger || way == Soothe ? by : -by;
-  session_.apply(way == Larger || way == Smaller ? withSizePushed(session_.document(), id, stroke, mirror)
-                                                 : withSoothed(session_.document(), id, stroke, mirror),
-                 tr("%1 pattern").arg(name));
+  stroke.strength = way == Lay || way == Larger || way == Soothe ? by : -by;
+  const auto edit = way == Lay || way == Thin         ? withPatternLaid
+                    : way == Larger || way == Smaller ? withSizePushed
+                                                      : withSoothed;
+  session_.apply(edit(session_.document(), id, stroke, mirror), tr("%1 pattern").arg(name));
 }
 
 }  // namespace juvenor::app

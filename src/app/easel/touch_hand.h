@@ -1,5 +1,6 @@
-// A pattern worked on by hand: strokes that push its size up or down, soothe its relief or give it back, and
-// presses on single scales that tint them, make them lighter or darker, lose or restore them.
+// A pattern worked on by hand: strokes that lay it or thin it out, push its size up or down, soothe its
+// relief or give it back, and presses on single scales that tint them, make them lighter or darker, lose or
+// restore them.
 #pragma once
 
 #include "app/easel/pattern_hand.h"
@@ -16,7 +17,7 @@ class TouchHand : public PatternHand {
   TouchHand(Session& session, QWidget* easel);
 
  private:
-  QString says() const override { return tr("Stroke the pattern:"); }
+  QString says() const override { return tr("Stroke:"); }
   void done(const SkinStroke& path, const std::array<bool, 3>& mirror) override;
   void shown(bool inHand) override;
   float step() const override;

@@ -1,4 +1,6 @@
 // What is done by hand to a pattern: strokes of the comb, pins, size pushed, relief soothed, scales touched.
+#include <map>
+
 #include "core/document/edits.h"
 #include "core/layers/patterns.h"
 #include "core/surface/search.h"
@@ -75,6 +77,28 @@ Result<Document> withSoothed(const Document& document, uint32_t id, const SkinSt
   if (!guides) return guides.error();
   append(withMirrors(*document.surface, stroke, mirror), guides->soothed);
   return withGuidesOf(document, id, std::move(*guides));
+}
+
+Result<Document> withPatternLaid(const Document& document, uint32_t id, const SkinStroke& stroke,
+                                 const std::array<bool, 3>& mirror) {
+  if (const auto guides = guidesOf(document, id); !guides) return guides.error();
+  const bool lays = stroke.strength > 0;
+  if (lays && !layerOf(document, id)->mask)
+    return Error{"the pattern lies everywhere already; it can be laid where it was thinned or masked"};
+  const auto with = layerOf(document, id)->mask ? Result<Document>(document) : withMask(document, id);
+  if (!with) return with;
+  ScalarField mask = *layerOf(*with, id)->mask;
+  std::map<size_t, std::shared_ptr<ScalarChunk>> touched;
+  for (const SkinStroke& one : withMirrors(*document.surface, stroke, mirror))
+    eachUnder(*document.surface, one, [&](uint32_t s, float weight) {
+      auto& chunk = touched.try_emplace(s / kChunkSize).first->second;
+      if (!chunk) chunk = mask.writable(s / kChunkSize);
+      uint16_t& shown = chunk->plane[0][s % kChunkSize];
+      const float goal = lays ? 1.f : 0.f, by = std::min(1.f, std::abs(one.strength) * weight);
+      shown = to16(from16(shown) + by * (goal - from16(shown)));
+    });
+  for (auto& [index, chunk] : touched) mask.setChunk(index, std::move(chunk));
+  return withMaskField(*with, id, std::move(mask));
 }
 
 Result<Document> withCellsTouched(const Document& document, uint32_t id, std::span<const CellTouch> touches,

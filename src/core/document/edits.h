@@ -117,6 +117,10 @@ Result<Document> withSizePushed(const Document& document, uint32_t id, const Ski
 /// A stroke that makes the relief of a pattern weaker, or with a negative strength gives it back.
 Result<Document> withSoothed(const Document& document, uint32_t id, const SkinStroke& stroke,
                              const std::array<bool, 3>& mirror = {});
+/// A stroke that lays a pattern where its layer's painted mask hides it, or with a negative strength thins it
+/// out there, and its mirror images. An error where there is nothing to lay: no mask hides any of it.
+Result<Document> withPatternLaid(const Document& document, uint32_t id, const SkinStroke& stroke,
+                                 const std::array<bool, 3>& mirror = {});
 /// Touches single scales, and those across.
 Result<Document> withCellsTouched(const Document& document, uint32_t id, std::span<const CellTouch> touches,
                                   const std::array<bool, 3>& mirror = {});

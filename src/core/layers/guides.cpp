@@ -132,11 +132,11 @@ Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide&
                              });
 }
 
-void keep(const Fineness& fineness, std::string& out) {
+void keepFineness(const Fineness& fineness, std::string& out) {
   keepArray(std::span<const Fineness>(&fineness, 1), out);
 }
 
-bool take(std::string_view& bytes, Fineness& out) {
+bool takeFineness(std::string_view& bytes, Fineness& out) {
   std::vector<Fineness> one;
   if (!takeArray(bytes, 1, one)) return false;
   out = one.front();

@@ -68,9 +68,9 @@ Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide&
                                              const Progress& progress = {});
 
 /// As documents keep it.
-void keep(const Fineness& fineness, std::string& out);
+void keepFineness(const Fineness& fineness, std::string& out);
 /// Takes it from the front of `bytes`; false when it does not hold.
-bool take(std::string_view& bytes, Fineness& out);
+bool takeFineness(std::string_view& bytes, Fineness& out);
 /// What one should know of sizes that points cannot show, or nothing.
 std::string noteOf(const Fineness& fineness);
 

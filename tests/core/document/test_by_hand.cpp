@@ -86,6 +86,29 @@ class TestByHand : public QObject {
       QVERIFY(!strokesFrom(nlohmann::json::parse(wrong), "stroke", {1, -1}));
   }
 
+  // Out to nothing, and back where there was none, by as much as the stroke is strong.
+  void patternsAreLaidAndThinned() {
+    const Document d = withScales();
+    QVERIFY(!withPatternLaid(d, d.activeLayer, acrossTheMiddle(1)));
+    const Document thinned = *withPatternLaid(d, d.activeLayer, acrossTheMiddle(-0.5f));
+    const auto shown = [&](const Document& of, const Vec3& place) {
+      return from16(layerOf(of, of.activeLayer)->mask->at(sampleAt(of, place))[0]);
+    };
+    QVERIFY(std::abs(shown(thinned, {0, 0, 0}) - 0.5f) < 0.01f);
+    QCOMPARE(shown(thinned, {0, 5, 0}), 1.f);
+    const Document none = *withInvertedMask(*withMask(d, d.activeLayer), d.activeLayer);
+    SkinStroke aside = acrossTheMiddle(1);
+    for (Vec3& place : aside.places) place += Vec3(0, 4, 0);
+    const Document laid = *withPatternLaid(none, d.activeLayer, aside, {false, true, false});
+    for (const float y : {4.f, -4.f}) QVERIFY(shown(laid, {0, y, 0}) > 0.98f);
+    QCOMPARE(shown(laid, {0, 0, 0}), 0.f);
+    // what it brings follows the mask, and the layer before is as it was
+    const auto covers = test::coversOf(*layerOf(laid, laid.activeLayer)->source, *laid.maps);
+    QVERIFY(covers[sampleAt(laid, {0, 4, 0})] > 0);
+    QVERIFY(!layerOf(d, d.activeLayer)->mask);
+    QVERIFY(!withPatternLaid(test::documentOf(test::plane(4, 4)), 1, acrossTheMiddle(-1)));
+  }
+
   void reliefIsSoothedAndGivenBack() {
     const Document d = withScales();
     const auto heights = [&](const Document& of) {

@@ -25,13 +25,14 @@ struct GrownBands {
   size_t bytes() const { return 2 * stripes.phases.size(); }
   std::string toKept() const {
     std::string out;
-    keep(fineness, out);
+    keepFineness(fineness, out);
     keepArray(std::span(stripes.phases), out);
     return out;
   }
   static std::optional<GrownBands> fromKept(std::string_view bytes, size_t samples) {
     GrownBands out;
-    if (!take(bytes, out.fineness) || !takeArray(bytes, samples, out.stripes.phases)) return std::nullopt;
+    if (!takeFineness(bytes, out.fineness) || !takeArray(bytes, samples, out.stripes.phases))
+      return std::nullopt;
     return out;
   }
 };

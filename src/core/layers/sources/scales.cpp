@@ -53,14 +53,14 @@ struct CoveredSkin {
   }
   std::string toKept() const {
     std::string out;
-    keep(fineness, out);
+    keepFineness(fineness, out);
     keepCells(cells, out);
     keepArray(std::span(places.of), out);
     return out;
   }
   static std::optional<CoveredSkin> fromKept(std::string_view bytes, size_t samples) {
     CoveredSkin out;
-    if (!take(bytes, out.fineness) || !takeCells(bytes, out.cells) ||
+    if (!takeFineness(bytes, out.fineness) || !takeCells(bytes, out.cells) ||
         !takeArray(bytes, samples, out.places.of))
       return std::nullopt;
     for (const CellPlaces::Place& place : out.places.of)

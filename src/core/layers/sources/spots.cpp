@@ -38,13 +38,13 @@ struct GrownSpots {
   size_t bytes() const { return 2 * standing.size(); }
   std::string toKept() const {
     std::string out;
-    keep(fineness, out);
+    keepFineness(fineness, out);
     keepArray(std::span(standing), out);
     return out;
   }
   static std::optional<GrownSpots> fromKept(std::string_view bytes, size_t samples) {
     GrownSpots out;
-    if (!take(bytes, out.fineness) || !takeArray(bytes, samples, out.standing)) return std::nullopt;
+    if (!takeFineness(bytes, out.fineness) || !takeArray(bytes, samples, out.standing)) return std::nullopt;
     return out;
   }
 };
