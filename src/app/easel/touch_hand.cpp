@@ -55,7 +55,7 @@ TouchHand::TouchHand(Session& session, QWidget* easel)
     b->setToolTip(tip);
     b->setCheckable(true);
     b->setFocusPolicy(Qt::NoFocus);
-    b->setStyleSheet("padding: 2px 6px; font-size: 11px;");
+    b->setStyleSheet("padding: 2px 4px; font-size: 11px;");
     ways_->addButton(b, i);
     if (i == Tint) row().addSpacing(8);
     row().addWidget(b);
@@ -64,7 +64,7 @@ TouchHand::TouchHand(Session& session, QWidget* easel)
   by_ = new ValueSlider(tr("By"), {0.05, 1, 100, "%", false, 0});
   by_->setObjectName("touch by");
   by_->setToolTip(tr("How much one stroke does"));
-  by_->setFixedWidth(110);
+  by_->setFixedWidth(84);
   by_->show(0.5);
   row().addSpacing(8);
   row().addWidget(by_);
