@@ -86,17 +86,22 @@ class TestPatternHandWindow : public QObject {
     QVERIFY(bare != everywhere);
     w.key(Qt::Key_W);
     w.setBrush([](Brush& b) { b.radius = 15; });
-    w.named<QPushButton>("touch Lay")->click();
-    w.drag({w.at({-40, 0, 91}), w.at({0, 0, 100}), w.at({40, 0, 91})});
-    const QImage laid = w.picture();
-    QVERIFY(laid != bare);
-    QCOMPARE(laid.pixel(w.at({0, 80, 60})), bare.pixel(w.at({0, 80, 60})));
     const auto shown = [&] {
       return (*w.active()->mask).at(*nearestSample(*w.document().surface, {0, 0, 100}, 9))[0];
     };
-    QVERIFY(shown() > 30'000);
+    w.named<QPushButton>("touch Lay")->click();
+    w.drag({w.at({-40, 0, 91}), w.at({0, 0, 100}), w.at({40, 0, 91})});
+    QTRY_VERIFY(shown() > 30'000);
+    w.settle();
+    const QImage laid = w.picture();
+    QVERIFY(laid != bare);
+    QCOMPARE(laid.pixel(w.at({0, 80, 60})), bare.pixel(w.at({0, 80, 60})));
     w.named<QPushButton>("touch Thin")->click();
-    for (int i = 0; i < 3; ++i) w.drag({w.at({-40, 0, 91}), w.at({0, 0, 100}), w.at({40, 0, 91})});
+    for (int i = 0; i < 3; ++i) {
+      const size_t before = w.step();
+      w.drag({w.at({-40, 0, 91}), w.at({0, 0, 100}), w.at({40, 0, 91})});
+      QTRY_COMPARE(w.step(), before + 1);
+    }
     QVERIFY(shown() < 10'000);
   }
 

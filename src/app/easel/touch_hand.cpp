@@ -100,10 +100,13 @@ void TouchHand::done(const SkinStroke& path, const std::array<bool, 3>& mirror) 
   }
   SkinStroke stroke = path;
   stroke.strength = way == Lay || way == Larger || way == Soothe ? by : -by;
-  const auto edit = way == Lay || way == Thin         ? withPatternLaid
-                    : way == Larger || way == Smaller ? withSizePushed
-                                                      : withSoothed;
-  session_.apply(edit(session_.document(), id, stroke, mirror), tr("%1 pattern").arg(name));
+  if (way == Lay || way == Thin)  // what is under a wide stroke takes a while to find
+    session_.edit(tr("%1 pattern").arg(name),
+                  [=](const Document& d, const Progress&) { return withPatternLaid(d, id, stroke, mirror); });
+  else
+    session_.apply(way == Larger || way == Smaller ? withSizePushed(session_.document(), id, stroke, mirror)
+                                                   : withSoothed(session_.document(), id, stroke, mirror),
+                   tr("%1 pattern").arg(name));
 }
 
 }  // namespace juvenor::app
