@@ -33,6 +33,8 @@ void Preparer::workOut(const Wish& wish, const Progress& wanted) {
 void Preparer::glimpse(const Wish& wish) {
   using Clock = std::chrono::steady_clock;
   using namespace std::chrono_literals;
+  // one of another sculpt would keep all that was measured on that one
+  if (glimpse_ && !glimpse_->isOf(wish.maps)) glimpse_.reset();
   if (wish.seen.empty()) return;
   const auto start = Clock::now();
   const std::vector<uint32_t> chunks = chunksToGlimpse(wish.seen, room_);

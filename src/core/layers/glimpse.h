@@ -19,6 +19,7 @@ class Glimpse {
   /// On some chunks (ascending) of the surface of `whole`.
   Glimpse(SurfaceMapsPointer whole, std::vector<uint32_t> chunks);
 
+  bool isOf(const SurfaceMapsPointer& whole) const { return whole == whole_; }
   bool isOf(const SurfaceMapsPointer& whole, std::span<const uint32_t> chunks) const;
   /// What a source comes to on those chunks; null where it cannot be worked out there.
   PreparedSourcePointer of(const LayerSource& source);
