@@ -5,7 +5,7 @@
 #include <string_view>
 
 #include "core/document/document.h"
-#include "core/render/camera.h"
+#include "core/surface/camera.h"
 #include "demo/isosurface.h"
 
 namespace juvenor::demo {

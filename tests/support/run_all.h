@@ -9,8 +9,8 @@ namespace juvenor::test {
 using MakeTest = QObject* (*)();
 void registerTest(const char* name, MakeTest make);
 
-/// Runs the registered tests; the first argument behind the program may name one class, the rest goes to Qt
-/// Test.
+/// Runs the registered tests; the first argument behind the program may name one class, or a share of all
+/// ("1/2"); the rest goes to Qt Test.
 int runAll(QStringList arguments);
 
 template <class Test>

@@ -296,6 +296,8 @@ void LayerCard::maskMenu() {
   };
   act(there ? tr("Clear: show everything") : tr("Add, showing everything"), tr("Clear mask"),
       [](const Document& x, uint32_t i) { return withMaskField(x, i, openMask(x.surface->size())); });
+  act(there ? tr("Hide everything") : tr("Add, hiding everything"), tr("Hide everything"),
+      [](const Document& x, uint32_t i) { return withMaskField(x, i, closedMask(x.surface->size())); });
   act(tr("From the active part"), tr("Mask from part"),
       [this](const Document& x, uint32_t i) { return withMaskFromParts(x, i, {session_.activePart()}); });
   menu.addAction(tr("From a colour range …"), this, [this, id] {

@@ -65,4 +65,16 @@ size_t placeOf(const Document& document, uint32_t id) {
   return i;
 }
 
+std::map<uint64_t, PicturePointer> picturesOf(const Document& document) {
+  std::map<uint64_t, PicturePointer> out;
+  const auto add = [&](const PicturePointer& picture) {
+    if (picture) out[picture->fingerprint] = picture;
+  };
+  for (const BoardPicture& b : document.board) add(b.data);
+  for (const Slide& s : document.slides) add(s.picture);
+  for (const LayerPointer& layer : document.layers)
+    for (const PicturePointer& picture : layer->source->pictures()) add(picture);
+  return out;
+}
+
 }  // namespace juvenor

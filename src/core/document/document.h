@@ -3,6 +3,7 @@
 // code of their own.
 #pragma once
 
+#include <map>
 #include <optional>
 #include <set>
 #include <string>
@@ -11,6 +12,7 @@
 #include "core/document/board.h"
 #include "core/document/landmark.h"
 #include "core/layers/layer.h"
+#include "core/photo/slide.h"
 #include "core/surface/placement.h"
 #include "core/surface/refine.h"
 
@@ -32,6 +34,8 @@ struct Document {
   std::vector<Landmark> landmarks;   ///< those that are placed
   std::vector<BoardPicture> board;
   uint32_t nextPicture = 1;
+  std::vector<Slide> slides;  ///< as they are placed; layers they are thrown on hold the same
+  uint32_t nextSlide = 1;
   float reliefStep = 0;      ///< scene units between two heights; see setSurface
   uint32_t strokeCount = 0;  ///< how many strokes came before; spreads the rounding of the next
 };
@@ -51,6 +55,9 @@ std::string surfaceKey(const Document& document);
 LayerPointer layerOf(const Document& document, uint32_t id);
 /// Its place in the stack; layers.size() when there is none.
 size_t placeOf(const Document& document, uint32_t id);
+
+/// Every picture it needs, by its fingerprint: of the board, of slides, of layers.
+std::map<uint64_t, PicturePointer> picturesOf(const Document& document);
 
 /// The eight or so skin colours a new document starts with.
 std::vector<EncodedColor> defaultWells();

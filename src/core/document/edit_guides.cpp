@@ -84,7 +84,7 @@ Result<Document> withPatternLaid(const Document& document, uint32_t id, const Sk
   if (const auto guides = guidesOf(document, id); !guides) return guides.error();
   const bool lays = stroke.strength > 0;
   if (lays && !layerOf(document, id)->mask)
-    return Error{"the pattern lies everywhere already; it can be laid where it was thinned or masked"};
+    return Error{"the pattern lies everywhere already; to begin with none, hide everything by its mask"};
   const auto with = layerOf(document, id)->mask ? Result<Document>(document) : withMask(document, id);
   if (!with) return with;
   ScalarField mask = *layerOf(*with, id)->mask;

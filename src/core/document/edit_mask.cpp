@@ -17,12 +17,25 @@ namespace {
 // A mask with a value 0…1 at every sample, worked out on all cores.
 template <class ValueAt>
 ScalarField fieldOf(size_t samples, ValueAt valueAt) {
-  const ScalarField open(samples, {65535});
+  const ScalarField open = openMask(samples);
   return mapField(open, [&](size_t c, size_t begin, size_t end) {
     auto chunk = open.writable(c);
     for (size_t s = begin; s < end; ++s) chunk->plane[0][s - begin] = to16(valueAt(s));
     return chunk;
   });
+}
+
+// As documents and files hold masks: what was never written reads as open. Whatever else a field says there
+// is one chunk in all those places.
+ScalarField openUnwritten(ScalarField field) {
+  if (field.fallback() == openMask(0).fallback()) return field;
+  ScalarField out = openMask(field.size());
+  ScalarField::Pointer unwritten;
+  for (size_t i = 0; i < field.chunkCount(); ++i) {
+    if (!field.chunk(i) && !unwritten) unwritten = field.writable(i);
+    out.setChunk(i, field.chunk(i) ? field.chunk(i) : unwritten);
+  }
+  return out;
 }
 
 Result<Document> withLayerMask(const Document& document, uint32_t id, std::optional<ScalarField> field) {
@@ -72,6 +85,7 @@ Result<ScalarField> maskFieldOf(const Document& document, uint32_t id) {
 }
 
 Result<Document> withMaskField(const Document& document, uint32_t id, ScalarField field) {
+  field = openUnwritten(std::move(field));
   if (id != kGuard) return withLayerMask(document, id, std::move(field));
   Document out = document;
   out.guard = std::move(field);
@@ -161,7 +175,7 @@ Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, c
   if (!stack) return stack.error();
   if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
   *stack = linked(std::move(*stack), document.bare, document.surface->size());
-  const ScalarField open(document.surface->size(), {65535});
+  const ScalarField open = openMask(document.surface->size());
   auto out = mapField(open, [&](size_t c, size_t, size_t) {
     const auto colors =
         layer ? ownChunk(*stack, id, document.bare, c) : compositeChunk(*stack, document.bare, c);

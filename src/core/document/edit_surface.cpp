@@ -1,6 +1,7 @@
 #include "core/document/edits.h"
 #include "core/layers/guides.h"
 #include "core/layers/prepared_layer.h"
+#include "core/layers/thrown.h"
 
 namespace juvenor {
 namespace {
@@ -13,6 +14,11 @@ HueZone turned(HueZone zone, const Eigen::Matrix3f& turn) {
 
 // The source with what it ties to places of the skin there again; null when it ties nothing.
 SourcePointer turnedSource(const LayerSource& source, const Eigen::Matrix3f& turn) {
+  if (const Throw* thrown = throwOf(source)) {
+    Throw turned = *thrown;
+    for (Slide& slide : turned.slides) slide = movedSlide(std::move(slide), turn);
+    return throwSource(std::move(turned));
+  }
   SourcePointer out;
   if (const Guides* guides = source.guides()) out = source.withGuides(turned(*guides, turn));
   const LayerSource& now = out ? *out : source;
@@ -55,6 +61,7 @@ Result<Document> withPlacement(const Document& document, const Placement& placem
   const Eigen::Matrix3f turn = turnOf(placement) * turnOf(document.placement).transpose();
   if (turn.isIdentity(0)) return out;
   setSurface(out, placed(unplaced(document.surface, document.placement), placement));
+  for (Slide& slide : out.slides) slide = movedSlide(std::move(slide), turn);
   for (Landmark& landmark : out.landmarks) landmark.position = turn * landmark.position;
   for (LayerPointer& pointer : out.layers) {
     Layer layer = *pointer;

@@ -62,7 +62,8 @@ Result<Document> withMask(const Document& document, uint32_t id);
 Result<Document> withoutMask(const Document& document, uint32_t id);
 /// The field of a mask that is there; the error says how to get one.
 Result<ScalarField> maskFieldOf(const Document& document, uint32_t id);
-/// Puts another field in place of a mask, or gives the layer one.
+/// Puts another field in place of a mask, or gives the layer one; where it was never written it may read as
+/// anything.
 Result<Document> withMaskField(const Document& document, uint32_t id, ScalarField field);
 Result<Document> withInvertedMask(const Document& document, uint32_t id);
 /// Melted along the skin, as melt() does it by this deviation in scene units.

@@ -27,10 +27,9 @@ uint64_t freshStepId() {
 size_t newBytes(const Document& before, const Document& after) {
   size_t bytes = 0;
   if (after.surface != before.surface) bytes += bytesOf(*after.surface);
-  for (const BoardPicture& picture : after.board)
-    if (picture.data &&
-        std::ranges::find(before.board, picture.data, &BoardPicture::data) == before.board.end())
-      bytes += picture.data->file.size() + 4 * picture.data->pixels.size();
+  const std::map<uint64_t, PicturePointer> there = picturesOf(before);
+  for (const auto& [fingerprint, picture] : picturesOf(after))
+    if (!there.contains(fingerprint)) bytes += picture->bytes();
   eachChangedField(after, &before, [&](FieldId, const auto& field, const auto* old) {
     if (field.holdsAny()) bytes += fieldBytes(old, field);
   });

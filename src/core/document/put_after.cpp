@@ -173,6 +173,8 @@ Result<Document> merged(const Sides<Document>& s) {
   take(&Document::hiddenParts, "which parts are hidden");
   take(&Document::landmarks, "the landmarks");
   if (s.mine.board != s.mineBefore.board) take(&Document::board, "the board");
+  if (s.mine.slides != s.mineBefore.slides) take(&Document::slides, "the slides");
+  out.nextSlide = std::max(s.mine.nextSlide, s.theirs.nextSlide);
   out.nextPicture = std::max(s.mine.nextPicture, s.theirs.nextPicture);
   out.strokeCount = s.theirs.strokeCount + (s.mine.strokeCount - s.mineBefore.strokeCount);
   if (!ok) return ok.error();

@@ -56,6 +56,8 @@ json stateOf(const Document& d) {
                      {"data", b.fingerprint},
                      {"center", {b.centerX, b.centerY}},
                      {"nearer", b.nearer}});
+  json slides = json::array();
+  for (const Slide& s : d.slides) slides.push_back(toJson(s));
   json wells = json::array();
   for (const EncodedColor& c : d.wells) wells.push_back(toJson(c));
   json out{{"layers", layers},
@@ -73,7 +75,9 @@ json stateOf(const Document& d) {
            {"guard", d.guard.has_value()},
            {"landmarks", landmarks},
            {"board", board},
-           {"next-picture", d.nextPicture}};
+           {"next-picture", d.nextPicture},
+           {"slides", slides},
+           {"next-slide", d.nextSlide}};
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
   return out;
 }
@@ -285,6 +289,17 @@ Outcome readBoard(const json& board, Document& d) {
   return Done{};
 }
 
+Outcome readSlides(const json& slides, Document& d) {
+  for (const json& j : slides) {
+    auto slide = slideFromJson(j);
+    if (!slide) return slide.error();
+    if (slide->id >= d.nextSlide || std::ranges::find(d.slides, slide->id, &Slide::id) != d.slides.end())
+      return Error{"two slides have one number"};
+    d.slides.push_back(std::move(*slide));
+  }
+  return Done{};
+}
+
 Outcome readLists(const json& wells, const json& hidden, Document& d) {
   for (const json& j : wells) {
     const auto color = colorFromJson(j);
@@ -301,7 +316,8 @@ Outcome readLists(const json& wells, const json& hidden, Document& d) {
 Result<Document> currentFrom(const json& state, size_t samples) {
   Document d;
   const json none = json::array();
-  const json *layers, *wells, *hidden, *refinements, *placement, *landmarks = &none, *board = &none;
+  const json *layers, *wells, *hidden, *refinements, *placement, *landmarks = &none, *board = &none,
+                                                                 *slides = &none;
   bool guard = false;
   const json* reliefStep = nullptr;
   Outcome ok = JsonFields(state)
@@ -319,6 +335,8 @@ Result<Document> currentFrom(const json& state, size_t samples) {
                    .list("landmarks", landmarks)
                    .list("board", board)
                    .whole("next-picture", d.nextPicture)
+                   .list("slides", slides)
+                   .whole("next-slide", d.nextSlide)
                    .needs({"layers", "active", "next", "bare", "wells", "hidden", "strokes"})
                    .done();
   if (!ok) return ok.error();
@@ -334,6 +352,7 @@ Result<Document> currentFrom(const json& state, size_t samples) {
   if (ok) ok = readLists(*wells, *hidden, d);
   if (ok && landmarks) ok = readLandmarks(*landmarks, d);
   if (ok && board) ok = readBoard(*board, d);
+  if (ok && slides) ok = readSlides(*slides, d);
   if (!ok) return ok.error();
   return d;
 }

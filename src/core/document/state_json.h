@@ -9,7 +9,7 @@
 namespace juvenor {
 
 /// The format of documents this version writes; docs/file-format.md tells what each brought.
-inline constexpr int kDocumentFormat = 5;
+inline constexpr int kDocumentFormat = 6;
 
 nlohmann::json stateOf(const Document& document);
 
@@ -19,7 +19,7 @@ nlohmann::json layerState(const Layer& layer);
 Result<LayerPointer> layerFromState(const nlohmann::json& state, size_t samples);
 
 /// Every value is checked: what comes back keeps all rules of a document. Layers get empty fields; the reader
-/// of the file fills in the chunks. Board pictures get no data yet. `sculpt`, `surface` and `maps` are left
+/// of the file fills in the chunks. Pictures get no data yet. `sculpt`, `surface` and `maps` are left
 /// unset, sizes are taken from `samples`. States of older formats are brought up to date.
 Result<Document> documentFromState(const nlohmann::json& state, size_t samples, int format = kDocumentFormat);
 

@@ -102,7 +102,9 @@ class Store {
                           const Sculpt& sculpt, const Progress& progress);
   Outcome loadMaps(const std::string& key, SurfaceMaps& maps);
   Outcome loadGrown(const std::string& key, SurfaceMaps& maps);
-  Result<PicturePointer> loadPicture(const BoardPicture& picture);
+  Result<PicturePointer> loadPicture(uint64_t fingerprint, const std::string& name);
+  /// Gives a state's board, slides and layers their pictures.
+  Outcome loadPictures(Document& document);
   /// Maps, patterns and pictures the steps have and the file has not; those no step needs any more go.
   Outcome writeMaps(std::span<const StepPointer> steps);
   Outcome writeGrown(const Document& shown);

@@ -223,10 +223,10 @@ Outcome Store::loadGrown(const std::string& key, SurfaceMaps& maps) {
       });
 }
 
-Result<PicturePointer> Store::loadPicture(const BoardPicture& picture) {
-  PicturePointer& known = pictures_[picture.fingerprint];
+Result<PicturePointer> Store::loadPicture(uint64_t fingerprint, const std::string& name) {
+  PicturePointer& known = pictures_[fingerprint];
   if (known) return known;
-  const std::string key = fmt::format("{:016x}", picture.fingerprint);
+  const std::string key = fmt::format("{:016x}", fingerprint);
   std::string bytes;
   const Outcome asked = db_.query("SELECT data FROM picture WHERE fingerprint = ?", {std::string_view(key)},
                                   [&](const SqlRow& r) {
@@ -234,9 +234,32 @@ Result<PicturePointer> Store::loadPicture(const BoardPicture& picture) {
                                     return false;
                                   });
   if (!asked) return asked.error();
-  auto data = decodePicture(std::move(bytes), picture.name);
+  auto data = decodePicture(std::move(bytes), name);
   if (!data) return Error{data.error().message(), path_.string()};
   return known = *data;
+}
+
+Outcome Store::loadPictures(Document& document) {
+  const auto give = [&](uint64_t fingerprint, const std::string& name, PicturePointer& to) -> Outcome {
+    auto data = loadPicture(fingerprint, name);
+    if (!data) return data.error();
+    to = std::move(*data);
+    return Done{};
+  };
+  for (BoardPicture& b : document.board)
+    if (const Outcome ok = give(b.fingerprint, b.name, b.data); !ok) return ok;
+  for (Slide& s : document.slides)
+    if (const Outcome ok = give(s.fingerprint, s.name, s.picture); !ok) return ok;
+  for (LayerPointer& pointer : document.layers) {
+    auto source = pointer->source->withPictures(
+        [&](uint64_t fingerprint, const std::string& name) { return loadPicture(fingerprint, name); });
+    if (!source) return source.error();
+    if (!*source) continue;
+    Layer layer = *pointer;
+    layer.source = std::move(*source);
+    pointer = std::make_shared<Layer>(std::move(layer));
+  }
+  return Done{};
 }
 
 Result<Document> Store::documentOf(const Row& row, const Document* before, size_t samples) {
@@ -250,11 +273,7 @@ Result<Document> Store::documentOf(const Row& row, const Document* before, size_
     if (!ok) return ok.error();
     document->guard = std::move(field);
   }
-  for (BoardPicture& picture : document->board) {
-    auto data = row.store->loadPicture(picture);
-    if (!data) return data.error();
-    picture.data = *data;
-  }
+  if (const Outcome ok = row.store->loadPictures(*document); !ok) return ok.error();
   for (LayerPointer& pointer : document->layers) {
     auto layer = layerFrom(row, *pointer, before ? layerOf(*before, pointer->id) : nullptr, samples);
     if (!layer) return layer.error();

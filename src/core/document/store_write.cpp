@@ -233,10 +233,10 @@ Outcome Store::writeGrown(const Document& shown) {
 }
 
 Outcome Store::writePictures(std::span<const StepPointer> steps, bool dropped) {
-  std::map<std::string, const BoardPicture*> wanted;
+  std::map<std::string, PicturePointer> wanted;
   for (const StepPointer& step : steps)
-    for (const BoardPicture& picture : step->document.board)
-      wanted[fmt::format("{:016x}", picture.fingerprint)] = &picture;
+    for (auto& [fingerprint, picture] : picturesOf(step->document))
+      wanted[fmt::format("{:016x}", fingerprint)] = picture;
   if (wanted.empty() && !dropped) return Done{};
   std::set<std::string> here;
   Outcome ok = db_.query("SELECT fingerprint FROM picture", {}, [&](const SqlRow& r) {
@@ -246,7 +246,7 @@ Outcome Store::writePictures(std::span<const StepPointer> steps, bool dropped) {
   for (const auto& [key, picture] : wanted) {
     if (!ok) return ok;
     if (!here.contains(key))
-      ok = db_.query("INSERT INTO picture VALUES(?, ?)", {std::string_view(key), &picture->data->file});
+      ok = db_.query("INSERT INTO picture VALUES(?, ?)", {std::string_view(key), &picture->file});
   }
   for (const std::string& key : here)
     if (ok && dropped && !wanted.contains(key))

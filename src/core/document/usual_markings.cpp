@@ -81,7 +81,7 @@ Veins usualVeins(const Document& document) {
 }
 
 ScalarField usualBlush(const Document& document) {
-  ScalarField out(document.surface->size(), {0});
+  ScalarField out = closedMask(document.surface->size());
   std::vector<HueZone> over;
   addOver(document, "cheekbone", 0.14f, 0.9f, over);
   addOver(document, "nose", 0.06f, 0.7f, over);

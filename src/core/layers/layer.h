@@ -48,5 +48,9 @@ using LayerStack = std::vector<LayerPointer>;
 inline ScalarField openMask(size_t samples) {
   return ScalarField(samples, {65535});
 }
+/// One that hides everything.
+inline ScalarField closedMask(size_t samples) {
+  return ScalarField(samples, {0});
+}
 
 }  // namespace juvenor

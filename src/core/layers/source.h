@@ -14,6 +14,7 @@
 #include "core/layers/mask_terms.h"
 #include "core/layers/ramp.h"
 #include "core/layers/stratum.h"
+#include "core/photo/picture_data.h"
 #include "core/surface/field.h"
 #include "core/surface/refined_field.h"
 
@@ -88,6 +89,9 @@ struct AreaFacts {
   bool like = false;          ///< each says what skin it is like, in words the kind knows
 };
 
+/// Gives a picture by its fingerprint; the name is for the error.
+using FindPicture = std::function<Result<PicturePointer>(uint64_t fingerprint, const std::string& name)>;
+
 /// What everyone else needs to know of a kind of layer. It lives in the kind's own file.
 struct SourceKind {
   std::string_view key;                    ///< in files and scripts: "painted", "fill", …
@@ -148,6 +152,10 @@ class LayerSource {
   virtual const Guides* guides() const { return nullptr; }
   /// The same with other guides; null for kinds without.
   virtual SourcePointer withGuides(Guides guides) const;
+  /// The pictures it is made with; files keep them apart.
+  virtual std::vector<PicturePointer> pictures() const { return {}; }
+  /// The same with its pictures found again; null for kinds without.
+  virtual Result<SourcePointer> withPictures(const FindPicture&) const { return SourcePointer(); }
   /// The same source on a refined surface.
   virtual SourcePointer refined(const Refined& refined) const = 0;
 };

@@ -5,7 +5,7 @@
 #pragma once
 
 #include "core/brush/stroke.h"
-#include "core/render/camera.h"
+#include "core/surface/camera.h"
 #include "core/surface/rays.h"
 
 namespace juvenor {

@@ -5,8 +5,8 @@
 #include <span>
 #include <string>
 
-#include "core/render/camera.h"
 #include "core/result.h"
+#include "core/surface/camera.h"
 
 namespace juvenor {
 

@@ -8,13 +8,15 @@
 #include <algorithm>
 
 #include "core/files.h"
+#include "core/parallel.h"
+#include "core/photo/color_profile.h"
 #include "core/photo/picture_data.h"
 #include "core/sculpt/formats.h"
 
 namespace juvenor {
 namespace {
 
-constexpr int64_t kMostPixels = 200'000'000;
+constexpr int64_t kMostPixels = int64_t{16384} * 16384;
 
 // FNV-1a (Fowler, Noll, Vo): tells files apart, guards against nothing.
 uint64_t fingerprintOf(const std::string& bytes) {
@@ -37,33 +39,63 @@ std::string endingOf(const std::string& bytes) {
   return {};
 }
 
-uint32_t byteOf(float v) {
-  return static_cast<uint32_t>(std::clamp(v, 0.f, 1.f) * 255.f + 0.5f);
-}
-
 // Any number of channels as red, green, blue, alpha, floats as the file has them.
-void toPixels(const OIIO::ImageBuf& image, bool linear, PictureData& out) {
-  const int channels = image.nchannels();
-  const bool grey = channels < 3;
-  const int alpha = image.spec().alpha_channel;
-  std::vector<float> row(static_cast<size_t>(out.width) * static_cast<size_t>(channels));
-  out.pixels.resize(static_cast<size_t>(out.width) * static_cast<size_t>(out.height));
-  for (int y = 0; y < out.height; ++y) {
-    const int top = image.ybegin() + y;
-    image.get_pixels(OIIO::ROI(image.xbegin(), image.xend(), top, top + 1, 0, 1, 0, channels),
-                     OIIO::TypeDesc::FLOAT, row.data());
-    for (int x = 0; x < out.width; ++x) {
-      const float* p = &row[static_cast<size_t>(x) * static_cast<size_t>(channels)];
-      const float a = alpha >= 0 ? p[alpha] : 1.f;
-      uint32_t pixel = byteOf(a);
-      for (int c = 0; c < 3; ++c) {
-        float v = p[grey ? 0 : c];
-        if (linear) v = encodeSrgb(alpha >= 0 && a > 0 ? v / a : v);
-        pixel = pixel << 8 | byteOf(v);
-      }
-      out.pixels[static_cast<size_t>(y) * static_cast<size_t>(out.width) + static_cast<size_t>(x)] = pixel;
-    }
+class PixelRows {
+ public:
+  PixelRows(const OIIO::ImageBuf& image, bool linear, const ColorProfile& profile)
+      : image_(image), profile_(profile), channels_(image.nchannels()), linear_(linear) {}
+
+  void into(PictureData& out, bool deep) const {
+    const auto width = static_cast<size_t>(out.width), height = static_cast<size_t>(out.height);
+    out.pixels.resize(width * height);
+    if (deep) out.deep.resize(width * height);
+    parallel(
+        height,
+        [&](size_t y) {
+          const std::vector<Straight16> row = rowAt(static_cast<int>(y), width);
+          for (size_t x = 0; x < width; ++x) {
+            const Straight16& p = row[x];
+            const auto byte = [](uint16_t v) { return (v + 128u) / 257u; };
+            out.pixels[y * width + x] = byte(p.a) << 24 | byte(p.r) << 16 | byte(p.g) << 8 | byte(p.b);
+          }
+          if (deep) std::ranges::copy(row, out.deep.begin() + static_cast<std::ptrdiff_t>(y * width));
+        },
+        16);
   }
+
+ private:
+  std::vector<Straight16> rowAt(int y, size_t width) const {
+    const bool grey = channels_ < 3;
+    const int alpha = image_.spec().alpha_channel, top = image_.ybegin() + y;
+    std::vector<float> values(width * static_cast<size_t>(channels_));
+    image_.get_pixels(OIIO::ROI(image_.xbegin(), image_.xend(), top, top + 1, 0, 1, 0, channels_),
+                      OIIO::TypeDesc::FLOAT, values.data());
+    std::vector<Straight16> out(width);
+    for (size_t x = 0; x < width; ++x) {
+      const float* p = &values[x * static_cast<size_t>(channels_)];
+      const float a = alpha >= 0 ? p[alpha] : 1.f;
+      const auto encoded = [&](int c) {
+        const float v = p[grey ? 0 : c];
+        return to16(linear_ ? encodeSrgb(alpha >= 0 && a > 0 ? v / a : v) : v);
+      };
+      out[x] = {encoded(0), encoded(1), encoded(2), to16(a)};
+    }
+    profile_.toSrgb(out);
+    return out;
+  }
+
+  const OIIO::ImageBuf& image_;
+  const ColorProfile& profile_;
+  int channels_;
+  bool linear_;
+};
+
+// The profile in a file, when it says anything else than sRGB.
+ColorProfile profileIn(const OIIO::ImageSpec& spec) {
+  const OIIO::ParamValue* bytes = spec.find_attribute("ICCProfile");
+  if (!bytes || bytes->datasize() < 1) return {};
+  return ColorProfile({static_cast<const char*>(bytes->data()), static_cast<size_t>(bytes->datasize())},
+                      spec.nchannels < 3);
 }
 
 }  // namespace
@@ -93,12 +125,16 @@ Result<PicturePointer> decodePicture(std::string bytes, const std::string& name)
   if (!whole || spec.width < 1 || spec.height < 1) {
     return Error{fmt::format("is damaged ({})", input->geterror()), name};
   }
-  const OIIO::ImageBuf upright = OIIO::ImageBufAlgo::reorient(image);
+  // turning upright copies, which a large picture that stands right can do without
+  const bool stands = spec.get_int_attribute("Orientation", 1) == 1;
+  const OIIO::ImageBuf upright = stands ? std::move(image) : OIIO::ImageBufAlgo::reorient(image);
   auto out = std::make_shared<PictureData>();
   out->width = upright.spec().width;
   out->height = upright.spec().height;
   const bool linear = ending == ".exr" || spec.get_string_attribute("oiio:ColorSpace") == "Linear";
-  toPixels(upright, linear, *out);
+  const ColorProfile profile = linear ? ColorProfile() : profileIn(spec);
+  if (profile.damaged()) out->note = "its colour profile is damaged; its colours are taken for sRGB";
+  PixelRows(upright, linear, profile).into(*out, spec.format.basesize() > 1);
   out->fingerprint = fingerprintOf(bytes);
   out->file = std::move(bytes);
   return PicturePointer(std::move(out));

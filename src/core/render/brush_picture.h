@@ -2,7 +2,7 @@
 #pragma once
 
 #include "core/brush/brush_roll.h"
-#include "core/render/camera.h"
+#include "core/surface/camera.h"
 
 namespace juvenor {
 

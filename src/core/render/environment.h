@@ -9,7 +9,7 @@
 #include <vector>
 
 #include "core/color/srgb.h"
-#include "core/render/harmonics.h"
+#include "core/harmonics.h"
 #include "core/result.h"
 
 namespace juvenor {

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/layers/source.h"
-#include "core/render/camera.h"
+#include "core/surface/camera.h"
 
 namespace juvenor {
 

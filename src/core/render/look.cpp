@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/json_fields.h"
+#include "core/surface/camera_json.h"
 
 namespace juvenor {
 namespace {
@@ -45,29 +46,10 @@ Outcome readLight(const nlohmann::json& said, Light& light) {
   return Done{};
 }
 
-Outcome readCamera(const nlohmann::json& said, Camera& camera) {
-  Vec3 turn = camera.turn.vec();
-  float w = camera.turn.w();
-  const Outcome ok = JsonFields(said)
-                         .vector("target", camera.target)
-                         .number("distance", camera.distance, 1e-6f, 1e9f)
-                         .vector("turn", turn)
-                         .number("turn w", w, -1, 1)
-                         .number("field of view", camera.fieldOfView, 1, 120)
-                         .flag("parallel", camera.parallel)
-                         .done();
-  if (!ok) return ok;
-  const Eigen::Quaternionf said4(w, turn.x(), turn.y(), turn.z());
-  if (!(said4.norm() > 0.1f) || !(said4.norm() < 10.f)) return Error{"is turned by nothing"};
-  camera.turn = said4.normalized();
-  return Done{};
-}
-
 }  // namespace
 
 nlohmann::json toJson(const Look& look) {
   const Light& l = look.light;
-  const Camera& c = look.camera;
   nlohmann::json lamps = nlohmann::json::array();
   for (const Lamp& lamp : l.lamps) lamps.push_back(lampJson(lamp));
   return {{"light",
@@ -82,13 +64,7 @@ nlohmann::json toJson(const Look& look) {
           {"with view", look.lightFollows},
           {"view", viewKey(look.view)},
           {"lines", look.lines},
-          {"camera",
-           {{"target", {c.target.x(), c.target.y(), c.target.z()}},
-            {"distance", c.distance},
-            {"turn", {c.turn.x(), c.turn.y(), c.turn.z()}},
-            {"turn w", c.turn.w()},
-            {"field of view", c.fieldOfView},
-            {"parallel", c.parallel}}}};
+          {"camera", toJson(look.camera)}};
 }
 
 Result<Look> lookFrom(const nlohmann::json& said) {
@@ -103,7 +79,13 @@ Result<Look> lookFrom(const nlohmann::json& said) {
                    .any("camera", camera)
                    .done();
   if (ok && light) ok = readLight(*light, out.light);
-  if (ok && camera) ok = readCamera(*camera, out.camera);
+  if (ok && camera) {
+    auto stands = cameraFromJson(*camera);
+    if (stands)
+      out.camera = *stands;
+    else
+      ok = stands.error();
+  }
   if (!ok) return Error{"how it is looked at " + ok.error().what};
   const auto known = viewFromKey(view);
   if (!known) return Error{fmt::format("there is no view '{}'", view)};

@@ -7,8 +7,8 @@
 #include <vector>
 
 #include "core/layers/channels.h"
-#include "core/render/camera.h"
 #include "core/render/lighting.h"
+#include "core/surface/camera.h"
 #include "core/surface/rays.h"
 #include "core/surface/relief_normals.h"
 

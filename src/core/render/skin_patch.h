@@ -1,7 +1,7 @@
 // A small patch of made-up skin that pictures of brushes and kinds of layers are drawn on.
 #pragma once
 
-#include "core/render/camera.h"
+#include "core/surface/camera.h"
 #include "core/surface/field.h"
 
 namespace juvenor {

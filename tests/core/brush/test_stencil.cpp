@@ -2,7 +2,7 @@
 #include "core/brush/made_stamps.h"
 #include "core/document/edits.h"
 #include "core/document/place_stamp.h"
-#include "core/render/camera.h"
+#include "core/surface/camera.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

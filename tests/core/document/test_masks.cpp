@@ -63,6 +63,25 @@ std::filesystem::path pictureIn(const test::Folder& folder, const std::string& n
 class TestMasks : public QObject {
   Q_OBJECT
  private slots:
+  // documents keep written chunks alone, and read what is missing as open
+  void whatHidesUnwrittenHidesInTheFileToo() {
+    Document d = test::documentOf(test::plane(100, 20));
+    d = withPaintedLayer(d, "Paint", Stratum::Flesh);
+    const ScalarField none = closedMask(d.surface->size());
+    QVERIFY(!none.holdsAny() && none.at(0)[0] == 0);
+    d = *withMaskField(d, d.activeLayer, none);
+    d = *withMaskField(d, kGuard, none);
+    QVERIFY(d.layers.back()->mask->chunk(0) == d.layers.back()->mask->chunk(1));
+    const test::Folder folder;
+    const History h(d, "Begin");
+    QVERIFY(saveAs(folder / "w.juvenor", std::vector(h.steps().begin(), h.steps().end()), h.steps()[0]->id));
+    const auto opened = Store::open(folder / "w.juvenor")->read();
+    QVERIFY(opened);
+    const Document& again = opened->steps.back()->document;
+    QVERIFY(test::sameValues(*maskFieldOf(again, d.activeLayer), none));
+    QVERIFY(test::sameValues(*maskFieldOf(again, kGuard), none));
+  }
+
   void growsAndShrinksByAWayAlongTheSkin() {
     const Document d = withDisc();
     const uint32_t id = d.activeLayer;

@@ -14,7 +14,7 @@ SourcePointer LayerSource::withGuides(Guides) const {
 std::span<const SourceKind* const> sourceKinds() {
   static constexpr const SourceKind* kKinds[] = {
       &kPaintedKind, &kFillKind,  &kRampKind,  &kZonesKind,    &kSpeckleKind, &kMottleKind, &kVeinsKind,
-      &kScalesKind,  &kBandsKind, &kSpotsKind, &kFineSkinKind, &kAdjustKind,  &kFilterKind};
+      &kScalesKind,  &kBandsKind, &kSpotsKind, &kFineSkinKind, &kSlideKind,   &kAdjustKind, &kFilterKind};
   return kKinds;
 }
 

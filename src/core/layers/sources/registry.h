@@ -18,6 +18,7 @@ extern const SourceKind kSpotsKind;
 extern const SourceKind kFineSkinKind;
 extern const SourceKind kAdjustKind;
 extern const SourceKind kFilterKind;
+extern const SourceKind kSlideKind;
 
 /// What kinds that lie unevenly over the skin have in common: `maps`, mask terms, and `zones`, areas; either
 /// may be null.

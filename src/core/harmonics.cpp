@@ -1,4 +1,4 @@
-#include "core/render/harmonics.h"
+#include "core/harmonics.h"
 
 #include <cmath>
 #include <numbers>

@@ -1,4 +1,4 @@
-#include "core/render/camera.h"
+#include "core/surface/camera.h"
 
 #include <algorithm>
 #include <cmath>

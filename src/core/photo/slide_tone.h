@@ -1,0 +1,39 @@
+// What is done to a slide's light and tones before it reaches the skin: broad light divided out, highlights
+// lifted off, tones matched to others. All of it is settings; nothing of the picture is changed.
+#pragma once
+
+#include <array>
+#include <nlohmann/json.hpp>
+#include <optional>
+
+#include "core/color/oklab.h"
+#include "core/result.h"
+
+namespace juvenor {
+
+/// Mean and standard deviation of colours in Oklab, by lightness, a and b.
+struct ToneSpread {
+  std::array<float, 3> mean{0.5f, 0, 0}, deviation{0.1f, 0.02f, 0.02f};
+  bool operator==(const ToneSpread&) const = default;
+};
+
+/// Light over a form as nine numbers for each of red, green and blue, over harmonics in the axes of the view
+/// (right, up, toward the viewer); see harmonics.h. Scaled so that it is one in the mean over what was looked
+/// at.
+using LightNumbers = std::array<std::array<float, 9>, 3>;
+
+struct SlideTone {
+  float even = 0;      ///< 0…1: how much of its broad light is divided out
+  float broad = 0.2f;  ///< of the longer side: what varies more slowly than this is taken for light
+  std::optional<LightNumbers> light;  ///< fitted on the form: divided out in place of what the picture shows
+  float highlights = 0;               ///< 0…1: how much of what shines over its surroundings is lifted off
+  float match = 0;                    ///< 0…1: how far its tones move
+  ToneSpread from, to;                ///< from these to those
+
+  bool operator==(const SlideTone&) const = default;
+};
+
+nlohmann::json toJson(const SlideTone& tone);
+Result<SlideTone> slideToneFromJson(const nlohmann::json& json);
+
+}  // namespace juvenor

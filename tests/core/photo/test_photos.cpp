@@ -1,0 +1,262 @@
+// Reading photos as finely and in the colours they were taken, looking them up, and what they are worth.
+#include <OpenImageIO/filesystem.h>
+#include <OpenImageIO/imageio.h>
+#include <lcms2.h>
+
+#include "core/files.h"
+#include "core/harmonics.h"
+#include "core/photo/fit_light.h"
+#include "core/photo/photo_measures.h"
+#include "core/photo/slide_view.h"
+#include "core/photo/tone_spread.h"
+#include "core/seeded.h"
+#include "core/surface/noise.h"
+#include "support/made.h"
+#include "support/photos.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+// One row of 16-bit values, with a profile when there are bytes of one.
+std::string tiff16(const std::vector<uint16_t>& rgb, const std::vector<uint8_t>& profile = {}) {
+  const test::Folder folder;
+  const std::string path = (folder / "p.tif").string();
+  OIIO::ImageSpec spec(static_cast<int>(rgb.size() / 3), 1, 3, OIIO::TypeDesc::UINT16);
+  if (!profile.empty())
+    spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, static_cast<int>(profile.size())),
+                   profile.data());
+  const auto out = OIIO::ImageOutput::create(path);
+  if (!out || !out->open(path, spec) || !out->write_image(OIIO::TypeDesc::UINT16, rgb.data()) ||
+      !out->close())
+    qFatal("no picture was written");
+  return *readBytes(path);
+}
+
+// Primaries wider than those of sRGB, a gamma of two.
+std::vector<uint8_t> wideProfile() {
+  const cmsCIExyY white{0.3127, 0.3290, 1};
+  const cmsCIExyYTRIPLE primaries{{0.68, 0.32, 1}, {0.21, 0.71, 1}, {0.15, 0.06, 1}};
+  cmsToneCurve* gamma = cmsBuildGamma(nullptr, 2.0);
+  cmsToneCurve* curves[3] = {gamma, gamma, gamma};
+  const cmsHPROFILE profile = cmsCreateRGBProfile(&white, &primaries, curves);
+  cmsUInt32Number size = 0;
+  cmsSaveProfileToMem(profile, nullptr, &size);
+  std::vector<uint8_t> out(size);
+  cmsSaveProfileToMem(profile, out.data(), &size);
+  cmsCloseProfile(profile);
+  cmsFreeToneCurve(gamma);
+  return out;
+}
+
+LinearColor grey(float v) {
+  return {v, v, v};
+}
+
+// Clouds at every octave, as pictures of nature have them.
+PicturePointer cloudy(int side, float finest = 1) {
+  return test::photo(side, side, [&](float u, float v) {
+    float sum = 0, weight = 0.5f;
+    for (float size = static_cast<float>(side) / 3; size > finest; size *= 0.5f) {
+      const float scale = static_cast<float>(side) / size;
+      sum += 0.11f * perlin(Vec3(u * scale, v * scale, 7.3f * size), 5);
+      weight *= 0.5f;
+    }
+    return grey(std::clamp(0.3f + sum, 0.02f, 0.9f));
+  });
+}
+
+}  // namespace
+
+class TestPhotos : public QObject {
+  Q_OBJECT
+ private slots:
+  void sixteenBitsStaySixteen() {
+    const std::vector<uint16_t> values{1000, 1001, 1002, 30000, 30003, 65535};
+    const auto read = decodePicture(tiff16(values), "p.tif");
+    QVERIFY2(read, read ? "" : qPrintable(QString::fromStdString(read.error().message())));
+    QCOMPARE((*read)->deep.size(), size_t{2});
+    for (size_t i = 0; i < 2; ++i) {
+      const Straight16 p = (*read)->straight(i);
+      QCOMPARE(p.r, values[3 * i]);
+      QCOMPARE(p.g, values[3 * i + 1]);
+      QCOMPARE(p.b, values[3 * i + 2]);
+    }
+  }
+  // a wide profile's pure red is beyond sRGB; what lies within is found by its closed form
+  void coloursComeByTheProfile() {
+    const std::vector<uint8_t> profile = wideProfile();
+    const float v = 0.5f;
+    const auto half = static_cast<uint16_t>(v * 65535);
+    const auto read = decodePicture(tiff16({half, half, half, 40000, 36000, 30000}, profile), "p.tif");
+    QVERIFY(read && (*read)->note.empty());
+    // a grey stays grey: a gamma of two in sRGB's curve
+    const Straight16 p = (*read)->straight(0);
+    for (const uint16_t c : {p.r, p.g, p.b})
+      QVERIFY2(std::abs(from16(c) - encodeSrgb(v * v)) < 2e-3f, qPrintable(QString::number(from16(c))));
+    const Straight16 q = (*read)->straight(1);
+    const auto plain = decodePicture(tiff16({40000, 36000, 30000}), "p.tif");
+    // redder than the same numbers would be
+    QVERIFY(q.r - q.g > (*plain)->straight(0).r - (*plain)->straight(0).g);
+  }
+  void aDamagedProfileIsToldAndLosesNothing() {
+    std::vector<uint8_t> profile = wideProfile();
+    std::fill(profile.begin() + 12, profile.begin() + 60, uint8_t{0x5a});
+    const auto read = decodePicture(tiff16({1000, 2000, 3000}, profile), "p.tif");
+    QVERIFY(read);
+    QVERIFY((*read)->note.find("damaged") != std::string::npos);
+    QCOMPARE((*read)->straight(0).g, uint16_t{2000});
+  }
+  void halvesKeepTheMeanLight() {
+    const auto picture = test::photo(37, 22, [](float u, float v) { return LinearColor{u, v, u * v}; });
+    const PicturePyramid pyramid(picture);
+    QCOMPARE(pyramid.width(pyramid.levels() - 1), 1);
+    const auto even =
+        std::make_shared<PicturePyramid>(test::photo(37, 22, [](float, float) { return grey(0.4f); }));
+    for (size_t level = 0; level < even->levels(); ++level)
+      QVERIFY(std::abs(even->pixel(level, 0, 0).color.g - 0.4f) < 1e-3f);
+    // a ramp stays where it was
+    QVERIFY(std::abs(pyramid.pixel(2, 4, 2).color.r - 18.f / 37) < 2e-3f);
+  }
+  void aLookUpTakesWhatItCovers() {
+    const auto ramp = test::photo(200, 100, [](float u, float) { return grey(u); });
+    const PicturePyramid pyramid(ramp);
+    for (const float radius : {0.1f, 1.f, 4.f, 13.f}) {
+      const PictureValue v = pyramid.at({100, 50}, radius);
+      QVERIFY2(std::abs(v.color.r - 0.5f) < 4e-3f && std::abs(v.alpha - 1) < 1e-4f,
+               qPrintable(QString("%1: %2").arg(radius).arg(v.color.r)));
+    }
+    // half of it beside the picture, all of it, and far away
+    QVERIFY(std::abs(pyramid.at({0, 50}, 3.f).alpha - 0.5f) < 0.1f);
+    QVERIFY(pyramid.at({-40, 50}, 3.f).alpha == 0 && pyramid.at({1e30f, 50}, 3.f).alpha == 0);
+    QVERIFY(pyramid.at({std::nanf(""), 50}, 3.f).alpha == 0);
+  }
+  // stripes of one pixel: a spot squeezed across them sees their mean, squeezed along them each by itself
+  void ellipsesKeepWhatLiesAcrossThem() {
+    const auto stripes = test::photo(
+        256, 256, [](float u, float) { return grey(static_cast<int>(u * 256) / 4 % 2 ? 0.8f : 0.f); });
+    const PicturePyramid pyramid(stripes);
+    Eigen::Matrix2f across, along;
+    across << 24, 0, 0, 0.5f;
+    along << 0.5f, 0, 0, 24;
+    QVERIFY(std::abs(pyramid.at({126, 128}, across).color.r - 0.4f) < 0.05f);
+    QVERIFY(pyramid.at({126, 128}, along).color.r > 0.75f);
+    QVERIFY(pyramid.at({122, 128}, along).color.r < 0.05f);
+  }
+  void blurIsSeen() {
+    const PicturePointer sharp = cloudy(512), soft = cloudy(512, 9);
+    const PhotoMeasures a = measured(PicturePyramid(sharp)), b = measured(PicturePyramid(soft));
+    QVERIFY2(sharpnessWord(a) == PhotoWord::Good, qPrintable(QString::number(a.sharpness)));
+    QCOMPARE(a.worth, 512);
+    QVERIFY2(sharpnessWord(b) == PhotoWord::Poor, qPrintable(QString::number(b.sharpness)));
+    QVERIFY2(b.worth <= 128 && b.worth >= 32, qPrintable(QString::number(b.worth)));
+  }
+  void broadLightIsSeen() {
+    const auto lit = [](float u, float v) {
+      const float grain = 0.05f * perlin(Vec3(u * 90, v * 90, 0.4f), 3);
+      return grey(std::clamp((0.4f + grain) * std::exp2(2 * (0.5f - u)), 0.f, 1.f));
+    };
+    const PhotoMeasures m = measured(PicturePyramid(test::photo(400, 300, lit)));
+    // two stops from left to right: over half of it one, with a deviation of 2/√12
+    QVERIFY2(std::abs(m.brightSide.x() + 1) < 0.25f && std::abs(m.brightSide.y()) < 0.1f,
+             qPrintable(QString("%1 %2").arg(m.brightSide.x()).arg(m.brightSide.y())));
+    QVERIFY2(std::abs(m.unevenness - 2 / std::sqrt(12.f)) < 0.15f, qPrintable(QString::number(m.unevenness)));
+    QVERIFY(evennessWord(m) == PhotoWord::Fair && m.broadShare > 0.8f);
+    const PhotoMeasures even = measured(PicturePyramid(cloudy(300)));
+    QVERIFY(even.unevenness < m.unevenness);
+  }
+  void blownAndSunkPartsAreCounted() {
+    const auto m = measured(PicturePyramid(test::photo(100, 100, [](float u, float) {
+      return grey(u < 0.1f ? 1.f : u < 0.3f ? 0.f : 0.2f);
+    })));
+    QVERIFY(std::abs(m.blown - 0.1f) < 1e-3f && std::abs(m.sunk - 0.2f) < 1e-3f);
+    QVERIFY(rangeWord(m) == PhotoWord::Poor);
+  }
+  void broadLightIsDividedOut() {
+    const auto lit = [](float u, float v) {
+      return grey(
+          std::clamp((0.3f + 0.1f * perlin(Vec3(u * 60, v * 60, 0.4f), 3)) * (1.6f - 1.2f * u), 0.f, 1.f));
+    };
+    Slide slide = test::slideOver(test::photo(300, 300, lit), Camera{});
+    const auto side = [&](const Slide& s, float x) {
+      const SlideView view(s);
+      float sum = 0;
+      int count = 0;
+      for (float px = x - 30; px < x + 30; px += 2)
+        for (float py = 30; py < 270; py += 4, ++count)
+          sum += view.shown({{px, py}, Eigen::Matrix2f::Identity(), true}, Vec3::UnitZ()).color.g;
+      return sum / static_cast<float>(count);
+    };
+    QVERIFY(side(slide, 60) / side(slide, 240) > 1.8f);
+    slide.tone.even = 1;
+    const float ratio = side(slide, 60) / side(slide, 240);
+    QVERIFY2(std::abs(ratio - 1) < 0.12f, qPrintable(QString::number(ratio)));
+  }
+  void highlightsGiveWay() {
+    const auto shiny = [](float u, float v) {
+      const float d = std::hypot(u - 0.5f, v - 0.5f);
+      return d < 0.012f ? grey(0.95f) : LinearColor{0.4f, 0.2f, 0.15f};
+    };
+    Slide slide = test::slideOver(test::photo(400, 400, shiny), Camera{});
+    const SlideView::Landing middle{{200, 200}, Eigen::Matrix2f::Identity(), true};
+    QVERIFY(SlideView(slide).shown(middle, Vec3::UnitZ()).color.b > 0.9f);
+    slide.tone.highlights = 1;
+    const LinearColor c = SlideView(slide).shown(middle, Vec3::UnitZ()).color;
+    QVERIFY2(c.b < 0.75f && c.r > c.b, qPrintable(QString("%1 %2").arg(c.r).arg(c.b)));
+  }
+  // Reinhard and others 2001: mean and deviation become the target's
+  void matchedTonesHaveTheTargetsMoments() {
+    Draws draws(9);
+    std::vector<LinearColor> photo, skin;
+    for (int i = 0; i < 4000; ++i) {
+      photo.push_back(
+          {0.2f + 0.05f * draws.around(), 0.25f + 0.05f * draws.around(), 0.3f + 0.06f * draws.around()});
+      skin.push_back(
+          {0.5f + 0.03f * draws.around(), 0.25f + 0.02f * draws.around(), 0.2f + 0.02f * draws.around()});
+    }
+    const ToneSpread from = *spreadOf(photo), to = *spreadOf(skin);
+    std::vector<LinearColor> out;
+    for (const LinearColor& c : photo) out.push_back(fromOklab(matched(toOklab(c), from, to)));
+    const ToneSpread now = *spreadOf(out);
+    for (size_t k = 0; k < 3; ++k) {
+      QVERIFY(std::abs(now.mean[k] - to.mean[k]) < 1e-4f);
+      QVERIFY(std::abs(now.deviation[k] - to.deviation[k]) < 1e-4f);
+    }
+    QVERIFY(!spreadOf(std::vector<LinearColor>{}));
+  }
+  // a sphere in known light, a tenth of it lips and hair
+  void theNineNumbersOfALightAreFound() {
+    LightNumbers light{};
+    light[0] = {2.5f, 0.6f, 0.9f, -0.5f, 0.1f, 0.2f, 0.15f, -0.1f, 0.05f};
+    light[1] = {2.2f, 0.4f, 0.9f, -0.3f, 0.1f, 0.1f, 0.1f, -0.1f, 0.05f};
+    light[2] = {1.8f, 0.2f, 0.8f, -0.1f, 0.05f, 0.1f, 0.1f, 0, 0.05f};
+    const std::array<float, 3> albedo{0.5f, 0.35f, 0.28f};
+    Draws draws(4);
+    std::vector<LitSpot> spots;
+    while (spots.size() < 5000) {
+      const Vec3 n = Vec3(draws.around(), draws.around(), draws.around());
+      if (n.norm() > 1 || n.norm() < 0.1f || n.normalized().z() < 0.1f) continue;
+      LitSpot spot{n.normalized(), {}, 1};
+      const auto over = lightOver(light, spot.normal);
+      const float stain = spots.size() % 10 == 0 ? 0.2f : 1 + 0.02f * draws.around();
+      spot.color = {stain * albedo[0] * over[0], stain * albedo[1] * over[1], stain * albedo[2] * over[2]};
+      spots.push_back(spot);
+    }
+    const auto found = fittedLight(spots);
+    QVERIFY(found);
+    // up to a factor a colour, which is the skin's tone
+    for (size_t c = 0; c < 3; ++c)
+      for (size_t k = 1; k < 9; ++k)
+        QVERIFY2(std::abs((*found)[c][k] / (*found)[c][0] - light[c][k] / light[c][0]) < 0.02f,
+                 qPrintable(QString("%1 %2: %3").arg(c).arg(k).arg((*found)[c][k] / (*found)[c][0])));
+    for (LitSpot& s : spots) s.normal = Vec3::UnitZ();
+    QVERIFY(!fittedLight(spots));
+    QVERIFY(!fittedLight(std::span(spots).first(10)));
+  }
+};
+
+JUVENOR_TEST(TestPhotos)
+
+}  // namespace juvenor
+
+#include "test_photos.moc"
