@@ -143,7 +143,8 @@ class TestPhotoReference : public QObject {
         plain.setpixel(x, y, rgb);
       }
     const std::string path = (folder / "cloud.exr").string();
-    QVERIFY(OIIO::ImageBufAlgo::make_texture(OIIO::ImageBufAlgo::MakeTxTexture, plain, path));
+    QVERIFY(
+        OIIO::ImageBufAlgo::make_texture(OIIO::ImageBufAlgo::MakeTxTexture, plain, path, OIIO::ImageSpec()));
     OIIO::TextureSystem* textures = OIIO::TextureSystem::create(false);
     OIIO::TextureOpt options;
     options.anisotropic = 16;

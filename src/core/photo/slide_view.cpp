@@ -9,7 +9,7 @@ namespace juvenor {
 namespace {
 
 // What a highlight is measured against: a mean over this part of the longer side.
-constexpr float kShineAround = 0.012f;
+constexpr float kShineAround = 0.05f;
 constexpr float kLeastLight = 0.05f;
 constexpr float kMostStretch = 8;  // of tones that are matched
 

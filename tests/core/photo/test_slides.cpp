@@ -208,10 +208,7 @@ class TestSlides : public QObject {
     Document d = test::documentOf(test::sphere(120, 5));
     const Camera camera = cameraFrom({0, 0, 1}, 40);
     const auto red = test::photo(64, 64, [](float, float) { return LinearColor{0.6f, 0.1f, 0.1f}; });
-    d = *withSlide(d, test::slideOver(red, camera));
-    QVERIFY(!withSlide(d, test::slideOver(red, camera)) || d.slides.size() == 1);
-    Slide fresh = freshSlide(d, "red", red, camera);
-    d = *withSlide(d, fresh);
+    d = *withSlide(d, freshSlide(d, "red", red, camera));
     QCOMPARE(d.slides.back().id, d.nextSlide - 1);
     d = *withThrow(d, d.slides.back().id);
     const ColorField skin = skinOf(d);
