@@ -4,6 +4,7 @@
 
 #include "batch/script_lookup.h"
 #include "batch/script_skin.h"
+#include "batch/script_slide.h"
 #include "batch/script_stroke.h"
 #include "core/document/edits.h"
 #include "core/json_fields.h"
@@ -189,7 +190,7 @@ const ScriptCommand kPlainCommands[] = {
     {"fill", {"layer", "part", "color", "gloss", "metal", "relief", "strength", "through"}, fill},
     {"stroke",
      {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "points", "on mask", "brush",
-      "seed"},
+      "seed", "paint"},
      laid<withScriptedStroke>},
     {"stamp",
      {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "on mask", "brush", "seed",
@@ -205,6 +206,7 @@ std::vector<const ScriptCommand*> allCommands() {
   std::vector<const ScriptCommand*> out;
   for (const ScriptCommand& c : kPlainCommands) out.push_back(&c);
   for (const ScriptCommand& c : skinCommands()) out.push_back(&c);
+  for (const ScriptCommand& c : slideCommands()) out.push_back(&c);
   return out;
 }
 

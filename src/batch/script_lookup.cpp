@@ -24,6 +24,17 @@ Result<uint32_t> layerFor(const json& step, const Document& d, const char* key) 
   return Error{fmt::format("there is no layer {}", said->dump())};
 }
 
+Result<uint32_t> slideFor(const json& step, const Document& d, const char* key) {
+  const auto said = step.find(key);
+  if (said == step.end()) {
+    if (!d.slides.empty()) return d.slides.back().id;
+    return Error{"there is no slide yet"};
+  }
+  for (size_t i = d.slides.size(); i-- > 0;)
+    if (*said == json(d.slides[i].name) || *said == json(d.slides[i].id)) return d.slides[i].id;
+  return Error{fmt::format("there is no slide {}", said->dump())};
+}
+
 Result<uint32_t> partNamed(const json& name, const Document& d) {
   if (name.is_string())
     for (uint32_t i = 0; i < d.sculpt->parts.size(); ++i)
@@ -60,7 +71,18 @@ Result<SourcePointer> sourceIn(const json& step, const SourceKind& kind, const D
   json parameters = json::object();
   for (const std::string_view key : kind.keys)
     if (step.contains(key)) parameters[std::string(key)] = step[key];
-  return kind.read(parameters, d.surface->size());
+  auto source = kind.read(parameters, d.surface->size());
+  if (!source) return source;
+  const std::map<uint64_t, PicturePointer> pictures = picturesOf(d);
+  auto whole =
+      (*source)->withPictures([&](uint64_t fingerprint, const std::string& name) -> Result<PicturePointer> {
+        const auto found = pictures.find(fingerprint);
+        if (found == pictures.end())
+          return Error{fmt::format("the document has no picture for the slide “{}”", name)};
+        return found->second;
+      });
+  if (!whole) return whole;
+  return *whole ? *whole : *source;
 }
 
 Result<Placement> placementFrom(const PlacementSaid& said, const Placement& usual, const Surface& surface) {

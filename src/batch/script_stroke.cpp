@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "batch/script_lookup.h"
+#include "batch/script_slide.h"
 #include "core/brush/brush_roll.h"
 #include "core/brush/made_stamps.h"
 #include "core/document/place_stamp.h"
@@ -97,6 +98,11 @@ Result<StrokeSetting> settingIn(const json& step, const Document& d, uint32_t la
   const auto paint = paintIn(step);
   if (!paint) return paint.error();
   setting.paint = *paint;
+  if (step.contains("paint")) {
+    auto slide = slidePaintIn(step["paint"], d);
+    if (!slide) return slide.error();
+    setting.slide = std::make_shared<const SlidePaint>(std::move(*slide));
+  }
   if (step.contains("seed")) {
     if (!step["seed"].is_number_unsigned()) return Error{"\"seed\" is a whole number"};
     setting.seed = step["seed"].get<uint64_t>();

@@ -16,12 +16,14 @@ Easel::Easel(Session& session)
       handles_(session),
       stamp_(session, this),
       stencil_(session, this),
+      slide_(session, this),
       cut_(session, this),
       comb_(session, this),
       touch_(session, this),
       valueBar_(new ValueBar) {
   setAcceptDrops(true);
   connect(&stencil_, &StencilHand::changed, this, QOverload<>::of(&QWidget::update));
+  connect(&slide_, &SlideHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&comb_, &CombHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&resting_, &QTimer::timeout, this, &Easel::restOn);
   setObjectName("easel");
@@ -82,6 +84,7 @@ Easel::Easel(Session& session)
 
 void Easel::post(bool moving) {
   viewing_.moving = moving;
+  slide_.follow(viewing_);
   if (session_.isOpen()) session_.engine().setViewing(viewing_);
   emit viewingChanged();
 }
@@ -225,6 +228,8 @@ void Easel::resizeEvent(QResizeEvent*) {
   stamp_.bar().layOut();
   stencil_.bar().layOut();
   stencil_.setViewSize(viewing_.size);
+  slide_.bar().layOut();
+  slide_.follow(viewing_);
   cut_.layOut();
   comb_.layOut();
   if (session_.isOpen()) {
@@ -286,9 +291,10 @@ void Easel::paintEvent(QPaintEvent*) {
   painter.setRenderHint(QPainter::Antialiasing);
   drawHints(painter);
   const Tool tool = session_.tools().tool();
+  if (tool != Tool::Slide) slide_.drawPicture(painter, devicePixelRatioF());
   if (tool != Tool::Stencil) stencil_.drawPicture(painter, devicePixelRatioF());
   if (const EaselHand* held = hand()) held->draw(painter, viewing_, devicePixelRatioF());
-  if (tool == Tool::Zones || tool == Tool::Stencil || stamp_.placing()) return;
+  if (tool == Tool::Zones || tool == Tool::Stencil || tool == Tool::Slide || stamp_.placing()) return;
   drawString(painter);
   if (!probe_ || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
   const Brush& brush = session_.tools().brush();

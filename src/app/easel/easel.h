@@ -11,6 +11,7 @@
 #include "app/easel/cut_hand.h"
 #include "app/easel/last_stroke.h"
 #include "app/easel/simulated_pen.h"
+#include "app/easel/slide_hand.h"
 #include "app/easel/stamp_placing.h"
 #include "app/easel/stencil_hand.h"
 #include "app/easel/touch_hand.h"
@@ -55,6 +56,7 @@ class Easel : public QWidget {
   ValueBar& valueBar() { return *valueBar_; }
   StampPlacing& stampPlacing() { return stamp_; }
   StencilHand& stencil() { return stencil_; }
+  SlideHand& slide() { return slide_; }
   CombHand& comb() { return comb_; }
   /// Lays the last stroke once more with what is in hand now.
   void repeatStroke();
@@ -76,6 +78,8 @@ class Easel : public QWidget {
   /// What lies under the pen; no value when it is off the sculpt.
   void probed(const std::optional<Probe>& probe);
   void cardWanted(const QPoint& globalPosition);
+  /// A photo was dropped while the slide's tool is in hand.
+  void photoDropped(const QString& file);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -98,6 +102,7 @@ class Easel : public QWidget {
   PenPoint penAt(const QPointF& position, float pressure) const;
   void dragHand(const PenPoint& point);
   void strokeTo(PenPoint point);
+  BeforeSkin before() const { return {stencil_.stencil(viewing_), slide_.paint()}; }
   EaselHand* hand();
   const EaselHand* hand() const { return const_cast<Easel*>(this)->hand(); }
   void endStroke();
@@ -126,6 +131,7 @@ class Easel : public QWidget {
   ZoneHandles handles_;
   StampPlacing stamp_;
   StencilHand stencil_;
+  SlideHand slide_;
   CutHand cut_;
   CombHand comb_;
   TouchHand touch_;

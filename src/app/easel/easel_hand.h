@@ -20,6 +20,11 @@ class EaselHand {
   virtual void release() = 0;
   /// Its handles over the picture; `scale` picture pixels are one of the widget.
   virtual void draw(QPainter& painter, const Viewing& viewing, double scale) const = 0;
+  /// Whether what usually moves the eye moves what it holds: a right drag (pixels), the wheel (how many times
+  /// larger, around a pixel).
+  virtual bool takesView() const { return false; }
+  virtual void turnBy(const Vec2& /*drag*/) {}
+  virtual void scaleBy(float /*factor*/, const Vec2& /*pixel*/) {}
   /// Enter, or a double press: it is done.
   virtual void finish() {}
   /// Escape: it was not meant.

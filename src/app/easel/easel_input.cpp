@@ -33,6 +33,8 @@ EaselHand* Easel::hand() {
       return &stamp_;
     case Tool::Stencil:
       return &stencil_;
+    case Tool::Slide:
+      return &slide_;
     case Tool::CutLine:
       return &cut_;
     case Tool::Comb:
@@ -52,7 +54,7 @@ void Easel::endStroke() {
 void Easel::repeatStroke() {
   if (!session_.isOpen() || drag_ != Drag::None) return;
   LastStroke again = stroke_;
-  repeat(session_, again, stencil_.stencil(viewing_));
+  repeat(session_, again, before());
 }
 
 void Easel::strokeTo(PenPoint point) {
@@ -105,8 +107,9 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
   }
   if (EaselHand* held = hand()) {
     held->feel(point.pressure);
-    held->press(viewing_, point.pixel);
+    const bool taken = held->press(viewing_, point.pixel);
     if (held->dragging()) drag_ = Drag::Hand;
+    if (!taken && tool == Tool::Slide) drag_ = Drag::Turn;
     return update();
   }
   const auto probe = session_.engine().probe(session_.document(), pixelAt(position));
@@ -130,7 +133,7 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
   axesHeld_ = modifiers & Qt::ShiftModifier;
   stringEnd_ = point.pixel;
   stroke_ = {{point}, viewing_.camera, viewing_.size};
-  session_.beginStroke(erasing, point, stencil_.stencil(viewing_));
+  session_.beginStroke(erasing, point, before());
   pen_ = point;
   if (session_.tools().brush().tip == TipKind::Spray) resting_.start(33);
 }
@@ -154,6 +157,10 @@ void Easel::mouseMoveEvent(QMouseEvent* event) {
   switch (drag_) {
     case Drag::Turn:
       if (!moved_) return;
+      if (EaselHand* held = hand(); held && held->takesView()) {
+        held->turnBy(drag / static_cast<float>(devicePixelRatioF()));
+        break;
+      }
       viewing_.camera = turned(viewing_.camera, drag / static_cast<float>(devicePixelRatioF()));
       post(true);
       break;
@@ -189,13 +196,16 @@ void Easel::mouseReleaseEvent(QMouseEvent* event) {
   const Drag drag = drag_;
   drag_ = Drag::None;
   if (drag == Drag::Paint) endStroke();
-  if (drag == Drag::Hand && hand()) hand()->release();
+  if ((drag == Drag::Hand || (drag == Drag::Turn && moved_)) && hand()) hand()->release();
   if (drag == Drag::Turn && !moved_) emit cardWanted(event->globalPosition().toPoint());
   if (drag == Drag::Turn || drag == Drag::Pan) post(false);
 }
 
 void Easel::wheelEvent(QWheelEvent* event) {
   if (!session_.isOpen()) return;
+  if (EaselHand* held = hand(); held && held->takesView())
+    return held->scaleBy(std::pow(1.0012f, static_cast<float>(event->angleDelta().y())),
+                         pixelAt(event->position()));
   const float factor = std::pow(0.9988f, static_cast<float>(event->angleDelta().y()));
   viewing_.camera = zoomed(viewing_.camera, viewing_.size, factor, pixelAt(event->position()));
   post(false);
@@ -245,13 +255,15 @@ void Easel::mouseDoubleClickEvent(QMouseEvent* event) {
 void Easel::dragEnterEvent(QDragEnterEvent* event) {
   const Tool tool = session_.tools().tool();
   const auto urls = event->mimeData()->urls();
-  if ((tool != Tool::Stamp && tool != Tool::Stencil) || urls.isEmpty() ||
+  if ((tool != Tool::Stamp && tool != Tool::Stencil && tool != Tool::Slide) || urls.isEmpty() ||
       !Board::isPicture(urls.front().toLocalFile()))
     return event->ignore();
   event->acceptProposedAction();
 }
 
 void Easel::dropEvent(QDropEvent* event) {
+  if (session_.tools().tool() == Tool::Slide)
+    return emit photoDropped(event->mimeData()->urls().front().toLocalFile());
   const auto stamp = readStamp(event->mimeData()->urls().front().toLocalFile().toStdString());
   if (!stamp) return session_.say(QString::fromStdString(stamp.error().message()), true);
   if (session_.tools().tool() == Tool::Stencil)

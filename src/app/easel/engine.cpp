@@ -341,6 +341,12 @@ void Engine::handle(Begin& begin) {
     handle(end);
   }
   if (!rays_) return refuse(tr("The surface is still being prepared."));
+  if (begin.setting.slide && begin.setting.slide->split.part == PhotoPart::Detail) {
+    // what it is laid over is the skin as it looks now
+    SlidePaint slide = *begin.setting.slide;
+    slide.skin = skin_.color();
+    begin.setting.slide = std::make_shared<const SlidePaint>(std::move(slide));
+  }
   auto stroke = caught([&] { return PaintStroke::begin(document_, begin.setting, flood_); });
   if (!stroke) return refuse(QString::fromStdString(stroke.error().what));
   stroke_ = std::move(*stroke);

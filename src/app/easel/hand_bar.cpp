@@ -34,6 +34,11 @@ void HandBar::showPicture(const StampPointer& stamp) {
   picture_->setIcon(stamp ? stampIcon(*stamp) : QIcon());
 }
 
+void HandBar::showName(const QString& name) {
+  picture_->setText(picture_->fontMetrics().elidedText(name, Qt::ElideMiddle, 110));
+  picture_->setIcon(QIcon());
+}
+
 void HandBar::layOut() {
   adjustSize();
   move((parentWidget()->width() - width()) / 2, parentWidget()->height() - height() - 14);

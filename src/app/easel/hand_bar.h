@@ -19,6 +19,8 @@ class HandBar : public QFrame {
   QPushButton* addButton(const QString& name, const QString& text, const QString& tip);
   /// Shows which picture it is.
   void showPicture(const StampPointer& stamp);
+  /// The same of a picture that is no stamp.
+  void showName(const QString& name);
   /// Lies at the foot of the easel.
   void layOut();
 

@@ -4,13 +4,14 @@
 
 namespace juvenor::app {
 
-bool repeat(Session& session, const LastStroke& stroke, std::shared_ptr<const Stencil> stencil) {
+bool repeat(Session& session, const LastStroke& stroke, const BeforeSkin& before) {
   if (stroke.points.empty()) {
     session.say(Session::tr("There is no stroke to repeat yet."), true);
     return false;
   }
   StrokeSetting setting = session.strokeSetting(false);
-  setting.stencil = std::move(stencil);
+  setting.stencil = before.stencil;
+  setting.slide = before.slide;
   return session.edit(Session::tr("Repeat stroke"),
                       [setting, stroke](const Document& d, const Progress&) -> Result<Document> {
                         const auto rays = d.maps->rays();

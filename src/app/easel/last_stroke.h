@@ -12,6 +12,6 @@ struct LastStroke {
 };
 
 /// Lays it again where it lay, whatever the view is now; false when it could not be.
-bool repeat(Session& session, const LastStroke& stroke, std::shared_ptr<const Stencil> stencil);
+bool repeat(Session& session, const LastStroke& stroke, const BeforeSkin& before);
 
 }  // namespace juvenor::app

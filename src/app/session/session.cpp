@@ -336,12 +336,13 @@ StrokeSetting Session::strokeSetting(bool erasing) const {
   return setting;
 }
 
-void Session::beginStroke(bool erasing, const PenPoint& point, std::shared_ptr<const Stencil> stencil) {
+void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin& before) {
   collect();
   // the stroke before is on disk by now, unless the disk is slower than the hand: then it follows
   (void)journal_->flushWithin(std::chrono::milliseconds(8));
   StrokeSetting setting = strokeSetting(erasing);
-  setting.stencil = std::move(stencil);
+  setting.stencil = before.stencil;
+  setting.slide = before.slide;
   const bool erase = setting.ink == inkKind("erase");
   if (setting.onMask) {
     const LayerPointer layer = layerOf(document(), setting.layer);

@@ -16,6 +16,12 @@
 
 namespace juvenor::app {
 
+/// What hangs between the eye and the sculpt while one paints.
+struct BeforeSkin {
+  std::shared_ptr<const Stencil> stencil = {};
+  std::shared_ptr<const SlidePaint> slide = {};
+};
+
 class Session : public QObject {
   Q_OBJECT
  public:
@@ -92,7 +98,7 @@ class Session : public QObject {
 
   /// What a stroke with the tool in hand is; `erasing`: with the pen's other end.
   StrokeSetting strokeSetting(bool erasing) const;
-  void beginStroke(bool erasing, const PenPoint& point, std::shared_ptr<const Stencil> stencil = nullptr);
+  void beginStroke(bool erasing, const PenPoint& point, const BeforeSkin& before = {});
   void fillNow();
   /// Says something in the status line; `seriously` marks a failure.
   void say(const QString& text, bool seriously = false) { emit said(text, seriously); }

@@ -27,7 +27,8 @@ Brush withHandOf(Brush brush, const Brush& hand) {
 }  // namespace
 
 const ToolFacts& factsOf(Tool tool) {
-  constexpr unsigned kBaseStage = 1, kZonesStage = 2, kPigmentStage = 4, kPatternStage = 8, kAllStages = 63;
+  constexpr unsigned kBaseStage = 1, kZonesStage = 2, kPigmentStage = 4, kPatternStage = 8, kPhotoStage = 16,
+                     kAllStages = 63;
   static constexpr std::array<ToolFacts, kToolCount> kFacts{{
       {"airbrush", "Airbrush", "A", "Lays the mixer's colour, a little with every dab", 0},
       {"blend", "Blend", "L", "Blends colours into each other along the skin", 0},
@@ -60,6 +61,10 @@ const ToolFacts& factsOf(Tool tool) {
       {"touch", "Touch", "W",
        "Works on a pattern by hand: pushes its size, soothes its relief, tints or loses single scales",
        kPatternStage},
+      {"slide", "Slide", "S",
+       "A photo between eye and sculpt: place it, pin it to the skin, paint through it or throw it; Shift+S "
+       "puts it aside",
+       kPhotoStage},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }

@@ -27,9 +27,10 @@ enum class Tool {
   Stencil,
   CutLine,
   Comb,
-  Touch
+  Touch,
+  Slide
 };
-inline constexpr int kToolCount = 14;
+inline constexpr int kToolCount = 15;
 
 struct ToolFacts {
   const char* icon;
@@ -43,7 +44,8 @@ const ToolFacts& factsOf(Tool tool);
 
 /// Whether the numbers of the brush are this tool's.
 inline bool usesBrush(Tool tool) {
-  return tool != Tool::Fill && tool != Tool::Zones && tool != Tool::Pick && tool != Tool::Stencil;
+  return tool != Tool::Fill && tool != Tool::Zones && tool != Tool::Pick && tool != Tool::Stencil &&
+         tool != Tool::Slide;
 }
 
 /// The tool such layers are edited with on the easel, where their kind has areas.

@@ -43,7 +43,7 @@ SideColumn::SideColumn(Session& session, Easel& easel) {
   }
   column->addLayout(row);
   pages_ = new QStackedWidget;
-  stage_ = new Stage(session);
+  stage_ = new Stage(session, easel);
   board_ = new Board(session, easel);
   pages_->addWidget(stage_);
   pages_->addWidget(new LayerCard(session, easel));

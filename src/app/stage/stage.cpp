@@ -51,14 +51,16 @@ EncodedColor suggestedTone(const std::string& part, const std::vector<EncodedCol
 
 }  // namespace
 
-Stage::Stage(Session& session) : session_(session) {
+Stage::Stage(Session& session, Easel& easel) : session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   pages_ = new QStackedWidget;
   pages_->addWidget(buildBase());
   pages_->addWidget(buildZones());
   pages_->addWidget(pigment_ = new PigmentPage(session_));
-  for (int stage = 3; stage < 6; ++stage) pages_->addWidget(buildPlain(stage));
+  pages_->addWidget(buildPlain(3));
+  pages_->addWidget(photo_ = new PhotoPage(session_, easel));
+  pages_->addWidget(buildPlain(5));
   column->addWidget(pages_);
   connect(&session_, &Session::documentChanged, this, &Stage::refresh);
   connect(&session_.tools(), &Tools::changed, this, [this] {
@@ -246,6 +248,7 @@ void Stage::refresh() {
                          : tr("%1 of %2 landmarks placed").arg(d.landmarks.size()).arg(kLandmarkCount));
   if (pages_->currentIndex() == 0) refreshParts();
   if (pages_->currentIndex() == 2) pigment_->refresh();
+  if (pages_->currentIndex() == 4) photo_->refresh();
 }
 
 void Stage::refreshParts() {

@@ -4,6 +4,7 @@
 
 #include <QWidget>
 
+#include "app/stage/photo_page.h"
 #include "app/stage/pigment_page.h"
 
 class QLabel;
@@ -35,10 +36,11 @@ class LandmarkGuide : public QWidget {
 class Stage : public QWidget {
   Q_OBJECT
  public:
-  explicit Stage(Session& session);
+  Stage(Session& session, Easel& easel);
   /// The stage as the course counts them: 0 Base, 1 Zones, …
   void goTo(int stage);
   PigmentPage& pigment() { return *pigment_; }
+  PhotoPage& photo() { return *photo_; }
 
  private:
   QWidget* buildBase();
@@ -54,6 +56,7 @@ class Stage : public QWidget {
   Session& session_;
   QStackedWidget* pages_;
   PigmentPage* pigment_;
+  PhotoPage* photo_;
   QTableWidget* parts_;
   std::vector<ChannelValues> tones_;  ///< what each part is filled with
   QLabel *shareBase_, *shareZones_, *placed_;

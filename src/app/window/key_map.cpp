@@ -31,6 +31,8 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {tr("Shift held"), tr("Keeps to across, upright, 45°")},
                                                   {"R", tr("Repeat the last stroke")},
                                                   {"Shift+D", tr("Hold the stencil, or not")},
+                                                  {"Shift+S", tr("Hold the slide, or not")},
+                                                  {"V", tr("Move slide or sculpt")},
                                                   {"Shift+F", tr("Fill the active part, or all")},
                                                   {"H", tr("Show or hide masks")}}},
                                                 {tr("View"),

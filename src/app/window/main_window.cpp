@@ -93,7 +93,7 @@ void MainWindow::buildLayout() {
   side_ = new SideColumn(*session_, *easel_);
   connect(course, &Course::staged, this, [this](int stage) {
     side_->stage().goTo(stage);
-    side_->show(stage == 4 ? SideColumn::Page::Board : SideColumn::Page::Stage);
+    side_->show(SideColumn::Page::Stage);
   });
   connect(&side_->stage().pigment(), &PigmentPage::overlayWanted, easel_, &Easel::setShows);
   middle->addWidget(side_);

@@ -85,6 +85,10 @@ void MainWindow::buildMenus() {
   add(brush, tr("Repeat the last stroke"), "R", [this] { easel_->repeatStroke(); });
   add(brush, tr("Hold the stencil, or put it aside"), "Shift+D",
       [this] { easel_->stencil().setShown(!easel_->stencil().shown()); });
+  add(brush, tr("Hold the slide, or put it aside"), "Shift+S",
+      [this] { easel_->slide().setShown(!easel_->slide().shown()); });
+  add(brush, tr("Move the sculpt beneath the slide, or the slide"), "V",
+      [this] { easel_->slide().setMovesSculpt(!easel_->slide().movesSculpt()); });
   QMenu* pen = brush->addMenu(tr("Simulated pen"));
   const std::pair<QString, SimulatedPen::Pressure> pressures[] = {
       {tr("Mouse presses fully"), SimulatedPen::Pressure::Full},

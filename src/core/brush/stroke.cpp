@@ -221,6 +221,7 @@ void Stroke::dabOnce(const Dab& dab) {
   if (!dab.allParts && setting_.activePart != kNone && dab.at.part != setting_.activePart) return;
   tip_->find(surface_, flood_, dab, footprint_);
   if (setting_.stencil) holdThrough(*setting_.stencil, surface_, dab, footprint_);
+  if (setting_.paint) setting_.paint->bring(surface_, dab, footprint_);
   reached_ += footprint_.samples.size();
   for (const InkAtWork& work : inks_) work.ink->apply(surface_, dab, footprint_, *work.field);
 }

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/brush/ink.h"
+#include "core/brush/paint.h"
 #include "core/brush/stencil.h"
 #include "core/brush/tip.h"
 #include "core/seeded.h"
@@ -32,6 +33,7 @@ class Stroke {
     uint64_t seed = 0;
     std::optional<EncodedColor> color;            ///< the pen's, for brushes that vary it
     std::shared_ptr<const Stencil> stencil = {};  ///< null: paint goes everywhere
+    std::shared_ptr<Paint> paint = {};            ///< in place of the pen's values; null: those
   };
   /// Every dab's footprint is found once for all inks. Surface, inks and flood must outlive the stroke.
   Stroke(const Surface& surface, Setting setting, std::span<const InkAtWork> inks, Flood& flood);

@@ -48,10 +48,15 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
       if (out->channels().has(c())) out->work(c(), layer->source->fields()->get<c()>(), guard);
     });
   if (out->work_.empty()) return nothingToDo(setting, *layer);
+  std::shared_ptr<Paint> paint;
+  if (setting.slide)
+    paint =
+        std::make_shared<PaintThroughSlide>(*setting.slide, setting.paint[Channel::Relief].has_value() ||
+                                                                setting.paint[Channel::Gloss].has_value());
   out->stroke_ = std::make_unique<Stroke>(
       *document.surface,
       Stroke::Setting{setting.brush, setting.activePart, setting.seed.value_or(document.strokeCount + 1),
-                      setting.paint.color, setting.stencil},
+                      setting.paint.color, setting.stencil, paint},
       out->work_, flood);
   return out;
 }

@@ -2,6 +2,7 @@
 // next one.
 #pragma once
 
+#include "core/brush/paints/slide.h"
 #include "core/brush/stroke.h"
 #include "core/document/document.h"
 
@@ -18,7 +19,9 @@ struct StrokeSetting {
   /// What the dabs draw from; unset: it follows from how many strokes came before, so that a stroke done
   /// again is the same.
   std::optional<uint64_t> seed;
-  std::shared_ptr<const Stencil> stencil;  ///< held between eye and sculpt; null: none
+  std::shared_ptr<const Stencil> stencil = {};  ///< held between eye and sculpt; null: none
+  std::shared_ptr<const SlidePaint> slide =
+      {};  ///< what the pen takes in place of its own values; null: none
 };
 
 class PaintStroke {

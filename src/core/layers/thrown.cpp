@@ -7,7 +7,6 @@
 
 #include "core/cell_members.h"
 #include "core/parallel.h"
-#include "core/photo/broad_light.h"
 #include "core/surface/blended_planes.h"
 #include "core/surface/melt.h"
 #include "core/surface/skin_level.h"
@@ -15,11 +14,9 @@
 namespace juvenor {
 namespace {
 
-constexpr float kFading = 28;     // degrees before the reach in which a slide dies out
-constexpr float kChoosing = 4;    // the power that makes the better view the only one, nearly
-constexpr int kSoftRounds = 2;    // of means with neighbours that make the rim of what is hidden soft
-constexpr float kMostDetail = 3;  // doublings
-constexpr std::array<std::string_view, kPhotoPartCount> kParts{"all", "detail", "tone"};
+constexpr float kFading = 28;   // degrees before the reach in which a slide dies out
+constexpr float kChoosing = 4;  // the power that makes the better view the only one, nearly
+constexpr int kSoftRounds = 2;  // of means with neighbours that make the rim of what is hidden soft
 
 float smoothStep(float low, float high, float v) {
   const float t = std::clamp((v - low) / std::max(high - low, 1e-6f), 0.f, 1.f);
@@ -51,16 +48,6 @@ void softenRim(const Surface& surface, SeenBy& seen) {
 }
 
 }  // namespace
-
-std::string_view photoPartKey(PhotoPart part) {
-  return kParts[static_cast<size_t>(part)];
-}
-
-std::optional<PhotoPart> photoPartFromKey(std::string_view key) {
-  const auto at = std::ranges::find(kParts, key);
-  if (at == kParts.end()) return std::nullopt;
-  return static_cast<PhotoPart>(at - kParts.begin());
-}
 
 Result<std::shared_ptr<const SeenBy>> seenFrom(const Camera& camera, SurfaceMaps& maps,
                                                const Progress& progress) {
@@ -110,36 +97,17 @@ class Thrower {
     if (facing <= gone_) return out;
     const auto landing = view_.landing(spot);
     if (!landing || !landing->inside) return out;
-    const PictureValue value = view_.shown(*landing, spot.normal);
-    out.cover = value.alpha * static_cast<float>(seen_[s]) / 255 * smoothStep(gone_, whole_, facing) *
+    const PhotoPoint photo = photoAt(view_, spot, *landing, setting_.splitting());
+    out.cover = photo.alpha * static_cast<float>(seen_[s]) / 255 * smoothStep(gone_, whole_, facing) *
                 view_.inset(*landing, setting_.feather);
     if (!(out.cover > 0)) return out;
     out.weight = out.cover * std::pow(facing * view_.fineness(*landing), kChoosing);
-    out.color = value.color;
-    if (setting_.part == PhotoPart::All && setting_.relief == 0 && setting_.gloss == 0) return out;
-    split(spot, out);
+    out.color = photo.color;
+    out.detail = photo.detail;
     return out;
   }
 
  private:
-  void split(const SlideView::Spot& spot, Thrown& out) const {
-    const float wider = std::max(1.f, setting_.split / std::sqrt(std::max(spot.area, 1e-30f)));
-    const auto landing = view_.landing(spot, wider);
-    const PictureValue broad = view_.shown(*landing, spot.normal);
-    if (!(broad.alpha > 0)) return;
-    const LinearColor& all = out.color;
-    const LinearColor& tone = broad.color;
-    out.detail = std::clamp(std::log2(std::max(brightness(all), 1e-4f) / std::max(brightness(tone), 1e-4f)),
-                            -kMostDetail, kMostDetail);
-    if (setting_.part == PhotoPart::Tone) out.color = tone;
-    if (setting_.part != PhotoPart::Detail) return;
-    const auto over = [](float a, float b) {
-      return std::clamp(std::max(a, 1e-4f) / std::max(b, 1e-4f), std::exp2(-kMostDetail),
-                        std::exp2(kMostDetail));
-    };
-    out.color = {over(all.r, tone.r), over(all.g, tone.g), over(all.b, tone.b)};
-  }
-
   SlideView view_;
   const Throw& setting_;
   const Surface& surface_;
@@ -172,6 +140,20 @@ Result<std::vector<Thrown>> thrownBy(const Slide& slide, const Throw& setting, S
   if (stopped) return cancelledError();
   std::vector<Thrown> out;
   for (const auto& chunk : chunks) out.insert(out.end(), chunk.begin(), chunk.end());
+  return out;
+}
+
+Result<std::vector<float>> finenessOver(const Slide& slide, SurfaceMaps& maps, const Progress& progress) {
+  const auto seen = seenFrom(slide.camera, maps, progress);
+  if (!seen) return seen.error();
+  const Surface& surface = maps.surface();
+  const SlideView view(slide);
+  std::vector<float> out(surface.size(), 0.f);
+  parallel(surface.size(), [&](size_t s) {
+    if ((**seen)[s] == 0) return;
+    const auto landing = view.landing({surface.positions[s], surface.normals[s], surface.areas[s]});
+    if (landing && landing->inside) out[s] = view.fineness(*landing);
+  });
   return out;
 }
 

@@ -8,20 +8,9 @@
 #include <vector>
 
 #include "core/layers/source.h"
-#include "core/photo/slide_view.h"
+#include "core/photo/photo_part.h"
 
 namespace juvenor {
-
-/// What of a photo is laid.
-enum class PhotoPart {
-  All,
-  Detail,  ///< its fine part, over the tone of what lies below
-  Tone     ///< its broad part alone
-};
-inline constexpr int kPhotoPartCount = 3;
-/// The name in files and scripts ("detail").
-std::string_view photoPartKey(PhotoPart part);
-std::optional<PhotoPart> photoPartFromKey(std::string_view key);
 
 struct Throw {
   std::vector<Slide> slides;
@@ -36,6 +25,7 @@ struct Throw {
   float gloss = 0;  ///< 0…1: how much wetter such a place is
 
   ChannelSet channels() const;
+  PhotoSplit splitting() const { return {part, split, relief != 0 || gloss > 0}; }
   bool operator==(const Throw&) const = default;
 };
 
@@ -55,6 +45,8 @@ struct Thrown {
 /// The samples a slide reaches, ascending. The only error is a cancel, or what the ray structure says.
 Result<std::vector<Thrown>> thrownBy(const Slide& slide, const Throw& setting, SurfaceMaps& maps,
                                      const Progress& progress = {});
+/// How many pixels of the photo lie across each sample it reaches, 0 elsewhere; see SlideView::fineness.
+Result<std::vector<float>> finenessOver(const Slide& slide, SurfaceMaps& maps, const Progress& progress = {});
 /// Moves the colours of several slides until they agree in broad tones where more than one lies, by
 /// deviations of `size` (scene units) along the skin.
 void levelSeams(std::span<std::vector<Thrown>> slides, SurfaceMaps& maps, float size);

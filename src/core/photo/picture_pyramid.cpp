@@ -144,6 +144,29 @@ PictureValue PicturePyramid::at(const Vec2& pixel, const Eigen::Matrix2f& spread
   return {{sum[0] / sum[3], sum[1] / sum[3], sum[2] / sum[3]}, sum[3] / all};
 }
 
+PictureValue PicturePyramid::near(const Vec2& pixel, float width) const {
+  size_t level = 0;
+  float scale = 1;
+  while (level + 1 < levels() && width * scale > 1.4f) {
+    ++level;
+    scale *= 0.5f;
+  }
+  const float x = pixel.x() * scale - 0.5f, y = pixel.y() * scale - 0.5f;
+  const int across = this->width(level), high = height(level);
+  if (!(x > -1 && y > -1 && x < static_cast<float>(across) && y < static_cast<float>(high))) return {};
+  const int left = static_cast<int>(std::floor(x)), top = static_cast<int>(std::floor(y));
+  const float u = x - static_cast<float>(left), v = y - static_cast<float>(top);
+  Premultiplied sum = Premultiplied::Zero();
+  for (int j = 0; j < 2; ++j)
+    for (int i = 0; i < 2; ++i) {
+      const int px = left + i, py = top + j;
+      if (px < 0 || py < 0 || px >= across || py >= high) continue;
+      sum += (i ? u : 1 - u) * (j ? v : 1 - v) * texel(level, px, py);
+    }
+  if (!(sum[3] > 0)) return {};
+  return {{sum[0] / sum[3], sum[1] / sum[3], sum[2] / sum[3]}, sum[3]};
+}
+
 PyramidPointer pyramidOf(const PicturePointer& picture) {
   static std::mutex mutex;
   static std::map<const PictureData*, std::weak_ptr<const PicturePyramid>> known;

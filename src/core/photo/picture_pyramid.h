@@ -38,6 +38,9 @@ class PicturePyramid {
   PictureValue at(const Vec2& pixel, float radius) const {
     return at(pixel, Eigen::Matrix2f(Eigen::Matrix2f::Identity() * radius));
   }
+  /// Quickly, for looking at: between the four pixels around a place, of the level whose pixels are about so
+  /// wide.
+  PictureValue near(const Vec2& pixel, float width) const;
   /// One pixel of a level; 0 is the picture itself, every further one half as wide, rounded up.
   PictureValue pixel(size_t level, int x, int y) const;
   size_t levels() const { return 1 + halves_.size(); }

@@ -138,12 +138,29 @@ LinearColor SlideView::toned(LinearColor c, const Landing& landing, const Vec3& 
            c.b + by * (around.color.b - c.b)};
     }
   }
-  if (tone.even > 0) {
-    std::array<float, 3> light{1, 1, 1};
-    if (tone.light)
-      light = lightOver(*tone.light, back_ * normal);
-    else
-      light.fill(broad_->at(landing.pixel));
+  std::array<float, 3> light{1, 1, 1};
+  if (tone.even > 0 && tone.light)
+    light = lightOver(*tone.light, back_ * normal);
+  else if (broad_)
+    light.fill(broad_->at(landing.pixel));
+  return lit(c, light);
+}
+
+PictureValue SlideView::hanging(const Vec2& onPicture, float width) const {
+  const Vec2 pixel(0.5f * static_cast<float>(pyramid_->width()) + longest_ * onPicture.x(),
+                   0.5f * static_cast<float>(pyramid_->height()) - longest_ * onPicture.y());
+  PictureValue out = pyramid_->near(pixel, width * longest_);
+  if (!(out.alpha > 0)) return out;
+  std::array<float, 3> light{1, 1, 1};
+  if (broad_) light.fill(broad_->at(pixel));
+  out.color = lit(out.color, light);
+  return out;
+}
+
+// Brought to even light and matched tones.
+LinearColor SlideView::lit(LinearColor c, const std::array<float, 3>& light) const {
+  const SlideTone& tone = slide_.tone;
+  if (light != std::array<float, 3>{1, 1, 1}) {
     c.r *= std::pow(light[0], -tone.even);
     c.g *= std::pow(light[1], -tone.even);
     c.b *= std::pow(light[2], -tone.even);

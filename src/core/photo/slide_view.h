@@ -35,6 +35,9 @@ class SlideView {
   std::optional<Landing> landing(const Spot& spot, float width = 1) const;
   /// What it shows there: evened, lifted and matched. `normal` as the light is divided out by.
   PictureValue shown(const Landing& landing, const Vec3& normal) const;
+  /// What a viewer sees of the slide itself at a place of its picture, one pixel of the view being so wide
+  /// there (half the longer side is one): quickly, and without light that was fitted on a form.
+  PictureValue hanging(const Vec2& onPicture, float width) const;
   /// How many pixels of the photo lie across one sample, along the way it is stretched most: below one the
   /// photo is coarser than the skin.
   float fineness(const Landing& landing) const;
@@ -47,6 +50,7 @@ class SlideView {
 
  private:
   LinearColor toned(LinearColor color, const Landing& landing, const Vec3& normal) const;
+  LinearColor lit(LinearColor color, const std::array<float, 3>& light) const;
 
   Slide slide_;
   PyramidPointer pyramid_;

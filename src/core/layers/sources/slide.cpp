@@ -53,12 +53,11 @@ class Mixer {
 };
 
 // Factors of detail as 16 bits: their logarithms over six doublings.
-constexpr float kDoublings = 3;
 uint16_t packedFactor(float factor) {
-  return to16(0.5f + std::log2(std::max(factor, 1e-4f)) / (2 * kDoublings));
+  return to16(0.5f + std::log2(std::max(factor, 1e-4f)) / (2 * kMostDetail));
 }
 float factorOf(uint16_t packed) {
-  return std::exp2((from16(packed) - 0.5f) * 2 * kDoublings);
+  return std::exp2((from16(packed) - 0.5f) * 2 * kMostDetail);
 }
 
 struct ThrownFields {

@@ -1,0 +1,426 @@
+#include "app/stage/photo_page.h"
+
+#include <QButtonGroup>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QToolButton>
+#include <cmath>
+
+#include "app/controls/labels.h"
+#include "app/controls/value_slider.h"
+#include "app/style/style.h"
+
+namespace juvenor::app {
+namespace {
+
+constexpr int kThumbWide = 84, kThumbHigh = 56, kThumbColumns = 2;
+
+// A small copy; rows of the picture are looked at, not all of it.
+QIcon thumbnail(const PictureData& picture) {
+  const double shrink = std::min(1.0, std::min(kThumbWide / static_cast<double>(picture.width),
+                                               kThumbHigh / static_cast<double>(picture.height)));
+  const int wide = std::max(1, static_cast<int>(picture.width * shrink)),
+            high = std::max(1, static_cast<int>(picture.height * shrink));
+  QImage out(wide, high, QImage::Format_ARGB32);
+  for (int y = 0; y < high; ++y)
+    for (int x = 0; x < wide; ++x) {
+      const auto row = static_cast<size_t>((y + 0.5) / shrink),
+                 column = static_cast<size_t>((x + 0.5) / shrink);
+      out.setPixel(x, y, picture.pixels[row * static_cast<size_t>(picture.width) + column]);
+    }
+  return QPixmap::fromImage(out);
+}
+
+QString wordFor(PhotoWord word, const QString& good, const QString& fair, const QString& poor) {
+  return word == PhotoWord::Good ? good : word == PhotoWord::Fair ? fair : poor;
+}
+
+QString sideOf(const Vec2& bright) {
+  if (bright.norm() < 0.15f) return {};
+  const double angle =
+      std::atan2(static_cast<double>(bright.y()), static_cast<double>(bright.x())) * 57.29578;
+  const QStringList names{PhotoPage::tr("the right"), PhotoPage::tr("upper right"),
+                          PhotoPage::tr("above"),     PhotoPage::tr("upper left"),
+                          PhotoPage::tr("the left"),  PhotoPage::tr("lower left"),
+                          PhotoPage::tr("below"),     PhotoPage::tr("lower right")};
+  return PhotoPage::tr(", from %1").arg(names[(static_cast<int>(std::lround(angle / 45)) + 8) % 8]);
+}
+
+}  // namespace
+
+PhotoPage::PhotoPage(Session& session, Easel& easel) : session_(session), easel_(easel) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(12, 6, 12, 8);
+  column->setSpacing(5);
+  column->addWidget(titleLabel(tr("Photo")));
+  share_ = quietLabel({});
+  column->addWidget(share_);
+  slides_ = new QGridLayout;
+  slides_->setSpacing(4);
+  column->addLayout(slides_);
+  empty_ =
+      quietLabel(tr("Hang a photo before the eye, line it up with the skin by pins, then throw it or paint "
+                    "through it."));
+  column->addWidget(empty_);
+  auto* hang = new QPushButton(tr("Hang a photo …"));
+  hang->setObjectName("hang photo");
+  hang->setToolTip(tr("A picture of the board or a file as a new slide"));
+  column->addWidget(hang);
+  connect(hang, &QPushButton::clicked, this, &PhotoPage::chooseMenu);
+  worth_ = new QLabel;
+  worth_->setObjectName("photo worth");
+  worth_->setWordWrap(true);
+  column->addWidget(worth_);
+  fineness_ = new QPushButton(tr("See how fine it lands"));
+  fineness_->setObjectName("see fineness");
+  fineness_->setCheckable(true);
+  fineness_->setToolTip(
+      tr("White where the photo is finer than the points, black where it is coarser and will look blurred"));
+  column->addWidget(fineness_);
+  connect(fineness_, &QPushButton::toggled, this, &PhotoPage::seeFineness);
+  column->addWidget(buildTones());
+  column->addWidget(buildLaying());
+  column->addStretch();
+  SlideHand& hand = easel_.slide();
+  connect(&hand, &SlideHand::throwWanted, this, &PhotoPage::throwSlide);
+  connect(&hand, &SlideHand::changed, this, &PhotoPage::showTone);
+  connect(&hand.bar(), &HandBar::pictureWanted, this, &PhotoPage::chooseMenu);
+  connect(&easel_, &Easel::photoDropped, this, &PhotoPage::hangFile);
+  showTone();
+}
+
+QWidget* PhotoPage::buildTones() {
+  auto* box = new QWidget;
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(3);
+  column->addWidget(quietLabel(tr("Its light and tones")));
+  const auto slider = [&](const QString& name, const QString& tip, auto member) {
+    auto* s = new ValueSlider(name, {0, 1, 100, "%", false, 0});
+    s->setObjectName("photo " + name);
+    s->setToolTip(tip);
+    column->addWidget(s);
+    connect(s, &ValueSlider::changed, this, [this, member](double v) {
+      changeTone([&](SlideTone& tone) { tone.*member = static_cast<float>(v); }, false);
+    });
+    connect(s, &ValueSlider::settled, this, [this] { changeTone([](SlideTone&) {}, true); });
+    return s;
+  };
+  even_ = slider(tr("Even light"), tr("How much of its broad light is divided out"), &SlideTone::even);
+  highlights_ = slider(tr("Less shine"), tr("How much of its highlights gives way to what is around"),
+                       &SlideTone::highlights);
+  match_ = slider(tr("Match"), tr("How far its tones move to those of the skin beneath"), &SlideTone::match);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(4);
+  const auto button = [&](const QString& name, const QString& text, const QString& tip) {
+    auto* b = new QPushButton(text);
+    b->setObjectName(name);
+    b->setToolTip(tip);
+    b->setStyleSheet("padding: 3px 4px; font-size: 11px;");
+    row->addWidget(b, 1);
+    return b;
+  };
+  solve_ = button("photo solve", tr("Solve"),
+                  tr("Finds from four pins or more where the photo was taken, and looks from there"));
+  fitted_ =
+      button("photo light", tr("By form"),
+             tr("Evens the light by the form it fell on: fits it over the sculpt where the slide lies"));
+  auto* match = button("photo match", tr("Match"), tr("Takes the tones of the skin beneath to match to"));
+  column->addLayout(row);
+  connect(solve_, &QPushButton::clicked, this, [this] {
+    workOut(tr("Solve camera"),
+            [](const Document&, const Slide& s, const Progress&) { return withCameraSolved(s); });
+  });
+  connect(fitted_, &QPushButton::clicked, this, [this] {
+    workOut(tr("Even the light"), [](const Document& d, const Slide& s, const Progress& p) {
+      Slide whole = s;
+      whole.tone.even = std::max(whole.tone.even, 1.f);
+      return withLightFitted(d, whole, p);
+    });
+  });
+  connect(match, &QPushButton::clicked, this, [this] {
+    workOut(tr("Match tones"), [](const Document& d, const Slide& s, const Progress& p) {
+      return withTonesMatched(d, s, {}, p);
+    });
+  });
+  return box;
+}
+
+QWidget* PhotoPage::buildLaying() {
+  auto* box = new QWidget;
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(3);
+  column->addWidget(quietLabel(tr("Lays of it")));
+  auto* row = new QHBoxLayout;
+  row->setSpacing(2);
+  parts_ = new QButtonGroup(this);
+  const QStringList names{tr("all"), tr("detail"), tr("tone")};
+  const QStringList tips{tr("The photo as it is"), tr("Its fine part alone, over the tone of the skin"),
+                         tr("Its broad tones alone")};
+  for (int i = 0; i < kPhotoPartCount; ++i) {
+    auto* b = new QPushButton(names[i]);
+    b->setObjectName("photo lays " + names[i]);
+    b->setToolTip(tips[i]);
+    b->setCheckable(true);
+    parts_->addButton(b, i);
+    row->addWidget(b, 1);
+  }
+  parts_->button(0)->setChecked(true);
+  column->addLayout(row);
+  split_ = new ValueSlider(tr("Detail under"), {0.05, 50, 1, "mm", true, 1});
+  split_->setToolTip(tr("What is finer is detail, what is broader tone"));
+  column->addWidget(split_);
+  const auto set = [this] {
+    PhotoSplit split = easel_.slide().split();
+    split.part = static_cast<PhotoPart>(parts_->checkedId());
+    split.size = static_cast<float>(split_->value()) / session_.document().placement.millimetres;
+    easel_.slide().setSplit(split);
+  };
+  connect(parts_, &QButtonGroup::idClicked, this, set);
+  connect(split_, &ValueSlider::changed, this, set);
+  connect(&session_, &Session::opened, this, [this, set] {
+    const Document& d = session_.document();
+    split_->show(static_cast<double>(0.01f * d.surface->bounds.diagonal() * d.placement.millimetres));
+    set();
+  });
+  return box;
+}
+
+void PhotoPage::hideEvent(QHideEvent* event) {
+  QWidget::hideEvent(event);
+  fineness_->setChecked(false);
+}
+
+void PhotoPage::refresh() {
+  const Document& d = session_.document();
+  const auto own = std::ranges::count_if(d.layers, [](const auto& l) { return stageOf(*l) == 4; });
+  share_->setText(tr("%1 of %2 layers, marked in the Strata").arg(own).arg(d.layers.size()));
+  listSlides();
+}
+
+void PhotoPage::listSlides() {
+  const std::vector<Slide>& all = session_.document().slides;
+  std::vector<uint32_t> ids;
+  for (const Slide& s : all) ids.push_back(s.id);
+  empty_->setVisible(all.empty());
+  if (ids == listed_) return;
+  listed_ = ids;
+  while (QLayoutItem* item = slides_->takeAt(0)) {
+    item->widget()->deleteLater();
+    delete item;
+  }
+  for (size_t i = 0; i < all.size(); ++i) {
+    auto* b = new QToolButton;
+    b->setObjectName("slide " + QString::fromStdString(all[i].name));
+    b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+    b->setIconSize({kThumbWide, kThumbHigh});
+    b->setIcon(thumbnail(*all[i].picture));
+    b->setText(b->fontMetrics().elidedText(QString::fromStdString(all[i].name), Qt::ElideMiddle, kThumbWide));
+    b->setToolTip(
+        tr("Takes this slide in hand and looks from where it was placed; right click to remove it"));
+    b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    b->setContextMenuPolicy(Qt::CustomContextMenu);
+    slides_->addWidget(b, static_cast<int>(i) / kThumbColumns, static_cast<int>(i) % kThumbColumns);
+    connect(b, &QToolButton::clicked, this, [this, id = all[i].id] { choose(id); });
+    connect(b, &QToolButton::customContextMenuRequested, this, [this, b, id = all[i].id](const QPoint& at) {
+      QMenu menu;
+      menu.addAction(tr("Remove the slide; what was thrown by it stays"), this, [this, id] {
+        session_.settleStrokes();
+        session_.apply(withoutSlide(session_.document(), id), tr("Remove slide"));
+      });
+      menu.exec(b->mapToGlobal(at));
+    });
+  }
+}
+
+void PhotoPage::choose(uint32_t id) {
+  const Slide* slide = slideOf(session_.document(), id);
+  if (!slide) return;
+  session_.tools().setTool(Tool::Slide);
+  const Camera stands = slide->camera;
+  easel_.slide().take(slide);
+  easel_.setCamera(stands);
+}
+
+void PhotoPage::chooseMenu() {
+  if (!session_.isOpen()) return;
+  QMenu menu;
+  for (const Slide& s : session_.document().slides)
+    menu.addAction(QIcon(thumbnail(*s.picture)), QString::fromStdString(s.name), this,
+                   [this, id = s.id] { choose(id); });
+  menu.addSection(tr("As a new slide"));
+  for (const BoardPicture& p : session_.document().board)
+    menu.addAction(QIcon(thumbnail(*p.data)), QString::fromStdString(p.name), this,
+                   [this, p] { hang(QString::fromStdString(p.name), p.data); });
+  menu.addAction(tr("From a file …"), this, [this] {
+    const QString file = QFileDialog::getOpenFileName(this, tr("A photo for the slide"), {},
+                                                      tr("Pictures (*.png *.tif *.tiff *.exr *.jpg *.webp)"));
+    if (!file.isEmpty()) hangFile(file);
+  });
+  menu.exec(QCursor::pos());
+}
+
+void PhotoPage::hangFile(const QString& file) {
+  if (!session_.isOpen()) return;
+  const auto read = std::make_shared<PicturePointer>();
+  session_.background().start(
+      tr("Reading the photo"),
+      [file, read](const Progress&) -> Outcome {
+        auto picture = caught([&] { return readPicture(file.toStdString()); });
+        if (!picture) return picture.error();
+        *read = std::move(*picture);
+        return Done{};
+      },
+      [this, file, read](const Outcome& done) {
+        if (!done) return session_.say(QString::fromStdString(done.error().message()), true);
+        if (!(*read)->note.empty()) session_.say(QString::fromStdString((*read)->note), true);
+        hang(QFileInfo(file).completeBaseName(), *read);
+      });
+}
+
+void PhotoPage::hang(const QString& name, const PicturePointer& picture) {
+  session_.settleStrokes();
+  const Slide fresh = freshSlide(session_.document(), name.toStdString(), picture, easel_.viewing().camera);
+  if (!session_.apply(withSlide(session_.document(), fresh), tr("Hang photo"))) return;
+  session_.tools().setTool(Tool::Slide);
+  easel_.slide().take(&session_.document().slides.back());
+}
+
+void PhotoPage::throwSlide() {
+  const Slide* slide = easel_.slide().slide();
+  if (!slide) return session_.say(tr("There is no slide in hand to throw."), true);
+  session_.settleStrokes();
+  const PhotoSplit split = easel_.slide().split();
+  const Document& d = session_.document();
+  // onto the active layer when it is one of slides and has not got this one
+  const LayerPointer active = layerOf(d, d.activeLayer);
+  const Throw* there = active ? throwOf(*active->source) : nullptr;
+  if (there && std::ranges::find(there->slides, slide->id, &Slide::id) != there->slides.end()) {
+    easel_.slide().keep(tr("Throw %1").arg(QString::fromStdString(slide->name)));
+    return;
+  }
+  auto next = withSlide(d, *slide);
+  if (next) next = withThrow(*next, slide->id, there ? std::optional(active->id) : std::nullopt);
+  if (next && !there) {
+    Throw setting = *throwOf(*layerOf(*next, next->activeLayer)->source);
+    setting.part = split.part;
+    setting.split = split.size;
+    next = withThrowSet(*next, next->activeLayer, setting);
+  }
+  session_.apply(next, tr("Throw %1").arg(QString::fromStdString(slide->name)));
+}
+
+// What is worked out beside the window, of the slide as it hangs.
+void PhotoPage::workOut(const QString& name, const Work& work) {
+  const Slide* slide = easel_.slide().slide();
+  if (!slide) return session_.say(tr("Take a slide in hand first."), true);
+  session_.settleStrokes();
+  const auto result = std::make_shared<std::optional<Slide>>();
+  session_.background().start(
+      name,
+      [d = session_.document(), s = *slide, work, result](const Progress& p) -> Outcome {
+        auto next = caught([&] { return work(d, s, p); });
+        if (!next) return next.error();
+        *result = std::move(*next);
+        return Done{};
+      },
+      [this, name, result](const Outcome& done) {
+        if (!done) return session_.say(QString::fromStdString(done.error().what), true);
+        const bool turned = !((*result)->camera == easel_.viewing().camera);
+        session_.settleStrokes();
+        if (!session_.apply(withSlide(session_.document(), **result), name)) return;
+        if (turned) choose((*result)->id);
+      });
+}
+
+void PhotoPage::changeTone(const std::function<void(SlideTone&)>& change, bool settled) {
+  easel_.slide().changeTone(change);
+  if (settled) easel_.slide().keep(tr("Tone slide"));
+}
+
+void PhotoPage::showTone() {
+  const Slide* slide = easel_.slide().slide();
+  for (QWidget* w :
+       {static_cast<QWidget*>(even_), static_cast<QWidget*>(highlights_), static_cast<QWidget*>(match_),
+        static_cast<QWidget*>(solve_), static_cast<QWidget*>(fitted_), static_cast<QWidget*>(fineness_)})
+    w->setEnabled(slide != nullptr);
+  worth_->setVisible(slide != nullptr);
+  if (!slide) {
+    measured_.reset();
+    return;
+  }
+  even_->show(static_cast<double>(slide->tone.even));
+  highlights_->show(static_cast<double>(slide->tone.highlights));
+  match_->show(static_cast<double>(slide->tone.match));
+  if (measured_ != slide->picture) measure();
+}
+
+void PhotoPage::measure() {
+  measured_ = easel_.slide().slide()->picture;
+  worth_->setText(tr("Looking at the photo …"));
+  const auto result = std::make_shared<PhotoMeasures>();
+  measuring_.start(
+      tr("Looking at the photo"),
+      [picture = measured_, result](const Progress&) -> Outcome {
+        return caught([&]() -> Outcome {
+          *result = measured(*pyramidOf(picture));
+          return Done{};
+        });
+      },
+      [this, result](const Outcome& done) {
+        if (done)
+          tell(*result);
+        else
+          worth_->setText(QString::fromStdString(done.error().what));
+      });
+}
+
+void PhotoPage::tell(const PhotoMeasures& m) {
+  const QString size = tr("%1 × %2").arg(measured_->width).arg(measured_->height);
+  const QString sharp = wordFor(sharpnessWord(m), tr("sharp"), tr("soft, worth %1 px").arg(m.worth),
+                                tr("blurred, worth %1 px").arg(m.worth));
+  const QString light =
+      wordFor(evennessWord(m), tr("evenly lit"), tr("unevenly lit (%1 stops%2)"), tr("shaded (%1 stops%2)"));
+  const QString said = light.contains("%1")
+                           ? light.arg(static_cast<double>(m.unevenness), 0, 'f', 1).arg(sideOf(m.brightSide))
+                           : light;
+  QString range;
+  if (m.blown >= 0.001f) range += tr(", %1 % blown").arg(100 * static_cast<double>(m.blown), 0, 'f', 1);
+  if (m.sunk >= 0.001f) range += tr(", %1 % sunk").arg(100 * static_cast<double>(m.sunk), 0, 'f', 1);
+  const bool poor = sharpnessWord(m) == PhotoWord::Poor || evennessWord(m) == PhotoWord::Poor ||
+                    rangeWord(m) == PhotoWord::Poor;
+  worth_->setStyleSheet(poor ? QString("color: %1;").arg(look::kWarning.name()) : QString());
+  worth_->setText(tr("%1, %2, %3%4").arg(size, sharp, said, range));
+}
+
+void PhotoPage::seeFineness(bool on) {
+  const Slide* slide = easel_.slide().slide();
+  if (!on || !slide) return easel_.setShows(nullptr);
+  const auto field = std::make_shared<ScalarField>();
+  work_.start(
+      tr("Looking at how fine it lands"),
+      [d = session_.document(), s = *slide, field](const Progress& p) -> Outcome {
+        auto fine = finenessOver(s, *d.maps, p);
+        if (!fine) return fine.error();
+        *field = ScalarField(fine->size());
+        for (size_t c = 0; c < field->chunkCount(); ++c) {
+          auto chunk = field->writable(c);
+          const size_t first = c * kChunkSize, end = std::min(fine->size(), first + kChunkSize);
+          // one pixel a point is the middle grey
+          for (size_t i = first; i < end; ++i) chunk->plane[0][i - first] = to16(0.5f * (*fine)[i]);
+          field->setChunk(c, std::move(chunk));
+        }
+        return Done{};
+      },
+      [this, field](const Outcome& done) {
+        if (!done) return session_.say(QString::fromStdString(done.error().what), true);
+        if (fineness_->isChecked()) easel_.setShows(field);
+      });
+}
+
+}  // namespace juvenor::app

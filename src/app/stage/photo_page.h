@@ -1,0 +1,59 @@
+// The Photo stage: the slides of the work, what each is worth before it touches skin, what is done to its
+// light and tones, and what of it is laid.
+#pragma once
+
+#include <QWidget>
+
+#include "app/easel/easel.h"
+#include "core/photo/photo_measures.h"
+
+class QButtonGroup;
+class QGridLayout;
+class QLabel;
+class QPushButton;
+
+namespace juvenor::app {
+
+class ValueSlider;
+
+class PhotoPage : public QWidget {
+  Q_OBJECT
+ public:
+  PhotoPage(Session& session, Easel& easel);
+  void refresh();
+  /// A picture of the board, or a file, becomes a slide before the eye and is taken in hand.
+  void hang(const QString& name, const PicturePointer& picture);
+  void hangFile(const QString& file);
+
+ protected:
+  void hideEvent(QHideEvent* event) override;
+
+ private:
+  using Work = std::function<Result<Slide>(const Document&, const Slide&, const Progress&)>;
+
+  QWidget* buildTones();
+  QWidget* buildLaying();
+  void listSlides();
+  void choose(uint32_t id);
+  void throwSlide();
+  void workOut(const QString& name, const Work& work);
+  void changeTone(const std::function<void(SlideTone&)>& change, bool settled);
+  void measure();
+  void tell(const PhotoMeasures& measures);
+  void seeFineness(bool on);
+  void chooseMenu();
+  void showTone();
+
+  Session& session_;
+  Easel& easel_;
+  QGridLayout* slides_;
+  QLabel *share_, *empty_, *worth_;
+  QPushButton *fineness_, *fitted_, *solve_;
+  QButtonGroup* parts_;
+  ValueSlider *split_, *even_, *highlights_, *match_;
+  std::vector<uint32_t> listed_;
+  PicturePointer measured_;
+  Background work_, measuring_;
+};
+
+}  // namespace juvenor::app

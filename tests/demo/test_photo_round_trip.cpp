@@ -1,0 +1,114 @@
+// Photos of a painted head, thrown onto the bare one: what comes back is what was photographed.
+#include "core/color/lab.h"
+#include "core/document/edit_slides.h"
+#include "core/layers/below_chunks.h"
+#include "core/layers/composite.h"
+#include "core/render/still.h"
+#include "demo/demo.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+constexpr ViewSize kPhoto{1000, 1000};
+constexpr size_t kPoints = 60'000;
+
+const Document& keeper() {
+  static const Document out = [] {
+    const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(demo::Figure::Keeper, kPoints));
+    return *demo::dressed(demo::Figure::Keeper, sculpt, *buildSurface(*sculpt));
+  }();
+  return out;
+}
+
+// From the front, from both sides, half way between, and from above.
+std::vector<Camera> sixCameras() {
+  std::vector<Camera> out;
+  for (const auto& [around, up] :
+       {std::pair(0.f, 0.f), {50.f, 5.f}, {-50.f, 5.f}, {100.f, 0.f}, {-100.f, 0.f}, {15.f, 45.f}}) {
+    Camera camera = turned(Camera{}, Vec2(-around, up) / kDegreesPerPixel);
+    out.push_back(framed(camera, kPhoto, keeper().surface->bounds));
+  }
+  return out;
+}
+
+PicturePointer photoFrom(const Camera& camera, View view, const Light& light) {
+  StillSetting setting;
+  setting.camera = camera;
+  setting.size = kPhoto;
+  setting.view = view;
+  setting.light = light;
+  auto out = std::make_shared<PictureData>();
+  out->width = kPhoto.width;
+  out->height = kPhoto.height;
+  out->pixels = *stillOf(keeper(), setting);
+  static uint64_t next = 1000;
+  out->fingerprint = next++;
+  return out;
+}
+
+// The bare head with a slide for each camera, all thrown on one layer.
+Document thrownBack(const std::function<PicturePointer(const Camera&)>& photo) {
+  Document d = newDocument(keeper().sculpt, keeper().surface);
+  d.layers.clear();
+  d.activeLayer = 0;
+  for (const Camera& camera : sixCameras()) {
+    Slide slide = freshSlide(d, "photo", photo(camera), camera);
+    slide.half = 1;
+    d = *withSlide(d, slide);
+    const uint32_t id = d.slides.back().id;
+    d = *withThrow(d, id, d.layers.empty() ? std::nullopt : std::optional(d.activeLayer));
+  }
+  return d;
+}
+
+ColorField colorsOf(const Document& d) {
+  auto stack = prepared(d.layers, *d.maps);
+  return compositeOf(linked(std::move(*stack), d.bare, d.surface->size()), d.surface->size(), d.bare);
+}
+
+struct Difference {
+  double mean = 0, seen = 0;  ///< ΔE2000; the part of the skin that was covered
+};
+
+Difference compared(const Document& d) {
+  const ColorField wanted = colorsOf(keeper()), found = colorsOf(d);
+  const auto stack = *prepared(d.layers, *d.maps);
+  Difference out;
+  double area = 0, whole = 0;
+  for (size_t c = 0; c < found.chunkCount(); ++c) {
+    const auto own = ownChunk(stack, d.activeLayer, d.bare, c);
+    const size_t end = std::min(found.size(), (c + 1) * kChunkSize);
+    for (size_t s = c * kChunkSize; s < end; ++s) {
+      const auto a = static_cast<double>(d.surface->areas[s]);
+      whole += a;
+      if (!own || own->plane[3][s % kChunkSize] < 60000) continue;
+      out.mean += a * deltaE2000(toLab(straight(colorAt(wanted, s))), toLab(straight(colorAt(found, s))));
+      area += a;
+    }
+  }
+  out.mean /= area;
+  out.seen = area / whole;
+  return out;
+}
+
+}  // namespace
+
+class TestPhotoRoundTrip : public QObject {
+  Q_OBJECT
+ private slots:
+  void sixStillsBringTheSkinBack() {
+    const Document d = thrownBack([](const Camera& c) { return photoFrom(c, View::Flat, {}); });
+    const Difference off = compared(d);
+    qInfo("mean dE %.2f over %.0f %% of the skin", off.mean, 100 * off.seen);
+    QVERIFY2(off.mean < 1.5, qPrintable(QString::number(off.mean)));
+    QVERIFY2(off.seen > 0.5, qPrintable(QString::number(off.seen)));
+  }
+};
+
+JUVENOR_TEST(TestPhotoRoundTrip)
+
+}  // namespace juvenor
+
+#include "test_photo_round_trip.moc"
