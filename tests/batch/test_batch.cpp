@@ -196,6 +196,48 @@ class TestBatch : public QObject {
     const auto color = fromHex(middle.toStdString());
     QVERIFY2(color && color->r > 0.8f && color->g < 0.25f, qPrintable(middle));
   }
+  void slidesAreThrownAndPaintedThroughByScripts() {
+    const std::vector<uint32_t> red(48 * 48, 0xffc02010);
+    const auto png = encodePng({48, 48}, red);
+    QFile picture(text(*folder_ / "red.png"));
+    QVERIFY(picture.open(QIODevice::WriteOnly));
+    picture.write(QByteArray::fromStdString(*png));
+    picture.close();
+    const auto doc = text(*folder_ / "slides.juvenor");
+    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
+    const auto ran = [&](QByteArray script) {
+      script.replace('\'', '"').replace("RED", text(*folder_ / "red.png").toUtf8());
+      write(*folder_ / "s.json", script);
+      return batch({"run", text(*folder_ / "s.json"), doc});
+    };
+    const auto seen = [&](const char* at) {
+      const Answer probe = batch({"probe", doc, "--at", at});
+      const QString said = QJsonDocument::fromJson(probe.out.toUtf8()).object()["color"].toString();
+      return fromHex(said.toStdString()).value_or(EncodedColor{});
+    };
+    Answer answer = ran(
+        "[{'do': 'add layer', 'name': 'Paint'}, {'do': 'slide', 'file': 'RED', 'name': 'Red', 'half': 0.5},"
+        " {'do': 'stroke', 'points': [[0, 0, 10]], 'paint': {'slide': 'Red'},"
+        " 'brush': {'size': 2, 'hardness': 1, 'flow': 1, 'pressure': []}}]");
+    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
+    QVERIFY(seen("0,0,10").g < 0.2f && seen("0,3,9.5").g > 0.5f);
+    answer = ran("[{'do': 'throw', 'feather': 0}]");
+    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
+    QVERIFY(seen("0,3,9.5").g < 0.2f && seen("0,0,-10").g > 0.5f);
+    // moved away, what was thrown goes along; what was painted stays
+    answer = ran("[{'do': 'slide', 'slide': 'Red', 'middle': [9, 0]}]");
+    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
+    QVERIFY(seen("0,3,9.5").g > 0.5f && seen("0,0,10").g < 0.2f);
+    // what cannot be done is told, and nothing changes
+    for (const char* wrong :
+         {"[{'do': 'slide', 'slide': 'Red', 'solve': true}]", "[{'do': 'throw', 'slide': 'Blue'}]",
+          "[{'do': 'throw', 'part': 'half'}]", "[{'do': 'slide', 'file': 'nowhere.png'}]",
+          "[{'do': 'slide', 'file': 'RED', 'view': {'from': 'below'}}]",
+          "[{'do': 'stroke', 'points': [[0, 0, 10]], 'paint': {'slide': 9}}]"}) {
+      answer = ran(wrong);
+      QVERIFY2(answer.code == 1 && answer.problem.contains("step 1"), wrong);
+    }
+  }
   // Channels from a script, as the probe reads them: what the skin is, and what each layer adds.
   void channelsAreScriptableAndProbed() {
     const auto doc = text(*folder_ / "x.juvenor");

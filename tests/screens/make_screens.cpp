@@ -8,12 +8,14 @@
 #include "app/brush_strip/brush_strip.h"
 #include "app/driven_window.h"
 #include "app/recipes/recipe_book.h"
+#include "app/stage/photo_page.h"
 #include "app/strata/kind_card.h"
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/key_map.h"
 #include "app/window/placement_dialog.h"
 #include "app/window/refine_dialog.h"
+#include "core/photo/picture_file.h"
 #include "demo/demo.h"
 
 using namespace juvenor;
@@ -42,16 +44,23 @@ void keepWithPage(test::DrivenWindow& w, QWidget& page, const QString& file) {
   qInfo("%s", qPrintable(file));
 }
 
-// Two pictures side by side.
-void keepBeside(const QPixmap& left, const QPixmap& right, const QString& file) {
-  QImage both(left.width() + right.width() + 12, std::max(left.height(), right.height()),
-              QImage::Format_RGB32);
-  both.fill(QColor(0x3a, 0x3a, 0x3a));
-  QPainter painter(&both);
-  painter.drawPixmap(0, 0, left);
-  painter.drawPixmap(left.width() + 12, 0, right);
+// Pictures side by side.
+void keepBeside(const QList<QPixmap>& pictures, const QString& file) {
+  int width = 0, height = 0;
+  for (const QPixmap& p : pictures) {
+    width += p.width() + 12;
+    height = std::max(height, p.height());
+  }
+  QImage all(width - 12, height, QImage::Format_RGB32);
+  all.fill(QColor(0x3a, 0x3a, 0x3a));
+  QPainter painter(&all);
+  int left = 0;
+  for (const QPixmap& p : pictures) {
+    painter.drawPixmap(left, 0, p);
+    left += p.width() + 12;
+  }
   painter.end();
-  if (!both.save(file)) qFatal("%s was not written", qPrintable(file));
+  if (!all.save(file)) qFatal("%s was not written", qPrintable(file));
   qInfo("%s", qPrintable(file));
 }
 
@@ -257,6 +266,58 @@ void showPigment(test::DrivenWindow& w, const QDir& folder) {
   w.settle();
 }
 
+// A photo of the finished head, hung before the bare one and pinned to it, half of it painted through.
+void showPhoto(test::DrivenWindow& w, const QDir& folder) {
+  Camera away = nearTo(w, {0, 20, 30}, -14, 1);
+  StillSetting setting;
+  setting.camera = away;
+  setting.size = {1400, 1400};
+  setting.view = View::Flat;
+  const auto still = stillOf(w.document(), setting);
+  const auto png = encodePng(setting.size, *still);
+  const PicturePointer photo = *decodePicture(*png, "keeper.png");
+  Document bare = w.document();
+  for (const LayerPointer& layer : w.document().layers) {
+    LayerChange hidden;
+    hidden.visible = false;
+    bare = *withLayerChanged(bare, layer->id, hidden);
+  }
+  w.session().apply(withPaintedLayer(bare, "By photo", Stratum::Surface), "Begin anew");
+  w.window.side().show(app::SideColumn::Page::Stage);
+  w.window.side().stage().goTo(4);
+  w.easel().setCamera(nearTo(w, {0, 20, 30}, -8, 1));
+  w.settle();
+  app::PhotoPage& page = w.window.side().stage().photo();
+  page.hang("ferry keeper", photo);
+  w.settle();
+  // pinned where the same places are
+  Slide slide = *w.easel().slide().slide();
+  const auto seen = toView(away);
+  for (const Landmark& mark : w.document().landmarks) {
+    if (mark.key != "nose" && mark.key != "chin" && mark.key != "lip" && mark.key != "brow" &&
+        mark.key != "lip-corner" && mark.key != "temple")
+      continue;
+    const Vec3 at = seen.leftCols<3>() * mark.position + seen.col(3);
+    slide.pins.push_back({at.head<2>() / at.z(), mark.position});
+  }
+  w.session().apply(withSlide(w.document(), slide), "Pin slide");
+  w.settle();
+  w.session().tools().setTool(app::Tool::Airbrush);
+  w.session().setActivePart(0);
+  w.setBrush([](Brush& b) {
+    b.mirror = {};
+    b.radius = 16;
+    b.flow = 0.8f;
+    b.hardness = 0.4f;
+  });
+  for (const float y : {78.f, 66.f, 54.f, 42.f, 30.f, 18.f, 6.f, -6.f})
+    stroke(w, {{8, y, 80}, {30, y, 74}, {58, y, 50}});
+  w.session().tools().setTool(app::Tool::Slide);
+  w.settle();
+  QTest::qWait(1500);
+  keepSettled(w, folder.filePath("photo-stage.png"));
+}
+
 void showBook(test::DrivenWindow& w, const QDir& folder) {
   w.key(Qt::Key_N);
   auto* book = w.window.findChild<app::RecipeBook*>("recipe book");
@@ -311,7 +372,7 @@ int main(int argc, char** argv) {
   dialog.show();
   w.easel().setView(View::Skin);
   w.settle();
-  keep(dialog, folder.filePath("export.png"));
+  const QPixmap exporting = dialog.grab();
   dialog.close();
   app::RefineDialog refining(w.document(), &w.window);
   refining.show();
@@ -320,7 +381,7 @@ int main(int argc, char** argv) {
   app::PlacementDialog stands(w.session().engine().rays(), w.document().placement, "mud-elder.obj",
                               &w.window);
   stands.show();
-  keepBeside(stands.grab(), points4, folder.filePath("sculpt-dialogs.png"));
+  keepBeside({stands.grab(), points4, exporting}, folder.filePath("sculpt-dialogs.png"));
   stands.close();
   app::KindCard kinds(&w.window);
   kinds.show();
@@ -328,7 +389,7 @@ int main(int argc, char** argv) {
   kinds.close();
   app::KeyMap keys(&w.window);
   keys.show();
-  keepBeside(keys.grab(), ofKinds, folder.filePath("keys-and-kinds.png"));
+  keepBeside({keys.grab(), ofKinds}, folder.filePath("keys-and-kinds.png"));
   keys.close();
   w.window.saveTo(QDir(home.path()).filePath("ferryman.juvenor"));
   showMaps(w, folder);
@@ -339,6 +400,7 @@ int main(int argc, char** argv) {
   showKeeper(w, folder);
   showPigment(w, folder);
   showBook(w, folder);
+  showPhoto(w, folder);
   w.window.saveTo(QDir(home.path()).filePath("keeper.juvenor"));
   return 0;
 }

@@ -211,6 +211,8 @@ void PhotoPage::listSlides() {
   if (ids == listed_) return;
   listed_ = ids;
   while (QLayoutItem* item = slides_->takeAt(0)) {
+    // one of them may be what is being pressed
+    item->widget()->hide();
     item->widget()->deleteLater();
     delete item;
   }

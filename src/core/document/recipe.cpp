@@ -161,6 +161,10 @@ Result<TakenRecipe> takeRecipe(const Document& document, std::span<const uint32_
       out.left.push_back(fmt::format("“{}” is painted and stays here", layer->name));
       continue;
     }
+    if (!layer->source->pictures().empty()) {
+      out.left.push_back(fmt::format("“{}” is of photos placed on this sculpt and stays here", layer->name));
+      continue;
+    }
     auto scaled = scaledLayer(*layer, 1 / height, move);
     if (!scaled) return Error{fmt::format("layer “{}”: {}", layer->name, scaled.error().what)};
     const bool pattern = layer->source->guides() != nullptr;

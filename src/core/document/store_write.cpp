@@ -31,6 +31,9 @@ constexpr std::string_view kChangedElsewhere = "was saved by another program sin
   " PRIMARY KEY(refinements, setting));"                                                     \
   "PRAGMA user_version = 5;"
 
+// What format 6 has beyond format 5: slides in the states of steps.
+#define JUVENOR_SINCE_6 "PRAGMA user_version = 6;"
+
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
     "CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;"
@@ -39,11 +42,12 @@ constexpr const char* kSchema =
     "CREATE TABLE step(id INTEGER PRIMARY KEY, name TEXT NOT NULL, state TEXT NOT NULL);"
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
-    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5;
+    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6;
 constexpr const char* kSince2 = JUVENOR_SINCE_2;
 constexpr const char* kSince3 = JUVENOR_SINCE_3;
 constexpr const char* kSince4 = JUVENOR_SINCE_4;
 constexpr const char* kSince5 = JUVENOR_SINCE_5;
+constexpr const char* kSince6 = JUVENOR_SINCE_6;
 
 std::string randomName() {
   std::random_device device;
@@ -140,7 +144,8 @@ Outcome Store::bringUpToDate() {
   Outcome ok = format_ < 2 ? db_.run(kSince2) : Done{};
   if (ok && format_ < 3) ok = listSteps();
   if (ok && format_ < 4) ok = db_.run(kSince4);
-  if (ok) ok = db_.run(kSince5);
+  if (ok && format_ < 5) ok = db_.run(kSince5);
+  if (ok) ok = db_.run(kSince6);
   std::map<uint64_t, Row> rows;
   if (ok) ok = readRows(rows);
   for (const auto& [id, row] : rows) {

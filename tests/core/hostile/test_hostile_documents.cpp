@@ -3,6 +3,7 @@
 // or it is refused with a message; under the sanitizers it reaches no memory it must not.
 #include "core/color/srgb.h"
 #include "core/document/database.h"
+#include "core/document/edit_slides.h"
 #include "core/document/edits.h"
 #include "core/document/packing.h"
 #include "core/document/paint_stroke.h"
@@ -51,6 +52,11 @@ std::vector<StepPointer> everything() {
   step(withLandmark(h.document(), "nose", {0, 0, 0}));
   std::vector<uint32_t> pixels(16 * 9, 0xff8040a0);
   step(withPicture(h.document(), "mud", *decodePicture(*encodePng({16, 9}, pixels), "mud.png")));
+  Slide slide = freshSlide(h.document(), "mud", h.document().board.front().data, Camera{});
+  slide.pins = {{{0.1f, 0.2f}, {0.3f, 0.1f, 0}}, {{-0.1f, 0.2f}, {-0.3f, 0.1f, 0}}};
+  slide.tone.light = LightNumbers{};
+  step(withSlide(h.document(), slide));
+  step(withThrow(h.document(), 1));
   step(withFilled(h.document(), paint, test::inEveryChannel({0.9f, 0.1f, 0.1f}, 0.8f, 0.2f, 0.01f), 0.3f));
   const Document& ready = h.document();
   (void)prepared(ready.layers, *ready.maps);

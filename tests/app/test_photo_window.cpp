@@ -1,0 +1,235 @@
+// The Photo stage in the window: a photo hung before the eye, placed, pinned, judged, toned, thrown and
+// painted through.
+#include <QLabel>
+
+#include "app/controls/value_slider.h"
+#include "app/stage/photo_page.h"
+#include "core/color/lab.h"
+#include "driven_window.h"
+#include "support/photos.h"
+
+namespace juvenor::app {
+namespace {
+
+using test::DrivenWindow;
+
+// A ball of 200, and a photo that is red on its left and green on its right half.
+struct Photo : DrivenWindow {
+  Photo() : DrivenWindow(test::sphere(120, 100)) {
+    session().apply(withPaintedLayer(document(), "Paint", Stratum::Surface), "Add layer");
+    window.side().show(SideColumn::Page::Stage);
+    window.side().stage().goTo(4);
+    settle();
+  }
+  PhotoPage& page() { return window.side().stage().photo(); }
+  SlideHand& hand() { return easel().slide(); }
+  size_t step() { return session().history().current(); }
+  void hang() {
+    page().hang("halves", test::photo(200, 200, [](float u, float) {
+                  return u < 0.5f ? LinearColor{0.5f, 0.05f, 0.05f} : LinearColor{0.05f, 0.5f, 0.05f};
+                }));
+    settle();
+  }
+  void click(const char* name) {
+    auto* b = named<QAbstractButton>(name);
+    QVERIFY2(b && b->isEnabled(), name);
+    QTest::mouseClick(b, Qt::LeftButton);
+    settle();
+  }
+  EncodedColor seenAt(const Vec3& place) {
+    settleFully();
+    const auto probe = session().engine().probe(
+        document(), Vec2(static_cast<float>(at(place).x()), static_cast<float>(at(place).y())));
+    return probe ? probe->composite : EncodedColor{};
+  }
+  static bool red(const EncodedColor& c) { return c.r > 0.65f && c.g < 0.4f; }
+  static bool green(const EncodedColor& c) { return c.g > 0.65f && c.r < 0.4f; }
+  void dragRight(const QPoint& from, const QPoint& to) {
+    QTest::mousePress(&easel(), Qt::RightButton, {}, from);
+    for (int i = 1; i <= 4; ++i) {
+      const QPoint p = from + (to - from) * i / 4;
+      QMouseEvent move(QEvent::MouseMove, p, easel().mapToGlobal(p), Qt::NoButton, Qt::RightButton, {});
+      QCoreApplication::sendEvent(&easel(), &move);
+    }
+    QTest::mouseRelease(&easel(), Qt::RightButton, {}, to);
+    settle();
+  }
+};
+
+}  // namespace
+
+class TestPhotoWindow : public QObject {
+  Q_OBJECT
+ private slots:
+  void aPhotoIsHungMovedScaledAndTurned() {
+    Photo w;
+    const size_t before = w.step();
+    w.hang();
+    QCOMPARE(w.step(), before + 1);
+    QVERIFY(w.session().tools().tool() == Tool::Slide && w.hand().shown());
+    QVERIFY(w.named<QFrame>("slide bar")->isVisible());
+    const QPoint middle = w.easel().rect().center();
+    w.mouseStroke({middle, middle + QPoint(20, -10), middle + QPoint(40, -20)});
+    QCOMPARE(w.document().slides.size(), size_t{1});
+    const float half = 0.5f * static_cast<float>(w.easel().viewing().size.height);
+    const Slide moved = w.document().slides.front();
+    QVERIFY((moved.middle - Vec2(40 / half, 20 / half)).norm() < 0.02f);
+    // the wheel makes it larger around the pen, a right drag turns it; the eye stays
+    const Camera eye = w.easel().viewing().camera;
+    QWheelEvent wheel(middle, w.easel().mapToGlobal(middle), {}, {0, 240}, Qt::NoButton, {},
+                      Qt::NoScrollPhase, false);
+    QCoreApplication::sendEvent(&w.easel(), &wheel);
+    QTRY_VERIFY_WITH_TIMEOUT(w.document().slides.front().half > 1.2f * moved.half, 3000);
+    w.dragRight(middle, middle + QPoint(60, 0));
+    QVERIFY(std::abs(w.document().slides.front().turn) > 5);
+    QVERIFY(w.easel().viewing().camera == eye);
+    // all of it can be undone
+    w.session().goTo(before + 1);
+    w.settle();
+    QVERIFY(w.hand().slide()->turn == 0 && w.hand().slide()->middle == Vec2(0, 0));
+  }
+  void oneKeyMovesTheSculptBeneath() {
+    Photo w;
+    w.hang();
+    const Camera eye = w.easel().viewing().camera;
+    w.key(Qt::Key_V);
+    QVERIFY(w.hand().movesSculpt());
+    const QPoint middle = w.easel().rect().center();
+    QTest::mousePress(&w.easel(), Qt::LeftButton, {}, middle);
+    for (int i = 1; i <= 4; ++i) {
+      const QPoint p = middle + QPoint(15 * i, 0);
+      QMouseEvent move(QEvent::MouseMove, p, w.easel().mapToGlobal(p), Qt::NoButton, Qt::LeftButton, {});
+      QCoreApplication::sendEvent(&w.easel(), &move);
+    }
+    QTest::mouseRelease(&w.easel(), Qt::LeftButton, {}, middle + QPoint(60, 0));
+    w.settle();
+    QVERIFY(!(w.easel().viewing().camera == eye));
+    QVERIFY(w.hand().slide()->middle == Vec2(0, 0));
+    QVERIFY(w.hand().slide()->camera == w.easel().viewing().camera);
+    w.key(Qt::Key_V);
+    QVERIFY(!w.hand().movesSculpt());
+  }
+  void pinsHoldThePhotoToTheSkin() {
+    Photo w;
+    w.hang();
+    w.click("slide pin");
+    const QPoint middle = w.easel().rect().center();
+    w.mouseStroke({middle, middle + QPoint(30, 0)});
+    QCOMPARE(w.document().slides.front().pins.size(), size_t{1});
+    const SlidePin pin = w.document().slides.front().pins.front();
+    QVERIFY2(pin.onPicture.norm() < 0.02f, qPrintable(QString::number(pin.onPicture.norm())));
+    QVERIFY((w.at(pin.onSkin) - middle - QPoint(30, 0)).manhattanLength() <= 2);
+    // the picture's middle lies where it was pinned now
+    const Slide& slide = w.document().slides.front();
+    const Vec2 at = pixelOfPicture(slide, warpOf(slide), w.easel().viewing().size, Vec2::Zero());
+    QVERIFY(std::abs(at.x() - static_cast<float>(middle.x() + 30) *
+                                  static_cast<float>(w.easel().devicePixelRatioF())) < 2);
+    // beside the skin there is nothing to pin to; a click takes a pin out
+    w.mouseStroke({QPoint(4, 60)});
+    QCOMPARE(w.document().slides.front().pins.size(), size_t{1});
+    w.mouseStroke({w.at(pin.onSkin)});
+    QCOMPARE(w.document().slides.front().pins.size(), size_t{0});
+  }
+  void aPinTakesToALandmark() {
+    Photo w;
+    w.session().apply(withLandmark(w.document(), "nose", {0, 0, 100}), "Place nose");
+    w.hang();
+    w.click("slide pin");
+    const QPoint nose = w.at({0, 0, 100});
+    w.mouseStroke({nose + QPoint(50, 0), nose + QPoint(25, 0), nose + QPoint(4, 3)});
+    QVERIFY((w.document().slides.front().pins.front().onSkin - Vec3(0, 0, 100)).norm() < 1e-3f);
+  }
+  void itIsThrownAsALiveLayerThatFollows() {
+    Photo w;
+    w.hang();
+    const size_t layers = w.document().layers.size();
+    w.click("slide throw");
+    QCOMPARE(w.document().layers.size(), layers + 1);
+    QVERIFY(throwOf(*w.active()->source));
+    const Vec3 left(-40, 0, 91.65f), right(40, 0, 91.65f);
+    QTRY_VERIFY_WITH_TIMEOUT(Photo::red(w.seenAt(left)) && Photo::green(w.seenAt(right)), 8000);
+    // placed anew, it follows; undone, it goes back
+    w.click("slide mirrored");
+    QTRY_VERIFY_WITH_TIMEOUT(Photo::green(w.seenAt(left)) && Photo::red(w.seenAt(right)), 8000);
+    w.session().goTo(w.step() - 1);
+    QTRY_VERIFY_WITH_TIMEOUT(Photo::red(w.seenAt(left)), 8000);
+    QCOMPARE(w.wrongPixels(), 0);
+  }
+  void brushesPaintThroughIt() {
+    Photo w;
+    w.hang();
+    w.session().setActivePart(0);
+    w.key(Qt::Key_A);
+    QVERIFY(w.hand().shown());
+    w.setBrush([](Brush& b) {
+      b.radius = 12;
+      b.hardness = 1;
+      b.flow = 1;
+      b.pressureSize = b.pressureFlow = false;
+    });
+    const Vec3 left(-40, 0, 91.65f), right(40, 0, 91.65f);
+    w.penStroke({{w.at(left), 1}, {w.at(right), 1}});
+    QVERIFY(Photo::red(straight(w.colorNear(left))) && Photo::green(straight(w.colorNear(right))));
+    // put aside, the pen lays its own colour again
+    w.key(Qt::Key_S, Qt::ShiftModifier);
+    QVERIFY(!w.hand().shown());
+    w.chooseColor({0, 0, 1});
+    w.penStroke({{w.at(left), 1}, {w.at(left) + QPoint(2, 0), 1}});
+    QVERIFY(straight(w.colorNear(left)).b > 0.9f);
+  }
+  void itsWorthIsTold() {
+    Photo w;
+    w.hang();
+    auto* worth = w.named<QLabel>("photo worth");
+    QTRY_VERIFY_WITH_TIMEOUT(worth->text().contains("200 × 200"), 5000);
+    w.click("see fineness");
+    QTRY_VERIFY_WITH_TIMEOUT(w.easel().viewing().shows != nullptr, 8000);
+    w.click("see fineness");
+    QVERIFY(w.easel().viewing().shows == nullptr);
+  }
+  void lightAndTonesAreWorkedOut() {
+    Photo w;
+    w.session().apply(withFillLayer(w.document(), "tone", Stratum::Flesh, {0.6f, 0.45f, 0.4f}), "Fill");
+    w.page().hang("ball", test::photo(300, 300, [](float u, float v) {
+                    // a grey ball lit from the left
+                    const float x = 1.7f * (u - 0.5f), y = 1.7f * (0.5f - v), zz = 1 - x * x - y * y;
+                    const float lit = zz > 0 ? 0.2f + 0.15f * (-0.7f * x + 0.7f * std::sqrt(zz)) : 0.1f;
+                    return LinearColor{lit, lit, lit};
+                  }));
+    w.settle();
+    w.click("photo light");
+    w.awaitBackground();
+    QVERIFY(w.document().slides.front().tone.light.has_value());
+    QVERIFY((*w.document().slides.front().tone.light)[0][3] < -0.1f);  // brighter toward −x
+    w.click("photo match");
+    w.awaitBackground();
+    const SlideTone& tone = w.document().slides.front().tone;
+    QVERIFY(tone.match == 1);
+    const Oklab target = toOklab(decode({0.6f, 0.45f, 0.4f}));
+    QVERIFY(std::abs(tone.to.mean[0] - target.l) < 0.02f);
+    // too few pins for a camera: told, and nothing changed
+    const size_t before = w.step();
+    w.click("photo solve");
+    w.awaitBackground();
+    QCOMPARE(w.step(), before);
+    QVERIFY(w.named<QLabel>("message")->text().contains("pins"));
+  }
+  void slidesAreListedTakenAndRemoved() {
+    Photo w;
+    w.hang();
+    w.easel().look(Side::Right);
+    w.settle();
+    w.click("slide halves");
+    QVERIFY(w.easel().viewing().camera == w.document().slides.front().camera);
+    w.session().apply(withoutSlide(w.document(), 1), "Remove slide");
+    w.settle();
+    QVERIFY(!w.hand().slide());
+    QVERIFY(!w.named<QToolButton>("slide halves") || !w.named<QToolButton>("slide halves")->isVisible());
+  }
+};
+
+JUVENOR_TEST(TestPhotoWindow)
+
+}  // namespace juvenor::app
+
+#include "test_photo_window.moc"
