@@ -51,5 +51,6 @@ void benchFilters();
 void benchFiles();
 void benchOpening();
 void benchMemory();
+void benchPhotos();
 
 }  // namespace juvenor::bench

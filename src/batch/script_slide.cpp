@@ -88,7 +88,7 @@ Result<Document> placeSlide(const json& step, const Document& d) {
     const ViewSize size{(*picture)->width, (*picture)->height};
     const auto camera = cameraIn(step, d, size);
     if (!camera) return camera.error();
-    slide = freshSlide(d, step.value("name", file.stem().string()), std::move(*picture), *camera);
+    slide = freshSlide(step.value("name", file.stem().string()), std::move(*picture), *camera);
   } else {
     const auto id = slideFor(step, d);
     if (!id) return id.error();

@@ -121,7 +121,7 @@ class TestPhotoWindow : public QObject {
     QVERIFY((w.at(pin.onSkin) - middle - QPoint(30, 0)).manhattanLength() <= 2);
     // the picture's middle lies where it was pinned now
     const Slide& slide = w.document().slides.front();
-    const Vec2 at = pixelOfPicture(slide, warpOf(slide), w.easel().viewing().size, Vec2::Zero());
+    const Vec2 at = pixelOfPicture(warpOf(slide), w.easel().viewing().size, Vec2::Zero());
     QVERIFY(std::abs(at.x() - static_cast<float>(middle.x() + 30) *
                                   static_cast<float>(w.easel().devicePixelRatioF())) < 2);
     // beside the skin there is nothing to pin to; a click takes a pin out

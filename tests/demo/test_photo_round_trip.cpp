@@ -54,7 +54,7 @@ Document thrownBack(const std::function<PicturePointer(const Camera&)>& photo) {
   d.layers.clear();
   d.activeLayer = 0;
   for (const Camera& camera : sixCameras()) {
-    Slide slide = freshSlide(d, "photo", photo(camera), camera);
+    Slide slide = freshSlide("photo", photo(camera), camera);
     slide.half = 1;
     d = *withSlide(d, slide);
     const uint32_t id = d.slides.back().id;

@@ -207,6 +207,8 @@ void Board::menu(uint32_t picture, const QPoint& at) {
     session_.apply(withPictureView(session_.document(), picture, 0.5f, 0.5f, 1), tr("Look at picture"));
   });
   menu.addAction(tr("Palette of this picture"), this, [this, picture] { takePalette(picture); });
+  menu.addAction(tr("Hang it before the eye as a slide"), this,
+                 [this, picture] { emit hangWanted(picture); });
   menu.addAction(tr("Stand it behind the sculpt"), this, [this, picture] { standBehind(picture); });
   if (easel_.hasBehind())
     menu.addAction(tr("Nothing behind the sculpt"), this, [this] { easel_.setBehind({}); });

@@ -70,6 +70,10 @@ class Board : public QWidget {
   PaletteSwatches& palette() { return *swatches_; }
   static bool isPicture(const QString& file);
 
+ signals:
+  /// A picture of the board is to hang before the eye as a slide.
+  void hangWanted(uint32_t picture);
+
  protected:
   void dragEnterEvent(QDragEnterEvent* event) override;
   void dropEvent(QDropEvent* event) override;

@@ -196,7 +196,8 @@ void Easel::mouseReleaseEvent(QMouseEvent* event) {
   const Drag drag = drag_;
   drag_ = Drag::None;
   if (drag == Drag::Paint) endStroke();
-  if ((drag == Drag::Hand || (drag == Drag::Turn && moved_)) && hand()) hand()->release();
+  EaselHand* held = hand();
+  if (held && (drag == Drag::Hand || (drag == Drag::Turn && moved_ && held->takesView()))) held->release();
   if (drag == Drag::Turn && !moved_) emit cardWanted(event->globalPosition().toPoint());
   if (drag == Drag::Turn || drag == Drag::Pan) post(false);
 }

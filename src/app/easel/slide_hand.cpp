@@ -24,7 +24,7 @@ SlideHand::SlideHand(Session& session, QWidget* easel)
         const auto picture =
             std::make_shared<SlidePicture>(drawnSlide(SlideView(wish.slide), wish.size, wish.strength));
         QMetaObject::invokeMethod(
-            this, [this, picture] { drawn(*picture); }, Qt::QueuedConnection);
+            this, [this, picture, of = wish.slide.id] { drawn(*picture, of); }, Qt::QueuedConnection);
       }) {
   bar_->setObjectName("slide bar");
   dim_ = new ValueSlider(tr("Dim"), {0.05, 1, 100, "%", false, 0});
@@ -132,8 +132,9 @@ void SlideHand::redraw() {
   if (slide_.picture) drawer_.wish({slide_, size_, static_cast<float>(dim_->value())});
 }
 
-void SlideHand::drawn(const SlidePicture& picture) {
-  if (!slide_.picture) return;
+void SlideHand::drawn(const SlidePicture& picture, uint32_t of) {
+  // another may have been taken in hand meanwhile
+  if (!slide_.picture || of != slide_.id) return;
   image_ = QImage(reinterpret_cast<const uchar*>(picture.pixels.data()), picture.size.width,
                   picture.size.height, picture.size.width * 4, QImage::Format_ARGB32_Premultiplied)
                .copy();
@@ -164,7 +165,7 @@ Vec2 SlideHand::extent() const {
 }
 
 Vec2 SlideHand::placeOnView(const Vec2& onPicture) const {
-  return pixelOfPicture(slide_, warpOf(slide_), size_, onPicture);
+  return pixelOfPicture(warpOf(slide_), size_, onPicture);
 }
 
 QPolygonF SlideHand::outline(double scale) const {
@@ -179,7 +180,7 @@ QPolygonF SlideHand::outline(double scale) const {
       const auto& [x0, y0] = kCorners[side];
       const auto& [x1, y1] = kCorners[(side + 1) % 4];
       const Vec2 place((x0 + t * (x1 - x0)) * half.x(), (y0 + t * (y1 - y0)) * half.y());
-      out << at(pixelOfPicture(slide_, warp, size_, place), scale);
+      out << at(pixelOfPicture(warp, size_, place), scale);
     }
   out << out.front();
   return out;

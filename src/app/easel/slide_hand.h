@@ -68,7 +68,8 @@ class SlideHand : public QObject, public EaselHand {
   };
   void refresh();
   void redraw();
-  void drawn(const SlidePicture& picture);
+  /// `of`: the number of the slide.
+  void drawn(const SlidePicture& picture, uint32_t of);
   Vec2 extent() const;
   Vec2 placeOnView(const Vec2& onPicture) const;
   QPolygonF outline(double scale) const;

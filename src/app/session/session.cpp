@@ -353,7 +353,8 @@ void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin&
   }
   const QString name = setting.onGuard  ? (erase ? tr("Free from the guard") : tr("Guard"))
                        : setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
-                                        : nameOf(*setting.ink, setting.paint);
+                       : setting.slide && setting.ink->brings ? tr("Paint through slide")
+                                                              : nameOf(*setting.ink, setting.paint);
   engine_.beginStroke(setting, point, name);
 }
 

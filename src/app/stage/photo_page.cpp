@@ -129,7 +129,7 @@ QWidget* PhotoPage::buildTones() {
   fitted_ =
       button("photo light", tr("By form"),
              tr("Evens the light by the form it fell on: fits it over the sculpt where the slide lies"));
-  auto* match = button("photo match", tr("Match"), tr("Takes the tones of the skin beneath to match to"));
+  auto* match = button("photo match", tr("To skin"), tr("Takes the tones of the skin beneath to match to"));
   column->addLayout(row);
   connect(solve_, &QPushButton::clicked, this, [this] {
     workOut(tr("Solve camera"),
@@ -287,7 +287,7 @@ void PhotoPage::hangFile(const QString& file) {
 
 void PhotoPage::hang(const QString& name, const PicturePointer& picture) {
   session_.settleStrokes();
-  const Slide fresh = freshSlide(session_.document(), name.toStdString(), picture, easel_.viewing().camera);
+  const Slide fresh = freshSlide(name.toStdString(), picture, easel_.viewing().camera);
   if (!session_.apply(withSlide(session_.document(), fresh), tr("Hang photo"))) return;
   session_.tools().setTool(Tool::Slide);
   easel_.slide().take(&session_.document().slides.back());

@@ -96,6 +96,15 @@ void MainWindow::buildLayout() {
     side_->show(SideColumn::Page::Stage);
   });
   connect(&side_->stage().pigment(), &PigmentPage::overlayWanted, easel_, &Easel::setShows);
+  connect(&side_->board(), &Board::hangWanted, this, [this](uint32_t id) {
+    for (const BoardPicture& p : session_->document().board)
+      if (p.id == id) {
+        side_->stage().photo().hang(QString::fromStdString(p.name), p.data);
+        break;
+      }
+    side_->stage().goTo(4);
+    side_->show(SideColumn::Page::Stage);
+  });
   middle->addWidget(side_);
   middle->addWidget(easel_, 1);
   auto* right = new QWidget;

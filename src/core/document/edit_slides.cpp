@@ -84,7 +84,7 @@ const Slide* slideOf(const Document& document, uint32_t id) {
   return found == document.slides.end() ? nullptr : &*found;
 }
 
-Slide freshSlide(const Document&, std::string name, PicturePointer picture, const Camera& camera) {
+Slide freshSlide(std::string name, PicturePointer picture, const Camera& camera) {
   Slide out;
   out.name = std::move(name);
   out.fingerprint = picture->fingerprint;

@@ -10,7 +10,7 @@ namespace juvenor {
 const Slide* slideOf(const Document& document, uint32_t id);
 
 /// A slide as a view shows it: the picture whole in its middle.
-Slide freshSlide(const Document& document, std::string name, PicturePointer picture, const Camera& camera);
+Slide freshSlide(std::string name, PicturePointer picture, const Camera& camera);
 
 /// Keeps a slide as it is placed. With number 0 it is a new one and gets the document's next; else what was
 /// thrown by it follows. An error when there is none of that number, or it has no picture.

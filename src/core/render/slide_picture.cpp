@@ -40,7 +40,7 @@ Window windowOf(const SlideView& view, const PinWarp& warp, const ViewSize& size
     for (int side = 0; side < 4; ++side) {
       const float t = 2 * static_cast<float>(i) / kOutline - 1, s = side < 2 ? -1.f : 1.f;
       const Vec2 at = side % 2 ? Vec2(t, s) : Vec2(s, t);
-      const Vec2 pixel = pixelOfPicture(view.slide(), warp, size, at.cwiseProduct(extent));
+      const Vec2 pixel = pixelOfPicture(warp, size, at.cwiseProduct(extent));
       low = low.cwiseMin(pixel);
       high = high.cwiseMax(pixel);
     }
@@ -68,7 +68,7 @@ Vec2 pictureOfPixel(const PinWarp& warp, const ViewSize& size, const Vec2& pixel
   return warp(viewOfPixel(size, pixel));
 }
 
-Vec2 pixelOfPicture(const Slide&, const PinWarp& warp, const ViewSize& size, const Vec2& onPicture) {
+Vec2 pixelOfPicture(const PinWarp& warp, const ViewSize& size, const Vec2& onPicture) {
   const Affine2& flat = warp.affine();
   Vec2 view = flat.linear.inverse() * (onPicture - flat.offset);
   for (int i = 0; i < kTurnings && warp.bends(); ++i) {

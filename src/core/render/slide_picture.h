@@ -20,7 +20,7 @@ SlidePicture drawnSlide(const SlideView& view, const ViewSize& size, float stren
 
 /// Where a place on the slide's picture lies in a view of its camera, in pixels; as near as the warp can be
 /// turned round. And the other way.
-Vec2 pixelOfPicture(const Slide& slide, const PinWarp& warp, const ViewSize& size, const Vec2& onPicture);
+Vec2 pixelOfPicture(const PinWarp& warp, const ViewSize& size, const Vec2& onPicture);
 Vec2 pictureOfPixel(const PinWarp& warp, const ViewSize& size, const Vec2& pixel);
 
 }  // namespace juvenor

@@ -52,7 +52,7 @@ std::vector<StepPointer> everything() {
   step(withLandmark(h.document(), "nose", {0, 0, 0}));
   std::vector<uint32_t> pixels(16 * 9, 0xff8040a0);
   step(withPicture(h.document(), "mud", *decodePicture(*encodePng({16, 9}, pixels), "mud.png")));
-  Slide slide = freshSlide(h.document(), "mud", h.document().board.front().data, Camera{});
+  Slide slide = freshSlide("mud", h.document().board.front().data, Camera{});
   slide.pins = {{{0.1f, 0.2f}, {0.3f, 0.1f, 0}}, {{-0.1f, 0.2f}, {-0.3f, 0.1f, 0}}};
   slide.tone.light = LightNumbers{};
   step(withSlide(h.document(), slide));

@@ -208,7 +208,7 @@ class TestSlides : public QObject {
     Document d = test::documentOf(test::sphere(120, 5));
     const Camera camera = cameraFrom({0, 0, 1}, 40);
     const auto red = test::photo(64, 64, [](float, float) { return LinearColor{0.6f, 0.1f, 0.1f}; });
-    d = *withSlide(d, freshSlide(d, "red", red, camera));
+    d = *withSlide(d, freshSlide("red", red, camera));
     QCOMPARE(d.slides.back().id, d.nextSlide - 1);
     d = *withThrow(d, d.slides.back().id);
     const ColorField skin = skinOf(d);
@@ -351,7 +351,7 @@ class TestSlides : public QObject {
     std::vector<uint32_t> pixels(32 * 24, 0xff8050a0u);
     const auto png = encodePng({32, 24}, pixels);
     const PicturePointer picture = *decodePicture(*png, "a.png");
-    Slide slide = freshSlide(d, "Bank", picture, cameraFrom({0.3f, 0, 1}, 40));
+    Slide slide = freshSlide("Bank", picture, cameraFrom({0.3f, 0, 1}, 40));
     slide.pins = {{{0.1f, 0.2f}, {1, 2, 0}}, {{-0.3f, 0.1f}, {-1, 1, 0}}};
     slide.turn = 33;
     slide.mirrored = true;
