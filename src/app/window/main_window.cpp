@@ -97,11 +97,10 @@ void MainWindow::buildLayout() {
   });
   connect(&side_->stage().pigment(), &PigmentPage::overlayWanted, easel_, &Easel::setShows);
   connect(&side_->board(), &Board::hangWanted, this, [this](uint32_t id) {
-    for (const BoardPicture& p : session_->document().board)
-      if (p.id == id) {
-        side_->stage().photo().hang(QString::fromStdString(p.name), p.data);
-        break;
-      }
+    const std::vector<BoardPicture> board = session_->document().board;
+    const auto found = std::ranges::find(board, id, &BoardPicture::id);
+    if (found == board.end()) return;
+    side_->stage().photo().hang(QString::fromStdString(found->name), found->data);
     side_->stage().goTo(4);
     side_->show(SideColumn::Page::Stage);
   });
