@@ -98,6 +98,7 @@ void SlideHand::setShown(bool shown) {
   if (shown_ == shown) return;
   shown_ = shown;
   show_->setChecked(shown);
+  redraw();
   emit changed();
 }
 
@@ -121,15 +122,16 @@ void SlideHand::changeTone(const std::function<void(SlideTone&)>& change) {
 }
 
 void SlideHand::follow(const Viewing& viewing) {
-  const bool same = size_ == viewing.size && slide_.camera == viewing.camera;
+  const bool resized = size_ != viewing.size, turned = slide_.camera != viewing.camera;
   size_ = viewing.size;
-  if (same || !slide_.picture) return;
+  if (!slide_.picture) return;
   slide_.camera = viewing.camera;
-  redraw();
+  // without pins it hangs before the eye as it did, wherever that goes
+  if (resized || (turned && !slide_.pins.empty())) redraw();
 }
 
 void SlideHand::redraw() {
-  if (slide_.picture) drawer_.wish({slide_, size_, static_cast<float>(dim_->value())});
+  if (shown()) drawer_.wish({slide_, size_, static_cast<float>(dim_->value())});
 }
 
 void SlideHand::drawn(const SlidePicture& picture, uint32_t of) {

@@ -208,9 +208,14 @@ class PreparedThrow final : public PreparedSource {
   FieldsPointer fields_;
 };
 
+// A slide's name may be any bytes a file was called by.
+std::string keyOf(const nlohmann::json& parameters) {
+  return parameters.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
 class ThrowLayer final : public LayerSource {
  public:
-  explicit ThrowLayer(Throw thrown) : thrown_(std::move(thrown)), key_("thrown " + parameters().dump()) {}
+  explicit ThrowLayer(Throw thrown) : thrown_(std::move(thrown)), key_("thrown " + keyOf(parameters())) {}
   const Throw& thrown() const { return thrown_; }
 
   const SourceKind& kind() const override { return kSlideKind; }
