@@ -1,11 +1,11 @@
 #include "core/photo/fit_light.h"
 
-#include <Eigen/Cholesky>
 #include <algorithm>
 #include <cmath>
 #include <vector>
 
 #include "core/harmonics.h"
+#include "core/photo/normal_equations.h"
 
 namespace juvenor {
 namespace {
@@ -37,12 +37,11 @@ Nine fitted(const std::vector<Nine>& basis, std::span<const LitSpot> spots, size
     double all = 0;
     for (size_t i = 0; i < spots.size(); ++i) {
       const double w = care[i] * static_cast<double>(spots[i].weight);
-      normal += w * basis[i] * basis[i].transpose();
-      right += w * static_cast<double>(part(spots[i].color, color)) * basis[i];
+      addRow<9>(basis[i], static_cast<double>(part(spots[i].color, color)), w, normal, right);
       all += w;
     }
     for (int k = 1; k < 9; ++k) normal(k, k) += kHold * all;
-    out = normal.ldlt().solve(right);
+    out = solvedNormal<9>(normal, right);
     for (size_t i = 0; i < spots.size(); ++i)
       away[i] = std::abs(static_cast<double>(part(spots[i].color, color)) - out.dot(basis[i]));
     std::vector<double> sorted = away;

@@ -5,6 +5,7 @@
 
 #include "core/parallel.h"
 #include "core/photo/broad_light.h"
+#include "core/photo/normal_equations.h"
 
 namespace juvenor {
 namespace {
@@ -85,13 +86,12 @@ void measureLight(const PicturePyramid& picture, PhotoMeasures& out) {
       weight += w;
       sum += w * v;
       squares += w * v * v;
-      normal += w * row * row.transpose();
-      right += w * v * row;
+      addRow<3>(row, v, w, normal, right);
     }
   if (!(weight > 0)) return;
   const double broad = std::max(0.0, squares / weight - sum / weight * (sum / weight));
   out.unevenness = static_cast<float>(std::sqrt(broad));
-  const Eigen::Vector3d plane = normal.ldlt().solve(right);
+  const Eigen::Vector3d plane = solvedNormal<3>(normal, right);
   if (plane.allFinite()) out.brightSide = plane.tail<2>().cast<float>();
   // of all variation, at the size the light is told by
   size_t level = 0;

@@ -1,19 +1,19 @@
 #include "core/photo/solve_camera.h"
 
-#include <Eigen/Cholesky>
-#include <Eigen/Eigenvalues>
-#include <Eigen/QR>
 #include <algorithm>
 #include <cmath>
 #include <numbers>
 #include <vector>
 
 #include "core/parallel.h"
+#include "core/photo/normal_equations.h"
 
 namespace juvenor {
 namespace {
 
 using Vec3d = Eigen::Vector3d;
+using Seven = Eigen::Matrix<double, 7, 1>;
+using Seven7 = Eigen::Matrix<double, 7, 7>;
 
 constexpr double kUsualFocal = 4;      // of a portrait: half the long side seen under 14 degrees
 constexpr double kPullToUsual = 1e-5;  // of the focal length's logarithm: hardly felt where pins tell it
@@ -52,34 +52,32 @@ class Fit {
   /// The shift that fits a turn and focal length best: linear in it.
   bool placeLens(Pose& pose) const {
     const double focal = std::exp(pose.logFocal);
-    Eigen::MatrixX3d rows(2 * pins_.size(), 3);
-    Eigen::VectorXd wanted(rows.rows());
-    for (size_t i = 0; i < pins_.size(); ++i) {
-      const Vec3d p = pose.turn * pins_[i].place;
+    Eigen::Matrix3d normal = Eigen::Matrix3d::Zero();
+    Vec3d right = Vec3d::Zero();
+    for (const Pin& pin : pins_) {
+      const Vec3d p = pose.turn * pin.place;
       for (int k = 0; k < 2; ++k) {
-        const auto row = static_cast<Eigen::Index>(2 * i) + k;
-        rows.row(row).setZero();
-        rows(row, k) = focal;
-        rows(row, 2) = pins_[i].seen[k];
-        wanted[row] = -focal * p[k] - pins_[i].seen[k] * p.z();
+        Vec3d row(0, 0, pin.seen[k]);
+        row[k] = focal;
+        addRow<3>(row, -focal * p[k] - pin.seen[k] * p.z(), 1, normal, right);
       }
     }
-    pose.shift = rows.colPivHouseholderQr().solve(wanted);
+    pose.shift = solvedNormal<3>(normal, right);
     return pose.shift.allFinite() && missing(pose) < 1e29;
   }
 
   Pose improved(Pose pose, int rounds) const {
     double damping = 1e-3, now = missing(pose);
     for (int round = 0; round < rounds && damping < 1e12; ++round) {
-      Eigen::Matrix<double, 7, 7> normal = Eigen::Matrix<double, 7, 7>::Zero();
-      Eigen::Matrix<double, 7, 1> gradient = Eigen::Matrix<double, 7, 1>::Zero();
-      accumulate(pose, normal, gradient);
+      Seven7 normal = Seven7::Zero();
+      Seven right = Seven::Zero();
+      accumulate(pose, normal, right);
       const Pose before = pose;
       const double last = now;
       do {
-        Eigen::Matrix<double, 7, 7> damped = normal;
-        damped.diagonal() += damping * (normal.diagonal().array() + 1e-9).matrix();
-        const Pose next = moved(before, damped.ldlt().solve(-gradient));
+        Seven7 damped = normal;
+        for (int k = 0; k < 7; ++k) damped(k, k) += damping * (normal(k, k) + 1e-9);
+        const Pose next = moved(before, solvedNormal<7>(damped, right));
         const double then = missing(next);
         if (then < now) {
           pose = next;
@@ -95,7 +93,7 @@ class Fit {
   }
 
  private:
-  static Pose moved(const Pose& from, const Eigen::Matrix<double, 7, 1>& by) {
+  static Pose moved(const Pose& from, const Seven& by) {
     Pose out = from;
     const Vec3d turn = by.head<3>();
     if (turn.norm() > 0)
@@ -105,25 +103,25 @@ class Fit {
     return out;
   }
 
-  void accumulate(const Pose& pose, Eigen::Matrix<double, 7, 7>& normal,
-                  Eigen::Matrix<double, 7, 1>& gradient) const {
-    const double focal = std::exp(pose.logFocal), count = static_cast<double>(pins_.size());
+  // The normal equations of one step from a pose: by a small turn, a shift, and the focal length's logarithm.
+  void accumulate(const Pose& pose, Seven7& normal, Seven& right) const {
+    const double focal = std::exp(pose.logFocal), each = 1 / static_cast<double>(pins_.size());
     for (const Pin& pin : pins_) {
       const Vec3d turned = pose.turn * pin.place, p = turned + pose.shift;
       const double depth = -p.z();
-      const Eigen::Vector2d seen = focal / depth * p.head<2>();
-      Eigen::Matrix<double, 2, 3> byPlace;
-      byPlace << focal / depth, 0, seen.x() / depth, 0, focal / depth, seen.y() / depth;
-      Eigen::Matrix3d spin;  // of turned under a small turn
-      spin << 0, turned.z(), -turned.y(), -turned.z(), 0, turned.x(), turned.y(), -turned.x(), 0;
-      Eigen::Matrix<double, 2, 7> slope;
-      slope << byPlace * spin, byPlace, (focalKnown_ ? Eigen::Vector2d(0, 0) : seen);
-      normal += slope.transpose() * slope / count;
-      gradient += slope.transpose() * (seen - pin.seen) / count;
+      for (int k = 0; k < 2; ++k) {
+        const double seen = focal / depth * p[k];
+        Vec3d byPlace(0, 0, seen / depth);
+        byPlace[k] = focal / depth;
+        const Vec3d byTurn = turned.cross(byPlace);
+        Seven row;
+        row << byTurn, byPlace, focalKnown_ ? 0.0 : seen;
+        addRow<7>(row, pin.seen[k] - seen, each, normal, right);
+      }
     }
     if (focalKnown_) return;
     normal(6, 6) += kPullToUsual * kPullToUsual;
-    gradient[6] += kPullToUsual * kPullToUsual * (pose.logFocal - std::log(kUsualFocal));
+    right[6] -= kPullToUsual * kPullToUsual * (pose.logFocal - std::log(kUsualFocal));
   }
 
   std::vector<Pin> pins_;
@@ -189,9 +187,10 @@ Result<SolvedCamera> solveCamera(std::span<const CameraPin> pins, float aspect,
     const Vec3d d = p.inScene.cast<double>() - mean;
     spread += d * d.transpose() / static_cast<double>(pins.size());
   }
-  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> axes(spread);
-  const double size = std::sqrt(std::max(0.0, axes.eigenvalues()[2]));
-  if (!spread.allFinite() || !(size > 0) || axes.eigenvalues()[1] < 1e-6 * size * size)
+  const double size = std::sqrt(std::max(0.0, spread.trace()));
+  // the products of two half axes' squares each: none of any size where all lie on a line
+  const double areas = 0.5 * (spread.trace() * spread.trace() - (spread * spread).trace());
+  if (!spread.allFinite() || !(size > 0) || !(areas > 1e-6 * std::pow(size, 4)))
     return Error{"needs pins that do not lie on one line of the skin"};
   std::vector<Pin> local;
   for (const CameraPin& p : pins)
