@@ -145,7 +145,8 @@ class TestPhotoReference : public QObject {
     const std::string path = (folder / "cloud.exr").string();
     QVERIFY(
         OIIO::ImageBufAlgo::make_texture(OIIO::ImageBufAlgo::MakeTxTexture, plain, path, OIIO::ImageSpec()));
-    OIIO::TextureSystem* textures = OIIO::TextureSystem::create(false);
+    // the one all share: OpenImageIO 2.4 gives one of its own back by the wrong size
+    OIIO::TextureSystem* textures = OIIO::TextureSystem::create(true);
     OIIO::TextureOpt options;
     options.anisotropic = 16;
     options.interpmode = OIIO::TextureOpt::InterpSmartBicubic;
@@ -169,7 +170,6 @@ class TestPhotoReference : public QObject {
       sum += off * off;
       ++count;
     }
-    OIIO::TextureSystem::destroy(textures);
     const double psnr = -10 * std::log10(sum / count);
     QVERIFY2(psnr > 34, qPrintable(QString("%1 dB").arg(psnr)));
     qInfo("%.1f dB", psnr);
