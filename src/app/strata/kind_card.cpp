@@ -15,7 +15,7 @@
 namespace juvenor::app {
 namespace {
 
-constexpr int kWide = 108, kHigh = 54, kColumns = 3;
+constexpr int kWide = 108, kHigh = 54, kColumns = 5;
 
 }  // namespace
 
