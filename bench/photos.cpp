@@ -78,7 +78,7 @@ void benchPhotos() {
   auto paint = std::make_shared<SlidePaint>();
   paint->slide = front;
   const double through = secondsASample(d, paint, "through a slide");
-  add({"painting through a slide, a sample, 2 M points", fmt::format("{:.1f} ns", through * 1e9),
+  add({"Painting through a slide, a sample, 2 M points", fmt::format("{:.1f} ns", through * 1e9),
        fmt::format("laying a colour: {:.1f} ns", lay * 1e9), fmt::format("{:.1f}", through / lay), "≤ 3"});
 
   const SlideView view(front);
@@ -90,8 +90,8 @@ void benchPhotos() {
   }
   const SlideView bent(pinned);
   const double warped = secondsOf("pinned slide moved", [&] { (void)drawnSlide(bent, {1280, 800}, 0.5f); });
-  for (const auto& [what, seconds] :
-       {std::pair("A slide of 24 megapixels moved, 1280 × 800", moved), {"the same bent by 8 pins", warped}})
+  for (const auto& [what, seconds] : {std::pair("A slide of 24 megapixels moved, 1280 × 800", moved),
+                                      {"The same slide bent by 8 pins", warped}})
     add({what, fmt::format("{:.0f} pictures a second", 1 / seconds), "aim of 20",
          fmt::format("{:.2f}", 1 / (20 * seconds)), "≥ 1"});
 

@@ -21,10 +21,12 @@ QPointF at(const Vec2& pixel, double scale) {
 SlideHand::SlideHand(Session& session, QWidget* easel)
     : session_(session), bar_(new HandBar(easel)), drawer_([this](const Wish& wish, const Progress& wanted) {
         if (!report(wanted, 0)) return;
+        const ViewSize size{wish.size.width / wish.step, wish.size.height / wish.step};
         const auto picture =
-            std::make_shared<SlidePicture>(drawnSlide(SlideView(wish.slide), wish.size, wish.strength));
+            std::make_shared<SlidePicture>(drawnSlide(SlideView(wish.slide), size, wish.strength));
         QMetaObject::invokeMethod(
-            this, [this, picture, of = wish.slide.id] { drawn(*picture, of); }, Qt::QueuedConnection);
+            this, [this, picture, of = wish.slide.id, step = wish.step] { drawn(*picture, of, step); },
+            Qt::QueuedConnection);
       }) {
   bar_->setObjectName("slide bar");
   dim_ = new ValueSlider(tr("Dim"), {0.05, 1, 100, "%", false, 0});
@@ -131,16 +133,18 @@ void SlideHand::follow(const Viewing& viewing) {
 }
 
 void SlideHand::redraw() {
-  if (shown()) drawer_.wish({slide_, size_, static_cast<float>(dim_->value())});
+  const int step = grip_ == Grip::None ? 1 : 2;
+  if (shown()) drawer_.wish({slide_, size_, static_cast<float>(dim_->value()), step});
 }
 
-void SlideHand::drawn(const SlidePicture& picture, uint32_t of) {
+void SlideHand::drawn(const SlidePicture& picture, uint32_t of, int step) {
   // another may have been taken in hand meanwhile
   if (!slide_.picture || of != slide_.id) return;
   image_ = QImage(reinterpret_cast<const uchar*>(picture.pixels.data()), picture.size.width,
                   picture.size.height, picture.size.width * 4, QImage::Format_ARGB32_Premultiplied)
                .copy();
   imageAt_ = {picture.left, picture.top};
+  imageStep_ = step;
   emit changed();
 }
 
@@ -287,6 +291,7 @@ void SlideHand::drag(const Viewing&, const Vec2& pixel) {
 void SlideHand::release() {
   const Grip grip = std::exchange(grip_, Grip::None);
   if (grip == Grip::None) return;
+  redraw();  // in full again
   if (grip == Grip::Pin && !moved_ && pinning_->isChecked())
     slide_.pins.erase(slide_.pins.begin() + static_cast<std::ptrdiff_t>(pin_));
   else if (!moved_)
@@ -315,7 +320,9 @@ void SlideHand::scaleBy(float factor, const Vec2& pixel) {
 
 void SlideHand::drawPicture(QPainter& painter, double scale) const {
   if (!shown() || image_.isNull()) return;
-  painter.drawImage(QRectF(QPointF(imageAt_) / scale, QSizeF(image_.size()) / scale), image_);
+  const double wide = imageStep_ / scale;
+  painter.setRenderHint(QPainter::SmoothPixmapTransform);
+  painter.drawImage(QRectF(QPointF(imageAt_) * wide, QSizeF(image_.size()) * wide), image_);
 }
 
 void SlideHand::draw(QPainter& painter, const Viewing&, double scale) const {

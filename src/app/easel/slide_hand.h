@@ -65,11 +65,12 @@ class SlideHand : public QObject, public EaselHand {
     Slide slide;
     ViewSize size;
     float strength = 1;
+    int step = 1;  ///< pixels of the view a drawn one is wide: more while it is dragged
   };
   void refresh();
   void redraw();
-  /// `of`: the number of the slide.
-  void drawn(const SlidePicture& picture, uint32_t of);
+  /// `of`: the number of the slide; `step`: see Wish.
+  void drawn(const SlidePicture& picture, uint32_t of, int step);
   Vec2 extent() const;
   Vec2 placeOnView(const Vec2& onPicture) const;
   QPolygonF outline(double scale) const;
@@ -89,7 +90,8 @@ class SlideHand : public QObject, public EaselHand {
   size_t pin_ = 0;  ///< the one being dragged
   Vec2 held_ = Vec2::Zero();
   QImage image_;
-  QPoint imageAt_;
+  QPoint imageAt_;       ///< in pixels of the image
+  int imageStep_ = 1;    ///< pixels of the view one of them is wide
   QTimer scaled_;        ///< the wheel has come to rest
   Beside<Wish> drawer_;  ///< goes first: it posts here
 };
