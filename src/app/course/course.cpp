@@ -266,8 +266,9 @@ void Course::goTo(int stage) {
       session_.say(tr("Pattern: a harder brush on a Surface layer."));
       break;
     case 4:
-      tools.setTool(Tool::Pick);
-      session_.say(tr("Photo: pick colours from the sculpt and lay them at low flow."));
+      tools.setTool(Tool::Slide);
+      session_.say(
+          tr("Photo: hang a photo before the eye, pin it to the skin, throw it or paint through it."));
       break;
     default:
       easel_.setView(View::Value);

@@ -129,7 +129,7 @@ QWidget* PhotoPage::buildTones() {
   fitted_ =
       button("photo light", tr("By form"),
              tr("Evens the light by the form it fell on: fits it over the sculpt where the slide lies"));
-  auto* match = button("photo match", tr("To skin"), tr("Takes the tones of the skin beneath to match to"));
+  toSkin_ = button("photo match", tr("To skin"), tr("Takes the tones of the skin beneath to match to"));
   column->addLayout(row);
   connect(solve_, &QPushButton::clicked, this, [this] {
     workOut(tr("Solve camera"),
@@ -142,7 +142,7 @@ QWidget* PhotoPage::buildTones() {
       return withLightFitted(d, whole, p);
     });
   });
-  connect(match, &QPushButton::clicked, this, [this] {
+  connect(toSkin_, &QPushButton::clicked, this, [this] {
     workOut(tr("Match tones"), [](const Document& d, const Slide& s, const Progress& p) {
       return withTonesMatched(d, s, {}, p);
     });
@@ -349,7 +349,8 @@ void PhotoPage::showTone() {
   const Slide* slide = easel_.slide().slide();
   for (QWidget* w :
        {static_cast<QWidget*>(even_), static_cast<QWidget*>(highlights_), static_cast<QWidget*>(match_),
-        static_cast<QWidget*>(solve_), static_cast<QWidget*>(fitted_), static_cast<QWidget*>(fineness_)})
+        static_cast<QWidget*>(solve_), static_cast<QWidget*>(fitted_), static_cast<QWidget*>(toSkin_),
+        static_cast<QWidget*>(fineness_)})
     w->setEnabled(slide != nullptr);
   worth_->setVisible(slide != nullptr);
   if (!slide) {

@@ -48,7 +48,7 @@ class PhotoPage : public QWidget {
   Easel& easel_;
   QGridLayout* slides_;
   QLabel *share_, *empty_, *worth_;
-  QPushButton *fineness_, *fitted_, *solve_;
+  QPushButton *fineness_, *fitted_, *solve_, *toSkin_;
   QButtonGroup* parts_;
   ValueSlider *split_, *even_, *highlights_, *match_;
   std::vector<uint32_t> listed_;
