@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "batch/script_lookup.h"
+#include "batch/script_moments.h"
 #include "batch/script_skin.h"
 #include "batch/script_slide.h"
 #include "batch/script_stroke.h"
@@ -190,7 +191,7 @@ const ScriptCommand kPlainCommands[] = {
     {"fill", {"layer", "part", "color", "gloss", "metal", "relief", "strength", "through"}, fill},
     {"stroke",
      {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "points", "on mask", "brush",
-      "seed", "paint"},
+      "seed", "paint", "checkpoint"},
      laid<withScriptedStroke>},
     {"stamp",
      {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "on mask", "brush", "seed",
@@ -207,6 +208,7 @@ std::vector<const ScriptCommand*> allCommands() {
   for (const ScriptCommand& c : kPlainCommands) out.push_back(&c);
   for (const ScriptCommand& c : skinCommands()) out.push_back(&c);
   for (const ScriptCommand& c : slideCommands()) out.push_back(&c);
+  for (const ScriptCommand& c : momentCommands()) out.push_back(&c);
   return out;
 }
 

@@ -24,15 +24,43 @@ Result<uint32_t> layerFor(const json& step, const Document& d, const char* key) 
   return Error{fmt::format("there is no layer {}", said->dump())};
 }
 
-Result<uint32_t> slideFor(const json& step, const Document& d, const char* key) {
+namespace {
+
+// Of things with a name and a number: the one under a key, the last one when nothing is said.
+template <class Thing>
+Result<uint32_t> numberedFor(const json& step, const std::vector<Thing>& things, const char* key,
+                             std::string_view one) {
   const auto said = step.find(key);
   if (said == step.end()) {
-    if (!d.slides.empty()) return d.slides.back().id;
-    return Error{"there is no slide yet"};
+    if (!things.empty()) return things.back().id;
+    return Error{fmt::format("there is no {} yet", one)};
   }
-  for (size_t i = d.slides.size(); i-- > 0;)
-    if (*said == json(d.slides[i].name) || *said == json(d.slides[i].id)) return d.slides[i].id;
-  return Error{fmt::format("there is no slide {}", said->dump())};
+  for (size_t i = things.size(); i-- > 0;)
+    if (*said == json(things[i].name) || *said == json(things[i].id)) return things[i].id;
+  return Error{fmt::format("there is no {} {}", one, said->dump())};
+}
+
+}  // namespace
+
+Result<uint32_t> slideFor(const json& step, const Document& d, const char* key) {
+  return numberedFor(step, d.slides, key, "slide");
+}
+
+Result<uint32_t> checkpointFor(const json& step, const Document& d, const char* key) {
+  return numberedFor(step, d.checkpoints, key, "checkpoint");
+}
+
+Result<ChannelSet> channelSetIn(const json& list) {
+  if (!list.is_array()) return Error{"\"channels\" is a list"};
+  ChannelSet out;
+  for (const json& name : list) {
+    const auto channel = name.is_string() ? channelFromKey(name.get<std::string>()) : std::nullopt;
+    if (!channel)
+      return Error{
+          fmt::format("{} is no channel; there are {}", name.dump(), fmt::join(channelKeys(), ", "))};
+    out |= *channel;
+  }
+  return out;
 }
 
 Result<uint32_t> partNamed(const json& name, const Document& d) {

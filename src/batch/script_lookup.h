@@ -14,6 +14,11 @@ Result<uint32_t> partNamed(const nlohmann::json& name, const Document& document)
 Result<uint32_t> partIn(const nlohmann::json& step, const Document& document);
 /// The slide under a key, by name (the last of that name) or by id; the last one when nothing is said.
 Result<uint32_t> slideFor(const nlohmann::json& step, const Document& document, const char* key = "slide");
+/// The checkpoint under a key, the same way.
+Result<uint32_t> checkpointFor(const nlohmann::json& step, const Document& document,
+                               const char* key = "checkpoint");
+/// The channels a list of their keys names.
+Result<ChannelSet> channelSetIn(const nlohmann::json& list);
 /// A source of a kind from those of the step's keys that are its parameters.
 Result<SourcePointer> sourceIn(const nlohmann::json& step, const SourceKind& kind, const Document& document);
 /// How a sculpt is to stand, as said in words: axes, and a unit or the height of the figure in centimetres.

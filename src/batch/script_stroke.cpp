@@ -70,16 +70,12 @@ Result<ChannelValues> paintIn(const json& step) {
   const bool values = std::ranges::any_of(keys, [&](std::string_view key) { return step.contains(key); });
   auto paint = values ? valuesIn(step) : Result<ChannelValues>(EncodedColor{});
   if (!paint || !step.contains("channels")) return paint;
+  const auto channels = channelSetIn(step["channels"]);
+  if (!channels) return channels.error();
   ChannelValues out;
-  for (const json& name : step["channels"]) {
-    const auto channel = name.is_string() ? channelFromKey(name.get<std::string>()) : std::nullopt;
-    if (!channel)
-      return Error{fmt::format("{} is no channel; there are {}", name.dump(), fmt::join(keys, ", "))};
-    if (*channel == Channel::Color)
-      out.color = paint->color.value_or(EncodedColor{});
-    else
-      out[*channel] = (*paint)[*channel].value_or(0.f);
-  }
+  if (channels->has(Channel::Color)) out.color = paint->color.value_or(EncodedColor{});
+  for (const Channel c : {Channel::Gloss, Channel::Metal, Channel::Relief})
+    if (channels->has(c)) out[c] = (*paint)[c].value_or(0.f);
   return out;
 }
 
@@ -102,6 +98,11 @@ Result<StrokeSetting> settingIn(const json& step, const Document& d, uint32_t la
     auto slide = slidePaintIn(step["paint"], d);
     if (!slide) return slide.error();
     setting.slide = std::make_shared<const SlidePaint>(std::move(*slide));
+  }
+  if (setting.ink->bringsBack) {
+    const auto checkpoint = checkpointFor(step, d);
+    if (!checkpoint) return checkpoint.error();
+    setting.checkpoint = *checkpoint;
   }
   if (step.contains("seed")) {
     if (!step["seed"].is_number_unsigned()) return Error{"\"seed\" is a whole number"};

@@ -64,9 +64,10 @@ class WorkingField {
 
 /// What an ink is told at the start of a stroke; one works on one channel, or on a mask.
 struct InkSetting {
-  std::optional<Channel> channel = Channel::Color;  ///< none: a mask, where lay hides and erase shows
-  ChannelValues paint;                              ///< for inks that lay
-  float reliefStep = 1;                             ///< scene units between two heights
+  std::optional<Channel> channel = Channel::Color;     ///< none: a mask, where lay hides and erase shows
+  ChannelValues paint;                                 ///< for inks that lay
+  float reliefStep = 1;                                ///< scene units between two heights
+  std::shared_ptr<const WorkingField::Any> kept = {};  ///< for inks that bring back: what
   float dither = 0.5f;  ///< 0…1, another for every stroke: what rounding adds, so that thin flow never stalls
 };
 
@@ -81,6 +82,7 @@ struct InkKind {
   std::string_view key;    ///< in scripts: "lay"
   std::string_view label;  ///< in the history: "Lay"
   bool brings;             ///< anything to where there was nothing
+  bool bringsBack;         ///< what was kept: InkSetting::kept
   std::unique_ptr<Ink> (*make)(const InkSetting& setting);
 };
 
@@ -93,6 +95,7 @@ std::unique_ptr<Ink> makeLayInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeEraseInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeBlendInk(const InkSetting& setting);
 std::unique_ptr<Ink> makeSmearInk(const InkSetting& setting);
+std::unique_ptr<Ink> makeRestoreInk(const InkSetting& setting);
 
 /// An ink that moves the stroke's coverage of its footprint on by the dab's flow, no further than its
 /// opacity, and sets every sample to its value before the stroke moved by that coverage toward `target`.

@@ -59,6 +59,20 @@ LayerPointer layerOf(const Document& document, uint32_t id) {
   return place < document.layers.size() ? document.layers[place] : nullptr;
 }
 
+LayerPointer layerOrKept(const Document& document, uint32_t id) {
+  if (LayerPointer layer = layerOf(document, id)) return layer;
+  for (const Checkpoint& c : document.checkpoints)
+    for (const LayerPointer& layer : c.layers)
+      if (layer->id == id) return layer;
+  return nullptr;
+}
+
+void eachLayer(Document& document, const std::function<void(LayerPointer&)>& visit) {
+  for (LayerPointer& layer : document.layers) visit(layer);
+  for (Checkpoint& c : document.checkpoints)
+    for (LayerPointer& layer : c.layers) visit(layer);
+}
+
 size_t placeOf(const Document& document, uint32_t id) {
   size_t i = 0;
   while (i < document.layers.size() && document.layers[i]->id != id) ++i;
@@ -72,8 +86,12 @@ std::map<uint64_t, PicturePointer> picturesOf(const Document& document) {
   };
   for (const BoardPicture& b : document.board) add(b.data);
   for (const Slide& s : document.slides) add(s.picture);
-  for (const LayerPointer& layer : document.layers)
-    for (const PicturePointer& picture : layer->source->pictures()) add(picture);
+  const auto addAll = [&](const LayerStack& layers) {
+    for (const LayerPointer& layer : layers)
+      for (const PicturePointer& picture : layer->source->pictures()) add(picture);
+  };
+  addAll(document.layers);
+  for (const Checkpoint& c : document.checkpoints) addAll(c.layers);
   return out;
 }
 

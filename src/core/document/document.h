@@ -3,6 +3,7 @@
 // code of their own.
 #pragma once
 
+#include <functional>
 #include <map>
 #include <optional>
 #include <set>
@@ -10,6 +11,7 @@
 #include <vector>
 
 #include "core/document/board.h"
+#include "core/document/checkpoint.h"
 #include "core/document/landmark.h"
 #include "core/layers/layer.h"
 #include "core/photo/slide.h"
@@ -36,6 +38,8 @@ struct Document {
   uint32_t nextPicture = 1;
   std::vector<Slide> slides;  ///< as they are placed; layers they are thrown on hold the same
   uint32_t nextSlide = 1;
+  std::vector<Checkpoint> checkpoints;  ///< oldest first; their layers count on in the same numbers
+  uint32_t nextCheckpoint = 1;
   float reliefStep = 0;      ///< scene units between two heights; see setSurface
   uint32_t strokeCount = 0;  ///< how many strokes came before; spreads the rounding of the next
 };
@@ -53,6 +57,10 @@ std::string surfaceKey(const Document& document);
 
 /// The layer with this id, or null.
 LayerPointer layerOf(const Document& document, uint32_t id);
+/// The same among layers and those of checkpoints.
+LayerPointer layerOrKept(const Document& document, uint32_t id);
+/// Calls `visit` with each layer, those of checkpoints too, to put another in its place.
+void eachLayer(Document& document, const std::function<void(LayerPointer&)>& visit);
 /// Its place in the stack; layers.size() when there is none.
 size_t placeOf(const Document& document, uint32_t id);
 

@@ -34,6 +34,14 @@ void eachField(const Layer& layer, Visit visit) {
   if (layer.mask) visit(FieldId{layer.id, kMaskNumber}, *layer.mask);
 }
 
+/// What a layer of a checkpoint is told as changes of: itself in the document before, and when it was kept
+/// only now the layer it was kept of. Null when there is neither.
+inline LayerPointer groundOf(const Document& after, const Document* before, const Checkpoint& checkpoint,
+                             size_t layer) {
+  const LayerPointer known = before ? layerOrKept(*before, checkpoint.layers[layer]->id) : nullptr;
+  return known ? known : layerOf(after, checkpoint.of[layer]);
+}
+
 /// Calls `visit(id, field, before)` for each field of a document that may differ from the one before, null
 /// where there was none of that size.
 template <class Visit>
@@ -45,7 +53,7 @@ void eachChangedField(const Document& after, const Document* before, Visit visit
       if (old)
         eachField(*old, [&](FieldId oldId, const auto& oldField) {
           if constexpr (std::is_same_v<std::decay_t<decltype(oldField)>, Field>)
-            if (oldId == id && oldField.size() == field.size()) match = &oldField;
+            if (oldId.number == id.number && oldField.size() == field.size()) match = &oldField;
         });
       visit(id, field, match);
     };
@@ -54,10 +62,12 @@ void eachChangedField(const Document& after, const Document* before, Visit visit
     const bool known = before && before->guard && before->guard->size() == after.guard->size();
     visit(FieldId{kGuardId, kMaskNumber}, *after.guard, known ? &*before->guard : nullptr);
   }
-  for (const LayerPointer& layer : after.layers) {
-    const LayerPointer old = before ? layerOf(*before, layer->id) : nullptr;
-    if (old != layer) eachField(*layer, compared(old));
-  }
+  const auto layer = [&](const LayerPointer& now, const LayerPointer& old) {
+    if (old != now) eachField(*now, compared(old));
+  };
+  for (const LayerPointer& l : after.layers) layer(l, before ? layerOf(*before, l->id) : nullptr);
+  for (const Checkpoint& c : after.checkpoints)
+    for (size_t i = 0; i < c.layers.size(); ++i) layer(c.layers[i], groundOf(after, before, c, i));
 }
 
 }  // namespace juvenor

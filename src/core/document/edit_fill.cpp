@@ -1,35 +1,11 @@
 #include <algorithm>
 
 #include "core/document/edits.h"
+#include "core/document/moved_field.h"
 #include "core/layers/composite.h"
-#include "core/surface/map_field.h"
 
 namespace juvenor {
 namespace {
-
-// Every value moved `strength` of the way to the target of its sample; samples without a target stay, and
-// what the guard protects, or the mask `through` hides, moves less or not at all.
-template <int Planes, class TargetOf>
-Field<Planes> moved(const Field<Planes>& before, const Document& document, float strength, TargetOf targetOf,
-                    const ScalarField* through = nullptr) {
-  const ScalarField* guard = document.guard ? &*document.guard : nullptr;
-  return mapField(before, [&](size_t c, size_t begin, size_t end) {
-    std::shared_ptr<Chunk<Planes>> chunk;
-    for (size_t s = begin; s < end; ++s) {
-      const std::array<uint16_t, Planes>* target = targetOf(s);
-      if (!target) continue;
-      if (!chunk) chunk = before.writable(c);
-      const float way =
-          strength * (guard ? from16(guard->at(s)[0]) : 1) * (through ? from16(through->at(s)[0]) : 1);
-      for (size_t p = 0; p < Planes; ++p) {
-        uint16_t& v = chunk->plane[p][s - begin];
-        const float from = v;
-        v = static_cast<uint16_t>(from + (static_cast<float>((*target)[p]) - from) * way + 0.5f);
-      }
-    }
-    return chunk;
-  });
-}
 
 // What each part is filled with; null where it stays.
 using PartValues = std::vector<const ChannelValues*>;
@@ -55,7 +31,7 @@ Result<Document> filled(const Document& document, uint32_t id, const PartValues&
       targets.push_back(v && v->channels().has(c()) ? std::optional<Value>(laid<c()>(*v, document.reliefStep))
                                                     : std::nullopt);
     if (std::ranges::none_of(targets, [](const auto& t) { return t.has_value(); })) return;
-    fields.get<c()>() = moved<factsOf(c()).planes()>(
+    fields.get<c()>() = movedField<factsOf(c()).planes()>(
         fields.get<c()>(), document, std::clamp(strength, 0.f, 1.f),
         [&](size_t s) { return targets[parts[s]] ? &*targets[parts[s]] : nullptr; }, through);
   });
@@ -105,12 +81,13 @@ Result<Document> withMaskFilled(const Document& document, uint32_t id, float val
     // the guard does not keep itself from being changed
     Document unguarded = document;
     unguarded.guard.reset();
-    return withMaskField(document, id,
-                         moved<1>(document.guard.value_or(openMask(parts.size())), unguarded, way, targetOf));
+    return withMaskField(
+        document, id,
+        movedField<1>(document.guard.value_or(openMask(parts.size())), unguarded, way, targetOf));
   }
   const Outcome ok = paintable(document, id, true);
   if (!ok) return ok.error();
-  return withMaskField(document, id, moved<1>(*layerOf(document, id)->mask, document, way, targetOf));
+  return withMaskField(document, id, movedField<1>(*layerOf(document, id)->mask, document, way, targetOf));
 }
 
 }  // namespace juvenor

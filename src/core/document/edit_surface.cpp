@@ -40,12 +40,12 @@ Result<Document> withRefinement(const Document& document, const Refinement& refi
   Document out = document;
   setSurface(out, placed(refined->surface, document.placement));
   out.refinements.push_back(refinement);
-  for (LayerPointer& pointer : out.layers) {
+  eachLayer(out, [&](LayerPointer& pointer) {
     Layer layer = *pointer;
     layer.source = layer.source->refined(*refined);
     if (layer.mask) layer.mask = refinedField(*layer.mask, refined->origins);
     pointer = std::make_shared<Layer>(std::move(layer));
-  }
+  });
   if (out.guard) out.guard = refinedField(*out.guard, refined->origins);
   // what layers derive from the shape is measured anew on the finer surface
   const auto ready = prepared(out.layers, *out.maps, progress);
@@ -63,11 +63,11 @@ Result<Document> withPlacement(const Document& document, const Placement& placem
   setSurface(out, placed(unplaced(document.surface, document.placement), placement));
   for (Slide& slide : out.slides) slide = movedSlide(std::move(slide), turn);
   for (Landmark& landmark : out.landmarks) landmark.position = turn * landmark.position;
-  for (LayerPointer& pointer : out.layers) {
+  eachLayer(out, [&](LayerPointer& pointer) {
     Layer layer = *pointer;
     layer.source = turnedSource(*layer.source, turn);
     if (layer.source) pointer = std::make_shared<Layer>(std::move(layer));
-  }
+  });
   const auto ready = prepared(out.layers, *out.maps, progress);
   if (!ready) return ready.error();
   return out;

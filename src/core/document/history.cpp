@@ -1,6 +1,7 @@
 #include "core/document/history.h"
 
 #include <algorithm>
+#include <chrono>
 #include <random>
 
 #include "core/document/document_fields.h"
@@ -24,6 +25,11 @@ uint64_t freshStepId() {
   return std::max<uint64_t>(1, (uint64_t{device()} << 32 | device()) >> 1);
 }
 
+int64_t timeNow() {
+  return std::chrono::duration_cast<std::chrono::seconds>(std::chrono::system_clock::now().time_since_epoch())
+      .count();
+}
+
 size_t newBytes(const Document& before, const Document& after) {
   size_t bytes = 0;
   if (after.surface != before.surface) bytes += bytesOf(*after.surface);
@@ -40,6 +46,7 @@ History::History(Document document, std::string name, size_t memoryBudget) : bud
   auto step = std::make_shared<Step>();
   step->id = freshStepId();
   step->name = std::move(name);
+  step->time = timeNow();
   step->document = std::move(document);
   steps_.push_back(std::move(step));
 }
@@ -61,6 +68,7 @@ void History::push(Document document, std::string name) {
   auto step = std::make_shared<Step>();
   step->id = freshStepId();
   step->name = std::move(name);
+  step->time = timeNow();
   step->bytes = newBytes(steps_.back()->document, document);
   step->document = std::move(document);
   bytes_ += step->bytes;
@@ -71,6 +79,12 @@ void History::push(Document document, std::string name) {
 
 void History::goTo(size_t step) {
   current_ = std::min(step, steps_.size() - 1);
+}
+
+void History::call(size_t step, std::string given) {
+  auto called = std::make_shared<Step>(*steps_[step]);
+  called->given = std::move(given);
+  steps_[step] = std::move(called);
 }
 
 void History::keepToBudget() {

@@ -12,6 +12,8 @@ namespace juvenor {
 struct Step {
   uint64_t id = 0;  ///< at random, so that two programs never give one to different steps; 1…2⁶³−1
   std::string name;
+  std::string given = {};  ///< what the artist calls it; empty: nothing of its own
+  int64_t time = 0;        ///< seconds since 1970 began (UTC); 0: not known
   Document document;
   size_t bytes = 0;  ///< chunks that this step does not share with the one before
 };
@@ -35,6 +37,8 @@ class History {
   bool canUndo() const { return current_ > 0; }
   bool canRedo() const { return current_ + 1 < steps_.size(); }
   void goTo(size_t step);
+  /// Calls a step something of the artist's own; empty: as it was called before.
+  void call(size_t step, std::string given);
 
  private:
   void keepToBudget();
@@ -47,6 +51,9 @@ class History {
 
 /// A number for a new step.
 uint64_t freshStepId();
+
+/// Seconds since 1970 began.
+int64_t timeNow();
 
 /// Memory of the chunks `after` holds and `before` does not.
 size_t newBytes(const Document& before, const Document& after);

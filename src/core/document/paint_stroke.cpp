@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/document/edit_checkpoints.h"
 #include "core/document/edits.h"
 
 namespace juvenor {
@@ -24,10 +25,40 @@ Error nothingToDo(const StrokeSetting& setting, const Layer& layer) {
 
 }  // namespace
 
-void PaintStroke::work(std::optional<Channel> channel, WorkingField::Any field, const ScalarField* guard) {
-  work_.push_back({setting_.ink->make({channel, setting_.paint, document_.maps->reliefStep(),
+void PaintStroke::work(std::optional<Channel> channel, WorkingField::Any field, const ScalarField* guard,
+                       std::shared_ptr<const WorkingField::Any> kept) {
+  work_.push_back({setting_.ink->make({channel, setting_.paint, document_.maps->reliefStep(), std::move(kept),
                                        ditherOf(document_.strokeCount)}),
                    std::make_unique<WorkingField>(std::move(field), guard)});
+}
+
+Outcome PaintStroke::workOnMask() {
+  // the copy in `document_` lives as long as the fields
+  const ScalarField* guard = document_.guard ? &*document_.guard : nullptr;
+  std::shared_ptr<const WorkingField::Any> kept;
+  if (setting_.ink->bringsBack) {
+    auto then = maskKeptOf(document_, setting_.checkpoint, setting_.layer);
+    if (!then) return then.error();
+    kept = std::make_shared<const WorkingField::Any>(std::move(*then));
+  }
+  work({}, *layerOf(document_, setting_.layer)->mask, guard, std::move(kept));
+  return Done{};
+}
+
+Outcome PaintStroke::workOnLayer() {
+  const ScalarField* guard = document_.guard ? &*document_.guard : nullptr;
+  std::optional<ChannelFields> then;
+  if (setting_.ink->bringsBack) {
+    auto fields = fieldsKeptOf(document_, setting_.checkpoint, setting_.layer);
+    if (!fields) return fields.error();
+    then = std::move(*fields);
+  }
+  eachChannel([&](auto c) {
+    if (channels().has(c()))
+      work(c(), layerOf(document_, setting_.layer)->source->fields()->template get<c()>(), guard,
+           then ? std::make_shared<const WorkingField::Any>(then->get<c()>()) : nullptr);
+  });
+  return Done{};
 }
 
 Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document,
@@ -36,17 +67,19 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
     if (const Outcome ok = paintable(document, setting.layer, setting.onMask); !ok) return ok.error();
   if (!setting.ink) return Error{"no ink is chosen"};
   std::unique_ptr<PaintStroke> out(new PaintStroke(document, setting));
+  if (setting.ink->bringsBack) {
+    if (setting.onGuard) return Error{"Checkpoints keep layers, not the guard."};
+    if (document.checkpoints.empty())
+      return Error{"There is no checkpoint yet to restore from: keep one first."};
+    if (setting.checkpoint == 0) out->setting_.checkpoint = document.checkpoints.back().id;
+  }
   const LayerPointer layer = layerOf(document, setting.layer);
-  // the copy in `out` lives as long as the fields
-  const ScalarField* guard = out->document_.guard ? &*out->document_.guard : nullptr;
+  Outcome ok = Done{};
   if (setting.onGuard)
     out->work({}, document.guard.value_or(openMask(document.surface->size())), nullptr);
-  else if (setting.onMask)
-    out->work({}, *layer->mask, guard);
   else
-    eachChannel([&](auto c) {
-      if (out->channels().has(c())) out->work(c(), layer->source->fields()->get<c()>(), guard);
-    });
+    ok = setting.onMask ? out->workOnMask() : out->workOnLayer();
+  if (!ok) return ok.error();
   if (out->work_.empty()) return nothingToDo(setting, *layer);
   std::shared_ptr<Paint> paint;
   if (setting.slide)

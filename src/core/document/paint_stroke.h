@@ -21,7 +21,8 @@ struct StrokeSetting {
   std::optional<uint64_t> seed;
   std::shared_ptr<const Stencil> stencil = {};  ///< held between eye and sculpt; null: none
   std::shared_ptr<const SlidePaint> slide =
-      {};  ///< what the pen takes in place of its own values; null: none
+      {};                   ///< what the pen takes in place of its own values; null: none
+  uint32_t checkpoint = 0;  ///< for the ink that restores: from which one; 0: the last
 };
 
 class PaintStroke {
@@ -48,7 +49,11 @@ class PaintStroke {
  private:
   PaintStroke(const Document& document, const StrokeSetting& setting)
       : document_(document), setting_(setting) {}
-  void work(std::optional<Channel> channel, WorkingField::Any field, const ScalarField* guard);
+  void work(std::optional<Channel> channel, WorkingField::Any field, const ScalarField* guard,
+            std::shared_ptr<const WorkingField::Any> kept = {});
+  /// Puts the fields of the layer in work, with what was kept of them for an ink that brings back.
+  Outcome workOnLayer();
+  Outcome workOnMask();
   /// The fields of the layer with those in work among them.
   ChannelFields fieldsNow() const;
 

@@ -153,6 +153,26 @@ Outcome layers(const Sides<Document>& s, Document& out) {
   return Done{};
 }
 
+// Their checkpoints less those taken away here, and those kept here, whose layers get numbers behind theirs.
+void addCheckpoints(const Sides<Document>& s, Document& out) {
+  const auto has = [](const Document& d, const Checkpoint& c) {
+    return std::ranges::any_of(d.checkpoints, [&](const Checkpoint& o) { return o.id == c.id; });
+  };
+  std::erase_if(out.checkpoints,
+                [&](const Checkpoint& c) { return has(s.mineBefore, c) && !has(s.mine, c); });
+  for (const Checkpoint& c : s.mine.checkpoints) {
+    if (has(s.mineBefore, c)) continue;
+    Checkpoint added = c;
+    added.id = out.nextCheckpoint++;
+    for (LayerPointer& pointer : added.layers) {
+      Layer layer = *pointer;
+      layer.id = out.nextLayer++;
+      pointer = std::make_shared<Layer>(std::move(layer));
+    }
+    out.checkpoints.push_back(std::move(added));
+  }
+}
+
 Result<Document> merged(const Sides<Document>& s) {
   if (s.mine.refinements != s.mineBefore.refinements || s.theirs.refinements != s.theirsBefore.refinements)
     return Error{"points were added to the surface"};
@@ -184,6 +204,7 @@ Result<Document> merged(const Sides<Document>& s) {
   if (layerOf(s.theirs, s.mine.activeLayer)) out.activeLayer = s.mine.activeLayer;
   ok = layers(s, out);
   if (!ok) return ok.error();
+  addCheckpoints(s, out);
   return out;
 }
 

@@ -27,6 +27,13 @@ Result<ChannelStrengths> strengthsFrom(const json& j) {
   return out;
 }
 
+json checkpointState(const Checkpoint& c) {
+  json layers = json::array();
+  for (const LayerPointer& l : c.layers) layers.push_back(layerState(*l));
+  return {{"id", c.id},       {"name", c.name}, {"time", c.time},
+          {"layers", layers}, {"of", c.of},     {"bare", toJson(c.bare)}};
+}
+
 }  // namespace
 
 json layerState(const Layer& l) {
@@ -58,6 +65,8 @@ json stateOf(const Document& d) {
                      {"nearer", b.nearer}});
   json slides = json::array();
   for (const Slide& s : d.slides) slides.push_back(toJson(s));
+  json checkpoints = json::array();
+  for (const Checkpoint& c : d.checkpoints) checkpoints.push_back(checkpointState(c));
   json wells = json::array();
   for (const EncodedColor& c : d.wells) wells.push_back(toJson(c));
   json out{{"layers", layers},
@@ -77,7 +86,9 @@ json stateOf(const Document& d) {
            {"board", board},
            {"next-picture", d.nextPicture},
            {"slides", slides},
-           {"next-slide", d.nextSlide}};
+           {"next-slide", d.nextSlide},
+           {"checkpoints", checkpoints},
+           {"next-checkpoint", d.nextCheckpoint}};
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
   return out;
 }
@@ -234,20 +245,62 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
 
 namespace {
 
-Outcome readLayers(const json& layers, size_t samples, Document& d) {
-  std::set<uint32_t> ids;
+// Bottom first; `ids` holds the numbers of all layers so far.
+Outcome readStack(const json& layers, size_t samples, std::set<uint32_t>& ids, LayerStack& out) {
   for (const json& j : layers) {
     auto layer = layerFromState(j, samples);
     if (!layer) return layer.error();
     if (!ids.insert((*layer)->id).second)
       return Error{fmt::format("two layers have the number {}", (*layer)->id)};
-    if (!d.layers.empty() && (*layer)->stratum < d.layers.back()->stratum)
+    if (!out.empty() && (*layer)->stratum < out.back()->stratum)
       return Error{fmt::format("layer '{}' lies in a wrong stratum", (*layer)->name)};
-    d.layers.push_back(std::move(*layer));
+    out.push_back(std::move(*layer));
   }
-  if (!ids.empty() && d.nextLayer <= *ids.rbegin()) return Error{"the next layer's number is taken already"};
-  if (d.activeLayer != 0 && !ids.contains(d.activeLayer)) return Error{"the active layer is not there"};
   return Done{};
+}
+
+Outcome readCheckpoint(const json& j, size_t samples, std::set<uint32_t>& ids, Document& d) {
+  Checkpoint c;
+  const json *layers = nullptr, *of = nullptr;
+  const json* time = nullptr;
+  const Outcome ok = JsonFields(j)
+                         .whole("id", c.id)
+                         .text("name", c.name)
+                         .any("time", time)
+                         .list("layers", layers)
+                         .list("of", of)
+                         .color("bare", c.bare)
+                         .needs({"id", "name", "layers", "of", "bare"})
+                         .done();
+  if (!ok) return Error{"a checkpoint " + ok.error().what};
+  if (time && !time->is_number_integer()) return Error{"a checkpoint has a time that is no whole number"};
+  if (time) c.time = time->get<int64_t>();
+  if (const Outcome read = readStack(*layers, samples, ids, c.layers); !read) return read;
+  std::set<uint32_t> originals;
+  for (const json& o : *of) {
+    if (!o.is_number_unsigned() || o.get<uint64_t>() == 0 || o.get<uint64_t>() >= kNone ||
+        !originals.insert(o.get<uint32_t>()).second)
+      return Error{"a checkpoint does not say which layers it was kept of"};
+    c.of.push_back(o.get<uint32_t>());
+  }
+  if (c.of.size() != c.layers.size() || (!originals.empty() && *originals.rbegin() >= d.nextLayer))
+    return Error{"a checkpoint does not say which layers it was kept of"};
+  if (c.id >= d.nextCheckpoint ||
+      std::ranges::find(d.checkpoints, c.id, &Checkpoint::id) != d.checkpoints.end())
+    return Error{"two checkpoints have one number"};
+  d.checkpoints.push_back(std::move(c));
+  return Done{};
+}
+
+Outcome readLayers(const json& layers, const json& checkpoints, size_t samples, Document& d) {
+  std::set<uint32_t> ids;
+  Outcome ok = readStack(layers, samples, ids, d.layers);
+  if (ok && d.activeLayer != 0 && !ids.contains(d.activeLayer)) return Error{"the active layer is not there"};
+  for (const json& j : checkpoints)
+    if (ok) ok = readCheckpoint(j, samples, ids, d);
+  if (ok && !ids.empty() && d.nextLayer <= *ids.rbegin())
+    return Error{"the next layer's number is taken already"};
+  return ok;
 }
 
 Outcome readLandmarks(const json& landmarks, Document& d) {
@@ -317,7 +370,7 @@ Result<Document> currentFrom(const json& state, size_t samples) {
   Document d;
   const json none = json::array();
   const json *layers, *wells, *hidden, *refinements, *placement, *landmarks = &none, *board = &none,
-                                                                 *slides = &none;
+                                                                 *slides = &none, *checkpoints = &none;
   bool guard = false;
   const json* reliefStep = nullptr;
   Outcome ok = JsonFields(state)
@@ -337,6 +390,8 @@ Result<Document> currentFrom(const json& state, size_t samples) {
                    .whole("next-picture", d.nextPicture)
                    .list("slides", slides)
                    .whole("next-slide", d.nextSlide)
+                   .list("checkpoints", checkpoints)
+                   .whole("next-checkpoint", d.nextCheckpoint)
                    .needs({"layers", "active", "next", "bare", "wells", "hidden", "strokes"})
                    .done();
   if (!ok) return ok.error();
@@ -348,7 +403,7 @@ Result<Document> currentFrom(const json& state, size_t samples) {
   if (!step) return step.error();
   d.reliefStep = *step;
   if (guard) d.guard = openMask(samples);
-  ok = readLayers(*layers, samples, d);
+  ok = readLayers(*layers, *checkpoints, samples, d);
   if (ok) ok = readLists(*wells, *hidden, d);
   if (ok && landmarks) ok = readLandmarks(*landmarks, d);
   if (ok && board) ok = readBoard(*board, d);

@@ -9,7 +9,7 @@
 namespace juvenor {
 
 /// The format of documents this version writes; docs/file-format.md tells what each brought.
-inline constexpr int kDocumentFormat = 6;
+inline constexpr int kDocumentFormat = 7;
 
 nlohmann::json stateOf(const Document& document);
 

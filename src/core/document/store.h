@@ -71,6 +71,7 @@ class Store {
   struct Row {
     uint64_t id = 0;
     std::string name, state;
+    int64_t time = 0;
     std::vector<Change> changes;
     Store* store = nullptr;
   };
@@ -90,16 +91,19 @@ class Store {
   Result<int64_t> chunkId(const std::shared_ptr<const Chunk<P>>& chunk);
   template <int P>
   Result<std::shared_ptr<const Chunk<P>>> chunkOf(int64_t id);
+  Outcome writeNames(std::span<const StepPointer> steps);
   Outcome dropSteps(const std::vector<uint64_t>& ids);
   /// The sculpt of one store, the rows of several (later ones win), in this one's order.
   Result<Opened> readFrom(Store& shapes, const std::vector<Store*>& stores, const Progress& progress);
   Outcome readRows(std::map<uint64_t, Row>& rows);
+  Result<std::map<uint64_t, std::string>> readNames();
   Outcome readChanges(std::map<uint64_t, Row>& rows);
   Result<Sculpt> readSculpt();
   template <int P>
   Outcome loadField(const Row& row, FieldId id, Field<P>& field);
   Result<Opened> assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows, uint64_t current,
-                          const Sculpt& sculpt, const Progress& progress);
+                          const std::map<uint64_t, std::string>& names, const Sculpt& sculpt,
+                          const Progress& progress);
   Outcome loadMaps(const std::string& key, SurfaceMaps& maps);
   Outcome loadGrown(const std::string& key, SurfaceMaps& maps);
   Result<PicturePointer> loadPicture(uint64_t fingerprint, const std::string& name);
@@ -122,9 +126,10 @@ class Store {
   std::unordered_map<int64_t, Known> chunkOfId_;
   std::map<uint64_t, PicturePointer> pictures_;  ///< read so far
   int format_ = kDocumentFormat;
-  std::string save_;                 ///< the name of the save this store knows
-  std::vector<uint64_t> order_;      ///< the steps of the file as this store knows it
-  std::vector<uint64_t> baseSteps_;  ///< of a journal: steps that lie in the file it goes on from
+  std::string save_;                       ///< the name of the save this store knows
+  std::map<uint64_t, std::string> named_;  ///< steps with names of the artist's own, as it knows them
+  std::vector<uint64_t> order_;            ///< the steps of the file as this store knows it
+  std::vector<uint64_t> baseSteps_;        ///< of a journal: steps that lie in the file it goes on from
 };
 
 /// Whether an error of Store::write says that another program has saved the file.

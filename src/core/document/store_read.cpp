@@ -55,6 +55,9 @@ Result<Store> Store::open(const std::filesystem::path& path, bool readOnly) {
   auto order = store.stepIds();
   if (!order) return order.error();
   store.order_ = std::move(*order);
+  auto names = store.readNames();
+  if (!names) return names.error();
+  store.named_ = std::move(*names);
   return store;
 }
 
@@ -108,15 +111,31 @@ Error Store::damaged(std::string_view what) const {
 Outcome Store::readRows(std::map<uint64_t, Row>& rows) {
   using Kind = SqlRow::Kind;
   bool sound = true;
-  const Outcome asked = db_.query("SELECT id, name, state FROM step", {}, [&](const SqlRow& r) {
-    sound =
-        r.kind(0) == Kind::Integer && r.integer(0) > 0 && r.kind(1) == Kind::Text && r.kind(2) == Kind::Text;
+  const char* sql =
+      format_ < 7 ? "SELECT id, name, state, 0 FROM step" : "SELECT id, name, state, time FROM step";
+  const Outcome asked = db_.query(sql, {}, [&](const SqlRow& r) {
+    sound = r.kind(0) == Kind::Integer && r.integer(0) > 0 && r.kind(1) == Kind::Text &&
+            r.kind(2) == Kind::Text && r.kind(3) == Kind::Integer;
     const auto id = static_cast<uint64_t>(r.integer(0));
-    if (sound) rows[id] = {id, r.text(1), r.text(2), {}, this};
+    if (sound) rows[id] = {id, r.text(1), r.text(2), r.integer(3), {}, this};
     return sound;
   });
   if (!asked) return asked;
   return sound ? readChanges(rows) : damaged("a step of the history is no step");
+}
+
+Result<std::map<uint64_t, std::string>> Store::readNames() {
+  std::map<uint64_t, std::string> out;
+  if (format_ < 7) return out;
+  bool sound = true;
+  const Outcome asked = db_.query("SELECT step, name FROM named", {}, [&](const SqlRow& r) {
+    sound = r.kind(1) == SqlRow::Kind::Text;
+    if (sound) out[static_cast<uint64_t>(r.integer(0))] = r.text(1);
+    return sound;
+  });
+  if (!asked) return asked.error();
+  if (!sound) return damaged("a step's name is no text");
+  return out;
 }
 
 Outcome Store::readChanges(std::map<uint64_t, Row>& rows) {
@@ -250,16 +269,17 @@ Outcome Store::loadPictures(Document& document) {
     if (const Outcome ok = give(b.fingerprint, b.name, b.data); !ok) return ok;
   for (Slide& s : document.slides)
     if (const Outcome ok = give(s.fingerprint, s.name, s.picture); !ok) return ok;
-  for (LayerPointer& pointer : document.layers) {
+  Outcome ok = Done{};
+  eachLayer(document, [&](LayerPointer& pointer) {
     auto source = pointer->source->withPictures(
         [&](uint64_t fingerprint, const std::string& name) { return loadPicture(fingerprint, name); });
-    if (!source) return source.error();
-    if (!*source) continue;
+    if (!source && ok) ok = source.error();
+    if (!source || !*source) return;
     Layer layer = *pointer;
     layer.source = std::move(*source);
     pointer = std::make_shared<Layer>(std::move(layer));
-  }
-  return Done{};
+  });
+  return ok;
 }
 
 Result<Document> Store::documentOf(const Row& row, const Document* before, size_t samples) {
@@ -274,11 +294,19 @@ Result<Document> Store::documentOf(const Row& row, const Document* before, size_
     document->guard = std::move(field);
   }
   if (const Outcome ok = row.store->loadPictures(*document); !ok) return ok.error();
-  for (LayerPointer& pointer : document->layers) {
-    auto layer = layerFrom(row, *pointer, before ? layerOf(*before, pointer->id) : nullptr, samples);
-    if (!layer) return layer.error();
-    pointer = *layer;
-  }
+  Outcome ok = Done{};
+  const auto load = [&](LayerPointer& pointer, const LayerPointer& ground) {
+    if (!ok) return;
+    auto layer = layerFrom(row, *pointer, ground, samples);
+    if (layer)
+      pointer = *layer;
+    else
+      ok = layer.error();
+  };
+  for (LayerPointer& pointer : document->layers) load(pointer, before ? layerOf(*before, pointer->id) : nullptr);
+  for (Checkpoint& c : document->checkpoints)
+    for (size_t i = 0; i < c.layers.size(); ++i) load(c.layers[i], groundOf(*document, before, c, i));
+  if (!ok) return ok.error();
   return document;
 }
 
@@ -306,7 +334,8 @@ Result<LayerPointer> Store::layerFrom(const Row& row, Layer layer, const LayerPo
 }
 
 Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows,
-                               uint64_t current, const Sculpt& sculpt, const Progress& progress) {
+                               uint64_t current, const std::map<uint64_t, std::string>& names,
+                               const Sculpt& sculpt, const Progress& progress) {
   if (order.empty()) return Error{"holds no step of the work", path_.string()};
   const auto shared = std::make_shared<const Sculpt>(sculpt);
   std::map<SurfaceState, SurfaceMapsPointer> surfaces;
@@ -348,6 +377,8 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
     auto step = std::make_shared<Step>();
     step->id = row->first;
     step->name = row->second.name;
+    step->time = row->second.time;
+    if (const auto given = names.find(row->first); given != names.end()) step->given = given->second;
     step->bytes = before ? newBytes(*before, *document) : 0;
     step->document = std::move(*document);
     if (step->id == current) out.current = i;
@@ -363,9 +394,11 @@ Result<Opened> Store::readFrom(Store& shapes, const std::vector<Store*>& stores,
   if (!sculpt) return sculpt.error();
   if (!report(progress, 0.2f)) return cancelledError();
   std::map<uint64_t, Row> rows;
+  std::map<uint64_t, std::string> names;
   for (Store* store : stores) {
     const Outcome ok = store->readRows(rows);
     if (!ok) return ok.error();
+    for (const auto& [step, name] : store->named_) names[step] = name;
   }
   const auto order = stepIds();
   if (!order) return order.error();
@@ -374,7 +407,7 @@ Result<Opened> Store::readFrom(Store& shapes, const std::vector<Store*>& stores,
   const auto shown = idsFrom(*current);
   if (!shown || shown->size() != 1 || std::ranges::find(*order, shown->front()) == order->end())
     return damaged("it does not say which step is shown");
-  return assemble(*order, rows, shown->front(), *sculpt, progress);
+  return assemble(*order, rows, shown->front(), names, *sculpt, progress);
 }
 
 Result<Opened> Store::read(const Progress& progress) {

@@ -33,6 +33,12 @@ constexpr std::string_view kChangedElsewhere = "was saved by another program sin
 
 // What format 6 has beyond format 5: slides in the states of steps.
 #define JUVENOR_SINCE_6 "PRAGMA user_version = 6;"
+// What format 7 has beyond format 6: when steps were done, what the artist calls them, and checkpoints in
+// their states.
+#define JUVENOR_SINCE_7                                               \
+  "ALTER TABLE step ADD COLUMN time INTEGER NOT NULL DEFAULT 0;"      \
+  "CREATE TABLE named(step INTEGER PRIMARY KEY, name TEXT NOT NULL);" \
+  "PRAGMA user_version = 7;"
 
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
@@ -42,12 +48,13 @@ constexpr const char* kSchema =
     "CREATE TABLE step(id INTEGER PRIMARY KEY, name TEXT NOT NULL, state TEXT NOT NULL);"
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
-    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6;
+    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6 JUVENOR_SINCE_7;
 constexpr const char* kSince2 = JUVENOR_SINCE_2;
 constexpr const char* kSince3 = JUVENOR_SINCE_3;
 constexpr const char* kSince4 = JUVENOR_SINCE_4;
 constexpr const char* kSince5 = JUVENOR_SINCE_5;
 constexpr const char* kSince6 = JUVENOR_SINCE_6;
+constexpr const char* kSince7 = JUVENOR_SINCE_7;
 
 std::string randomName() {
   std::random_device device;
@@ -82,6 +89,7 @@ Result<Store> Store::createBeside(const std::filesystem::path& path, Store& base
   auto ids = base.stepIds();
   if (!ids) return ids.error();
   store.baseSteps_ = std::move(*ids);
+  store.named_ = base.named_;
   return store;
 }
 
@@ -145,7 +153,8 @@ Outcome Store::bringUpToDate() {
   if (ok && format_ < 3) ok = listSteps();
   if (ok && format_ < 4) ok = db_.run(kSince4);
   if (ok && format_ < 5) ok = db_.run(kSince5);
-  if (ok) ok = db_.run(kSince6);
+  if (ok && format_ < 6) ok = db_.run(kSince6);
+  if (ok) ok = db_.run(kSince7);
   std::map<uint64_t, Row> rows;
   if (ok) ok = readRows(rows);
   for (const auto& [id, row] : rows) {
@@ -161,17 +170,33 @@ Outcome Store::bringUpToDate() {
 Outcome Store::insertStep(const Step& step, const Document* before) {
   const std::string state =
       stateOf(step.document).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-  const Outcome ok =
-      db_.query("INSERT INTO step VALUES(?, ?, ?)",
-                {static_cast<int64_t>(step.id), std::string_view(step.name), std::string_view(state)});
+  const Outcome ok = db_.query(
+      "INSERT INTO step VALUES(?, ?, ?, ?)",
+      {static_cast<int64_t>(step.id), std::string_view(step.name), std::string_view(state), step.time});
   return ok ? insertChanges(step, before) : ok;
+}
+
+// Of steps that lie in the file a journal goes on from too.
+Outcome Store::writeNames(std::span<const StepPointer> steps) {
+  for (const StepPointer& step : steps) {
+    const auto known = named_.find(step->id);
+    if (step->given == (known == named_.end() ? std::string_view() : std::string_view(known->second)))
+      continue;
+    const Outcome ok = db_.query("INSERT OR REPLACE INTO named VALUES(?, ?)",
+                                 {static_cast<int64_t>(step->id), std::string_view(step->given)});
+    if (!ok) return ok;
+    named_[step->id] = step->given;
+  }
+  return Done{};
 }
 
 Outcome Store::dropSteps(const std::vector<uint64_t>& ids) {
   for (const uint64_t id : ids) {
     Outcome ok = db_.query("DELETE FROM step WHERE id = ?", {static_cast<int64_t>(id)});
     if (ok) ok = db_.query("DELETE FROM change WHERE step = ?", {static_cast<int64_t>(id)});
+    if (ok) ok = db_.query("DELETE FROM named WHERE step = ?", {static_cast<int64_t>(id)});
     if (!ok) return ok;
+    named_.erase(id);
   }
   if (ids.empty()) return Done{};
   const Outcome ok =
@@ -314,6 +339,7 @@ Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep
   const auto shown = std::ranges::find(steps, currentStep, [](const StepPointer& s) { return s->id; });
   if (ok && !journal && shown != steps.end()) ok = writeGrown((*shown)->document);
   if (ok) ok = writePictures(gone.empty() ? steps.subspan(fresh) : steps, !gone.empty());
+  if (ok) ok = writeNames(steps);
   if (ok) ok = writeOrder(order);
   if (ok) ok = setMeta("current", std::to_string(currentStep));
   return ok;

@@ -1,6 +1,7 @@
 // Dots of a spray: how they lie, how much they cover, and that the same stroke makes them again.
 #include <numeric>
 
+#include "core/document/edit_checkpoints.h"
 #include "core/document/edits.h"
 #include "core/document/paint_stroke.h"
 #include "core/surface/search.h"
@@ -234,7 +235,7 @@ class TestSpray : public QObject {
   }
   void everyInkTakesABrokenTip() {
     Document d = sheetOf(test::plane(120, 60));
-    d = *withFilled(d, d.activeLayer, EncodedColor{0.6f, 0.4f, 0.3f}, 1);
+    d = *withFilled(*withCheckpoint(d, "Before", 0), d.activeLayer, EncodedColor{0.6f, 0.4f, 0.3f}, 1);
     for (const InkKind& ink : inkKinds()) {
       StrokeSetting setting;
       setting.brush = spray(8, 0.3f, 0.8f);

@@ -3,6 +3,7 @@
 #include <OpenImageIO/imageio.h>
 
 #include "core/color/lab.h"
+#include "core/document/edit_checkpoints.h"
 #include "core/document/edits.h"
 #include "core/document/paint_stroke.h"
 #include "core/document/state_json.h"
@@ -178,7 +179,7 @@ class TestMasks : public QObject {
     Document d = withDisc();
     d = *withoutMask(d, d.activeLayer);
     const uint32_t id = d.activeLayer;
-    d = *withFilled(d, id, {0.6f, 0.5f, 0.4f}, 1);
+    d = *withFilled(*withCheckpoint(d, "Before", 0), id, {0.6f, 0.5f, 0.4f}, 1);
     Flood flood;
     const auto stroke = [&](const char* ink, bool onGuard, float radius) {
       StrokeSetting setting;

@@ -7,10 +7,11 @@ namespace juvenor {
 namespace {
 
 constexpr InkKind kInks[] = {
-    {"lay", "Lay", true, makeLayInk},
-    {"blend", "Blend", false, makeBlendInk},
-    {"smear", "Smear", false, makeSmearInk},
-    {"erase", "Erase", false, makeEraseInk},
+    {"lay", "Lay", true, false, makeLayInk},
+    {"blend", "Blend", false, false, makeBlendInk},
+    {"smear", "Smear", false, false, makeSmearInk},
+    {"erase", "Erase", false, false, makeEraseInk},
+    {"restore", "Restore", true, true, makeRestoreInk},
 };
 
 }  // namespace
