@@ -5,6 +5,7 @@
 #include <QMimeData>
 #include <QProcess>
 #include <QShortcut>
+#include <QTreeWidget>
 #include <csignal>
 #include <fstream>
 
@@ -209,10 +210,14 @@ class TestWindow : public QObject {
     QVERIFY(test::sameValues(w.painted(), fields[2]));
     w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     QVERIFY(test::sameValues(w.painted(), fields[3]));
-    auto* list = w.named<QListWidget>("history");
-    QCOMPARE(list->count(), 4);
-    QCOMPARE(list->item(1)->text(), QString("Lay colour · Paint"));
-    emit list->itemClicked(list->item(1));
+    // strokes that follow each other on one layer are one row, their steps beneath
+    auto* list = w.named<QTreeWidget>("history");
+    QCOMPARE(list->topLevelItemCount(), 2);
+    QTreeWidgetItem* strokes = list->topLevelItem(1);
+    QCOMPARE(strokes->text(0), QString("Lay colour ×3 · Paint"));
+    QCOMPARE(strokes->childCount(), 3);
+    QCOMPARE(strokes->child(0)->text(0), QString("Lay colour · Paint"));
+    emit list->itemClicked(strokes->child(0), 0);
     w.settle();
     QVERIFY(test::sameValues(w.painted(), fields[1]));
     QCOMPARE(w.wrongPixels(), 0);
@@ -223,10 +228,15 @@ class TestWindow : public QObject {
   void theHistoryTellsWhichLayerAStepChanged() {
     DrivenWindow w(twoParts());
     w.setBrush([](Brush& b) { b.radius = 2, b.flow = 1; });
-    auto* list = w.named<QListWidget>("history");
+    auto* list = w.named<QTreeWidget>("history");
+    const auto step = [&](int number) {
+      for (QTreeWidgetItemIterator at(list); *at; ++at)
+        if ((*at)->childCount() == 0 && number-- == 0) return *at;
+      return static_cast<QTreeWidgetItem*>(nullptr);
+    };
     const auto names = [&] {
       QStringList out;
-      for (int i = 0; i < list->count(); ++i) out << list->item(i)->text();
+      for (int i = 0; step(i); ++i) out << step(i)->text(0);
       return out;
     };
     w.mouseStroke({w.at({-5, 6, 6})});
@@ -242,12 +252,13 @@ class TestWindow : public QObject {
     QCOMPARE(names().last(), QString("Guard"));
     // what is done after going back takes the place of what was undone
     for (int i = 0; i < 3; ++i) w.window.undo();
-    QVERIFY(list->item(2)->foreground().color() != list->item(1)->foreground().color());
-    QCOMPARE(list->currentRow(), 1);
+    QVERIFY(step(2)->foreground(0).color() != step(1)->foreground(0).color());
+    // its row is closed
+    QCOMPARE(list->currentItem(), step(1)->parent());
     w.session().apply(withPaintedLayer(w.document(), "Veins", Stratum::Pigment), "Add layer");
     QCOMPARE(names().mid(1), (QStringList{"Lay colour · Paint", "Add layer · Veins"}));
-    QCOMPARE(list->item(2)->foreground().color(), list->item(1)->foreground().color());
-    QCOMPARE(list->currentRow(), 2);
+    QCOMPARE(step(2)->foreground(0).color(), step(1)->foreground(0).color());
+    QCOMPARE(list->currentItem(), step(2));
   }
   void undoInTheMiddleOfAStrokeEndsIt() {
     DrivenWindow w(twoParts());

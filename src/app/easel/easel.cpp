@@ -17,6 +17,7 @@ Easel::Easel(Session& session)
       stamp_(session, this),
       stencil_(session, this),
       slide_(session, this),
+      split_(session),
       cut_(session, this),
       comb_(session, this),
       touch_(session, this),
@@ -24,6 +25,7 @@ Easel::Easel(Session& session)
   setAcceptDrops(true);
   connect(&stencil_, &StencilHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&slide_, &SlideHand::changed, this, QOverload<>::of(&QWidget::update));
+  connect(&split_, &SplitLine::changed, this, [this] { post(false); });
   connect(&comb_, &CombHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&resting_, &QTimer::timeout, this, &Easel::restOn);
   setObjectName("easel");
@@ -85,6 +87,7 @@ Easel::Easel(Session& session)
 void Easel::post(bool moving) {
   viewing_.moving = moving;
   slide_.follow(viewing_);
+  split_.tell(viewing_);
   if (session_.isOpen()) session_.engine().setViewing(viewing_);
   emit viewingChanged();
 }
@@ -290,6 +293,7 @@ void Easel::paintEvent(QPaintEvent*) {
   if (!session_.isOpen()) return;
   painter.setRenderHint(QPainter::Antialiasing);
   drawHints(painter);
+  split_.draw(painter, size());
   const Tool tool = session_.tools().tool();
   if (tool != Tool::Slide) slide_.drawPicture(painter, devicePixelRatioF());
   if (tool != Tool::Stencil) stencil_.drawPicture(painter, devicePixelRatioF());

@@ -12,6 +12,7 @@
 #include "app/easel/last_stroke.h"
 #include "app/easel/simulated_pen.h"
 #include "app/easel/slide_hand.h"
+#include "app/easel/split_line.h"
 #include "app/easel/stamp_placing.h"
 #include "app/easel/stencil_hand.h"
 #include "app/easel/touch_hand.h"
@@ -57,6 +58,7 @@ class Easel : public QWidget {
   StampPlacing& stampPlacing() { return stamp_; }
   StencilHand& stencil() { return stencil_; }
   SlideHand& slide() { return slide_; }
+  SplitLine& split() { return split_; }
   CombHand& comb() { return comb_; }
   /// Lays the last stroke once more with what is in hand now.
   void repeatStroke();
@@ -96,7 +98,7 @@ class Easel : public QWidget {
   void dropEvent(QDropEvent* event) override;
 
  private:
-  enum class Drag { None, Paint, Pick, Hand, Turn, Pan };
+  enum class Drag { None, Paint, Pick, Hand, Turn, Pan, Split };
 
   Vec2 pixelAt(const QPointF& position) const;
   PenPoint penAt(const QPointF& position, float pressure) const;
@@ -132,6 +134,7 @@ class Easel : public QWidget {
   StampPlacing stamp_;
   StencilHand stencil_;
   SlideHand slide_;
+  SplitLine split_;
   CutHand cut_;
   CombHand comb_;
   TouchHand touch_;

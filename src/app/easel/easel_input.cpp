@@ -99,6 +99,10 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
   if (!session_.isOpen()) return;
   if (!session_.engine().shows(session_.document()))
     return session_.say(tr("The surface is still being prepared."), true);
+  if (split_.press(position, size())) {
+    drag_ = Drag::Split;
+    return;
+  }
   const Tool tool = session_.tools().tool();
   if (picking_ || tool == Tool::Pick) {
     drag_ = Drag::Pick;
@@ -178,6 +182,9 @@ void Easel::mouseMoveEvent(QMouseEvent* event) {
     case Drag::Hand:
       dragHand(penAt(event->position(), simulatedPen_.move(event->position(), clock_.elapsed())));
       break;
+    case Drag::Split:
+      split_.drag(event->position(), size());
+      break;
     case Drag::None:
       break;
   }
@@ -226,6 +233,7 @@ void Easel::tabletEvent(QTabletEvent* event) {
     if (drag_ == Drag::Paint) strokeTo(point);
     if (drag_ == Drag::Pick) pick(event->position(), event->modifiers() & Qt::ShiftModifier);
     if (drag_ == Drag::Hand) dragHand(point);
+    if (drag_ == Drag::Split) split_.drag(event->position(), size());
   } else if (event->type() == QEvent::TabletRelease) {
     if (drag_ == Drag::Paint) endStroke();
     if (drag_ == Drag::Hand && hand()) hand()->release();
@@ -282,6 +290,7 @@ void Easel::leaveEvent(QEvent*) {
 
 void Easel::hover(const QPointF& position) {
   if (!session_.isOpen() || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
+  setCursor(split_.press(position, size()) ? Qt::SplitHCursor : Qt::CrossCursor);
   probe_ = session_.engine().probe(session_.document(), pixelAt(position));
   emit probed(probe_);
   update();

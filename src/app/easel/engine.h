@@ -32,6 +32,13 @@
 
 namespace juvenor::app {
 
+/// Another skin of the same surface, shown in part of the picture to compare.
+struct ComparedSkin {
+  std::shared_ptr<const Surface> surface;
+  ChannelFields skin;
+  ReliefNormals relief;
+};
+
 /// What the viewer chose; everything that changes the picture but the document.
 struct Viewing {
   Camera camera;
@@ -50,6 +57,8 @@ struct Viewing {
   std::optional<uint32_t> masked;
   /// In grey in place of both: how much of what lies below shows through a layer; null: not.
   std::shared_ptr<const ScalarField> shows;
+  std::shared_ptr<const ComparedSkin> compared;         ///< left of `comparedUpTo`; null: none
+  int comparedUpTo = 0;                                 ///< pixels
   std::shared_ptr<const std::vector<uint32_t>> behind;  ///< a picture of the view's size, or null
 };
 
@@ -221,6 +230,8 @@ class Engine : public QObject {
   bool settleEdges();
   bool settleThumbnails();
   ShadeInput shadeInput() const;
+  bool shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                 std::vector<uint32_t>& out, const std::function<bool()>& stop = {}) const;
   PixelRect wholePicture() const { return {0, 0, viewing_.size.width, viewing_.size.height}; }
   void emitFrame(const PixelRect& rect);
 

@@ -24,6 +24,25 @@ ShadeInput Engine::shadeInput() const {
   return in;
 }
 
+// Left of the line to compare at, the other skin; under the same light.
+bool Engine::shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                       std::vector<uint32_t>& out, const std::function<bool()>& stop) const {
+  const ComparedSkin* other = viewing_.compared.get();
+  const int line = other && other->surface == document_.surface
+                       ? viewing_.comparedUpTo * visibility.size.width / std::max(1, viewing_.size.width)
+                       : 0;
+  PixelRect left = rect, right = rect;
+  left.right = std::min(rect.right, line);
+  right.left = std::max(rect.left, line);
+  if (!left.empty()) {
+    ShadeInput then = input;
+    then.skin = &other->skin;
+    then.relief = other->relief.any() ? &other->relief : nullptr;
+    if (!shade(then, visibility, left, out, stop)) return false;
+  }
+  return right.empty() || shade(input, visibility, right, out, stop);
+}
+
 void Engine::emitFrame(const PixelRect& rect) {
   const int w = rect.right - rect.left, h = rect.bottom - rect.top;
   const QImage whole(reinterpret_cast<const uchar*>(frame_.data()), viewing_.size.width, viewing_.size.height,
@@ -62,7 +81,7 @@ void Engine::shadeTouched() {
   const PixelRect rect = std::exchange(touched_, {}).clipped(viewing_.size);
   if (rect.empty() || coarse_) return;
   edges_.begin();
-  shade(shadeInput(), visibility_, rect, frame_);
+  shadeSkin(shadeInput(), visibility_, rect, frame_);
   emitFrame(rect);
 }
 
@@ -79,7 +98,7 @@ bool Engine::shadeOwed() {
   if (band.empty()) return false;
   band.bottom = std::min(band.bottom, band.top + kBand);
   edges_.begin();
-  shade(shadeInput(), visibility_, band, frame_);
+  shadeSkin(shadeInput(), visibility_, band, frame_);
   shaded_ = shaded_.united(band);
   owed_.top = band.bottom;
   if (owed_.empty()) {
@@ -96,7 +115,7 @@ void Engine::emitSmall(const VisibilityImage& visibility) {
   std::vector<uint32_t> pixels(visibility.triangle.size());
   ShadeInput input = shadeInput();
   input.behind = {};
-  shade(input, visibility, {0, 0, small.width, small.height}, pixels);
+  shadeSkin(input, visibility, {0, 0, small.width, small.height}, pixels);
   const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
                      small.width * 4, QImage::Format_RGB32);
   emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
@@ -178,7 +197,7 @@ bool Engine::drawFull() {
     return false;
   lookAt(visibility_);
   frame_.resize(visibility_.triangle.size());
-  shade(shadeInput(), visibility_, wholePicture(), frame_);
+  shadeSkin(shadeInput(), visibility_, wholePicture(), frame_);
   emitFrame(wholePicture());
   coarse_ = false;
   visibilityStale_ = false;
@@ -254,7 +273,7 @@ bool Engine::settleEdges() {
   const auto stop = [this] { return pending(); };
   // what has one ray a pixel is the first of them
   if (edges_.passes() == 0) {
-    if (!shade(shadeInput(), visibility_, wholePicture(), frame_, stop)) {
+    if (!shadeSkin(shadeInput(), visibility_, wholePicture(), frame_, stop)) {
       owe(wholePicture());
       return true;
     }
@@ -267,7 +286,7 @@ bool Engine::settleEdges() {
                       document_.hiddenParts, visibility, stop))
     return true;
   lookAtAlso(visibility);
-  if (!shade(shadeInput(), visibility, wholePicture(), pixels, stop)) return true;
+  if (!shadeSkin(shadeInput(), visibility, wholePicture(), pixels, stop)) return true;
   edges_.add(pixels, frame_);
   emitFrame(wholePicture());
   return true;

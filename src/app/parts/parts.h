@@ -1,4 +1,4 @@
-// The side pane: the parts of the sculpt to choose, show, hide and isolate, and the history one can click.
+// The parts of the sculpt to choose, show, hide and isolate.
 #pragma once
 
 #include <QWidget>
@@ -6,7 +6,6 @@
 #include "app/session/session.h"
 
 class QListWidget;
-class QListWidgetItem;
 
 namespace juvenor::app {
 
@@ -23,18 +22,6 @@ class PartsPanel : public QWidget {
   Session& session_;
   QListWidget* list_;
   bool refreshing_ = false;
-};
-
-class HistoryPanel : public QWidget {
-  Q_OBJECT
- public:
-  explicit HistoryPanel(Session& session);
-
- private:
-  void refresh();
-
-  Session& session_;
-  QListWidget* list_;
 };
 
 }  // namespace juvenor::app

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "app/session/job.h"
+#include "core/document/edit_checkpoints.h"
 #include "core/document/put_after.h"
 
 namespace juvenor::app {
@@ -27,7 +28,7 @@ Session::~Session() {
 }
 
 bool Session::unsaved() const {
-  return history_ && history_->steps()[history_->current()]->id != savedStep_;
+  return history_ && (renamed_ || history_->steps()[history_->current()]->id != savedStep_);
 }
 
 void Session::setActivePart(uint32_t part) {
@@ -62,6 +63,7 @@ void Session::take(History history, QString title, std::filesystem::path path, s
   mark_ = {};
   otherUser_.reset();
   history_ = std::make_unique<History>(std::move(history));
+  renamed_ = false;
   now_ = history_->document();
   title_ = std::move(title);
   path_ = std::move(path);
@@ -178,6 +180,21 @@ void Session::goTo(size_t step) {
   chooseLayer(chosen);
 }
 
+void Session::callStep(size_t step, const QString& given) {
+  history_->call(step, given.toStdString());
+  renamed_ = true;
+  keep();
+  emit documentChanged();
+}
+
+void Session::keepCheckpoint() {
+  if (!history_) return;
+  settleStrokes();
+  const QString name = tr("Checkpoint %1").arg(now_.nextCheckpoint);
+  if (apply(withCheckpoint(now_, name.toStdString(), timeNow()), tr("Keep checkpoint")))
+    tools_.setCheckpoint(now_.checkpoints.back().id);
+}
+
 void Session::takeIn(std::vector<FinishedStroke> finished) {
   for (FinishedStroke& f : finished) {
     // the engine knows the stack it painted on; what is beside the layers is the session's
@@ -250,6 +267,7 @@ void Session::noteSaved(const Saved& saved) {
   path_ = saved.path;
   title_ = QString::fromStdString(path_.stem().string());
   savedStep_ = saved.step;
+  renamed_ = false;
   journal_->restartFrom(ground());
   // what was painted while it was written
   if (unsaved()) keep();
@@ -332,7 +350,10 @@ StrokeSetting Session::strokeSetting(bool erasing) const {
   setting.ink = inkKind(erasing || tool == Tool::Erase ? "erase"
                         : tool == Tool::Blend          ? "blend"
                         : tool == Tool::Smear          ? "smear"
+                        : tool == Tool::Restore        ? "restore"
                                                        : "lay");
+  if (setting.ink->bringsBack && checkpointOf(document(), tools_.checkpoint()))
+    setting.checkpoint = tools_.checkpoint();
   return setting;
 }
 

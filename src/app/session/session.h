@@ -60,8 +60,12 @@ class Session : public QObject {
   void measured(const MaskTerms& terms, std::function<void()> then);
   Background& background() { return background_; }
   void goTo(size_t step);
+  /// Calls a step of the history something of the artist's own.
+  void callStep(size_t step, const QString& given);
   /// Makes a layer the active one. Choosing is no step of the work.
   void chooseLayer(uint32_t id);
+  /// Keeps the layers as they are now, to compare with and to restore from.
+  void keepCheckpoint();
   /// Takes in every finished stroke.
   void collect();
   /// Ends a stroke in the air and takes in every finished one, before an edit begins. Waits for no more than
@@ -131,6 +135,7 @@ class Session : public QObject {
   std::filesystem::path journals_, path_;
   QString title_;
   uint64_t savedStep_ = 0;
+  bool renamed_ = false;  ///< steps were, since the last save
   uint32_t activePart_ = kNone;
   std::vector<std::future<void>> putAway_;  ///< journals and histories of earlier work, on their way out
 };

@@ -65,6 +65,10 @@ const ToolFacts& factsOf(Tool tool) {
        "A photo between eye and sculpt: place it, pin it to the skin, paint through it or throw it; Shift+S "
        "puts it aside",
        kPhotoStage},
+      {"restore", "Restore", "Q",
+       "Paints back what the layer was at a checkpoint, in the channels the pen lays; checkpoints are kept "
+       "under Past",
+       kAllStages},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }
@@ -170,6 +174,12 @@ void Tools::setStage(int stage) {
 void Tools::setZone(int zone) {
   if (zone_ == zone) return;
   zone_ = zone;
+  emit changed();
+}
+
+void Tools::setCheckpoint(uint32_t id) {
+  if (checkpoint_ == id) return;
+  checkpoint_ = id;
   emit changed();
 }
 

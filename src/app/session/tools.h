@@ -28,9 +28,10 @@ enum class Tool {
   CutLine,
   Comb,
   Touch,
-  Slide
+  Slide,
+  Restore
 };
-inline constexpr int kToolCount = 15;
+inline constexpr int kToolCount = 16;
 
 struct ToolFacts {
   const char* icon;
@@ -99,6 +100,9 @@ class Tools : public QObject {
   void setZone(int zone);
   const std::string& landmark() const { return landmark_; }
   void setLandmark(const std::string& key);
+  /// The checkpoint one restores from and compares with; 0: the last that was kept.
+  uint32_t checkpoint() const { return checkpoint_; }
+  void setCheckpoint(uint32_t id);
   /// A colour from a picture and one from the sculpt, kept side by side.
   const std::optional<EncodedColor>& pinned(bool fromPicture) const { return pinned_[fromPicture]; }
   void pin(bool fromPicture, const EncodedColor& color);
@@ -119,6 +123,7 @@ class Tools : public QObject {
   bool greyLock_ = false, masksShown_ = true;
   int zone_ = 0, stage_ = 0;
   std::string landmark_;
+  uint32_t checkpoint_ = 0;
   std::array<std::optional<EncodedColor>, 2> pinned_;
 };
 

@@ -8,6 +8,7 @@
 
 #include "app/controls/bind_key.h"
 #include "app/layer_card/layer_card.h"
+#include "app/moments/past_page.h"
 #include "app/parts/parts.h"
 
 namespace juvenor::app {
@@ -29,7 +30,7 @@ SideColumn::SideColumn(Session& session, Easel& easel) {
   const QStringList tips{tr("What the stage of the course offers"),
                          tr("What the active layer is made of, and its masks"),
                          tr("Reference pictures and palettes"), tr("Parts of the sculpt"),
-                         tr("Every step of the work, to go back to")};
+                         tr("Checkpoints, and every step of the work")};
   const QStringList keys{"Shift+1", "Shift+2", "Shift+3", "Shift+4", "Shift+5"};
   for (int i = 0; i < 5; ++i) {
     auto* b = new QPushButton(names[i]);
@@ -54,7 +55,7 @@ SideColumn::SideColumn(Session& session, Easel& easel) {
   partsColumn->addWidget(new PartsPanel(session));
   partsColumn->addStretch(1);
   pages_->addWidget(parts);
-  pages_->addWidget(new HistoryPanel(session));
+  pages_->addWidget(new PastPage(session, easel));
   column->addWidget(pages_, 1);
   connect(tabs_, &QButtonGroup::idClicked, pages_, &QStackedWidget::setCurrentIndex);
   show(Page::Board);

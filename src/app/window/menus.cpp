@@ -35,6 +35,7 @@ void MainWindow::buildMenus() {
   QMenu* edit = menuBar()->addMenu(tr("&Edit"));
   add(edit, tr("Undo"), "Ctrl+Z", [this] { undo(); });
   add(edit, tr("Redo"), "Ctrl+Shift+Z", [this] { redo(); });
+  add(edit, tr("Keep a checkpoint"), "Ctrl+K", [this] { session_->keepCheckpoint(); });
   edit->addSeparator();
   add(edit, tr("Paste a picture onto the board"), "Ctrl+V", [this] { paste(); });
 
@@ -130,6 +131,8 @@ void MainWindow::buildViewMenu() {
   add(tr("Parallel or perspective"), "9",
       [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
   view->addSeparator();
+  add(tr("All of the checkpoint compared with, or split"), "Shift+Q",
+      [this] { easel_->split().flip(!easel_->split().flipped()); });
   add(tr("Show or hide masks"), "H",
       [this] { session_->tools().setMasksShown(!session_->tools().masksShown()); });
   add(tr("Grey behind the sculpt …"), "", [this] {
