@@ -9,6 +9,7 @@
 #include <csignal>
 #include <fstream>
 
+#include "app/moments/moment_list.h"
 #include "app/session/tools.h"
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
@@ -214,9 +215,9 @@ class TestWindow : public QObject {
     auto* list = w.named<QTreeWidget>("history");
     QCOMPARE(list->topLevelItemCount(), 2);
     QTreeWidgetItem* strokes = list->topLevelItem(1);
-    QCOMPARE(strokes->text(0), QString("Lay colour ×3 · Paint"));
+    QCOMPARE(strokes->text(0), QString("Lay colour ×3"));
     QCOMPARE(strokes->childCount(), 3);
-    QCOMPARE(strokes->child(0)->text(0), QString("Lay colour · Paint"));
+    QCOMPARE(strokes->child(0)->text(0), QString("Lay colour"));
     emit list->itemClicked(strokes->child(0), 0);
     w.settle();
     QVERIFY(test::sameValues(w.painted(), fields[1]));
@@ -236,7 +237,11 @@ class TestWindow : public QObject {
     };
     const auto names = [&] {
       QStringList out;
-      for (int i = 0; step(i); ++i) out << step(i)->text(0);
+      for (int i = 0; step(i); ++i) {
+        // the second line: when, and on which layer
+        const QString layer = step(i)->data(0, app::kDetail).toString().section(" · ", 1);
+        out << step(i)->text(0) + (layer.isEmpty() ? QString() : " · " + layer);
+      }
       return out;
     };
     w.mouseStroke({w.at({-5, 6, 6})});

@@ -318,6 +318,21 @@ void showPhoto(test::DrivenWindow& w, const QDir& folder) {
   keepSettled(w, folder.filePath("photo-stage.png"));
 }
 
+// The work as it was before the pen touched it, beside the work now.
+void showMoments(test::DrivenWindow& w, const QDir& folder) {
+  w.window.side().show(app::SideColumn::Page::Past);
+  w.session().callStep(1, "As it was opened");
+  w.settle();
+  w.easel().split().compare(w.document().checkpoints.front().id);
+  QTest::qWait(3000);
+  w.session().tools().setTool(app::Tool::Restore);
+  w.hover(w.at({54, 66, 84}));
+  keepSettled(w, folder.filePath("moments.png"));
+  w.easel().split().compare(0);
+  w.session().tools().setTool(app::Tool::Airbrush);
+  w.window.side().show(app::SideColumn::Page::Board);
+}
+
 void showBook(test::DrivenWindow& w, const QDir& folder) {
   w.key(Qt::Key_N);
   auto* book = w.window.findChild<app::RecipeBook*>("recipe book");
@@ -347,9 +362,11 @@ int main(int argc, char** argv) {
   keepSettled(w, folder.filePath("first-page.png"));
   w.window.openDemo(demo::Figure::Ferryman, points ? points : 2'000'000);
   w.settle();
+  w.session().keepCheckpoint();
   paintFerryman(w);
   w.hover(w.at({54, 66, 84}));
   keepSettled(w, folder.filePath("painting.png"));
+  showMoments(w, folder);
   showPattern(w, folder);
   showChannels(w, folder);
   w.easel().setView(View::Value);

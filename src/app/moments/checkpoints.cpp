@@ -145,10 +145,10 @@ void CheckpointsPanel::refresh() {
   refreshing_ = true;
   list_->clear();
   for (const Checkpoint& c : kept) {
-    auto* item = new QTreeWidgetItem({QString::fromStdString(c.name), timeOfDay(c.time)});
+    auto* item = new QTreeWidgetItem({QString::fromStdString(c.name)});
     item->setData(0, Qt::UserRole, c.id);
     item->setFlags(item->flags() | Qt::ItemIsEditable);
-    item->setToolTip(1, wholeTime(c.time));
+    item->setData(0, kDetail, wholeTime(c.time));
     if (const QPixmap* picture = pictures_.known(c.id)) item->setIcon(0, QIcon(*picture));
     list_->addTopLevelItem(item);
     if (c.id == chosen()) list_->setCurrentItem(item);

@@ -5,7 +5,9 @@
 
 namespace juvenor::app {
 
-/// Two columns, the name and the time of day.
+/// A row's second, quieter line; its name is the text.
+inline constexpr int kDetail = Qt::UserRole + 10;
+
 QTreeWidget* momentList(const QString& objectName, const QString& accessibleName);
 
 /// "14:02", empty when it is not known.

@@ -103,13 +103,17 @@ void StepsPanel::fill(QTreeWidgetItem& item, size_t first, size_t last) {
       alike &= withoutColor(QString::fromStdString(steps[i]->name)) == withoutColor(name);
     text = !alike ? tr("%n steps", nullptr, static_cast<int>(last - first + 1)) : withoutColor(name);
     if (alike && last > first) text += QString(" ×%1").arg(last - first + 1);
-    const LayerPointer layer = layerOf(end.document, layerOfStep_.value(end.id, 0));
-    if (layer) text += " · " + QString::fromStdString(layer->name);
   }
+  QStringList detail;
+  if (end.time != 0) detail << timeOfDay(end.time);
+  if (const LayerPointer layer = layerOf(end.document, layerOfStep_.value(end.id, 0)))
+    detail << QString::fromStdString(layer->name);
   item.setText(0, text);
-  item.setText(1, timeOfDay(end.time));
-  item.setToolTip(0, begin.given.empty() ? text : text + " (" + name + ")");
-  item.setToolTip(1, wholeTime(end.time));
+  item.setData(0, kDetail, detail.join(" · "));
+  item.setToolTip(0, QStringList{begin.given.empty() ? text : text + " (" + name + ")", wholeTime(end.time),
+                                 detail.mid(1).join(QString())}
+                         .join("\n")
+                         .trimmed());
   item.setData(0, kFirst, QVariant::fromValue<qulonglong>(first));
   item.setData(0, kLast, QVariant::fromValue<qulonglong>(last));
   item.setFlags(item.flags() | Qt::ItemIsEditable);
@@ -152,8 +156,7 @@ void StepsPanel::mark() {
   QTreeWidgetItem* here = nullptr;
   eachRow(*list_, [&](QTreeWidgetItem& item) {
     const QColor color = placeIn(item, kFirst) <= current ? look::kText : QColor(0x9c, 0x9c, 0x9c);
-    if (item.foreground(0).color() != color)
-      for (const int column : {0, 1}) item.setForeground(column, color);
+    if (item.foreground(0).color() != color) item.setForeground(0, color);
     const bool holds = placeIn(item, kFirst) <= current && current <= placeIn(item, kLast);
     const bool seen = !item.parent() || item.parent()->isExpanded();
     if (holds && seen) here = &item;

@@ -403,7 +403,7 @@ Result<Document> currentFrom(const json& state, size_t samples) {
   if (!step) return step.error();
   d.reliefStep = *step;
   if (guard) d.guard = openMask(samples);
-  ok = readLayers(*layers, *checkpoints, samples, d);
+  ok = readLayers(*layers, checkpoints ? *checkpoints : none, samples, d);
   if (ok) ok = readLists(*wells, *hidden, d);
   if (ok && landmarks) ok = readLandmarks(*landmarks, d);
   if (ok && board) ok = readBoard(*board, d);

@@ -130,7 +130,8 @@ class TestKeptPatterns : public QObject {
     saved(d, folder / "x.juvenor");
     {
       auto db = Database::open(folder / "x.juvenor", Database::Mode::ReadWrite);
-      QVERIFY(db->run("DROP TABLE grown; PRAGMA user_version = 4;"));
+      QVERIFY(db->run(
+          "DROP TABLE grown; DROP TABLE named; ALTER TABLE step DROP COLUMN time; PRAGMA user_version = 4;"));
     }
     {
       auto store = Store::open(folder / "x.juvenor");

@@ -379,7 +379,7 @@ class TestMasks : public QObject {
       QVERIFY(db->run(
           "INSERT INTO meta SELECT 'order', group_concat(step) FROM (SELECT step FROM sequence "
           "ORDER BY place); DROP TABLE sequence; DROP TABLE map; DROP TABLE grown; DROP TABLE picture; "
-          "PRAGMA user_version = 1"));
+          "DROP TABLE named; ALTER TABLE step DROP COLUMN time; PRAGMA user_version = 1"));
     }
     QVERIFY(Store::open(folder / "old.juvenor", true)->read());
     auto store = Store::open(folder / "old.juvenor");
