@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "batch/script_graft.h"
 #include "batch/script_lookup.h"
 #include "batch/script_moments.h"
 #include "batch/script_skin.h"
@@ -209,6 +210,7 @@ std::vector<const ScriptCommand*> allCommands() {
   for (const ScriptCommand& c : skinCommands()) out.push_back(&c);
   for (const ScriptCommand& c : slideCommands()) out.push_back(&c);
   for (const ScriptCommand& c : momentCommands()) out.push_back(&c);
+  for (const ScriptCommand& c : graftCommands()) out.push_back(&c);
   return out;
 }
 
@@ -234,7 +236,7 @@ Outcome runStep(const json& step, const std::string& what, History& history) {
       }
     });
     if (!next) return next.error();
-    history.push(std::move(*next), what);
+    if (!c->looks) history.push(std::move(*next), what);
     return Done{};
   }
   return Error{"is not known" + nearestWord(what, known)};

@@ -11,6 +11,7 @@ struct ScriptCommand {
   std::string_view key;
   std::initializer_list<std::string_view> keys;  ///< that a step may have beside "do"
   Result<Document> (*run)(const nlohmann::json& step, const Document& document);
+  bool looks = false;  ///< it changes nothing in the document
 };
 std::span<const ScriptCommand> skinCommands();
 

@@ -130,9 +130,9 @@ StampPointer ferryStamp() {
   full.shape.resize(static_cast<size_t>(kEdge) * kEdge);
   for (int y = 0; y < kEdge; ++y)
     for (int x = 0; x < kEdge; ++x)
-      full.shape[static_cast<size_t>(y) * kEdge + static_cast<size_t>(x)] =
-          static_cast<uint8_t>(std::lround(255 * ferryInk(2 * (static_cast<float>(x) + 0.5f) / kEdge - 1,
-                                                          1 - 2 * (static_cast<float>(y) + 0.5f) / kEdge)));
+      full.shape[static_cast<size_t>(y) * kEdge + static_cast<size_t>(x)] = static_cast<uint16_t>(
+          std::lround(65535 * ferryInk(2 * (static_cast<float>(x) + 0.5f) / kEdge - 1,
+                                       1 - 2 * (static_cast<float>(y) + 0.5f) / kEdge)));
   return std::make_shared<const Stamp>("Ferry", std::move(full));
 }
 

@@ -13,23 +13,23 @@ namespace {
 constexpr int kEdge = 256;
 
 // Soft clouds with fine grain over them.
-std::vector<uint8_t> cloudy() {
-  std::vector<uint8_t> out(kEdge * kEdge);
+std::vector<uint16_t> cloudy() {
+  std::vector<uint16_t> out(kEdge * kEdge);
   Draws draws(5);
   for (int y = 0; y < kEdge; ++y)
     for (int x = 0; x < kEdge; ++x) {
       const float cloud = fractal(Vec3(static_cast<float>(x), static_cast<float>(y), 0.5f) / 40.f, 4, 9) +
                           0.15f * draws.around();
       out[static_cast<size_t>(y * kEdge + x)] =
-          static_cast<uint8_t>(255 * std::clamp(0.5f + 0.5f * cloud, 0.f, 1.f));
+          static_cast<uint16_t>(65535 * std::clamp(0.5f + 0.5f * cloud, 0.f, 1.f));
     }
   return out;
 }
 
 // Peak signal to noise in decibels of the stamp on `cells` × `cells` samples against OpenImageIO's resize.
-double psnrOn(const Stamp& stamp, const std::vector<uint8_t>& picture, int cells, const char* filter) {
-  OIIO::ImageSpec spec(kEdge, kEdge, 1, OIIO::TypeDesc::UINT8);
-  const OIIO::ImageBuf whole(spec, const_cast<uint8_t*>(picture.data()));
+double psnrOn(const Stamp& stamp, const std::vector<uint16_t>& picture, int cells, const char* filter) {
+  OIIO::ImageSpec spec(kEdge, kEdge, 1, OIIO::TypeDesc::UINT16);
+  const OIIO::ImageBuf whole(spec, const_cast<uint16_t*>(picture.data()));
   const OIIO::ImageBuf small =
       OIIO::ImageBufAlgo::resize(whole, filter, 0, OIIO::ROI(0, cells, 0, cells, 0, 1, 0, 1));
   double sum = 0;

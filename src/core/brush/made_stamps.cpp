@@ -70,10 +70,10 @@ class Drawing {
     StampLevel level;
     level.width = level.height = kEdge;
     for (size_t i = 0; i < shape_.size(); ++i) {
-      level.shape.push_back(static_cast<uint8_t>(std::clamp(shape_[i], 0.f, 1.f) * 255 + 0.5f));
+      level.shape.push_back(to16(std::clamp(shape_[i], 0.f, 1.f)));
       if (relief)
         level.relief.push_back(
-            static_cast<uint8_t>(std::lround(128 + 127 * std::clamp(height_[i], -1.f, 1.f))));
+            static_cast<uint16_t>(std::lround(32768 + 32767 * std::clamp(height_[i], -1.f, 1.f))));
     }
     return Stamp(std::move(name), std::move(level));
   }

@@ -12,7 +12,7 @@
 namespace juvenor {
 namespace {
 
-using Plane = std::vector<uint8_t>;
+using Plane = std::vector<uint16_t>;
 
 size_t areaOf(const StampLevel& level) {
   return static_cast<size_t>(level.width) * static_cast<size_t>(level.height);
@@ -34,11 +34,11 @@ Plane halved(const Plane& plane, int width, int height, int halfWidth, int halfH
       // an odd row or column is shared out by its part
       const int x0 = x * width / halfWidth, x1 = std::max(x0 + 1, (x + 1) * width / halfWidth);
       const int y0 = y * height / halfHeight, y1 = std::max(y0 + 1, (y + 1) * height / halfHeight);
-      int sum = 0;
+      uint64_t sum = 0;
       for (int v = y0; v < y1; ++v)
         for (int u = x0; u < x1; ++u) sum += plane[static_cast<size_t>(v * width + u)];
-      const int count = (x1 - x0) * (y1 - y0);
-      out[static_cast<size_t>(y * halfWidth + x)] = static_cast<uint8_t>((sum + count / 2) / count);
+      const auto count = static_cast<uint64_t>((x1 - x0) * (y1 - y0));
+      out[static_cast<size_t>(y * halfWidth + x)] = static_cast<uint16_t>((sum + count / 2) / count);
     }
   return out;
 }
@@ -81,7 +81,7 @@ Corners cornersAt(const StampLevel& level, const Vec2& part) {
 float valueAt(const Plane& plane, const Corners& corners) {
   float sum = 0;
   for (size_t i = 0; i < 4; ++i) sum += corners.share[i] * static_cast<float>(plane[corners.at[i]]);
-  return sum / 255;
+  return sum / 65535;
 }
 
 }  // namespace
@@ -108,7 +108,7 @@ StampValue Stamp::at(const Vec2& place, float width) const {
     const StampLevel& from = levels_[l];
     const Corners corners = cornersAt(from, part);
     out.shape += share * valueAt(from.shape, corners);
-    if (hasRelief()) relief += share * (valueAt(from.relief, corners) * 255 - 128) / 127;
+    if (hasRelief()) relief += share * (valueAt(from.relief, corners) * 65535 - 32768) / 32767;
     if (hasGloss()) gloss += share * valueAt(from.gloss, corners);
     if (hasColor()) {
       color.r += share * valueAt(from.color[0], corners);
@@ -127,17 +127,18 @@ StampValue Stamp::at(const Vec2& place, float width) const {
 
 namespace {
 
-struct Bytes {
-  int a, r, g, b;
-  explicit Bytes(uint32_t p)
-      : a(static_cast<int>(p >> 24)),
-        r(static_cast<int>(p >> 16 & 255)),
-        g(static_cast<int>(p >> 8 & 255)),
-        b(static_cast<int>(p & 255)) {}
-  bool isGrey() const { return r == g && g == b; }
-};
+bool isGrey(const Straight16& p) {
+  return p.r == p.g && p.g == p.b;
+}
 
-Result<Plane> companion(std::string bytes, const std::string& name, const StampLevel& of) {
+// Eight bits have their middle at 128, sixteen at 32768.
+uint16_t heightFrom(uint16_t value, bool deep) {
+  if (deep) return value;
+  const float height = (static_cast<float>(value / 257) - 128) / 127;
+  return static_cast<uint16_t>(std::clamp(32768 + 32767 * height + 0.5f, 0.f, 65535.f));
+}
+
+Result<Plane> companion(std::string bytes, const std::string& name, const StampLevel& of, bool heights) {
   const auto picture = decodePicture(std::move(bytes), name);
   if (!picture) return picture.error();
   if ((*picture)->width != of.width || (*picture)->height != of.height)
@@ -146,7 +147,10 @@ Result<Plane> companion(std::string bytes, const std::string& name, const StampL
                  name};
   Plane out;
   out.reserve((*picture)->pixels.size());
-  for (const uint32_t p : (*picture)->pixels) out.push_back(static_cast<uint8_t>(Bytes(p).g));
+  for (size_t i = 0; i < (*picture)->pixels.size(); ++i) {
+    const uint16_t value = (*picture)->straight(i).g;
+    out.push_back(heights ? heightFrom(value, !(*picture)->deep.empty()) : value);
+  }
   return out;
 }
 
@@ -161,30 +165,33 @@ Result<StampPointer> decodeStamp(std::string bytes, const std::string& name, std
     return Error{fmt::format("is too large for a stamp: {} × {} pixels, {} at most", data.width, data.height,
                              kLargestStamp),
                  name};
-  const bool clear = std::ranges::any_of(data.pixels, [](uint32_t p) { return p >> 24 < 255; });
-  const bool grey =
-      std::ranges::all_of(data.pixels, [](uint32_t p) { return p >> 24 == 0 || Bytes(p).isGrey(); });
+  bool clear = false, grey = true;
+  for (size_t i = 0; i < data.pixels.size(); ++i) {
+    const Straight16 p = data.straight(i);
+    clear |= p.a < 65535;
+    grey &= p.a == 0 || isGrey(p);
+  }
   StampLevel level;
   level.width = data.width;
   level.height = data.height;
   level.shape.reserve(areaOf(level));
-  for (const uint32_t p : data.pixels) {
-    const Bytes bytesOf(p);
-    const int shape = clear ? bytesOf.a : grey ? bytesOf.g : 255;
-    level.shape.push_back(static_cast<uint8_t>(shape));
+  for (size_t i = 0; i < data.pixels.size(); ++i) {
+    const Straight16 p = data.straight(i);
+    const uint32_t shape = clear ? p.a : grey ? p.g : 65535;
+    level.shape.push_back(static_cast<uint16_t>(shape));
     if (grey) continue;
-    const auto premultiplied = [&](int v) { return static_cast<uint8_t>((v * shape + 127) / 255); };
-    level.color[0].push_back(premultiplied(bytesOf.r));
-    level.color[1].push_back(premultiplied(bytesOf.g));
-    level.color[2].push_back(premultiplied(bytesOf.b));
+    const auto premultiplied = [&](uint32_t v) { return static_cast<uint16_t>((v * shape + 32767) / 65535); };
+    level.color[0].push_back(premultiplied(p.r));
+    level.color[1].push_back(premultiplied(p.g));
+    level.color[2].push_back(premultiplied(p.b));
   }
   if (!relief.empty()) {
-    auto plane = companion(std::move(relief), name + " (relief)", level);
+    auto plane = companion(std::move(relief), name + " (relief)", level, true);
     if (!plane) return plane.error();
     level.relief = std::move(*plane);
   }
   if (!gloss.empty()) {
-    auto plane = companion(std::move(gloss), name + " (gloss)", level);
+    auto plane = companion(std::move(gloss), name + " (gloss)", level, false);
     if (!plane) return plane.error();
     level.gloss = std::move(*plane);
   }
@@ -215,16 +222,15 @@ Result<StampPointer> readStamp(const std::filesystem::path& path) {
 Result<StampFiles> encodedStamp(const Stamp& stamp) {
   const StampLevel& full = stamp.full();
   const ViewSize size{full.width, full.height};
-  std::vector<uint32_t> pixels(areaOf(full));
+  std::vector<Straight16> pixels(areaOf(full));
   for (size_t i = 0; i < pixels.size(); ++i) {
     const uint32_t shape = full.shape[i];
-    uint32_t rgb = 0xffffff;
-    if (stamp.hasColor()) {
-      rgb = 0;
-      for (const Plane& plane : full.color)
-        rgb = rgb << 8 | (shape > 0 ? std::min(255u, (plane[i] * 255u + shape / 2) / shape) : 0u);
-    }
-    pixels[i] = shape << 24 | rgb;
+    const auto straight = [&](size_t c) {
+      if (!stamp.hasColor()) return uint16_t{65535};
+      return static_cast<uint16_t>(
+          shape > 0 ? std::min(65535u, (full.color[c][i] * 65535u + shape / 2) / shape) : 0u);
+    };
+    pixels[i] = {straight(0), straight(1), straight(2), static_cast<uint16_t>(shape)};
   }
   StampFiles out;
   auto picture = encodePng(size, pixels, true);
@@ -232,8 +238,8 @@ Result<StampFiles> encodedStamp(const Stamp& stamp) {
   out.picture = std::move(*picture);
   const auto greys = [&](const Plane& plane, std::string& into) -> Outcome {
     if (plane.empty()) return Done{};
-    for (size_t i = 0; i < pixels.size(); ++i) pixels[i] = 0xff000000u | plane[i] * 0x010101u;
-    auto file = encodePng(size, pixels);
+    for (size_t i = 0; i < pixels.size(); ++i) pixels[i] = {plane[i], plane[i], plane[i], 65535};
+    auto file = encodePng(size, pixels, false);
     if (!file) return file.error();
     into = std::move(*file);
     return Done{};

@@ -23,11 +23,11 @@ struct StampValue {
 };
 
 /// One size of the picture: planes of width × height values, row by row from the top; planes that are not
-/// there are empty. Relief has its middle at 128.
+/// there are empty. 65535 is one; relief has its middle at 32768.
 struct StampLevel {
   int width = 0, height = 0;
-  std::vector<uint8_t> shape, relief, gloss;
-  std::array<std::vector<uint8_t>, 3> color;  ///< premultiplied by the shape, sRGB-encoded
+  std::vector<uint16_t> shape, relief, gloss;
+  std::array<std::vector<uint16_t>, 3> color;  ///< premultiplied by the shape, sRGB-encoded
 };
 
 class Stamp {
@@ -43,7 +43,7 @@ class Stamp {
   bool hasGloss() const { return !levels_.front().gloss.empty(); }
   const StampLevel& full() const { return levels_.front(); }
   /// The mean of its shape, 0…1.
-  float cover() const { return static_cast<float>(levels_.back().shape.front()) / 255; }
+  float cover() const { return static_cast<float>(levels_.back().shape.front()) / 65535; }
 
   /// At a place, its longer side going from −1 to 1, x to the right and y up; nothing outside. `width` is
   /// what the sample is wide in the same measure: what it covers is averaged, between two sizes of the
@@ -58,7 +58,7 @@ using StampPointer = std::shared_ptr<const Stamp>;
 
 inline constexpr int kLargestStamp = 4096;
 
-/// From the bytes of a picture file, 8 bits a value. Alpha is the shape where there is any, else a grey
+/// From the bytes of a picture file, as fine as it is. Alpha is the shape where there is any, else a grey
 /// picture is its own shape, white laying most, and a coloured one is whole. Colours are the stamp's own
 /// unless all are grey. Companions, grey and of the same size, may be empty.
 Result<StampPointer> decodeStamp(std::string picture, const std::string& name, std::string relief = {},

@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/brush/paints/adapted.h"
 #include "core/document/edit_checkpoints.h"
 #include "core/document/edits.h"
 
@@ -86,6 +87,7 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
     paint =
         std::make_shared<PaintThroughSlide>(*setting.slide, setting.paint[Channel::Relief].has_value() ||
                                                                 setting.paint[Channel::Gloss].has_value());
+  if (!paint && setting.adaptsTo) paint = std::make_shared<AdaptedPaint>(*setting.adaptsTo);
   out->stroke_ = std::make_unique<Stroke>(
       *document.surface,
       Stroke::Setting{setting.brush, setting.activePart, setting.seed.value_or(document.strokeCount + 1),

@@ -21,7 +21,9 @@ struct StrokeSetting {
   std::optional<uint64_t> seed;
   std::shared_ptr<const Stencil> stencil = {};  ///< held between eye and sculpt; null: none
   std::shared_ptr<const SlidePaint> slide =
-      {};                   ///< what the pen takes in place of its own values; null: none
+      {};  ///< what the pen takes in place of its own values; null: none
+  /// The skin as it looks, whose tone what a tip brings of its own takes on; null: colours stay as they are.
+  std::shared_ptr<const ColorField> adaptsTo = {};
   uint32_t checkpoint = 0;  ///< for the ink that restores: from which one; 0: the last
 };
 

@@ -5,6 +5,7 @@
 #include <span>
 #include <string>
 
+#include "core/photo/picture_data.h"
 #include "core/result.h"
 #include "core/surface/camera.h"
 
@@ -16,5 +17,7 @@ Outcome writePicture(const std::filesystem::path& path, const ViewSize& size,
 
 /// The same as the bytes of a PNG file; with `alpha` the pixels are straight and not opaque.
 Result<std::string> encodePng(const ViewSize& size, std::span<const uint32_t> pixels, bool alpha = false);
+/// With 16 bits a channel.
+Result<std::string> encodePng(const ViewSize& size, std::span<const Straight16> pixels, bool alpha);
 
 }  // namespace juvenor

@@ -21,12 +21,12 @@ StampPointer halfRed() {
   level.height = 32;
   for (int y = 0; y < 32; ++y)
     for (int x = 0; x < 64; ++x) {
-      const uint8_t on = x < 32 ? 255 : 0;
+      const uint16_t on = x < 32 ? 65535 : 0;
       level.shape.push_back(on);
       level.color[0].push_back(on);
       level.color[1].push_back(0);
       level.color[2].push_back(0);
-      level.relief.push_back(static_cast<uint8_t>(255 - 8 * y));
+      level.relief.push_back(static_cast<uint16_t>(65535 - 1999 * y));
     }
   return std::make_shared<Stamp>("half red", std::move(level));
 }

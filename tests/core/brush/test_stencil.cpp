@@ -17,8 +17,8 @@ StampPointer halfShape() {
   for (auto& plane : full.color) plane.assign(64 * 64, 0);
   for (size_t y = 0; y < 64; ++y)
     for (size_t x = 0; x < 32; ++x) {
-      full.shape[y * 64 + x] = 255;
-      full.color[0][y * 64 + x] = 255;
+      full.shape[y * 64 + x] = 65535;
+      full.color[0][y * 64 + x] = 65535;
     }
   return std::make_shared<const Stamp>("half", std::move(full));
 }

@@ -40,7 +40,7 @@ Result<Document> restored(const PaintedOver& work, ChannelSet channels, float op
   setting.brush.hardness = 0.9f;
   setting.brush.opacity = opacity;
   setting.ink = inkKind("restore");
-  setting.paint = {};
+  setting.paint.color.reset();
   if (channels.has(Channel::Color)) setting.paint.color = EncodedColor{};
   for (const Channel c : {Channel::Gloss, Channel::Metal, Channel::Relief})
     if (channels.has(c)) setting.paint[c] = 0.f;

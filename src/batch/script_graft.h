@@ -1,0 +1,10 @@
+// Steps of a script that take grafts into files and lay them.
+#pragma once
+
+#include "batch/script_skin.h"
+
+namespace juvenor::batch {
+
+std::span<const ScriptCommand> graftCommands();
+
+}  // namespace juvenor::batch

@@ -1,0 +1,212 @@
+#include "core/graft/take_graft.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/color/lab.h"
+#include "core/graft/flat_picture.h"
+#include "core/parallel.h"
+
+namespace juvenor {
+namespace {
+
+constexpr float kWholeFrom = 4;  // ΔE2000 at which a difference counts fully
+
+// Grid pixels a graft's pixel is made of, each way, so that no sample falls between them.
+int finenessOf(float pixel, float spacing) {
+  int out = 1;
+  while (out < 4 && pixel > out * spacing) out *= 2;
+  return out;
+}
+
+// What each sample of the patch brings, as planes in a fixed order.
+struct Values {
+  std::vector<std::vector<float>> planes;
+  size_t color = 0, gloss = 0, relief = 0, cover = 0, place = 0,
+         normal = 0;  ///< their first planes, 1 up; 0: none
+};
+
+Values valuesOf(const Surface& surface, const GraftSkin& skin, const Patch& patch, const GraftTake& take) {
+  Values out;
+  const auto add = [&](auto value) {
+    std::vector<float> plane(patch.samples.size());
+    for (size_t i = 0; i < plane.size(); ++i) plane[i] = value(patch.samples[i]);
+    out.planes.push_back(std::move(plane));
+    return out.planes.size();
+  };
+  if (take.channels.has(Channel::Color)) {
+    const auto at = [&](uint32_t s) { return decode(straight(colorAt(skin.fields.color(), s))); };
+    out.color = add([&](uint32_t s) { return at(s).r; });
+    add([&](uint32_t s) { return at(s).g; });
+    add([&](uint32_t s) { return at(s).b; });
+  }
+  if (take.channels.has(Channel::Gloss))
+    out.gloss = add([&](uint32_t s) {
+      const auto v = skin.fields.get<Channel::Gloss>().at(s);
+      return v[1] > 0 ? static_cast<float>(v[0]) / static_cast<float>(v[1]) : from16(kBareGloss);
+    });
+  if (take.channels.has(Channel::Relief)) {
+    out.relief = add([&](uint32_t s) {
+      return skin.heights.empty() ? heightOf(skin.fields.get<Channel::Relief>().at(s)[0], skin.reliefStep)
+                                  : skin.heights[s];
+    });
+    if (take.form) {
+      out.place = add([&](uint32_t s) { return surface.positions[s].x(); });
+      add([&](uint32_t s) { return surface.positions[s].y(); });
+      add([&](uint32_t s) { return surface.positions[s].z(); });
+      out.normal = add([&](uint32_t s) { return surface.normals[s].x(); });
+      add([&](uint32_t s) { return surface.normals[s].y(); });
+      add([&](uint32_t s) { return surface.normals[s].z(); });
+    }
+  }
+  if (skin.cover) out.cover = add([&](uint32_t s) { return from16(skin.cover->at(s)[0]); });
+  return out;
+}
+
+float meanOf(const std::vector<float>& plane, const FlatPicture& picture) {
+  double sum = 0, count = 0;
+  for (size_t i = 0; i < plane.size(); ++i) {
+    if (picture.covered[i] <= 0) continue;
+    sum += static_cast<double>(plane[i]);
+    ++count;
+  }
+  return static_cast<float>(count > 0 ? sum / count : 0);
+}
+
+// What stands out from what is broader than `width` pixels; its mean alone when that is 0. Twice, so that
+// what bends evenly, and stands out evenly the first time, is none of it.
+void highPass(std::vector<float>& plane, const FlatPicture& picture, float width) {
+  for (int pass = 0; pass < (width > 0 ? 2 : 1); ++pass) {
+    std::vector<float> broad;
+    if (width > 0)
+      broad = softened(plane, picture, width);
+    else
+      broad.assign(plane.size(), meanOf(plane, picture));
+    for (size_t i = 0; i < plane.size(); ++i) plane[i] = picture.covered[i] > 0 ? plane[i] - broad[i] : 0;
+  }
+}
+
+// How far the sculpt stands out from its softened shape, scene units.
+std::vector<float> heightOfForm(const FlatPicture& picture, const Values& values, float width) {
+  std::vector<float> out(picture.covered.size());
+  std::array<std::vector<float>, 3> soft, normal;
+  for (size_t k = 0; k < 3; ++k) {
+    soft[k] = softened(picture.planes[values.place - 1 + k], picture, width);
+    normal[k] = softened(picture.planes[values.normal - 1 + k], picture, 0.5f * width);
+  }
+  for (size_t i = 0; i < out.size(); ++i) {
+    if (picture.covered[i] <= 0) continue;
+    Vec3 away, n;
+    for (size_t k = 0; k < 3; ++k) {
+      away[static_cast<Eigen::Index>(k)] = picture.planes[values.place - 1 + k][i] - soft[k][i];
+      n[static_cast<Eigen::Index>(k)] = normal[k][i];
+    }
+    out[i] = away.dot(normalizedOr(n, Vec3::UnitZ()));
+  }
+  return out;
+}
+
+std::vector<float> reliefOf(FlatPicture& picture, const Values& values, const GraftTake& take,
+                            float perPixel) {
+  std::vector<float> out = std::move(picture.planes[values.relief - 1]);
+  const float width = take.cut / perPixel;
+  if (take.form) {
+    // without a cut of its own form is judged against a third of the patch
+    const float broad =
+        width > 0 ? width : 0.33f * static_cast<float>(std::min(picture.width, picture.height));
+    const std::vector<float> form = heightOfForm(picture, values, broad);
+    for (size_t i = 0; i < out.size(); ++i) out[i] += form[i];
+    highPass(out, picture, broad);
+  } else {
+    highPass(out, picture, width);
+  }
+  for (float& v : out) v *= take.millimetres;
+  return out;
+}
+
+}  // namespace
+
+float marginFor(const GraftTake& take, const Vec2& half) {
+  return std::min(2.5f * take.cut, 0.5f * half.minCoeff());
+}
+
+GraftSkin differenceOf(const ChannelFields& before, const ChannelFields& after, float reliefStep) {
+  GraftSkin out;
+  out.fields = after;
+  out.reliefStep = reliefStep;
+  const size_t samples = after.size();
+  out.heights.resize(samples);
+  auto cover = std::make_shared<ScalarField>(samples, ScalarField::Value{0});
+  cover->makeRoom();
+  parallel(
+      cover->chunkCount(),
+      [&](size_t c) {
+        const auto chunk = cover->writable(c);
+        for (size_t s = c * kChunkSize; s < std::min(samples, (c + 1) * kChunkSize); ++s) {
+          const float height = heightOf(after.get<Channel::Relief>().at(s)[0], reliefStep) -
+                               heightOf(before.get<Channel::Relief>().at(s)[0], reliefStep);
+          out.heights[s] = height;
+          const double off = deltaE2000(toLab(straight(colorAt(before.color(), s))),
+                                        toLab(straight(colorAt(after.color(), s))));
+          float counts = std::min(1.f, static_cast<float>(off) / kWholeFrom);
+          if (before.get<Channel::Gloss>().at(s) != after.get<Channel::Gloss>().at(s) || height != 0)
+            counts = 1;
+          chunk->plane[0][s % kChunkSize] = to16(counts);
+        }
+        cover->setChunk(c, chunk);
+      },
+      1);
+  out.cover = std::move(cover);
+  return out;
+}
+
+Result<Graft> takenGraft(const Surface& surface, const GraftSkin& skin, const PatchShape& shape,
+                         const GraftTake& take, std::string name, const Progress& progress) {
+  if (take.pixels < kLeastGraft || take.pixels > kLargestGraft)
+    return Error{
+        fmt::format("a graft is {} to {} pixels across, not {}", kLeastGraft, kLargestGraft, take.pixels)};
+  if (take.channels.empty()) return Error{"nothing is to be taken: choose colour, gloss or relief"};
+  // the margin follows from the patch, which is not known yet: a strip and a lasso are as large as they are
+  auto patch = patchOf(surface, shape, 2.5f * take.cut);
+  if (!patch) return patch.error();
+  if (!report(progress, 0.2f)) return cancelledError();
+  const float margin = marginFor(take, patch->half);
+  const float longer = 2 * patch->half.maxCoeff(), pixel = longer / static_cast<float>(take.pixels);
+  const int fine = finenessOf(pixel, surface.spacing);
+  const auto pixelsOf = [&](float half) {
+    return std::max(1, static_cast<int>(std::lround(2 * half / pixel)));
+  };
+  Graft out;
+  out.name = std::move(name);
+  out.width = pixelsOf(patch->half.x());
+  out.height = pixelsOf(patch->half.y());
+  out.across = longer * take.millimetres;
+  const int rim = static_cast<int>(std::ceil(margin / pixel));
+  const Values values = valuesOf(surface, skin, *patch, take);
+  FlatPicture picture = drawnFlat(
+      surface, *patch, values.planes,
+      {(out.width + 2 * rim) * fine, (out.height + 2 * rim) * fine, pixel / static_cast<float>(fine)});
+  if (!report(progress, 0.6f)) return cancelledError();
+  if (fine > 1) picture = shrunk(picture, fine);
+  std::vector<float> relief;
+  if (values.relief > 0) relief = reliefOf(picture, values, take, pixel);
+  if (!report(progress, 0.9f)) return cancelledError();
+  keepInside(picture, *patch, rim, pixel);
+  out.alpha = cropped(feathered(picture, take.feather * static_cast<float>(std::min(out.width, out.height))),
+                      picture, rim);
+  if (values.cover > 0) {
+    const auto counts = cropped(picture.planes[values.cover - 1], picture, rim);
+    for (size_t i = 0; i < out.alpha.size(); ++i) out.alpha[i] *= counts[i];
+  }
+  if (std::ranges::none_of(out.alpha, [](float a) { return a > 0; }))
+    return Error{skin.cover ? "nothing differs there" : "no skin lies flat there"};
+  for (size_t c = 0; c < 3 && values.color > 0; ++c)
+    out.color[c] = cropped(picture.planes[values.color - 1 + c], picture, rim);
+  if (values.gloss > 0) out.gloss = cropped(picture.planes[values.gloss - 1], picture, rim);
+  if (values.relief > 0) out.relief = cropped(relief, picture, rim);
+  return out;
+}
+
+}  // namespace juvenor
