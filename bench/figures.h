@@ -52,5 +52,6 @@ void benchFiles();
 void benchOpening();
 void benchMemory();
 void benchPhotos();
+void benchGrafts();
 
 }  // namespace juvenor::bench

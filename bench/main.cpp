@@ -102,7 +102,8 @@ int main(int argc, char** argv) {
       {"easel", benchEasel},       {"channels", benchChannels},   {"surface", benchSurface},
       {"zones", benchZones},       {"markings", benchMarkings},   {"patterns", benchPatterns},
       {"dragging", benchDragging}, {"filters", benchFilters},     {"files", benchFiles},
-      {"opening", benchOpening},   {"memory", benchMemory},       {"photos", benchPhotos}};
+      {"opening", benchOpening},   {"memory", benchMemory},       {"photos", benchPhotos},
+      {"grafts", benchGrafts}};
   for (const auto& [name, run] : all)
     if (argc < 2 || name == argv[1]) run();
   fmt::print("| What | Measured | Limit, same run | Ratio | Aim |\n|---|---|---|---|---|\n");

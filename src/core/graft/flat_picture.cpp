@@ -129,27 +129,29 @@ FlatPicture drawnFlat(const Surface& surface, const Patch& patch, std::span<cons
 }
 
 FlatPicture shrunk(const FlatPicture& picture, int by) {
-  FlatPicture out{picture.width / by, picture.height / by, {}, {}};
+  FlatPicture out{(picture.width + by - 1) / by, (picture.height + by - 1) / by, {}, {}};
   const size_t pixels = static_cast<size_t>(out.width) * static_cast<size_t>(out.height);
   out.covered.assign(pixels, 0);
   out.planes.assign(picture.planes.size(), std::vector<float>(pixels, 0));
   parallel(
       static_cast<size_t>(out.height),
       [&](size_t row) {
+        const int top = static_cast<int>(row) * by, bottom = std::min(picture.height, top + by);
         for (int x = 0; x < out.width; ++x) {
           const size_t to = row * static_cast<size_t>(out.width) + static_cast<size_t>(x);
-          float skin = 0;
-          for (int v = 0; v < by; ++v)
-            for (int u = 0; u < by; ++u) {
-              const size_t from = (row * static_cast<size_t>(by) + static_cast<size_t>(v)) *
-                                      static_cast<size_t>(picture.width) +
-                                  static_cast<size_t>(x * by + u);
-              if (picture.covered[from] <= 0) continue;
-              ++skin;
-              for (size_t k = 0; k < out.planes.size(); ++k) out.planes[k][to] += picture.planes[k][from];
+          float skin = 0, all = 0;
+          for (int v = top; v < bottom; ++v)
+            for (int u = x * by; u < std::min(picture.width, (x + 1) * by); ++u) {
+              const size_t from =
+                  static_cast<size_t>(v) * static_cast<size_t>(picture.width) + static_cast<size_t>(u);
+              const float covered = picture.covered[from];
+              ++all;
+              skin += covered;
+              for (size_t k = 0; k < out.planes.size(); ++k)
+                out.planes[k][to] += covered * picture.planes[k][from];
             }
           if (skin <= 0) continue;
-          out.covered[to] = 1;
+          out.covered[to] = skin / all;
           for (auto& plane : out.planes) plane[to] /= skin;
         }
       },
@@ -157,13 +159,52 @@ FlatPicture shrunk(const FlatPicture& picture, int by) {
   return out;
 }
 
-std::vector<float> softened(const std::vector<float>& plane, const FlatPicture& picture, float width) {
-  std::vector<float> out(plane.size()), weight = picture.covered;
-  for (size_t i = 0; i < out.size(); ++i) out[i] = plane[i] * weight[i];
-  gaussian(out, picture.width, picture.height, width);
-  gaussian(weight, picture.width, picture.height, width);
-  for (size_t i = 0; i < out.size(); ++i) out[i] = weight[i] > 1e-6f ? out[i] / weight[i] : 0;
+namespace {
+
+// A plane of a small picture read between its pixels, `by` times as large.
+std::vector<float> enlarged(const std::vector<float>& plane, int width, int height, int by, int toWidth,
+                            int toHeight) {
+  std::vector<float> out(static_cast<size_t>(toWidth) * static_cast<size_t>(toHeight));
+  const auto step = 1 / static_cast<float>(by);
+  parallel(
+      static_cast<size_t>(toHeight),
+      [&](size_t y) {
+        const float v =
+            std::clamp((static_cast<float>(y) + 0.5f) * step - 0.5f, 0.f, static_cast<float>(height - 1));
+        const auto y0 = static_cast<size_t>(v), y1 = std::min(y0 + 1, static_cast<size_t>(height - 1));
+        const float fy = v - static_cast<float>(y0);
+        for (int x = 0; x < toWidth; ++x) {
+          const float u =
+              std::clamp((static_cast<float>(x) + 0.5f) * step - 0.5f, 0.f, static_cast<float>(width - 1));
+          const auto x0 = static_cast<size_t>(u), x1 = std::min(x0 + 1, static_cast<size_t>(width - 1));
+          const float fx = u - static_cast<float>(x0);
+          const auto at = [&](size_t i, size_t j) { return plane[j * static_cast<size_t>(width) + i]; };
+          out[y * static_cast<size_t>(toWidth) + static_cast<size_t>(x)] =
+              (1 - fy) * ((1 - fx) * at(x0, y0) + fx * at(x1, y0)) +
+              fy * ((1 - fx) * at(x0, y1) + fx * at(x1, y1));
+        }
+      },
+      16);
   return out;
+}
+
+}  // namespace
+
+// What is soft over many pixels is worked out with fewer.
+std::vector<float> softened(const std::vector<float>& plane, const FlatPicture& picture, float width) {
+  constexpr float kEnough = 8;
+  int by = 1;
+  while (by < 64 && width / static_cast<float>(2 * by) > kEnough) by *= 2;
+  FlatPicture small{picture.width, picture.height, picture.covered, {plane}};
+  if (by > 1) small = shrunk(small, by);
+  std::vector<float>& out = small.planes.front();
+  for (size_t i = 0; i < out.size(); ++i) out[i] *= small.covered[i];
+  const float deviation = width / static_cast<float>(by);
+  gaussian(out, small.width, small.height, deviation);
+  gaussian(small.covered, small.width, small.height, deviation);
+  for (size_t i = 0; i < out.size(); ++i) out[i] = small.covered[i] > 1e-6f ? out[i] / small.covered[i] : 0;
+  if (by == 1) return std::move(out);
+  return enlarged(out, small.width, small.height, by, picture.width, picture.height);
 }
 
 void keepInside(FlatPicture& picture, const Patch& patch, int rim, float pixel) {

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
+#include <limits>
 #include <unordered_map>
 
 #include "core/surface/search.h"
@@ -65,50 +65,112 @@ struct OnLine {
   float along = 0, across = 0;
 };
 
-// Where a place lies beside a line; before its beginning and beyond its end along what is straight there.
-OnLine besideLine(std::span<const Vec3> line, std::span<const float> way, const Vec3& place,
-                  const Vec3& normal) {
-  OnLine out;
-  float nearest = std::numeric_limits<float>::infinity();
-  for (size_t i = 0; i + 1 < line.size(); ++i) {
-    const Vec3 d = line[i + 1] - line[i];
-    const float length = way[i + 1] - way[i];
-    float t = (place - line[i]).dot(d) / (length * length);
-    if (i > 0) t = std::max(t, 0.f);
-    if (i + 2 < line.size()) t = std::min(t, 1.f);
-    const Vec3 away = place - line[i] - t * d;
-    if (away.squaredNorm() >= nearest) continue;
-    nearest = away.squaredNorm();
-    out.along = way[i] + t * length;
-    out.across = std::copysign(away.norm(), away.dot(normal.cross(d)));
+// A line on the skin, the way up to each of its places, and the skin's normal there.
+struct LaidLine {
+  std::vector<Vec3> places, normals;
+  std::vector<float> way;
+
+  // Where a place lies beside it. What lies deeper, or stands out, is as far across as it looks from above,
+  // and a little more: in a crease beneath the line the two sides must not meet.
+  OnLine beside(const Vec3& place) const {
+    OnLine out;
+    float nearest = std::numeric_limits<float>::infinity();
+    for (size_t i = 0; i + 1 < places.size(); ++i) {
+      const Vec3 d = places[i + 1] - places[i];
+      const float length = way[i + 1] - way[i];
+      const float t = std::clamp((place - places[i]).dot(d) / (length * length), 0.f, 1.f);
+      const Vec3 away = place - places[i] - t * d;
+      if (away.squaredNorm() >= nearest) continue;
+      nearest = away.squaredNorm();
+      const Vec3 normal = (1 - t) * normals[i] + t * normals[i + 1];
+      const float side = away.dot(normalizedOr(normal.cross(d), Vec3::Zero()));
+      const float depth = std::sqrt(std::max(0.f, nearest - side * side));
+      out.along = way[i] + t * length;
+      out.across = std::copysign(std::hypot(side, std::min(depth, std::abs(side))), side);
+    }
+    return out;
   }
+};
+
+// Each place and normal the mean of its neighbours', over and over: corners are rounded.
+void smooth(std::vector<Vec3>& values, int rounds) {
+  for (int round = 0; round < rounds; ++round) {
+    const std::vector<Vec3> before = values;
+    for (size_t i = 1; i + 1 < values.size(); ++i)
+      values[i] = 0.25f * before[i - 1] + 0.5f * before[i] + 0.25f * before[i + 1];
+  }
+}
+
+// The line laid down on the skin in steps far shorter than the strip is wide: a chord through the air, or a
+// sharp bend, would draw streaks.
+LaidLine laidDown(const Surface& surface, const PatchStrip& shape) {
+  const float step = std::max(surface.spacing, 0.15f * shape.half);
+  LaidLine out;
+  for (size_t i = 0; i < shape.line.size(); ++i) {
+    const Vec3 &from = shape.line[i > 0 ? i - 1 : 0], &to = shape.line[i];
+    const int parts = std::max(1, static_cast<int>(std::ceil((to - from).norm() / step)));
+    for (int k = i == 0 ? parts : 1; k <= parts; ++k) {
+      const Vec3 p = from + (to - from) * (static_cast<float>(k) / static_cast<float>(parts));
+      const auto s = nearestSample(surface, p, shape.half + 4 * surface.spacing, shape.part);
+      if (!s) continue;
+      const Vec3& normal = surface.normals[*s];
+      out.places.push_back(p - (p - surface.positions[*s]).dot(normal) * normal);
+      out.normals.push_back(normal);
+    }
+  }
+  smooth(out.places, 8);
+  smooth(out.normals, 16);
+  return out;
+}
+
+// Without places next to each other, a little longer at both ends, and its way measured.
+LaidLine measured(const LaidLine& line, const PatchStrip& shape, float apart, float beyond) {
+  LaidLine out;
+  for (size_t i = 0; i < line.places.size(); ++i) {
+    const float step = out.places.empty() ? 0 : (line.places[i] - out.places.back()).norm();
+    if (!out.places.empty() && step < apart) continue;
+    out.way.push_back(out.places.empty() ? 0 : out.way.back() + step);
+    out.places.push_back(line.places[i]);
+    out.normals.push_back(line.normals[i]);
+  }
+  if (out.places.size() < 2) return {};
+  // along where it came from over about its width
+  const auto ahead = [&](bool atEnd) {
+    const Vec3 end = atEnd ? out.places.back() : out.places.front();
+    size_t i = atEnd ? out.places.size() - 1 : 0;
+    while ((out.places[i] - end).norm() < shape.half && (atEnd ? i > 0 : i + 1 < out.places.size()))
+      i += atEnd ? size_t(-1) : 1;
+    return Vec3(end + beyond * (end - out.places[i]).normalized());
+  };
+  const Vec3 first = ahead(false), last = ahead(true);
+  out.places.insert(out.places.begin(), first);
+  out.places.push_back(last);
+  out.normals.insert(out.normals.begin(), out.normals.front());
+  out.normals.push_back(out.normals.back());
+  out.way.insert(out.way.begin(), -beyond);
+  out.way.push_back(out.way.back() + beyond);
   return out;
 }
 
 Result<Patch> strip(const Surface& surface, const PatchStrip& shape, float margin) {
-  std::vector<Vec3> line;
-  std::vector<float> way;
-  for (const Vec3& p : shape.line) {
-    const float step = line.empty() ? 0 : (p - line.back()).norm();
-    if (!line.empty() && step < 0.5f * surface.spacing) continue;
-    way.push_back(line.empty() ? 0 : way.back() + step);
-    line.push_back(p);
-  }
-  if (line.size() < 2 || !(shape.half > 0)) return Error{"a strip needs a line of some length, and a width"};
-  const float length = way.back();
+  const float beyond = margin + 4 * surface.spacing;
+  const LaidLine line =
+      shape.half > 0 ? measured(laidDown(surface, shape), shape, 0.5f * surface.spacing, beyond) : LaidLine();
+  if (line.places.empty()) return Error{"a strip needs a line of some length, and a width"};
+  const float length = line.way.back() - beyond;
   Patch out;
   out.half = {0.5f * length, shape.half};
   std::unordered_map<uint32_t, char> seen;
   std::vector<uint32_t> front;
   const auto visit = [&](uint32_t s) {
     if (!seen.emplace(s, 1).second || surface.parts[s] != shape.part) return;
-    const OnLine at = besideLine(line, way, surface.positions[s], surface.normals[s]);
+    const OnLine at = line.beside(surface.positions[s]);
     if (std::abs(at.across) > shape.half + margin || at.along < -margin || at.along > length + margin) return;
     out.samples.push_back(s);
     out.places.push_back({at.along - 0.5f * length, at.across});
     front.push_back(s);
   };
-  for (const Vec3& p : line)
+  for (const Vec3& p : line.places)
     if (const auto s = nearestSample(surface, p, 4 * surface.spacing, shape.part)) visit(*s);
   while (!front.empty()) {
     const uint32_t s = front.back();
