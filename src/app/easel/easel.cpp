@@ -17,6 +17,7 @@ Easel::Easel(Session& session)
       stamp_(session, this),
       stencil_(session, this),
       slide_(session, this),
+      graft_(session, this),
       split_(session),
       cut_(session, this),
       comb_(session, this),
@@ -234,6 +235,7 @@ void Easel::resizeEvent(QResizeEvent*) {
   slide_.bar().layOut();
   slide_.follow(viewing_);
   cut_.layOut();
+  graft_.layOut();
   comb_.layOut();
   if (session_.isOpen()) {
     if (framed_)
@@ -299,6 +301,7 @@ void Easel::paintEvent(QPaintEvent*) {
   if (tool != Tool::Stencil) stencil_.drawPicture(painter, devicePixelRatioF());
   if (const EaselHand* held = hand()) held->draw(painter, viewing_, devicePixelRatioF());
   if (tool == Tool::Zones || tool == Tool::Stencil || tool == Tool::Slide || stamp_.placing()) return;
+  if (tool == Tool::Graft && !graft_.strips()) return;
   drawString(painter);
   if (!probe_ || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
   const Brush& brush = session_.tools().brush();

@@ -9,6 +9,7 @@
 #include "app/easel/axis_lock.h"
 #include "app/easel/comb_hand.h"
 #include "app/easel/cut_hand.h"
+#include "app/easel/graft_hand.h"
 #include "app/easel/last_stroke.h"
 #include "app/easel/simulated_pen.h"
 #include "app/easel/slide_hand.h"
@@ -59,6 +60,7 @@ class Easel : public QWidget {
   StencilHand& stencil() { return stencil_; }
   SlideHand& slide() { return slide_; }
   SplitLine& split() { return split_; }
+  GraftHand& grafting() { return graft_; }
   CombHand& comb() { return comb_; }
   /// Lays the last stroke once more with what is in hand now.
   void repeatStroke();
@@ -134,6 +136,7 @@ class Easel : public QWidget {
   StampPlacing stamp_;
   StencilHand stencil_;
   SlideHand slide_;
+  GraftHand graft_;
   SplitLine split_;
   CutHand cut_;
   CombHand comb_;

@@ -35,6 +35,8 @@ EaselHand* Easel::hand() {
       return &stencil_;
     case Tool::Slide:
       return &slide_;
+    case Tool::Graft:
+      return &graft_;
     case Tool::CutLine:
       return &cut_;
     case Tool::Comb:

@@ -109,6 +109,8 @@ class Engine : public QObject {
   /// document's.
   std::optional<Probe> probe(const Document& document, const Vec2& pixel);
   RaysPointer rays();
+  /// The skin's colours as they are composited now; null before there are any. What is not seen may be older.
+  std::shared_ptr<const ColorField> skinNow();
 
   // ---- for any thread; these wait
 

@@ -10,6 +10,11 @@ std::shared_ptr<const Engine::Published> Engine::published() {
   return published_;
 }
 
+std::shared_ptr<const ColorField> Engine::skinNow() {
+  const auto now = published();
+  return now ? std::make_shared<const ColorField>(now->skin.color()) : nullptr;
+}
+
 RaysPointer Engine::rays() {
   const auto now = published();
   return now ? now->rays : nullptr;

@@ -26,6 +26,22 @@ Vec2 pixelOf(const Viewing& viewing, const Vec3& place) {
 
 StampPlacing::StampPlacing(Session& session, QWidget* easel) : session_(session), bar_(new HandBar(easel)) {
   bar_->setObjectName("stamp bar");
+  auto* strokes = bar_->addButton("stroke stamp", tr("As a brush"),
+                                  tr("Paints strokes with this picture, one after the other along the way"));
+  connect(strokes, &QPushButton::clicked, this, [this] {
+    giveUp();
+    Brush brush = session_.tools().brush();
+    brush.tip = TipKind::Stamp;
+    brush.turnBy = TurnBy::Stroke;
+    brush.step = 0.7f;
+    session_.tools().setBrush(brush);
+    session_.tools().setTool(Tool::Airbrush);
+  });
+  adapt_ =
+      bar_->addButton("adapt stamp", tr("Adapt"),
+                      tr("Colours of the picture take the tone of the skin around; their differences stay"));
+  adapt_->setCheckable(true);
+  connect(adapt_, &QPushButton::clicked, this, [this](bool on) { session_.tools().setAdapts(on); });
   lay_ = bar_->addButton("lay stamp", tr("Lay  ⏎"), tr("Lays the stamp as it is seen (Enter)"));
   cancel_ = bar_->addButton("cancel stamp", tr("Cancel  Esc"), tr("Takes it away again (Escape)"));
   connect(lay_, &QPushButton::clicked, this, &StampPlacing::finish);
@@ -64,6 +80,8 @@ void StampPlacing::refresh() {
     return take(stamp);
   }
   bar_->showPicture(stamp);
+  adapt_->setEnabled(session_.tools().brush().stamp.ownColors);
+  adapt_->setChecked(adapt_->isEnabled() && session_.tools().adapts());
   lay_->setEnabled(placing());
   cancel_->setEnabled(placing());
   bar_->layOut();
@@ -88,6 +106,7 @@ bool StampPlacing::press(const Viewing& viewing, const Vec2& pixel) {
   session_.settleStrokes();
   placed_ = Placed{probe->point, tangentOf(viewing.camera.right(), probe->point.normal),
                    session_.tools().brush().radius};
+  skin_ = session_.engine().skinNow();
   grip_ = Grip::Rim;
   fresh_ = true;
   ++turn_;
@@ -127,6 +146,7 @@ Session::Edit StampPlacing::edit(std::shared_ptr<Flood> flood) const {
   StrokeSetting setting = session_.strokeSetting(false);
   setting.brush.tip = TipKind::Stamp;
   setting.activePart = placed_->at.part;
+  if (session_.tools().adapts() && setting.brush.stamp.ownColors) setting.adaptsTo = skin_;
   SurfacePoint at = placed_->at;
   at.toViewer = at.normal;
   return [setting, at, along = placed_->along, radius = placed_->radius, flood](const Document& d,

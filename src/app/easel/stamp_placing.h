@@ -40,8 +40,9 @@ class StampPlacing : public QObject, public EaselHand {
 
   Session& session_;
   HandBar* bar_;
-  QPushButton *lay_, *cancel_;
+  QPushButton *adapt_, *lay_, *cancel_;
   std::optional<Placed> placed_;
+  std::shared_ptr<const ColorField> skin_;  ///< as it looked before
   Grip grip_ = Grip::None;
   bool fresh_ = false, laying_ = false;
   Background work_;

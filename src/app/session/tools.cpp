@@ -69,6 +69,9 @@ const ToolFacts& factsOf(Tool tool) {
        "Paints back what the layer was at a checkpoint, in the channels the pen lays; checkpoints are kept "
        "under Past",
        kAllStages},
+      {"graft", "Graft", "Shift+T",
+       "Takes colour, gloss and relief off the skin, to be laid on any other: by rectangle, strip or lasso",
+       kPhotoStage},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }
@@ -174,6 +177,12 @@ void Tools::setStage(int stage) {
 void Tools::setZone(int zone) {
   if (zone_ == zone) return;
   zone_ = zone;
+  emit changed();
+}
+
+void Tools::setAdapts(bool on) {
+  if (adapts_ == on) return;
+  adapts_ = on;
   emit changed();
 }
 

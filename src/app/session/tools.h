@@ -29,9 +29,10 @@ enum class Tool {
   Comb,
   Touch,
   Slide,
-  Restore
+  Restore,
+  Graft
 };
-inline constexpr int kToolCount = 16;
+inline constexpr int kToolCount = 17;
 
 struct ToolFacts {
   const char* icon;
@@ -100,6 +101,9 @@ class Tools : public QObject {
   void setZone(int zone);
   const std::string& landmark() const { return landmark_; }
   void setLandmark(const std::string& key);
+  /// Whether pictures with colours of their own take the tone of the skin they are laid on.
+  bool adapts() const { return adapts_; }
+  void setAdapts(bool on);
   /// The checkpoint one restores from and compares with; 0: the last that was kept.
   uint32_t checkpoint() const { return checkpoint_; }
   void setCheckpoint(uint32_t id);
@@ -120,7 +124,7 @@ class Tools : public QObject {
   float fillStrength_ = 1;
   ChannelSet laid_ = Channel::Color;
   std::array<float, kChannelCount> number_{0, 0.8f, 1, 0};
-  bool greyLock_ = false, masksShown_ = true;
+  bool greyLock_ = false, masksShown_ = true, adapts_ = false;
   int zone_ = 0, stage_ = 0;
   std::string landmark_;
   uint32_t checkpoint_ = 0;

@@ -12,6 +12,7 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
+#include "app/stage/graft_box.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -84,6 +85,7 @@ PhotoPage::PhotoPage(Session& session, Easel& easel) : session_(session), easel_
   connect(fineness_, &QPushButton::toggled, this, &PhotoPage::seeFineness);
   column->addWidget(buildTones());
   column->addWidget(buildLaying());
+  column->addWidget(new GraftBox(session_, easel_));
   column->addStretch();
   SlideHand& hand = easel_.slide();
   connect(&hand, &SlideHand::throwWanted, this, &PhotoPage::throwSlide);

@@ -87,7 +87,8 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
     paint =
         std::make_shared<PaintThroughSlide>(*setting.slide, setting.paint[Channel::Relief].has_value() ||
                                                                 setting.paint[Channel::Gloss].has_value());
-  if (!paint && setting.adaptsTo) paint = std::make_shared<AdaptedPaint>(*setting.adaptsTo);
+  if (!paint && setting.adaptsTo && setting.adaptsTo->size() == document.surface->size())
+    paint = std::make_shared<AdaptedPaint>(*setting.adaptsTo);
   out->stroke_ = std::make_unique<Stroke>(
       *document.surface,
       Stroke::Setting{setting.brush, setting.activePart, setting.seed.value_or(document.strokeCount + 1),
