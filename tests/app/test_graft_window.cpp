@@ -80,7 +80,7 @@ class TestGraftWindow : public QObject {
             !w.session().tools().laid().has(Channel::Metal));
     QVERIFY(!w.green({-5, 0, 8.6f}));
     w.mouseStroke({w.at({-5, 0, 8.6f})});
-    w.key(Qt::Key_Return);
+    w.click("lay stamp");
     w.settle();
     QVERIFY(w.green({-5, 0, 8.6f}));
     QVERIFY(!w.green({-5, 6, 6.2f}));
@@ -142,7 +142,7 @@ class TestGraftWindow : public QObject {
     w.awaitTaken();
     w.click("adapt stamp");
     w.mouseStroke({w.at({-5, 0, 8.6f})});
-    w.key(Qt::Key_Return);
+    w.click("lay stamp");
     w.settle();
     // even green on red becomes red
     QVERIFY(!w.green({-5, 0, 8.6f}));

@@ -238,6 +238,53 @@ class TestBatch : public QObject {
       QVERIFY2(answer.code == 1 && answer.problem.contains("step 1"), wrong);
     }
   }
+  void momentsAndGraftsAreScriptable() {
+    const auto doc = text(*folder_ / "moments.juvenor");
+    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
+    const auto ran = [&](QByteArray script) {
+      script.replace('\'', '"').replace("GRAFT", text(*folder_ / "cheek.exr").toUtf8());
+      write(*folder_ / "s.json", script);
+      return batch({"run", text(*folder_ / "s.json"), doc});
+    };
+    const auto green = [&](const char* at) {
+      const Answer probe = batch({"probe", doc, "--at", at});
+      const QString said = QJsonDocument::fromJson(probe.out.toUtf8()).object()["color"].toString();
+      const EncodedColor c = fromHex(said.toStdString()).value_or(EncodedColor{});
+      return c.g > c.r;
+    };
+    Answer answer =
+        ran("[{'do': 'add layer', 'name': 'Paint'}, {'do': 'fill', 'color': '#c03020'},"
+            " {'do': 'checkpoint', 'name': 'Red'}, {'do': 'fill', 'color': '#20a030'},"
+            " {'do': 'stroke', 'ink': 'restore', 'checkpoint': 'Red', 'points': [[0, 0, 10]],"
+            "  'brush': {'size': 4, 'hardness': 1, 'flow': 1, 'pressure': []}}]");
+    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
+    QVERIFY(!green("0,0,10") && green("0,7,7"));
+    // red skin off the front, onto the back; taking changes nothing
+    answer = ran(
+        "[{'do': 'graft take', 'file': 'GRAFT', 'pixels': 128,"
+        "  'rectangle': {'at': [0, 0, 10], 'size': [3, 3]}, 'channels': ['color', 'relief'], 'form': true},"
+        " {'do': 'graft lay', 'file': 'GRAFT', 'at': [0, 0, -10]}]");
+    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
+    QVERIFY(!green("0,0,-10") && green("0,7,7"));
+    answer = ran("[{'do': 'restore', 'layer': 'Paint', 'channels': ['color']}]");
+    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
+    QVERIFY(!green("0,7,7"));
+    answer = ran(
+        "[{'do': 'undo'}, {'do': 'restore', 'layer': 'Paint', 'whole': true}, {'do': 'delete checkpoint'}]");
+    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
+    for (const char* wrong :
+         {"[{'do': 'restore'}]", "[{'do': 'graft take', 'file': 'GRAFT'}]",
+          "[{'do': 'graft take', 'file': 'GRAFT', 'strip': {'line': [[0, 0, 10]], 'width': 2}}]",
+          "[{'do': 'graft take', 'file': 'GRAFT', 'pixels': 99999, 'rectangle': {'at': [0, 0, 10], 'size': "
+          "[3, 3]}}]",
+          "[{'do': 'graft take', 'file': 'GRAFT', 'rectangle': {'at': [0, 0, 900], 'size': [3, 3]}}]",
+          "[{'do': 'graft lay', 'file': 'nowhere.exr', 'at': [0, 0, 10]}]",
+          "[{'do': 'graft lay', 'file': 'GRAFT'}]",
+          "[{'do': 'stroke', 'ink': 'restore', 'points': [[0, 0, 10]]}]"}) {
+      answer = ran(wrong);
+      QVERIFY2(answer.code == 1 && answer.problem.contains("step 1"), wrong);
+    }
+  }
   // Channels from a script, as the probe reads them: what the skin is, and what each layer adds.
   void channelsAreScriptableAndProbed() {
     const auto doc = text(*folder_ / "x.juvenor");

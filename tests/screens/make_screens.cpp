@@ -103,7 +103,7 @@ void paintFerryman(test::DrivenWindow& w) {
 }
 
 // Relief and gloss from the pen, under lamps, with the light's page open; and the sculpt's lines.
-void showChannels(test::DrivenWindow& w, const QDir& folder) {
+QPixmap showChannels(test::DrivenWindow& w, const QDir& folder) {
   app::Tools& tools = w.session().tools();
   w.session().apply(withPaintedLayer(w.document(), "Warts and slime", Stratum::Surface), "Add layer");
   tools.setLaid(Channel::Color, false);
@@ -136,11 +136,13 @@ void showChannels(test::DrivenWindow& w, const QDir& folder) {
   near.distance *= 0.22f;
   w.easel().setCamera(near);
   w.settle();
-  keepSettled(w, folder.filePath("clay-and-lines.png"));
+  w.settleFully();
+  const QPixmap clay = w.easel().grab();
   w.easel().setLines(false);
   w.easel().setCamera(whole);
   tools.setLaid(Channel::Relief, false);
   tools.setLaid(Channel::Gloss, false);
+  return clay;
 }
 
 uint32_t layerNamed(test::DrivenWindow& w, const std::string& name) {
@@ -333,13 +335,38 @@ void showMoments(test::DrivenWindow& w, const QDir& folder) {
   w.window.side().show(app::SideColumn::Page::Board);
 }
 
-void showBook(test::DrivenWindow& w, const QDir& folder) {
+// Skin off the cheek, with its form, placed on the other side of the chin.
+void showGrafts(test::DrivenWindow& w, const QDir& folder) {
+  w.session().apply(withPaintedLayer(w.document(), "Grafts", Stratum::Surface), "Add layer");
+  w.window.side().show(app::SideColumn::Page::Stage);
+  w.window.side().stage().goTo(4);
+  const Camera whole = w.easel().viewing().camera;
+  w.easel().setCamera(nearTo(w, {10, 0, 50}, -10, 0.55f));
+  w.session().setActivePart(0);
+  w.key(Qt::Key_T, Qt::ShiftModifier);
+  w.settle();
+  QTest::mouseClick(w.named<QPushButton>("graft form"), Qt::LeftButton);
+  w.mouseStroke({w.at({42, 24, 70}), w.at({46, 30, 68}), w.at({52, 36, 65})});
+  w.awaitBackground();
+  w.settle();
+  w.session().tools().setAdapts(true);
+  w.mouseStroke({w.at({-30, -20, 76}), w.at({-24, -18, 78}), w.at({-14, -14, 82})});
+  QTest::qWait(2500);
+  keepSettled(w, folder.filePath("grafts.png"));
+  w.easel().stampPlacing().giveUp();
+  w.session().tools().setAdapts(false);
+  for (const Channel c : {Channel::Gloss, Channel::Relief}) w.session().tools().setLaid(c, false);
+  w.easel().setCamera(whole);
+}
+
+QPixmap bookPicture(test::DrivenWindow& w) {
   w.key(Qt::Key_N);
   auto* book = w.window.findChild<app::RecipeBook*>("recipe book");
   book->findChild<QListWidget*>("recipes")->setCurrentRow(4);
   w.settle();
-  keep(*book, folder.filePath("recipe-book.png"));
+  const QPixmap out = book->grab();
   book->close();
+  return out;
 }
 
 }  // namespace
@@ -368,14 +395,15 @@ int main(int argc, char** argv) {
   keepSettled(w, folder.filePath("painting.png"));
   showMoments(w, folder);
   showPattern(w, folder);
-  showChannels(w, folder);
+  const QPixmap clay = showChannels(w, folder);
   w.easel().setView(View::Value);
   w.settle();
   {
     w.easel().valueBar().set({5, 3});
     w.settle();
     QTest::qWait(60);
-    keepSettled(w, folder.filePath("value.png"));
+    w.settleFully();
+    keepBeside({w.easel().grab(), clay}, folder.filePath("value-and-clay.png"));
     w.easel().valueBar().set({});
   }
   w.easel().setView(View::Flat);
@@ -406,7 +434,7 @@ int main(int argc, char** argv) {
   kinds.close();
   app::KeyMap keys(&w.window);
   keys.show();
-  keepBeside({keys.grab(), ofKinds}, folder.filePath("keys-and-kinds.png"));
+  const QPixmap ofKeys = keys.grab();
   keys.close();
   w.window.saveTo(QDir(home.path()).filePath("ferryman.juvenor"));
   showMaps(w, folder);
@@ -416,7 +444,8 @@ int main(int argc, char** argv) {
   w.settle();
   showKeeper(w, folder);
   showPigment(w, folder);
-  showBook(w, folder);
+  keepBeside({ofKeys, ofKinds, bookPicture(w)}, folder.filePath("keys-kinds-recipes.png"));
+  showGrafts(w, folder);
   showPhoto(w, folder);
   w.window.saveTo(QDir(home.path()).filePath("keeper.juvenor"));
   return 0;

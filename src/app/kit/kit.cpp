@@ -111,7 +111,7 @@ void Kit::resizeEvent(QResizeEvent* event) {
 // The stage's tools below each other with their names, or where the window is too low as pictures, two in a
 // row.
 void Kit::arrange() {
-  constexpr int kRest = 112, kEach = 47;  // switches, line and margins; a tool with its name
+  constexpr int kRest = 126, kEach = 47;  // switches, line and margins; a tool with its name
   std::vector<QToolButton*> shown;
   int named = 0;
   for (const auto& [tool, button] : tools_) {

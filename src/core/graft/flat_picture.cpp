@@ -39,6 +39,27 @@ float twiceArea(const Vec2& a, const Vec2& b, const Vec2& c) {
   return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
 }
 
+// The pixels 0…last of a row where none of three shares that change evenly is below 0; none when the first is
+// above the second.
+std::pair<int, int> rowWithin(const std::array<float, 3>& share, const std::array<float, 3>& slope,
+                              int last) {
+  constexpr float kHair = 1e-4f;
+  float from = 0, to = static_cast<float>(last);
+  for (size_t k = 0; k < 3; ++k) {
+    if (std::abs(slope[k]) < 1e-12f) {
+      if (share[k] < -kHair) return {1, 0};
+      continue;
+    }
+    const float zero = -(share[k] + kHair) / slope[k];
+    if (slope[k] > 0)
+      from = std::max(from, zero);
+    else
+      to = std::min(to, zero);
+  }
+  if (!(from <= to)) return {1, 0};
+  return {static_cast<int>(std::ceil(from)), static_cast<int>(std::floor(to))};
+}
+
 // One row of the box of a Gaussian by three running means (Wells 1986): the same work at any width.
 void runningMean(std::span<float> row, int half, std::vector<float>& scratch) {
   const auto n = static_cast<int>(row.size());
@@ -101,38 +122,56 @@ FlatPicture drawnFlat(const Surface& surface, const Patch& patch, std::span<cons
   const auto pixelOf = [&](uint32_t i) {
     return Vec2(middle.x() + patch.places[i].x() / size.pixel, middle.y() - patch.places[i].y() / size.pixel);
   };
-  for (const Triangle& t : trianglesIn(surface, patch)) {
+  const std::vector<Triangle> triangles = trianglesIn(surface, patch);
+  const auto draw = [&](const Triangle& t, int top, int bottom) {
     const std::array<Vec2, 3> p{pixelOf(t[0]), pixelOf(t[1]), pixelOf(t[2])};
     const float area = twiceArea(p[0], p[1], p[2]);
-    if (!(std::abs(area) > 1e-12f)) continue;
+    if (!(std::abs(area) > 1e-12f)) return;
     const Vec2 low = p[0].cwiseMin(p[1]).cwiseMin(p[2]), high = p[0].cwiseMax(p[1]).cwiseMax(p[2]);
     const int x0 = std::max(0, static_cast<int>(std::floor(low.x() - 0.5f))),
               x1 = std::min(size.width - 1, static_cast<int>(std::ceil(high.x() - 0.5f))),
-              y0 = std::max(0, static_cast<int>(std::floor(low.y() - 0.5f))),
-              y1 = std::min(size.height - 1, static_cast<int>(std::ceil(high.y() - 0.5f)));
-    for (int y = y0; y <= y1; ++y)
-      for (int x = x0; x <= x1; ++x) {
-        const Vec2 at(static_cast<float>(x) + 0.5f, static_cast<float>(y) + 0.5f);
-        const std::array<float, 3> share{twiceArea(at, p[1], p[2]) / area, twiceArea(p[0], at, p[2]) / area,
-                                         twiceArea(p[0], p[1], at) / area};
-        constexpr float kHair = -1e-4f;
-        if (share[0] < kHair || share[1] < kHair || share[2] < kHair) continue;
-        const size_t pixel =
-            static_cast<size_t>(y) * static_cast<size_t>(size.width) + static_cast<size_t>(x);
-        out.covered[pixel] = 1;
-        for (size_t k = 0; k < values.size(); ++k)
-          out.planes[k][pixel] =
-              share[0] * values[k][t[0]] + share[1] * values[k][t[1]] + share[2] * values[k][t[2]];
+              y0 = std::max(top, static_cast<int>(std::floor(low.y() - 0.5f))),
+              y1 = std::min(bottom - 1, static_cast<int>(std::ceil(high.y() - 0.5f)));
+    // along a row the shares of the three samples, and with them every value, change evenly
+    const std::array<float, 3> slope{(p[1].y() - p[2].y()) / area, (p[2].y() - p[0].y()) / area,
+                                     (p[0].y() - p[1].y()) / area};
+    for (int y = y0; y <= y1; ++y) {
+      const Vec2 at(static_cast<float>(x0) + 0.5f, static_cast<float>(y) + 0.5f);
+      const std::array<float, 3> share{twiceArea(at, p[1], p[2]) / area, twiceArea(p[0], at, p[2]) / area,
+                                       twiceArea(p[0], p[1], at) / area};
+      const auto [from, to] = rowWithin(share, slope, x1 - x0);
+      const size_t first = static_cast<size_t>(y) * static_cast<size_t>(size.width) + static_cast<size_t>(x0);
+      for (int x = from; x <= to; ++x) out.covered[first + static_cast<size_t>(x)] = 1;
+      for (size_t k = 0; k < values.size(); ++k) {
+        const std::array<float, 3> v{values[k][t[0]], values[k][t[1]], values[k][t[2]]};
+        const float begin = share[0] * v[0] + share[1] * v[1] + share[2] * v[2],
+                    step = slope[0] * v[0] + slope[1] * v[1] + slope[2] * v[2];
+        float* row = out.planes[k].data() + first;
+        for (int x = from; x <= to; ++x) row[x] = begin + step * static_cast<float>(x);
       }
-  }
+    }
+  };
+  // each core draws rows of its own, all triangles that meet them
+  constexpr int kRows = 64;
+  parallel(
+      static_cast<size_t>((size.height + kRows - 1) / kRows),
+      [&](size_t band) {
+        const int top = static_cast<int>(band) * kRows;
+        for (const Triangle& t : triangles) draw(t, top, std::min(size.height, top + kRows));
+      },
+      1);
   return out;
 }
 
-FlatPicture shrunk(const FlatPicture& picture, int by) {
+namespace {
+
+// Means of `by` × `by` pixels of planes, weighed by how much of each is skin.
+FlatPicture shrunkPlanes(const FlatPicture& picture, std::span<const std::vector<float>* const> planes,
+                         int by) {
   FlatPicture out{(picture.width + by - 1) / by, (picture.height + by - 1) / by, {}, {}};
   const size_t pixels = static_cast<size_t>(out.width) * static_cast<size_t>(out.height);
   out.covered.assign(pixels, 0);
-  out.planes.assign(picture.planes.size(), std::vector<float>(pixels, 0));
+  out.planes.assign(planes.size(), std::vector<float>(pixels, 0));
   parallel(
       static_cast<size_t>(out.height),
       [&](size_t row) {
@@ -147,8 +186,7 @@ FlatPicture shrunk(const FlatPicture& picture, int by) {
               const float covered = picture.covered[from];
               ++all;
               skin += covered;
-              for (size_t k = 0; k < out.planes.size(); ++k)
-                out.planes[k][to] += covered * picture.planes[k][from];
+              for (size_t k = 0; k < planes.size(); ++k) out.planes[k][to] += covered * (*planes[k])[from];
             }
           if (skin <= 0) continue;
           out.covered[to] = skin / all;
@@ -159,52 +197,51 @@ FlatPicture shrunk(const FlatPicture& picture, int by) {
   return out;
 }
 
-namespace {
-
-// A plane of a small picture read between its pixels, `by` times as large.
-std::vector<float> enlarged(const std::vector<float>& plane, int width, int height, int by, int toWidth,
-                            int toHeight) {
-  std::vector<float> out(static_cast<size_t>(toWidth) * static_cast<size_t>(toHeight));
-  const auto step = 1 / static_cast<float>(by);
-  parallel(
-      static_cast<size_t>(toHeight),
-      [&](size_t y) {
-        const float v =
-            std::clamp((static_cast<float>(y) + 0.5f) * step - 0.5f, 0.f, static_cast<float>(height - 1));
-        const auto y0 = static_cast<size_t>(v), y1 = std::min(y0 + 1, static_cast<size_t>(height - 1));
-        const float fy = v - static_cast<float>(y0);
-        for (int x = 0; x < toWidth; ++x) {
-          const float u =
-              std::clamp((static_cast<float>(x) + 0.5f) * step - 0.5f, 0.f, static_cast<float>(width - 1));
-          const auto x0 = static_cast<size_t>(u), x1 = std::min(x0 + 1, static_cast<size_t>(width - 1));
-          const float fx = u - static_cast<float>(x0);
-          const auto at = [&](size_t i, size_t j) { return plane[j * static_cast<size_t>(width) + i]; };
-          out[y * static_cast<size_t>(toWidth) + static_cast<size_t>(x)] =
-              (1 - fy) * ((1 - fx) * at(x0, y0) + fx * at(x1, y0)) +
-              fy * ((1 - fx) * at(x0, y1) + fx * at(x1, y1));
-        }
-      },
-      16);
-  return out;
-}
-
 }  // namespace
 
+FlatPicture shrunk(const FlatPicture& picture, int by) {
+  std::vector<const std::vector<float>*> planes;
+  for (const auto& plane : picture.planes) planes.push_back(&plane);
+  return shrunkPlanes(picture, planes, by);
+}
+
 // What is soft over many pixels is worked out with fewer.
-std::vector<float> softened(const std::vector<float>& plane, const FlatPicture& picture, float width) {
+SoftPlane::SoftPlane(const std::vector<float>& plane, const FlatPicture& picture, float deviation) {
   constexpr float kEnough = 8;
-  int by = 1;
-  while (by < 64 && width / static_cast<float>(2 * by) > kEnough) by *= 2;
-  FlatPicture small{picture.width, picture.height, picture.covered, {plane}};
-  if (by > 1) small = shrunk(small, by);
-  std::vector<float>& out = small.planes.front();
-  for (size_t i = 0; i < out.size(); ++i) out[i] *= small.covered[i];
-  const float deviation = width / static_cast<float>(by);
-  gaussian(out, small.width, small.height, deviation);
-  gaussian(small.covered, small.width, small.height, deviation);
-  for (size_t i = 0; i < out.size(); ++i) out[i] = small.covered[i] > 1e-6f ? out[i] / small.covered[i] : 0;
-  if (by == 1) return std::move(out);
-  return enlarged(out, small.width, small.height, by, picture.width, picture.height);
+  while (by_ < 64 && deviation / static_cast<float>(2 * by_) > kEnough) by_ *= 2;
+  const std::vector<float>* one[] = {&plane};
+  FlatPicture small = shrunkPlanes(picture, one, by_);
+  width_ = small.width;
+  height_ = small.height;
+  values_ = std::move(small.planes.front());
+  for (size_t i = 0; i < values_.size(); ++i) values_[i] *= small.covered[i];
+  gaussian(values_, width_, height_, deviation / static_cast<float>(by_));
+  gaussian(small.covered, width_, height_, deviation / static_cast<float>(by_));
+  for (size_t i = 0; i < values_.size(); ++i)
+    values_[i] = small.covered[i] > 1e-6f ? values_[i] / small.covered[i] : 0;
+}
+
+std::vector<float> SoftPlane::row(int y, int width) const {
+  const auto part = [&](int v, int count) {
+    return std::clamp((static_cast<float>(v) + 0.5f) / static_cast<float>(by_) - 0.5f, 0.f,
+                      static_cast<float>(count - 1));
+  };
+  const float v = part(y, height_);
+  const auto y0 = static_cast<size_t>(v), y1 = std::min(y0 + 1, static_cast<size_t>(height_ - 1));
+  const float fy = v - static_cast<float>(y0);
+  // between two rows once, then along it
+  std::vector<float> between(static_cast<size_t>(width_) + 1), out(static_cast<size_t>(width));
+  for (size_t i = 0; i < static_cast<size_t>(width_); ++i)
+    between[i] = (1 - fy) * values_[y0 * static_cast<size_t>(width_) + i] +
+                 fy * values_[y1 * static_cast<size_t>(width_) + i];
+  between.back() = between[between.size() - 2];
+  for (int x = 0; x < width; ++x) {
+    const float u = part(x, width_);
+    const auto x0 = static_cast<size_t>(u);
+    const float fx = u - static_cast<float>(x0);
+    out[static_cast<size_t>(x)] = (1 - fx) * between[x0] + fx * between[x0 + 1];
+  }
+  return out;
 }
 
 void keepInside(FlatPicture& picture, const Patch& patch, int rim, float pixel) {

@@ -23,8 +23,20 @@ FlatPicture drawnFlat(const Surface& surface, const Patch& patch, std::span<cons
                       const FlatSize& size);
 /// The mean of `by` × `by` pixels; where skin is missing, of those there are.
 FlatPicture shrunk(const FlatPicture& picture, int by);
-/// A plane softened by a Gaussian of `width` pixels' deviation, over skin alone.
-std::vector<float> softened(const std::vector<float>& plane, const FlatPicture& picture, float width);
+
+/// A plane softened by a Gaussian over skin alone.
+class SoftPlane {
+ public:
+  /// `deviation` in pixels.
+  SoftPlane(const std::vector<float>& plane, const FlatPicture& picture, float deviation);
+  /// One row of the picture it was made from, `width` pixels.
+  std::vector<float> row(int y, int width) const;
+
+ private:
+  int width_ = 0, height_ = 0, by_ = 1;
+  std::vector<float> values_;
+};
+
 /// Takes away what lies outside of the patch's outline, when it has one. `rim`: pixels of margin.
 void keepInside(FlatPicture& picture, const Patch& patch, int rim, float pixel);
 /// How much of each pixel is laid: 0 where there is no skin and at its rim, 1

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "core/color/lab.h"
 #include "core/graft/flat_picture.h"
@@ -65,6 +66,14 @@ Values valuesOf(const Surface& surface, const GraftSkin& skin, const Patch& patc
   return out;
 }
 
+// Calls `visit(y, first)` for each row, which begins at pixel `first`.
+template <class Visit>
+void eachRow(const FlatPicture& picture, Visit visit) {
+  parallel(
+      static_cast<size_t>(picture.height),
+      [&](size_t y) { visit(static_cast<int>(y), y * static_cast<size_t>(picture.width)); }, 16);
+}
+
 float meanOf(const std::vector<float>& plane, const FlatPicture& picture) {
   double sum = 0, count = 0;
   for (size_t i = 0; i < plane.size(); ++i) {
@@ -78,58 +87,68 @@ float meanOf(const std::vector<float>& plane, const FlatPicture& picture) {
 // What stands out from what is broader than `width` pixels; its mean alone when that is 0. Twice, so that
 // what bends evenly, and stands out evenly the first time, is none of it.
 void highPass(std::vector<float>& plane, const FlatPicture& picture, float width) {
-  for (int pass = 0; pass < (width > 0 ? 2 : 1); ++pass) {
-    std::vector<float> broad;
-    if (width > 0)
-      broad = softened(plane, picture, width);
-    else
-      broad.assign(plane.size(), meanOf(plane, picture));
-    for (size_t i = 0; i < plane.size(); ++i) plane[i] = picture.covered[i] > 0 ? plane[i] - broad[i] : 0;
+  if (width <= 0) {
+    const float mean = meanOf(plane, picture);
+    for (size_t i = 0; i < plane.size(); ++i) plane[i] = picture.covered[i] > 0 ? plane[i] - mean : 0;
+    return;
+  }
+  for (int pass = 0; pass < 2; ++pass) {
+    const SoftPlane broad(plane, picture, width);
+    eachRow(picture, [&](int y, size_t first) {
+      const std::vector<float> under = broad.row(y, picture.width);
+      for (size_t x = 0; x < under.size(); ++x)
+        plane[first + x] = picture.covered[first + x] > 0 ? plane[first + x] - under[x] : 0;
+    });
   }
 }
 
 // How far the sculpt stands out from its softened shape, scene units.
 std::vector<float> heightOfForm(const FlatPicture& picture, const Values& values, float width) {
   std::vector<float> out(picture.covered.size());
-  std::array<std::vector<float>, 3> soft, normal;
+  std::vector<SoftPlane> soft, normal;
   for (size_t k = 0; k < 3; ++k) {
-    soft[k] = softened(picture.planes[values.place - 1 + k], picture, width);
-    normal[k] = softened(picture.planes[values.normal - 1 + k], picture, 0.5f * width);
+    soft.emplace_back(picture.planes[values.place - 1 + k], picture, width);
+    normal.emplace_back(picture.planes[values.normal - 1 + k], picture, 0.5f * width);
   }
-  for (size_t i = 0; i < out.size(); ++i) {
-    if (picture.covered[i] <= 0) continue;
-    Vec3 away, n;
+  eachRow(picture, [&](int y, size_t first) {
+    std::array<std::vector<float>, 3> under, upright;
     for (size_t k = 0; k < 3; ++k) {
-      away[static_cast<Eigen::Index>(k)] = picture.planes[values.place - 1 + k][i] - soft[k][i];
-      n[static_cast<Eigen::Index>(k)] = normal[k][i];
+      under[k] = soft[k].row(y, picture.width);
+      upright[k] = normal[k].row(y, picture.width);
     }
-    out[i] = away.dot(normalizedOr(n, Vec3::UnitZ()));
-  }
+    for (size_t x = 0; x < under[0].size(); ++x) {
+      if (picture.covered[first + x] <= 0) continue;
+      const auto away = [&](size_t k) {
+        return picture.planes[values.place - 1 + k][first + x] - under[k][x];
+      };
+      const Vec3 n(upright[0][x], upright[1][x], upright[2][x]);
+      out[first + x] = Vec3(away(0), away(1), away(2)).dot(normalizedOr(n, Vec3::UnitZ()));
+    }
+  });
   return out;
 }
 
 std::vector<float> reliefOf(FlatPicture& picture, const Values& values, const GraftTake& take,
                             float perPixel) {
   std::vector<float> out = std::move(picture.planes[values.relief - 1]);
-  const float width = take.cut / perPixel;
+  float width = take.cut / perPixel;
+  // without a cut of its own form is judged against a third of the patch
+  if (take.form && width <= 0) width = 0.33f * static_cast<float>(std::min(picture.width, picture.height));
   if (take.form) {
-    // without a cut of its own form is judged against a third of the patch
-    const float broad =
-        width > 0 ? width : 0.33f * static_cast<float>(std::min(picture.width, picture.height));
-    const std::vector<float> form = heightOfForm(picture, values, broad);
+    const std::vector<float> form = heightOfForm(picture, values, width);
     for (size_t i = 0; i < out.size(); ++i) out[i] += form[i];
-    highPass(out, picture, broad);
-  } else {
-    highPass(out, picture, width);
   }
-  for (float& v : out) v *= take.millimetres;
+  highPass(out, picture, width);
+  // what is narrower than the cut is not higher: where skin that folds over lay on itself it only seems so
+  const float most = width > 0 ? 0.5f * width * perPixel : std::numeric_limits<float>::max();
+  for (float& v : out) v = take.millimetres * std::clamp(v, -most, most);
   return out;
 }
 
 }  // namespace
 
 float marginFor(const GraftTake& take, const Vec2& half) {
-  return std::min(2.5f * take.cut, 0.5f * half.minCoeff());
+  return std::min(2 * take.cut, 0.35f * half.minCoeff());
 }
 
 GraftSkin differenceOf(const ChannelFields& before, const ChannelFields& after, float reliefStep) {
@@ -169,7 +188,7 @@ Result<Graft> takenGraft(const Surface& surface, const GraftSkin& skin, const Pa
         fmt::format("a graft is {} to {} pixels across, not {}", kLeastGraft, kLargestGraft, take.pixels)};
   if (take.channels.empty()) return Error{"nothing is to be taken: choose colour, gloss or relief"};
   // the margin follows from the patch, which is not known yet: a strip and a lasso are as large as they are
-  auto patch = patchOf(surface, shape, 2.5f * take.cut);
+  auto patch = patchOf(surface, shape, 2 * take.cut);
   if (!patch) return patch.error();
   if (!report(progress, 0.2f)) return cancelledError();
   const float margin = marginFor(take, patch->half);

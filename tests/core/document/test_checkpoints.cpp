@@ -5,6 +5,7 @@
 #include "core/document/journal.h"
 #include "core/document/paint_stroke.h"
 #include "core/document/put_after.h"
+#include "core/document/step_groups.h"
 #include "support/history_steps.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -217,6 +218,24 @@ class TestCheckpoints : public QObject {
     const uint32_t at = middleOf(d);
     QCOMPARE(fieldsOf(back, work.layer).color().at(at),
              fieldsOf(work.before, work.layer).color().at(middleOf(work.before)));
+  }
+  void strokesWithinMinutesAreOneGroup() {
+    const auto step = [](int64_t time, const char* given = "") {
+      auto out = std::make_shared<Step>();
+      out->time = time;
+      out->given = given;
+      return StepPointer(std::move(out));
+    };
+    // opened; three strokes on layer 5, one on 6, a long pause, two on 6, one of them named, the guard
+    const std::vector<StepPointer> steps{
+        step(0),   step(10), step(60), step(200), step(210), step(1000), step(1010, "Freckles done"),
+        step(1020)};
+    const std::vector<uint32_t> layers{0, 5, 5, 5, 6, 6, 6, 0};
+    QVERIFY((groupedSteps(steps, layers) ==
+             std::vector<StepGroup>{{0, 1, 0}, {1, 3, 5}, {4, 1, 6}, {5, 1, 6}, {6, 1, 6}, {7, 1, 0}}));
+    const PaintedOver work = paintedOver();
+    QCOMPARE(layerChangedBy(work.before, work.after), work.layer);
+    QCOMPARE(layerChangedBy(work.after, work.after), 0u);
   }
   void twoProgramsKeepBoth() {
     const PaintedOver work = paintedOver();

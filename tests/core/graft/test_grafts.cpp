@@ -205,6 +205,30 @@ class TestGrafts : public QObject {
     QVERIFY2(offFrom(g, g.color[0], wanted) < 0.01,
              qPrintable(QString::number(offFrom(g, g.color[0], wanted))));
   }
+  // Over a groove along its line, and with a line of few places over a round form, neighbours stay
+  // neighbours.
+  void aStripHoldsTogetherOverCreases() {
+    Sculpt bent = test::plane(400, 40);
+    for (Vec3& v : bent.vertices) {
+      v.z() = -2 * std::exp(-v.y() * v.y() / 0.5f) - 0.01f * v.x() * v.x();
+    }
+    const Document d = skinned(bent, waves);
+    const PatchStrip strip{
+        {on(d, {-14, 1, -2}).position, on(d, {0, 0.2f, 0}).position, on(d, {14, 1, -2}).position}, 0, 3};
+    const Patch patch = *patchOf(*d.surface, strip, 0);
+    std::map<uint32_t, Vec2> placeOf;
+    for (size_t i = 0; i < patch.samples.size(); ++i) placeOf[patch.samples[i]] = patch.places[i];
+    size_t edges = 0, torn = 0;
+    for (const auto& [s, place] : placeOf)
+      for (const uint32_t n : d.surface->neighborsOf(s)) {
+        const auto other = placeOf.find(n);
+        if (other == placeOf.end()) continue;
+        ++edges;
+        torn += (place - other->second).norm() >
+                3 * (d.surface->positions[s] - d.surface->positions[n]).norm() + 0.05f;
+      }
+    QVERIFY2(edges > 10'000 && torn == 0, qPrintable(QString("%1 of %2").arg(torn).arg(edges)));
+  }
   void aLassoTakesWhatItEncloses() {
     const Document d = skinned(test::plane(300, 40), waves);
     PatchLasso lasso;

@@ -3,6 +3,7 @@
 // or it is refused with a message; under the sanitizers it reaches no memory it must not.
 #include "core/color/srgb.h"
 #include "core/document/database.h"
+#include "core/document/edit_checkpoints.h"
 #include "core/document/edit_slides.h"
 #include "core/document/edits.h"
 #include "core/document/packing.h"
@@ -57,6 +58,7 @@ std::vector<StepPointer> everything() {
   slide.tone.light = LightNumbers{};
   step(withSlide(h.document(), slide));
   step(withThrow(h.document(), 1));
+  step(withCheckpoint(h.document(), "Before", 1'700'000'000));
   step(withFilled(h.document(), paint, test::inEveryChannel({0.9f, 0.1f, 0.1f}, 0.8f, 0.2f, 0.01f), 0.3f));
   const Document& ready = h.document();
   (void)prepared(ready.layers, *ready.maps);
