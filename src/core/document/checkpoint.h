@@ -21,6 +21,12 @@ struct Checkpoint {
   bool operator==(const Checkpoint&) const = default;
 };
 
+/// A time as a file says it: one that no clock has shown is not known.
+inline int64_t saneTime(int64_t seconds) {
+  constexpr int64_t kLast = int64_t{1} << 40;
+  return seconds < 0 || seconds > kLast ? 0 : seconds;
+}
+
 /// What was kept of a layer, by the layer's own number; null when there was no such layer then.
 LayerPointer keptOf(const Checkpoint& checkpoint, uint32_t layer);
 

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
 
 namespace juvenor {
 namespace {
@@ -115,8 +116,12 @@ std::vector<uint32_t> shared(const Document& document, const Document& others) {
   return out;
 }
 
+// New numbers of my new layers, by those they had.
+using NewNumbers = std::map<uint32_t, uint32_t>;
+
 // My new layers get numbers behind theirs, above the layer they lie on with me.
-void addMine(const Sides<Document>& s, Document& out) {
+NewNumbers addMine(const Sides<Document>& s, Document& out) {
+  NewNumbers numbers;
   uint32_t below = 0;
   for (const LayerPointer& l : s.mine.layers) {
     if (layerOf(s.mineBefore, l->id)) {
@@ -130,12 +135,14 @@ void addMine(const Sides<Document>& s, Document& out) {
     while (at > 0 && out.layers[at - 1]->stratum > added.stratum) --at;
     if (s.mine.activeLayer == l->id) out.activeLayer = added.id;
     below = added.id;
+    numbers[l->id] = added.id;
     out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(at),
                       std::make_shared<Layer>(std::move(added)));
   }
+  return numbers;
 }
 
-Outcome layers(const Sides<Document>& s, Document& out) {
+Outcome layers(const Sides<Document>& s, Document& out, NewNumbers& numbers) {
   if (shared(s.mine, s.mineBefore) != idsOf(s.mineBefore))
     return Error{"layers were taken away or moved here"};
   for (const LayerPointer& before : s.mineBefore.layers) {
@@ -149,12 +156,14 @@ Outcome layers(const Sides<Document>& s, Document& out) {
     if ((*both)->stratum != theirs->stratum) return Error{"layers were moved here"};
     out.layers[placeOf(out, before->id)] = std::move(*both);
   }
-  addMine(s, out);
+  numbers = addMine(s, out);
   return Done{};
 }
 
 // Their checkpoints less those taken away here, and those kept here, whose layers get numbers behind theirs.
-void addCheckpoints(const Sides<Document>& s, Document& out) {
+// `numbers`: those of my new layers now. What was kept of one that is gone again is tied to a number no layer
+// has.
+void addCheckpoints(const Sides<Document>& s, const NewNumbers& numbers, Document& out) {
   const auto has = [](const Document& d, const Checkpoint& c) {
     return std::ranges::any_of(d.checkpoints, [&](const Checkpoint& o) { return o.id == c.id; });
   };
@@ -164,6 +173,11 @@ void addCheckpoints(const Sides<Document>& s, Document& out) {
     if (has(s.mineBefore, c)) continue;
     Checkpoint added = c;
     added.id = out.nextCheckpoint++;
+    for (uint32_t& of : added.of) {
+      if (layerOf(s.mineBefore, of)) continue;
+      const auto now = numbers.find(of);
+      of = now != numbers.end() ? now->second : out.nextLayer++;
+    }
     for (LayerPointer& pointer : added.layers) {
       Layer layer = *pointer;
       layer.id = out.nextLayer++;
@@ -202,9 +216,10 @@ Result<Document> merged(const Sides<Document>& s) {
   if (!guard) return guard.error();
   out.guard = std::move(*guard);
   if (layerOf(s.theirs, s.mine.activeLayer)) out.activeLayer = s.mine.activeLayer;
-  ok = layers(s, out);
+  NewNumbers numbers;
+  ok = layers(s, out, numbers);
   if (!ok) return ok.error();
-  addCheckpoints(s, out);
+  addCheckpoints(s, numbers, out);
   return out;
 }
 

@@ -274,7 +274,7 @@ Outcome readCheckpoint(const json& j, size_t samples, std::set<uint32_t>& ids, D
                          .done();
   if (!ok) return Error{"a checkpoint " + ok.error().what};
   if (time && !time->is_number_integer()) return Error{"a checkpoint has a time that is no whole number"};
-  if (time) c.time = time->get<int64_t>();
+  if (time) c.time = saneTime(time->get<int64_t>());
   if (const Outcome read = readStack(*layers, samples, ids, c.layers); !read) return read;
   std::set<uint32_t> originals;
   for (const json& o : *of) {

@@ -1,5 +1,5 @@
-// Steps of a history gathered for a list one can look over: strokes on one layer that follow each other within
-// minutes are one group.
+// Steps of a history gathered for a list one can look over: strokes on one layer that follow each other
+// within minutes are one group.
 #pragma once
 
 #include <span>

@@ -117,7 +117,7 @@ Outcome Store::readRows(std::map<uint64_t, Row>& rows) {
     sound = r.kind(0) == Kind::Integer && r.integer(0) > 0 && r.kind(1) == Kind::Text &&
             r.kind(2) == Kind::Text && r.kind(3) == Kind::Integer;
     const auto id = static_cast<uint64_t>(r.integer(0));
-    if (sound) rows[id] = {id, r.text(1), r.text(2), r.integer(3), {}, this};
+    if (sound) rows[id] = {id, r.text(1), r.text(2), saneTime(r.integer(3)), {}, this};
     return sound;
   });
   if (!asked) return asked;
@@ -303,7 +303,8 @@ Result<Document> Store::documentOf(const Row& row, const Document* before, size_
     else
       ok = layer.error();
   };
-  for (LayerPointer& pointer : document->layers) load(pointer, before ? layerOf(*before, pointer->id) : nullptr);
+  for (LayerPointer& pointer : document->layers)
+    load(pointer, before ? layerOf(*before, pointer->id) : nullptr);
   for (Checkpoint& c : document->checkpoints)
     for (size_t i = 0; i < c.layers.size(); ++i) load(c.layers[i], groundOf(*document, before, c, i));
   if (!ok) return ok.error();

@@ -375,8 +375,12 @@ Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep) {
     lastChunk = row.integer(0);
     return true;
   });
+  const auto namesBefore = named_;
   if (ok) ok = caught([&] { return writeNow(steps, currentStep); });
-  if (!ok) (void)db_.run("ROLLBACK");
+  if (!ok) {
+    (void)db_.run("ROLLBACK");
+    named_ = namesBefore;
+  }
   // Known are chunks that are in the file and that some document still holds beside the two lists here.
   std::erase_if(chunkOfId_, [&](const auto& entry) {
     return ok ? entry.second.pointer.use_count() <= 2 : entry.first > lastChunk;

@@ -248,6 +248,8 @@ class TestCheckpoints : public QObject {
     theirHistory.push(
         *withCheckpoint(withPaintedLayer(theirHistory.document(), "New", Stratum::Surface), "Theirs", 0),
         "Keep");
+    // a new layer on both sides has the same number; mine gets another, and what was kept of it follows
+    myHistory.push(withPaintedLayer(myHistory.document(), "My own", Stratum::Surface), "Add layer");
     myHistory.push(*withCheckpoint(myHistory.document(), "Mine", 0), "Keep");
     theirs.steps = test::stepsOf(theirHistory);
     theirs.current = theirHistory.current();
@@ -256,6 +258,10 @@ class TestCheckpoints : public QObject {
     const Document& d = both->back()->document;
     QCOMPARE(d.checkpoints.size(), size_t{3});
     QCOMPARE(d.checkpoints[2].name, std::string("Mine"));
+    for (const LayerPointer& layer : d.layers) {
+      const LayerPointer kept = keptOf(d.checkpoints[2], layer->id);
+      QCOMPARE(kept ? kept->name : "", layer->name == "New" ? std::string() : layer->name);
+    }
     // what comes of it is a sound document
     QVERIFY(documentFromState(stateOf(d), d.surface->size(), kDocumentFormat));
   }
