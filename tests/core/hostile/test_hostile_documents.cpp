@@ -17,6 +17,7 @@
 #include "core/photo/picture_file.h"
 #include "support/made.h"
 #include "support/run_all.h"
+#include "support/sanitized.h"
 
 namespace juvenor {
 namespace {
@@ -33,6 +34,7 @@ std::vector<StepPointer> everything() {
   high.melt = 0.1f;
   step(withFillLayer(h.document(), "Tone", Stratum::Flesh, {0.7f, 0.5f, 0.4f}));
   step(withMaskTerms(h.document(), h.document().activeLayer, {up, high}));
+  step(withCheckpoint(h.document(), "Before", 1'700'000'000));
   step(withSourceLayer(h.document(), "Ramp", Stratum::Flesh,
                        rampSource({high}, {{0, {0, 0, 0}, 0}, {1, {1, 0.9f, 0.8f}, 1}})));
   HueZone zone;
@@ -58,7 +60,6 @@ std::vector<StepPointer> everything() {
   slide.tone.light = LightNumbers{};
   step(withSlide(h.document(), slide));
   step(withThrow(h.document(), 1));
-  step(withCheckpoint(h.document(), "Before", 1'700'000'000));
   step(withFilled(h.document(), paint, test::inEveryChannel({0.9f, 0.1f, 0.1f}, 0.8f, 0.2f, 0.01f), 0.3f));
   const Document& ready = h.document();
   (void)prepared(ready.layers, *ready.maps);
@@ -285,8 +286,11 @@ class TestHostileDocuments : public QObject {
       // what was accepted keeps the rules: it can be written and read again
       QVERIFY(documentFromState(stateOf(*read), samples));
     };
+    size_t turn = 0;
     for (const auto& path : paths) {
       for (const nlohmann::json& value : values) {
+        // under the sanitizers every other, another half at the next path
+        if (test::kSanitized && ++turn % 2 == 0) continue;
         nlohmann::json state = good;
         state[path] = value;
         look(state);
