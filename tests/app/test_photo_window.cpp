@@ -155,6 +155,46 @@ class TestPhotoWindow : public QObject {
     QTRY_VERIFY_WITH_TIMEOUT(Photo::red(w.seenAt(left)), 8000);
     QCOMPARE(w.wrongPixels(), 0);
   }
+  void itsLayerIsSetOnItsCard() {
+    Photo w;
+    w.hang();
+    w.click("slide throw");
+    w.hang();
+    w.click("slide throw");
+    w.window.side().show(SideColumn::Page::Layer);
+    w.settle();
+    const auto thrown = [&] { return *throwOf(*w.active()->source); };
+    QCOMPARE(thrown().slides.size(), size_t{2});
+    auto* reach = w.named<ValueSlider>("throw Reach");
+    QVERIFY(reach && reach->isVisible());
+    QVERIFY(std::abs(reach->value() - 72) < 0.5);
+    const auto move = [&](ValueSlider* slider, double to) {
+      slider->show(to);
+      emit slider->changed(to);
+      emit slider->settled();
+      w.settle();
+    };
+    move(reach, 40);
+    QVERIFY(std::abs(thrown().reach - 40) < 0.5f);
+    QVERIFY(!Photo::red(w.seenAt({-70, 0, 71.4f})) && Photo::red(w.seenAt({-30, 0, 95.4f})));
+    w.click("throw lays detail");
+    QVERIFY(thrown().part == PhotoPart::Detail);
+    w.click("throw color");
+    QVERIFY(!thrown().color);
+    auto* relief = w.named<ValueSlider>("throw Relief");
+    move(relief, 0.5);
+    QVERIFY(thrown().relief > 0);
+    for (QPushButton* b : w.window.findChildren<QPushButton*>("thrown halves"))
+      if (b->isVisible() && thrown().slides.size() == 2) b->click();
+    w.settle();
+    QCOMPARE(thrown().slides.size(), size_t{1});
+    // the last one stays
+    for (QPushButton* b : w.window.findChildren<QPushButton*>("thrown halves"))
+      QVERIFY(b->isHidden() || !b->isEnabled());
+    w.window.undo();
+    w.settle();
+    QCOMPARE(thrown().slides.size(), size_t{2});
+  }
   void brushesPaintThroughIt() {
     Photo w;
     w.hang();

@@ -19,6 +19,7 @@
 #include "app/layer_card/spots_page.h"
 #include "app/layer_card/strengths.h"
 #include "app/layer_card/term_editor.h"
+#include "app/layer_card/throw_page.h"
 #include "app/layer_card/zone_editor.h"
 #include "app/style/style.h"
 
@@ -89,6 +90,8 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
   sourcePages_.push_back({{"adjust"}, adjust, [adjust](const Layer& l) { adjust->show(l); }});
   auto* filter = new FilterPage(session_);
   sourcePages_.push_back({{"filter"}, filter, [filter](const Layer& l) { filter->show(l); }});
+  auto* thrown = new ThrowPage(session_);
+  sourcePages_.push_back({{"slide"}, thrown, [thrown](const Layer& l) { thrown->show(l); }});
   auto* fine = new FineSkinPage(session_);
   sourcePages_.push_back({{"fineskin"}, fine, [fine](const Layer& l) { fine->show(l); }});
   auto* spots = new SpotsPage(session_);
