@@ -87,8 +87,8 @@ int main(int argc, char** argv) {
   size_t points = 300'000;
   auto* demo =
       app.add_subcommand("demo", "Makes a demo sculpt, or a dressed document when the file ends in .juvenor");
-  demo->add_option("--sculpt", figure, "ferryman or keeper")
-      ->check(CLI::IsMember({"ferryman", "keeper"}))
+  demo->add_option("--sculpt", figure, "ferryman, keeper, or photos: the keeper coloured by them")
+      ->check(CLI::IsMember({"ferryman", "keeper", "photos"}))
       ->capture_default_str();
   demo->add_option("--points", points, "About how many vertices")
       ->check(CLI::Range(size_t{2'000}, size_t{20'000'000}))

@@ -11,11 +11,12 @@ namespace juvenor::demo {
 std::optional<Figure> figureFromKey(std::string_view key) {
   if (key == "ferryman") return Figure::Ferryman;
   if (key == "keeper") return Figure::Keeper;
+  if (key == "photos") return Figure::ByPhotos;
   return std::nullopt;
 }
 
 std::string_view figureKey(Figure figure) {
-  return figure == Figure::Ferryman ? "ferryman" : "keeper";
+  return figure == Figure::Ferryman ? "ferryman" : figure == Figure::Keeper ? "keeper" : "photos";
 }
 
 Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress) {

@@ -10,7 +10,8 @@
 
 namespace juvenor::demo {
 
-enum class Figure { Ferryman, Keeper };
+/// ByPhotos is the keeper once more, coloured by pictures of him.
+enum class Figure { Ferryman, Keeper, ByPhotos };
 std::optional<Figure> figureFromKey(std::string_view key);
 std::string_view figureKey(Figure figure);
 
@@ -32,7 +33,8 @@ Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress
 /// Where the landmarks of a figure lie; a creature has none.
 std::vector<Landmark> landmarksOf(Figure figure);
 
-/// A picture for the board: mottled mud-bank skin, a flushed gill, a weathered cheek.
+/// A picture for the board: mottled mud-bank skin, a flushed gill, a weathered cheek; the cheek once more in
+/// light from a side, the gill out of focus.
 struct DemoPicture {
   std::string name;
   ViewSize size;
@@ -44,5 +46,8 @@ std::vector<DemoPicture> boardPictures();
 /// Measures the surface maps its layers use.
 Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
                          std::shared_ptr<const Surface> surface, const Progress& progress = {});
+
+/// A dressed head's bare sculpt with photos of it thrown on (by_photos.cpp).
+Result<Document> byPhotos(const Document& head, const Progress& progress = {});
 
 }  // namespace juvenor::demo

@@ -158,7 +158,7 @@ Document ferrymanGloss(Document d) {
 }  // namespace
 
 std::vector<Landmark> landmarksOf(Figure figure) {
-  if (figure != Figure::Keeper) return {};
+  if (figure == Figure::Ferryman) return {};
   return {{"crown", {0, 157, -14}},     {"brow", {0, 80, 86}},       {"temple", {67, 84, 36}},
           {"lid", {32, 69.5f, 78}},     {"under-eye", {32, 49, 76}}, {"ear", {84, 50, -20}},
           {"cheekbone", {46, 36, 66}},  {"nose", {0, 27, 109}},      {"lip", {0, -2, 94}},
@@ -168,7 +168,7 @@ std::vector<Landmark> landmarksOf(Figure figure) {
 Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
                          std::shared_ptr<const Surface> surface, const Progress& progress) {
   Document d = newDocument(std::move(sculpt), std::move(surface));
-  const bool keeper = figure == Figure::Keeper;
+  const bool keeper = figure != Figure::Ferryman;
   if (keeper) {
     d = keeperZones(keeperForm(laid(std::move(d), keeperGround())));
     auto marked = keeperMarkings(std::move(d));
@@ -192,6 +192,7 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
     if (!data) return data.error();
     d = withPicture(d, picture.name, std::move(*data));
   }
+  if (figure == Figure::ByPhotos) return byPhotos(d, progress);
   return withPaintedLayer(d, "Your strokes", Stratum::Pigment);
 }
 

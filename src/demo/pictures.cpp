@@ -101,11 +101,44 @@ EncodedColor weatheredCheek(const Vec3& p) {
       c, 1.04f - 0.2f * smoothstep(0.3f, 0.05f, pore.first) - 0.16f * std::pow(std::max(0.f, creases), 12.f));
 }
 
+// A window on the left and a little above: bright there, dark toward the other side.
+EncodedColor sideLit(const Vec3& p) {
+  const float across = p.x() - 0.25f * p.y();
+  return lit(weatheredCheek(p), 1.16f - 0.62f * smoothstep(0.05f, 1.25f, across));
+}
+
+// The mean over a square of so many pixels each way.
+DemoPicture outOfFocus(const DemoPicture& sharp, int reach) {
+  DemoPicture out = sharp;
+  for (const bool across : {true, false}) {
+    const std::vector<uint32_t> before = out.pixels;
+    tbb::parallel_for(0, sharp.size.height, [&](int y) {
+      for (int x = 0; x < sharp.size.width; ++x) {
+        std::array<uint32_t, 3> sum{};
+        for (int k = -reach; k <= reach; ++k) {
+          const int u = std::clamp(across ? x + k : x, 0, sharp.size.width - 1),
+                    v = std::clamp(across ? y : y + k, 0, sharp.size.height - 1);
+          const uint32_t p =
+              before[static_cast<size_t>(v) * static_cast<size_t>(sharp.size.width) + static_cast<size_t>(u)];
+          for (size_t c = 0; c < 3; ++c) sum[c] += p >> (16 - 8 * c) & 255;
+        }
+        uint32_t pixel = 0xff;
+        for (const uint32_t s : sum) pixel = pixel << 8 | s / static_cast<uint32_t>(2 * reach + 1);
+        out.pixels[static_cast<size_t>(y) * static_cast<size_t>(sharp.size.width) + static_cast<size_t>(x)] =
+            pixel;
+      }
+    });
+  }
+  return out;
+}
+
 }  // namespace
 
 std::vector<DemoPicture> boardPictures() {
-  return {drawn("mud-bank skin", mudBank), drawn("flushed gill", flushedGill),
-          drawn("weathered cheek", weatheredCheek)};
+  DemoPicture gill = drawn("flushed gill", flushedGill), blurred = outOfFocus(gill, 9);
+  blurred.name = "gill, out of focus";
+  return {drawn("mud-bank skin", mudBank), std::move(gill), drawn("weathered cheek", weatheredCheek),
+          drawn("cheek, lit from the left", sideLit), std::move(blurred)};
 }
 
 }  // namespace juvenor::demo

@@ -1,6 +1,9 @@
 // The demo sculpts: the same bytes every time, whole, and of the size that was asked for.
+#include "core/color/lab.h"
 #include "core/document/edits.h"
 #include "core/layers/composite.h"
+#include "core/layers/thrown.h"
+#include "core/photo/photo_measures.h"
 #include "core/surface/noise.h"
 #include "demo/demo.h"
 #include "demo/isosurface.h"
@@ -68,6 +71,37 @@ class TestDemo : public QObject {
         QVERIFY2(covered > 12, l->name.c_str());  // a thread on an eye has few points here
       }
     }
+  }
+  // The head by photos looks like the one that was photographed, and the board's pictures are what they are
+  // said to be.
+  void aHeadIsColouredByPhotos() {
+    const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(demo::Figure::ByPhotos, 20'000));
+    const auto surface = *buildSurface(*sculpt);
+    const Document painted = *demo::dressed(demo::Figure::Keeper, sculpt, surface),
+                   thrown = *demo::dressed(demo::Figure::ByPhotos, sculpt, surface);
+    QCOMPARE(thrown.slides.size(), size_t{7});
+    QVERIFY(paintable(thrown, thrown.activeLayer, false));
+    const Throw* photos = throwOf(*thrown.layers[1]->source);
+    QVERIFY(photos && photos->slides.size() == 6);
+    const ColorField wanted = *compositeOf(painted.layers, *painted.maps, painted.bare),
+                     found = *compositeOf(thrown.layers, *thrown.maps, thrown.bare);
+    double off = 0, area = 0;
+    for (uint32_t s = 0; s < surface->size(); ++s) {
+      if (surface->normals[s].z() < 0.3f) continue;
+      const auto a = static_cast<double>(surface->areas[s]);
+      off += a * deltaE2000(toLab(straight(colorAt(wanted, s))), toLab(straight(colorAt(found, s))));
+      area += a;
+    }
+    QVERIFY2(off / area < 3, qPrintable(QString::number(off / area)));
+    std::map<std::string, PhotoMeasures> worth;
+    for (const BoardPicture& p : thrown.board) worth[p.name] = measured(*pyramidOf(p.data));
+    QCOMPARE(worth.size(), size_t{5});
+    QVERIFY(sharpnessWord(worth["gill, out of focus"]) == PhotoWord::Poor);
+    QVERIFY(sharpnessWord(worth["flushed gill"]) != PhotoWord::Poor);
+    const PhotoMeasures &even = worth["weathered cheek"], &side = worth["cheek, lit from the left"];
+    QVERIFY2(
+        side.unevenness > 2 * even.unevenness && side.brightSide.x() < -0.3f,
+        qPrintable(QString("%1 %2 %3").arg(even.unevenness).arg(side.unevenness).arg(side.brightSide.x())));
   }
   void makingCanBeCancelled() {
     int calls = 0;

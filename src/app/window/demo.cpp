@@ -19,12 +19,14 @@ size_t finePoints(demo::Figure figure) {
 }
 
 QString titleOf(demo::Figure figure) {
-  return figure == demo::Figure::Ferryman ? MainWindow::tr("river-ferryman") : MainWindow::tr("ferry-keeper");
+  return figure == demo::Figure::Ferryman ? MainWindow::tr("river-ferryman")
+         : figure == demo::Figure::Keeper ? MainWindow::tr("ferry-keeper")
+                                          : MainWindow::tr("keeper-by-photos");
 }
 
 QString fileOf(demo::Figure figure, size_t points) {
   // the number at the end is that of the generator; another one makes the file anew
-  return QString("%1/%2-%3-9.juvenor")
+  return QString("%1/%2-%3-10.juvenor")
       .arg(QStandardPaths::writableLocation(QStandardPaths::CacheLocation), titleOf(figure))
       .arg(points);
 }

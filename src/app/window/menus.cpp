@@ -23,6 +23,7 @@ void MainWindow::buildMenus() {
   QMenu* demos = file->addMenu(tr("Demo sculpts"));
   demos->addAction(tr("River ferryman"), this, [this] { openDemo(demo::Figure::Ferryman); });
   demos->addAction(tr("Ferry keeper"), this, [this] { openDemo(demo::Figure::Keeper); });
+  demos->addAction(tr("Ferry keeper by photos"), this, [this] { openDemo(demo::Figure::ByPhotos); });
   file->addSeparator();
   add(file, tr("Save"), "Ctrl+S", [this] { save(); });
   add(file, tr("Save as …"), "Ctrl+Shift+S", [this] { saveAs(); });
