@@ -33,7 +33,8 @@ Camera cameraOnChange(const Document* before, const Document& after, const ViewS
   Box box;
   Vec3 normal = Vec3::Zero();
   for (const uint32_t c : chunks)
-    for (size_t s = size_t{c} * kChunkSize; s < std::min(surface.size(), (size_t{c} + 1) * kChunkSize); s += 16) {
+    for (size_t s = size_t{c} * kChunkSize; s < std::min(surface.size(), (size_t{c} + 1) * kChunkSize);
+         s += 16) {
       box.add(surface.positions[s]);
       normal += surface.normals[s];
     }
@@ -54,8 +55,8 @@ std::vector<uint32_t> momentPicture(const Document& document, const Camera& came
   if (!rays || !report(progress, 0.1f)) return {};
   VisibilityImage seen;
   if (!castVisibility(**rays, camera, size, {0.5f, 0.5f}, document.hiddenParts, seen)) return {};
-  const PreparedStack stack = linked(preparedNow(document.layers, *document.maps, {}), document.bare,
-                                     document.surface->size(), {});
+  const PreparedStack stack =
+      linked(preparedNow(document.layers, *document.maps, {}), document.bare, document.surface->size(), {});
   ColorField skin(document.surface->size());
   const std::vector<uint32_t> chunks = chunksSeen(*document.surface, seen);
   // in pieces, so that it can be given up
