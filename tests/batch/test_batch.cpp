@@ -2,9 +2,8 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <QProcess>
-#include <fstream>
 
+#include "batch/answer.h"
 #include "core/color/palette.h"
 #include "core/color/skin_tone.h"
 #include "core/document/edits.h"
@@ -22,35 +21,11 @@
 #include "support/run_all.h"
 
 namespace juvenor {
-namespace {
-
-struct Answer {
-  int code = -1;
-  QString out, problem;
-};
-
-Answer batch(const QStringList& arguments) {
-  QProcess process;
-  process.start(qEnvironmentVariable("JUVENOR_BATCH"), arguments);
-  if (!process.waitForFinished(300'000)) return {};
-  return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -2,
-          process.readAllStandardOutput(), process.readAllStandardError()};
-}
-
-QString text(const std::filesystem::path& path) {
-  return QString::fromStdString(path.string());
-}
-
-void write(const std::filesystem::path& path, const QByteArray& what) {
-  std::ofstream(path) << what.toStdString();
-}
-
-Document documentIn(const std::filesystem::path& file) {
-  auto opened = Store::open(file, true)->read();
-  return opened->steps[opened->current]->document;
-}
-
-}  // namespace
+using test::Answer;
+using test::batch;
+using test::documentIn;
+using test::text;
+using test::write;
 
 class TestBatch : public QObject {
   Q_OBJECT
@@ -195,95 +170,6 @@ class TestBatch : public QObject {
     const QString middle = QJsonDocument::fromJson(probe.out.toUtf8()).object()["color"].toString();
     const auto color = fromHex(middle.toStdString());
     QVERIFY2(color && color->r > 0.8f && color->g < 0.25f, qPrintable(middle));
-  }
-  void slidesAreThrownAndPaintedThroughByScripts() {
-    const std::vector<uint32_t> red(48 * 48, 0xffc02010);
-    const auto png = encodePng({48, 48}, red);
-    QFile picture(text(*folder_ / "red.png"));
-    QVERIFY(picture.open(QIODevice::WriteOnly));
-    picture.write(QByteArray::fromStdString(*png));
-    picture.close();
-    const auto doc = text(*folder_ / "slides.juvenor");
-    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
-    const auto ran = [&](QByteArray script) {
-      script.replace('\'', '"').replace("RED", text(*folder_ / "red.png").toUtf8());
-      write(*folder_ / "s.json", script);
-      return batch({"run", text(*folder_ / "s.json"), doc});
-    };
-    const auto seen = [&](const char* at) {
-      const Answer probe = batch({"probe", doc, "--at", at});
-      const QString said = QJsonDocument::fromJson(probe.out.toUtf8()).object()["color"].toString();
-      return fromHex(said.toStdString()).value_or(EncodedColor{});
-    };
-    Answer answer = ran(
-        "[{'do': 'add layer', 'name': 'Paint'}, {'do': 'slide', 'file': 'RED', 'name': 'Red', 'half': 0.5},"
-        " {'do': 'stroke', 'points': [[0, 0, 10]], 'paint': {'slide': 'Red'},"
-        " 'brush': {'size': 2, 'hardness': 1, 'flow': 1, 'pressure': []}}]");
-    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
-    QVERIFY(seen("0,0,10").g < 0.2f && seen("0,3,9.5").g > 0.5f);
-    answer = ran("[{'do': 'throw', 'feather': 0}]");
-    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
-    QVERIFY(seen("0,3,9.5").g < 0.2f && seen("0,0,-10").g > 0.5f);
-    // moved away, what was thrown goes along; what was painted stays
-    answer = ran("[{'do': 'slide', 'slide': 'Red', 'middle': [9, 0]}]");
-    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
-    QVERIFY(seen("0,3,9.5").g > 0.5f && seen("0,0,10").g < 0.2f);
-    // what cannot be done is told, and nothing changes
-    for (const char* wrong :
-         {"[{'do': 'slide', 'slide': 'Red', 'solve': true}]", "[{'do': 'throw', 'slide': 'Blue'}]",
-          "[{'do': 'throw', 'part': 'half'}]", "[{'do': 'slide', 'file': 'nowhere.png'}]",
-          "[{'do': 'slide', 'file': 'RED', 'view': {'from': 'below'}}]",
-          "[{'do': 'stroke', 'points': [[0, 0, 10]], 'paint': {'slide': 9}}]"}) {
-      answer = ran(wrong);
-      QVERIFY2(answer.code == 1 && answer.problem.contains("step 1"), wrong);
-    }
-  }
-  void momentsAndGraftsAreScriptable() {
-    const auto doc = text(*folder_ / "moments.juvenor");
-    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
-    const auto ran = [&](QByteArray script) {
-      script.replace('\'', '"').replace("GRAFT", text(*folder_ / "cheek.exr").toUtf8());
-      write(*folder_ / "s.json", script);
-      return batch({"run", text(*folder_ / "s.json"), doc});
-    };
-    const auto green = [&](const char* at) {
-      const Answer probe = batch({"probe", doc, "--at", at});
-      const QString said = QJsonDocument::fromJson(probe.out.toUtf8()).object()["color"].toString();
-      const EncodedColor c = fromHex(said.toStdString()).value_or(EncodedColor{});
-      return c.g > c.r;
-    };
-    Answer answer =
-        ran("[{'do': 'add layer', 'name': 'Paint'}, {'do': 'fill', 'color': '#c03020'},"
-            " {'do': 'checkpoint', 'name': 'Red'}, {'do': 'fill', 'color': '#20a030'},"
-            " {'do': 'stroke', 'ink': 'restore', 'checkpoint': 'Red', 'points': [[0, 0, 10]],"
-            "  'brush': {'size': 4, 'hardness': 1, 'flow': 1, 'pressure': []}}]");
-    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
-    QVERIFY(!green("0,0,10") && green("0,7,7"));
-    // red skin off the front, onto the back; taking changes nothing
-    answer = ran(
-        "[{'do': 'graft take', 'file': 'GRAFT', 'pixels': 128,"
-        "  'rectangle': {'at': [0, 0, 10], 'size': [3, 3]}, 'channels': ['color', 'relief'], 'form': true},"
-        " {'do': 'graft lay', 'file': 'GRAFT', 'at': [0, 0, -10]}]");
-    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
-    QVERIFY(!green("0,0,-10") && green("0,7,7"));
-    answer = ran("[{'do': 'restore', 'layer': 'Paint', 'channels': ['color']}]");
-    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
-    QVERIFY(!green("0,7,7"));
-    answer = ran(
-        "[{'do': 'undo'}, {'do': 'restore', 'layer': 'Paint', 'whole': true}, {'do': 'delete checkpoint'}]");
-    QVERIFY2(answer.code == 0, qPrintable(answer.problem));
-    for (const char* wrong :
-         {"[{'do': 'restore'}]", "[{'do': 'graft take', 'file': 'GRAFT'}]",
-          "[{'do': 'graft take', 'file': 'GRAFT', 'strip': {'line': [[0, 0, 10]], 'width': 2}}]",
-          "[{'do': 'graft take', 'file': 'GRAFT', 'pixels': 99999, 'rectangle': {'at': [0, 0, 10], 'size': "
-          "[3, 3]}}]",
-          "[{'do': 'graft take', 'file': 'GRAFT', 'rectangle': {'at': [0, 0, 900], 'size': [3, 3]}}]",
-          "[{'do': 'graft lay', 'file': 'nowhere.exr', 'at': [0, 0, 10]}]",
-          "[{'do': 'graft lay', 'file': 'GRAFT'}]",
-          "[{'do': 'stroke', 'ink': 'restore', 'points': [[0, 0, 10]]}]"}) {
-      answer = ran(wrong);
-      QVERIFY2(answer.code == 1 && answer.problem.contains("step 1"), wrong);
-    }
   }
   // Channels from a script, as the probe reads them: what the skin is, and what each layer adds.
   void channelsAreScriptableAndProbed() {
