@@ -5,6 +5,8 @@
 #include "app/controls/value_slider.h"
 #include "app/stage/photo_page.h"
 #include "core/color/lab.h"
+#include "core/photo/picture_file.h"
+#include "demo/demo.h"
 #include "driven_window.h"
 #include "support/photos.h"
 
@@ -226,6 +228,23 @@ class TestPhotoWindow : public QObject {
     QTRY_VERIFY_WITH_TIMEOUT(w.easel().viewing().shows != nullptr, 8000);
     w.click("see fineness");
     QVERIFY(w.easel().viewing().shows == nullptr);
+  }
+  void theBoardTellsWhatPicturesAreWorth() {
+    Photo w;
+    w.window.side().show(SideColumn::Page::Board);
+    Document d = w.document();
+    for (const demo::DemoPicture& p : demo::boardPictures())
+      d = withPicture(d, p.name, *decodePicture(*encodePng(p.size, p.pixels), p.name));
+    w.session().apply(d, "Add pictures");
+    const auto words = [&] {
+      QStringList out;
+      for (const QLabel* l : w.window.findChildren<QLabel*>("picture words")) out << l->text();
+      return out;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(words().size() == 5 && words().filter("×").size() == 5, 10'000);
+    QVERIFY2(words().filter("out of focus").join(' ').contains("blurred"), qPrintable(words().join('|')));
+    QVERIFY2(words().filter("lit from the left").join(' ').contains("left)"), qPrintable(words().join('|')));
+    QVERIFY(words().filter("weathered").join(' ').contains("evenly lit"));
   }
   void lightAndTonesAreWorkedOut() {
     Photo w;

@@ -162,6 +162,35 @@ bool Board::paste() {
   return true;
 }
 
+// Tells what pictures are worth as photos, one after the other as they have been looked at beside.
+void Board::measureNext() {
+  const auto& board = session_.document().board;
+  for (size_t i = 0; i < std::min(board.size(), captions_.size()); ++i) {
+    const PicturePointer picture = board[i].data;
+    const auto known = worth_.find(picture->fingerprint);
+    if (known != worth_.end()) {
+      captions_[i]->setText(QString::fromStdString(board[i].name) + "\n" + known->second.text);
+      captions_[i]->setStyleSheet(known->second.poor ? QString("color: %1;").arg(look::kWarning.name())
+                                                     : QString());
+    } else if (!measuring_.running()) {
+      const auto result = std::make_shared<PhotoMeasures>();
+      measuring_.start(
+          tr("Looking at a picture"),
+          [picture, result](const Progress&) -> Outcome {
+            return caught([&]() -> Outcome {
+              *result = measured(*pyramidOf(picture));
+              return Done{};
+            });
+          },
+          [this, picture, result](const Outcome& done) {
+            worth_[picture->fingerprint] = done ? wordsFor(*result, picture->width, picture->height)
+                                                : PhotoWords{QString::fromStdString(done.error().what), true};
+            measureNext();
+          });
+    }
+  }
+}
+
 void Board::dragEnterEvent(QDragEnterEvent* event) {
   if (event->mimeData()->hasUrls() || event->mimeData()->hasImage()) event->acceptProposedAction();
 }
@@ -181,6 +210,7 @@ void Board::refresh() {
       delete item;
     }
     views_.clear();
+    captions_.clear();
     for (const BoardPicture& p : board) {
       auto* view = new PictureView(session_, p.id);
       view->setFixedHeight(view->sizeHint().height());
@@ -191,12 +221,15 @@ void Board::refresh() {
       });
       connect(view, &PictureView::menuWanted, this, &Board::menu);
       pictures_->addWidget(view);
-      pictures_->addWidget(quietLabel(QString::fromStdString(p.name)));
+      captions_.push_back(quietLabel(QString::fromStdString(p.name)));
+      captions_.back()->setObjectName("picture words");
+      pictures_->addWidget(captions_.back());
       views_.push_back(view);
     }
     pictures_->addStretch();
   }
   for (PictureView* view : views_) view->refresh();
+  measureNext();
   empty_->setVisible(board.empty());
 }
 

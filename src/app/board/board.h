@@ -3,6 +3,9 @@
 
 #include <QWidget>
 
+#include <map>
+
+#include "app/board/photo_words.h"
 #include "app/easel/easel.h"
 #include "core/color/palette.h"
 
@@ -86,11 +89,15 @@ class Board : public QWidget {
   void readPalette();
   void writePalette();
   QWidget* buildPalette();
+  void measureNext();
 
   Session& session_;
   Easel& easel_;
   QVBoxLayout* pictures_;
   std::vector<PictureView*> views_;
+  std::vector<QLabel*> captions_;         ///< one for each view
+  std::map<uint64_t, PhotoWords> worth_;  ///< by fingerprint, of those that were looked at
+  Background measuring_;
   QLabel* empty_;
   PaletteSwatches* swatches_;
   ValueSlider *count_, *averaging_;

@@ -10,6 +10,7 @@
 #include <QToolButton>
 #include <cmath>
 
+#include "app/board/photo_words.h"
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
 #include "app/stage/graft_box.h"
@@ -34,21 +35,6 @@ QIcon thumbnail(const PictureData& picture) {
       out.setPixel(x, y, picture.pixels[row * static_cast<size_t>(picture.width) + column]);
     }
   return QPixmap::fromImage(out);
-}
-
-QString wordFor(PhotoWord word, const QString& good, const QString& fair, const QString& poor) {
-  return word == PhotoWord::Good ? good : word == PhotoWord::Fair ? fair : poor;
-}
-
-QString sideOf(const Vec2& bright) {
-  if (bright.norm() < 0.15f) return {};
-  const double angle =
-      std::atan2(static_cast<double>(bright.y()), static_cast<double>(bright.x())) * 57.29578;
-  const QStringList names{PhotoPage::tr("the right"), PhotoPage::tr("upper right"),
-                          PhotoPage::tr("above"),     PhotoPage::tr("upper left"),
-                          PhotoPage::tr("the left"),  PhotoPage::tr("lower left"),
-                          PhotoPage::tr("below"),     PhotoPage::tr("lower right")};
-  return PhotoPage::tr(", from %1").arg(names[(static_cast<int>(std::lround(angle / 45)) + 8) % 8]);
 }
 
 }  // namespace
@@ -386,21 +372,9 @@ void PhotoPage::measure() {
 }
 
 void PhotoPage::tell(const PhotoMeasures& m) {
-  const QString size = tr("%1 × %2").arg(measured_->width).arg(measured_->height);
-  const QString sharp = wordFor(sharpnessWord(m), tr("sharp"), tr("soft, worth %1 px").arg(m.worth),
-                                tr("blurred, worth %1 px").arg(m.worth));
-  const QString light =
-      wordFor(evennessWord(m), tr("evenly lit"), tr("unevenly lit (%1 stops%2)"), tr("shaded (%1 stops%2)"));
-  const QString said = light.contains("%1")
-                           ? light.arg(static_cast<double>(m.unevenness), 0, 'f', 1).arg(sideOf(m.brightSide))
-                           : light;
-  QString range;
-  if (m.blown >= 0.001f) range += tr(", %1 % blown").arg(100 * static_cast<double>(m.blown), 0, 'f', 1);
-  if (m.sunk >= 0.001f) range += tr(", %1 % sunk").arg(100 * static_cast<double>(m.sunk), 0, 'f', 1);
-  const bool poor = sharpnessWord(m) == PhotoWord::Poor || evennessWord(m) == PhotoWord::Poor ||
-                    rangeWord(m) == PhotoWord::Poor;
-  worth_->setStyleSheet(poor ? QString("color: %1;").arg(look::kWarning.name()) : QString());
-  worth_->setText(tr("%1, %2, %3%4").arg(size, sharp, said, range));
+  const PhotoWords words = wordsFor(m, measured_->width, measured_->height);
+  worth_->setStyleSheet(words.poor ? QString("color: %1;").arg(look::kWarning.name()) : QString());
+  worth_->setText(words.text);
 }
 
 void PhotoPage::seeFineness(bool on) {
