@@ -8,12 +8,17 @@
 
 #include "app/easel/engine.h"
 #include "app/session/background.h"
+#include "core/document/edit_checkpoints.h"
+#include "core/document/edit_slides.h"
 #include "core/document/edits.h"
 #include "core/document/journal.h"
+#include "core/layers/composite.h"
 #include "core/layers/glimpse.h"
 #include "core/layers/patterns.h"
+#include "core/render/moment_picture.h"
 #include "core/render/still.h"
 #include "support/made.h"
+#include "support/photos.h"
 #include "support/run_all.h"
 
 namespace juvenor {
@@ -78,6 +83,67 @@ class TestThreads : public QObject {
     engine.waitSettled();
     QCOMPARE(strokes, size_t{30});
     QVERIFY(readings > 50);
+    QVERIFY(test::sameValues(engine.skin().color(), *compositeOf(d.layers, *d.maps, d.bare)));
+  }
+  // Strokes through a slide that is thrown too and moves, a line that compares with a checkpoint, grafts laid
+  // with their tone adapted; beside them the slide's light is fitted and moments are pictured.
+  void photosAndOldSkinsBesidePainting() {
+    Document d = *withFilled(painted(), 1, {0.6f, 0.4f, 0.3f}, 1);
+    d = *withCheckpoint(d, "Before", 0);
+    Slide slide = freshSlide(
+        "halves",
+        test::photo(64, 64,
+                    [](float u, float) {
+                      return u < 0.5f ? LinearColor{0.5f, 0.1f, 0.1f} : LinearColor{0.1f, 0.4f, 0.1f};
+                    }),
+        viewingOf(d).camera);
+    d = *withThrow(*withSlide(d, slide), 1);
+    d.activeLayer = 1;
+    app::Engine engine;
+    app::Viewing viewing = viewingOf(d);
+    auto compared = std::make_shared<app::ComparedSkin>();
+    compared->surface = d.surface;
+    compared->skin = *skinOf(d.checkpoints[0].layers, *d.maps, d.bare);
+    viewing.compared = compared;
+    engine.setViewing(viewing);
+    engine.setDocument(d);
+    std::atomic<bool> over = false;
+    std::thread beside([&, copy = d] {
+      while (!over) {
+        (void)withLightFitted(copy, copy.slides[0]);
+        (void)momentPicture(copy, viewingOf(copy).camera, {48, 36});
+      }
+    });
+    auto paint = std::make_shared<SlidePaint>();
+    paint->slide = d.slides[0];
+    paint->split.part = PhotoPart::Detail;
+    StrokeSetting setting;
+    setting.ink = inkKind("lay");
+    setting.layer = 1;
+    setting.brush.radius = 2;
+    setting.slide = paint;
+    size_t strokes = 0;
+    for (int round = 0; round < 12; ++round) {
+      setting.ink = inkKind(round % 3 == 2 ? "restore" : "lay");
+      setting.adaptsTo = engine.skinNow();
+      engine.beginStroke(setting, {{60, 50.f + static_cast<float>(round)}, 0.7f, {0, 0}, 0});
+      engine.moveStroke({{80, 60}, 0.7f, {0, 0}, 0.01});
+      engine.endStroke();
+      viewing.comparedUpTo = 12 * round;
+      engine.setViewing(viewing);
+      for (const app::FinishedStroke& f : engine.finishStrokes()) {
+        d = f.document;
+        ++strokes;
+      }
+      Slide moved = d.slides[0];
+      moved.middle.x() = 0.02f * static_cast<float>(round);
+      d = *withSlide(d, moved);
+      engine.setDocument(d);
+    }
+    over = true;
+    beside.join();
+    engine.waitSettled();
+    QCOMPARE(strokes, size_t{12});
     QVERIFY(test::sameValues(engine.skin().color(), *compositeOf(d.layers, *d.maps, d.bare)));
   }
   // Glimpses on one thread, all of it on another, maps and grown patterns shared by both; the last size
