@@ -85,13 +85,13 @@ class TestRoll : public QObject {
       QVERIFY(stamp && stamp->width() == 512);
       const auto& shape = stamp->full().shape;
       const double mean =
-          std::accumulate(shape.begin(), shape.end(), 0.0) / static_cast<double>(shape.size());
-      QVERIFY2(mean > 1 && mean < 200, made.key.data());
-      QVERIFY2(*std::ranges::max_element(shape) > 150, made.key.data());
+          std::accumulate(shape.begin(), shape.end(), 0.0) / static_cast<double>(shape.size()) / 65535;
+      QVERIFY2(mean > 0.004 && mean < 0.78, made.key.data());
+      QVERIFY2(from16(*std::ranges::max_element(shape)) > 0.6f, made.key.data());
       // nothing reaches the edge, where a stamp would show its frame
       for (size_t i = 0; i < 512; ++i)
         for (const size_t at : {i, i * 512, i * 512 + 511, 511 * 512 + i})
-          QVERIFY2(shape[at] < 60, made.key.data());
+          QVERIFY2(from16(shape[at]) < 0.23f, made.key.data());
     }
     QVERIFY(!madeStamp("unknown"));
   }
@@ -111,10 +111,18 @@ class TestRoll : public QObject {
     grey[5] = 0xffffffff;
     clear[7] = 0x80ff0000;
     const auto shape = decodeStamp(*encodePng({16, 16}, grey), "grey");
-    QVERIFY(shape && !(*shape)->hasColor() && (*shape)->full().shape[5] == 255 &&
+    QVERIFY(shape && !(*shape)->hasColor() && (*shape)->full().shape[5] == 65535 &&
             (*shape)->full().shape[6] == 0);
     const auto colored = decodeStamp(*encodePng({16, 16}, clear, true), "colored");
-    QVERIFY(colored && (*colored)->hasColor() && (*colored)->full().shape[7] == 128);
+    QVERIFY(colored && (*colored)->hasColor() && (*colored)->full().shape[7] == 128 * 257);
+    // sixteen bits stay sixteen, and heights have their middle at 32768; eight bits have it at 128
+    std::vector<Straight16> fine(16 * 16, {32768, 32768, 32768, 65535});
+    fine[9] = {40001, 40001, 40001, 65535};
+    const auto deep = decodeStamp(*encodePng({16, 16}, clear, true), "x", *encodePng({16, 16}, fine, false));
+    QVERIFY(deep && (*deep)->full().relief[9] == 40001 && (*deep)->full().relief[0] == 32768);
+    const std::vector<uint32_t> level(16 * 16, 0xff808080);
+    const auto plain = decodeStamp(*encodePng({16, 16}, clear, true), "x", *encodePng({16, 16}, level));
+    QVERIFY(plain && (*plain)->full().relief[0] == 32768);
     const auto odd = decodeStamp(*encodePng({16, 16}, grey), "x", *encodePng({8, 32}, grey));
     QVERIFY(!odd && odd.error().what.find("8 × 32") != std::string::npos);
     QVERIFY(!decodeStamp("no picture", "x"));
