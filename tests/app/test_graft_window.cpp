@@ -29,6 +29,7 @@ struct Grafting : DrivenWindow {
     }
     session().apply(withPainted(document(), document().activeLayer, std::move(field)), "Paint");
     window.side().show(SideColumn::Page::Stage);
+    easel().setView(View::Flat);  // no light to wait for
     window.side().stage().goTo(4);
     key(Qt::Key_T, Qt::ShiftModifier);
     settle();

@@ -19,6 +19,7 @@ constexpr EncodedColor kFirstTone{0.8f, 0.5f, 0.4f}, kSecondTone{0.2f, 0.3f, 0.7
 struct Moments : DrivenWindow {
   Moments() : DrivenWindow(test::sphere(80, 10)) {
     window.side().show(SideColumn::Page::Past);
+    easel().setView(View::Flat);  // no light to wait for
     const uint32_t id = document().activeLayer;
     session().apply(withFilled(document(), id, kFirstTone, 1), "Fill");
     key(Qt::Key_K, Qt::ControlModifier);
