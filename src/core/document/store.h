@@ -117,6 +117,7 @@ class Store {
   Outcome writeMeasured(const char* table, const std::map<Measured, BytesOf>& wanted);
   Outcome writePictures(std::span<const StepPointer> steps, bool dropped);
   Result<Document> documentOf(const Row& row, const Document* before, size_t samples);
+  static bool isSame(const Row& row, const Layer& layer, const Layer& ground, size_t samples);
   Result<LayerPointer> layerFrom(const Row& row, Layer layer, const LayerPointer& before, size_t samples);
 
   Database db_;

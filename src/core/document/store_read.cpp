@@ -282,6 +282,22 @@ Outcome Store::loadPictures(Document& document) {
   return ok;
 }
 
+namespace {
+
+bool hasSize(const Layer& layer, size_t samples) {
+  const ChannelFields* fields = layer.source->fields();
+  return (!fields || fields->size() == samples) && (!layer.mask || layer.mask->size() == samples);
+}
+
+}  // namespace
+
+// Whether a step left a layer as it was.
+bool Store::isSame(const Row& row, const Layer& layer, const Layer& ground, size_t samples) {
+  const auto changed = [&](const Change& c) { return c.field.layer == layer.id; };
+  return ground.id == layer.id && hasSize(ground, samples) && std::ranges::none_of(row.changes, changed) &&
+         layerState(ground) == layerState(layer);
+}
+
 Result<Document> Store::documentOf(const Row& row, const Document* before, size_t samples) {
   auto document =
       documentFromState(nlohmann::json::parse(row.state, nullptr, false), samples, row.store->format_);
@@ -297,6 +313,11 @@ Result<Document> Store::documentOf(const Row& row, const Document* before, size_
   Outcome ok = Done{};
   const auto load = [&](LayerPointer& pointer, const LayerPointer& ground) {
     if (!ok) return;
+    // steps share the layers they leave alone, as they did when they were done
+    if (ground && isSame(row, *pointer, *ground, samples)) {
+      pointer = ground;
+      return;
+    }
     auto layer = layerFrom(row, *pointer, ground, samples);
     if (layer)
       pointer = *layer;

@@ -208,6 +208,24 @@ class TestCheckpoints : public QObject {
     QCOMPARE(saved->steps[1]->given, std::string("Blue – too much"));
     QCOMPARE(saved->steps[0]->given, std::string());
   }
+  // Read from a file, steps share the layers they leave alone: the list can tell which one each changed.
+  void aFileKnowsWhichLayerAStepChanged() {
+    PaintedOver work = paintedOver();
+    Document d = withPaintedLayer(work.after, "Other", Stratum::Surface);
+    History h(d, "Open");
+    h.push(*withFilled(d, work.layer, {0, 1, 0}, 0.5f), "Fill");
+    h.push(*withMaskFilled(h.document(), work.layer, 0.5f, 1), "Mask");
+    LayerChange fainter;
+    fainter.opacity = 0.5f;
+    h.push(*withLayerChanged(h.document(), d.activeLayer, fainter), "Opacity");
+    const test::Folder folder;
+    QVERIFY(saveAs(folder / "x.juvenor", test::stepsOf(h), test::currentOf(h)));
+    const auto read = Store::open(folder / "x.juvenor")->read();
+    for (size_t i = 1; i < 4; ++i)
+      QCOMPARE(layerChangedBy(read->steps[i - 1]->document, read->steps[i]->document),
+               layerChangedBy(h.steps()[i - 1]->document, h.steps()[i]->document));
+    QCOMPARE(layerChangedBy(read->steps[2]->document, read->steps[3]->document), d.activeLayer);
+  }
   void finerPointsCarryThem() {
     const PaintedOver work = paintedOver();
     Refinement finer;
