@@ -24,4 +24,22 @@ inline uint16_t covered(float before, float taken, float laid, float dither) {
   return static_cast<uint16_t>(std::clamp(before - taken * before + laid + dither, 0.f, 65535.f));
 }
 
+/// Moves every sample of a footprint from what it was before the stroke toward `targetOf(sample)`, a value
+/// 0…65535 for each plane of the field.
+template <class TargetOf>
+void coverToward(const Dab& dab, const Footprint& footprint, WorkingField& field, float dither,
+                 TargetOf targetOf) {
+  const auto planes = static_cast<size_t>(field.planes());
+  for (size_t k = 0; k < footprint.samples.size(); ++k) {
+    const uint32_t s = footprint.samples[k];
+    const WorkingField::Page& page = field.page(s);
+    const size_t i = s % kChunkSize;
+    if (cover(page.coverage[i], dab, footprint.weights[k]) <= 0) continue;
+    const float all = page.coverage[i];
+    const auto& target = targetOf(s);
+    for (size_t p = 0; p < planes; ++p)
+      page.now[p][i] = covered(page.before[p][i], all, all * static_cast<float>(target[p]), dither);
+  }
+}
+
 }  // namespace juvenor

@@ -12,16 +12,7 @@ class Restore final : public Ink {
       : kept_(std::move(kept)), field_(std::get<Field<Planes>>(*kept_)), dither_(dither) {}
 
   void apply(const Surface&, const Dab& dab, const Footprint& footprint, WorkingField& field) override {
-    for (size_t k = 0; k < footprint.samples.size(); ++k) {
-      const uint32_t s = footprint.samples[k];
-      const WorkingField::Page& page = field.page(s);
-      const size_t i = s % kChunkSize;
-      if (cover(page.coverage[i], dab, footprint.weights[k]) <= 0) continue;
-      const float all = page.coverage[i];
-      const auto then = field_.at(s);
-      for (size_t p = 0; p < Planes; ++p)
-        page.now[p][i] = covered(page.before[p][i], all, all * static_cast<float>(then[p]), dither_);
-    }
+    coverToward(dab, footprint, field, dither_, [&](uint32_t sample) { return field_.at(sample); });
   }
 
  private:
