@@ -12,7 +12,7 @@
 namespace juvenor::app {
 namespace {
 
-constexpr size_t kQuick = 6'000;
+constexpr size_t kQuick = 2'500;
 
 // A window whose demo has just opened coarse; each finer one is of a size of its own, or it would be there
 // already.
@@ -41,7 +41,7 @@ class TestDemos : public QObject {
   Q_OBJECT
  private slots:
   void opensAtOnceAndGrowsFiner() {
-    CoarseDemo w(30'000);
+    CoarseDemo w(10'000);
     QVERIFY(w.opened);
     QVERIFY2(w.coarse < 2 * kQuick, qPrintable(QString::number(w.coarse)));
     QVERIFY(w.sculpts());
@@ -60,11 +60,11 @@ class TestDemos : public QObject {
     QCOMPARE(w.wrongPixels(), 0);
     // the next time it is there at once
     test::DrivenWindow next;
-    QVERIFY(next.window.openDemo(demo::Figure::Ferryman, 30'000, kQuick));
+    QVERIFY(next.window.openDemo(demo::Figure::Ferryman, 10'000, kQuick));
     QCOMPARE(next.document().surface->size(), w.document().surface->size());
   }
   void whatSomebodyHasPaintedStays() {
-    CoarseDemo w(31'000);
+    CoarseDemo w(11'000);
     w.mouseStroke({w.at({0, -60, 0}), w.at({0, -60, 20})});
     QTRY_VERIFY_WITH_TIMEOUT(w.says("ready"), 600'000);
     QCOMPARE(w.document().surface->size(), w.coarse);
@@ -72,7 +72,7 @@ class TestDemos : public QObject {
   }
   // The cache may be emptied at any time; what was painted does not lean on it.
   void strokesOutliveTheCache() {
-    CoarseDemo w(32'000);
+    CoarseDemo w(12'000);
     w.mouseStroke({w.at({0, -60, 0}), w.at({0, -60, 20})});
     QVERIFY(w.session().flush());
     const ColorField painted = w.painted();
@@ -93,7 +93,7 @@ class TestDemos : public QObject {
   }
   // A stroke in the air would end with the sculpt it is painted on.
   void waitsForTheHand() {
-    CoarseDemo w(33'000);
+    CoarseDemo w(13'000);
     const QPoint skin = w.at({0, -60, 0});
     QTest::mousePress(&w.easel(), Qt::LeftButton, {}, skin);
     QVERIFY(w.easel().inUse());
@@ -106,7 +106,7 @@ class TestDemos : public QObject {
   }
   // A menu or a dialog speaks of the layers that are there.
   void waitsForMenusAndDialogs() {
-    CoarseDemo w(34'000);
+    CoarseDemo w(14'000);
     QMenu menu(&w.window);
     menu.addAction("anything");
     menu.popup(w.easel().mapToGlobal(QPoint(50, 50)));
@@ -117,7 +117,7 @@ class TestDemos : public QObject {
     QTRY_VERIFY(w.isFiner());
   }
   void canBeCalledOff() {
-    CoarseDemo w(35'000);
+    CoarseDemo w(15'000);
     w.named<QPushButton>("cancel sculpting")->click();
     QTRY_VERIFY_WITH_TIMEOUT(w.says("stays"), 600'000);
     QVERIFY(!w.sculpts());

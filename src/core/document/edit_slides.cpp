@@ -7,6 +7,7 @@
 #include "core/document/edits.h"
 #include "core/layers/below_chunks.h"
 #include "core/layers/composite.h"
+#include "core/layers/light_over.h"
 #include "core/photo/fit_light.h"
 #include "core/photo/solve_camera.h"
 #include "core/photo/tone_spread.h"
@@ -14,10 +15,11 @@
 namespace juvenor {
 namespace {
 
-constexpr float kAcross = 0.8f;      // of the view's height a fresh slide takes
-constexpr size_t kSpots = 40'000;    // looked at to tell light and tones
-constexpr float kTurnedAway = 0.3f;  // cosine: beyond it light and tones are told badly
-constexpr float kMargin = 1.06f;     // of a view that shows a whole photo
+constexpr float kAcross = 0.8f;       // of the view's height a fresh slide takes
+constexpr size_t kSpots = 40'000;     // looked at to tell tones
+constexpr size_t kLitSpots = 12'000;  // and light
+constexpr float kTurnedAway = 0.3f;   // cosine: beyond it light and tones are told badly
+constexpr float kMargin = 1.06f;      // of a view that shows a whole photo
 
 Error noSlide(uint32_t id) {
   return {fmt::format("there is no slide {}", id)};
@@ -38,7 +40,7 @@ struct Landed {
   std::vector<float> weights;  // by area and how squarely they are seen
 };
 
-Result<Landed> landedOn(const Document& document, const Slide& slide, const Progress& progress) {
+Result<Landed> landedOn(const Document& document, const Slide& slide, size_t most, const Progress& progress) {
   if (!slide.picture) return Error{fmt::format("the picture of the slide “{}” is missing", slide.name)};
   const auto seen = seenFrom(slide.camera, *document.maps, progress);
   if (!seen) return seen.error();
@@ -46,8 +48,10 @@ Result<Landed> landedOn(const Document& document, const Slide& slide, const Prog
   std::vector<uint32_t> reached;
   for (uint32_t s = 0; s < surface.size(); ++s)
     if ((**seen)[s] == 255) reached.push_back(s);
-  const size_t step = std::max<size_t>(1, reached.size() / kSpots);
+  const size_t step = std::max<size_t>(1, reached.size() / most);
   const SlideView view(slide);
+  const auto light = lightOver(slide, *document.maps, progress);
+  if (!light) return light.error();
   Landed out;
   for (size_t i = 0; i < reached.size(); i += step) {
     const uint32_t s = reached[i];
@@ -55,7 +59,8 @@ Result<Landed> landedOn(const Document& document, const Slide& slide, const Prog
     const float facing = view.facing(spot);
     const auto landing = facing > kTurnedAway ? view.landing(spot) : std::nullopt;
     if (!landing || !landing->inside) continue;
-    const PictureValue value = view.shown(*landing, spot.normal);
+    const PictureValue value =
+        view.shown(*landing, *light ? (*light)->at(s, spot.place, spot.normal) : kNoLight);
     if (!(value.alpha > 0.5f)) continue;
     out.samples.push_back(s);
     out.colors.push_back(value.color);
@@ -184,13 +189,16 @@ Result<Slide> withLightFitted(const Document& document, const Slide& slide, cons
   out.tone.light.reset();
   Slide plain = out;
   plain.tone = {};
-  auto landed = landedOn(document, plain, progress);
+  auto landed = landedOn(document, plain, kLitSpots, progress);
   if (!landed) return landed.error();
-  const Eigen::Matrix3f back = slide.camera.turn.toRotationMatrix().transpose();
+  const auto sky = openSky(*document.maps, progress);
+  if (!sky) return sky.error();
   std::vector<LitSpot> spots;
-  for (size_t i = 0; i < landed->samples.size(); ++i)
-    spots.push_back(
-        {back * document.surface->normals[landed->samples[i]], landed->colors[i], landed->weights[i]});
+  for (size_t i = 0; i < landed->samples.size(); ++i) {
+    const uint32_t s = landed->samples[i];
+    const Vec3& normal = document.surface->normals[s];
+    spots.push_back({normal, reachOf(**sky, s, normal), landed->colors[i], landed->weights[i]});
+  }
   auto light = fittedLight(spots);
   if (!light) return light.error();
   out.tone.light = *light;
@@ -202,7 +210,7 @@ Result<Slide> withTonesMatched(const Document& document, const Slide& slide, std
                                const Progress& progress) {
   Slide plain = slide;
   plain.tone.match = 0;
-  auto landed = landedOn(document, plain, progress);
+  auto landed = landedOn(document, plain, kSpots, progress);
   if (!landed) return landed.error();
   const auto from = spreadOf(landed->colors, landed->weights);
   if (!from) return Error{"the slide meets no skin that faces it: there is nothing to match"};

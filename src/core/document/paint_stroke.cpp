@@ -83,10 +83,13 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
   if (!ok) return ok.error();
   if (out->work_.empty()) return nothingToDo(setting, *layer);
   std::shared_ptr<Paint> paint;
-  if (setting.slide)
-    paint =
-        std::make_shared<PaintThroughSlide>(*setting.slide, setting.paint[Channel::Relief].has_value() ||
-                                                                setting.paint[Channel::Gloss].has_value());
+  if (setting.slide) {
+    auto light = lightOver(setting.slide->slide, *document.maps);
+    if (!light) return light.error();
+    paint = std::make_shared<PaintThroughSlide>(
+        *setting.slide, *light,
+        setting.paint[Channel::Relief].has_value() || setting.paint[Channel::Gloss].has_value());
+  }
   if (!paint && setting.adaptsTo && setting.adaptsTo->size() == document.surface->size())
     paint = std::make_shared<AdaptedPaint>(*setting.adaptsTo);
   out->stroke_ = std::make_unique<Stroke>(

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/cell_members.h"
+#include "core/layers/light_over.h"
 #include "core/parallel.h"
 #include "core/surface/blended_planes.h"
 #include "core/surface/melt.h"
@@ -79,11 +80,13 @@ namespace {
 
 class Thrower {
  public:
-  Thrower(const Slide& slide, const Throw& setting, const Surface& surface, const SeenBy& seen)
+  Thrower(const Slide& slide, const Throw& setting, const Surface& surface, const SeenBy& seen,
+          const LightOver* light)
       : view_(slide),
         setting_(setting),
         surface_(surface),
         seen_(seen),
+        light_(light),
         gone_(std::cos(setting.reach * std::numbers::pi_v<float> / 180)),
         whole_(std::cos(std::max(0.f, setting.reach - kFading) * std::numbers::pi_v<float> / 180)) {}
 
@@ -92,11 +95,12 @@ class Thrower {
     Thrown out;
     out.sample = s;
     if (seen_[s] == 0) return out;
-    const SlideView::Spot spot{surface_.positions[s], surface_.normals[s], surface_.areas[s]};
+    SlideView::Spot spot{surface_.positions[s], surface_.normals[s], surface_.areas[s]};
     const float facing = view_.facing(spot);
     if (facing <= gone_) return out;
     const auto landing = view_.landing(spot);
     if (!landing || !landing->inside) return out;
+    if (light_) spot.light = light_->at(s, spot.place, spot.normal);
     const PhotoPoint photo = photoAt(view_, spot, *landing, setting_.splitting());
     out.cover = photo.alpha * static_cast<float>(seen_[s]) / 255 * smoothStep(gone_, whole_, facing) *
                 view_.inset(*landing, setting_.feather);
@@ -112,6 +116,7 @@ class Thrower {
   const Throw& setting_;
   const Surface& surface_;
   const SeenBy& seen_;
+  const LightOver* light_;  ///< null: none is divided out
   float gone_, whole_;
 };
 
@@ -121,8 +126,10 @@ Result<std::vector<Thrown>> thrownBy(const Slide& slide, const Throw& setting, S
                                      const Progress& progress) {
   const auto seen = seenFrom(slide.camera, maps, progress);
   if (!seen) return seen.error();
+  const auto light = lightOver(slide, maps, progress);
+  if (!light) return light.error();
   const Surface& surface = maps.surface();
-  const Thrower thrower(slide, setting, surface, **seen);
+  const Thrower thrower(slide, setting, surface, **seen, light->get());
   std::vector<std::vector<Thrown>> chunks(chunkCount(surface.size()));
   std::atomic<bool> stopped = false;
   parallel(

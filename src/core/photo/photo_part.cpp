@@ -28,12 +28,12 @@ std::optional<PhotoPart> photoPartFromKey(std::string_view key) {
 
 PhotoPoint photoAt(const SlideView& view, const SlideView::Spot& spot, const SlideView::Landing& landing,
                    const PhotoSplit& split) {
-  const PictureValue all = view.shown(landing, spot.normal);
+  const PictureValue all = view.shown(landing, spot.light);
   PhotoPoint out{all.color, all.alpha};
   if (!(all.alpha > 0) || (split.part == PhotoPart::All && !split.detail)) return out;
   const float wider = std::max(1.f, split.size / std::sqrt(std::max(spot.area, 1e-30f)));
   const auto broadly = view.landing(spot, wider);
-  const PictureValue tone = view.shown(*broadly, spot.normal);
+  const PictureValue tone = view.shown(*broadly, spot.light);
   if (!(tone.alpha > 0)) return out;
   out.detail = std::log2(over(brightness(all.color), brightness(tone.color)));
   if (split.part == PhotoPart::Tone) out.color = tone.color;

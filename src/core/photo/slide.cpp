@@ -84,7 +84,7 @@ Result<Slide> slideFromJson(const json& j) {
   }
   if (pins) ok = readPins(*pins, out.pins);
   if (ok && tone) {
-    auto toned = slideToneFromJson(*tone);
+    auto toned = slideToneFromJson(*tone, out.camera.turn.toRotationMatrix());
     if (toned)
       out.tone = *toned;
     else
@@ -98,6 +98,7 @@ Slide movedSlide(Slide slide, const Eigen::Matrix3f& turn) {
   slide.camera.target = turn * slide.camera.target;
   slide.camera.turn = (Eigen::Quaternionf(turn) * slide.camera.turn).normalized();
   for (SlidePin& pin : slide.pins) pin.onSkin = turn * pin.onSkin;
+  if (slide.tone.light) slide.tone.light = turnedLight(*slide.tone.light, turn);
   return slide;
 }
 

@@ -3,14 +3,11 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/harmonics.h"
-
 namespace juvenor {
 namespace {
 
 // What a highlight is measured against: a mean over this part of the longer side.
 constexpr float kShineAround = 0.05f;
-constexpr float kLeastLight = 0.05f;
 constexpr float kMostStretch = 8;  // of tones that are matched
 
 Affine2 unpinned(const Slide& slide) {
@@ -42,16 +39,6 @@ PinWarp warpOf(const Slide& slide) {
   return {pairs, unpinned(slide)};
 }
 
-std::array<float, 3> lightOver(const LightNumbers& light, const Vec3& normal) {
-  const Harmonics basis = harmonicsAt(normal);
-  std::array<float, 3> out{};
-  for (size_t c = 0; c < 3; ++c) {
-    for (size_t k = 0; k < 9; ++k) out[c] += light[c][k] * basis[k];
-    out[c] = std::max(kLeastLight, out[c]);
-  }
-  return out;
-}
-
 Oklab matched(const Oklab& color, const ToneSpread& from, const ToneSpread& to) {
   const std::array<float, 3> in{color.l, color.a, color.b};
   std::array<float, 3> out;
@@ -69,7 +56,6 @@ SlideView::SlideView(const Slide& slide)
       warp_(warpOf(slide)),
       toView_(toView(slide.camera)),
       lens_(slide.camera),
-      back_(slide.camera.turn.toRotationMatrix().transpose()),
       longest_(0.5f * static_cast<float>(std::max(slide.picture->width, slide.picture->height))) {
   if (slide.tone.even > 0 && !slide.tone.light) broad_ = broadLight(*pyramid_, slide.tone.broad);
 }
@@ -120,13 +106,13 @@ float SlideView::facing(const Spot& spot) const {
   return spot.normal.dot(lens_.toViewer(spot.place));
 }
 
-PictureValue SlideView::shown(const Landing& landing, const Vec3& normal) const {
+PictureValue SlideView::shown(const Landing& landing, const ColorFactors& light) const {
   PictureValue out = pyramid_->at(landing.pixel, landing.spread);
-  if (out.alpha > 0) out.color = toned(out.color, landing, normal);
+  if (out.alpha > 0) out.color = toned(out.color, landing, light);
   return out;
 }
 
-LinearColor SlideView::toned(LinearColor c, const Landing& landing, const Vec3& normal) const {
+LinearColor SlideView::toned(LinearColor c, const Landing& landing, ColorFactors light) const {
   const SlideTone& tone = slide_.tone;
   if (tone.highlights > 0) {
     const PictureValue around = pyramid_->at(landing.pixel, 2 * kShineAround * longest_);
@@ -138,11 +124,7 @@ LinearColor SlideView::toned(LinearColor c, const Landing& landing, const Vec3& 
            c.b + by * (around.color.b - c.b)};
     }
   }
-  std::array<float, 3> light{1, 1, 1};
-  if (tone.even > 0 && tone.light)
-    light = lightOver(*tone.light, back_ * normal);
-  else if (broad_)
-    light.fill(broad_->at(landing.pixel));
+  if (broad_) light.fill(broad_->at(landing.pixel));
   return lit(c, light);
 }
 
@@ -151,16 +133,16 @@ PictureValue SlideView::hanging(const Vec2& onPicture, float width) const {
                    0.5f * static_cast<float>(pyramid_->height()) - longest_ * onPicture.y());
   PictureValue out = pyramid_->near(pixel, width * longest_);
   if (!(out.alpha > 0)) return out;
-  std::array<float, 3> light{1, 1, 1};
+  ColorFactors light = kNoLight;
   if (broad_) light.fill(broad_->at(pixel));
   out.color = lit(out.color, light);
   return out;
 }
 
 // Brought to even light and matched tones.
-LinearColor SlideView::lit(LinearColor c, const std::array<float, 3>& light) const {
+LinearColor SlideView::lit(LinearColor c, const ColorFactors& light) const {
   const SlideTone& tone = slide_.tone;
-  if (light != std::array<float, 3>{1, 1, 1}) {
+  if (light != kNoLight) {
     c.r *= std::pow(light[0], -tone.even);
     c.g *= std::pow(light[1], -tone.even);
     c.b *= std::pow(light[2], -tone.even);

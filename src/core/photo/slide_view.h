@@ -9,6 +9,10 @@
 
 namespace juvenor {
 
+/// A factor for each of red, green and blue.
+using ColorFactors = std::array<float, 3>;
+inline constexpr ColorFactors kNoLight{1, 1, 1};
+
 /// Where a slide's places in the view lie on its picture, by its pins.
 PinWarp warpOf(const Slide& slide);
 /// From places of the scene (and 1) to places in the view, as (x, y, w): x/w and y/w; w is above 0 before the
@@ -23,7 +27,8 @@ class SlideView {
   /// A sample of the skin.
   struct Spot {
     Vec3 place, normal;
-    float area = 0;  ///< scene units squared
+    float area = 0;                 ///< scene units squared
+    ColorFactors light = kNoLight;  ///< fitted on the form, to be divided out; see LightOver
   };
   /// Where a spot lies on the picture.
   struct Landing {
@@ -33,8 +38,8 @@ class SlideView {
   };
   /// Nothing behind the viewer. `width` times as wide as the sample is.
   std::optional<Landing> landing(const Spot& spot, float width = 1) const;
-  /// What it shows there: evened, lifted and matched. `normal` as the light is divided out by.
-  PictureValue shown(const Landing& landing, const Vec3& normal) const;
+  /// What it shows there: evened by the spot's light or the picture's own, lifted and matched.
+  PictureValue shown(const Landing& landing, const ColorFactors& light = kNoLight) const;
   /// What a viewer sees of the slide itself at a place of its picture, one pixel of the view being so wide
   /// there (half the longer side is one): quickly, and without light that was fitted on a form.
   PictureValue hanging(const Vec2& onPicture, float width) const;
@@ -49,22 +54,19 @@ class SlideView {
   const Slide& slide() const { return slide_; }
 
  private:
-  LinearColor toned(LinearColor color, const Landing& landing, const Vec3& normal) const;
-  LinearColor lit(LinearColor color, const std::array<float, 3>& light) const;
+  LinearColor toned(LinearColor color, const Landing& landing, ColorFactors light) const;
+  LinearColor lit(LinearColor color, const ColorFactors& light) const;
 
   Slide slide_;
   PyramidPointer pyramid_;
   PinWarp warp_;
   Eigen::Matrix<float, 3, 4> toView_;
   Lens lens_;
-  Eigen::Matrix3f back_;  ///< from the scene's axes to the view's
-  float longest_;         ///< half the picture's longer side in pixels
+  float longest_;  ///< half the picture's longer side in pixels
   std::optional<BroadLight> broad_;
 };
 using SlideViewPointer = std::shared_ptr<const SlideView>;
 
-/// Light over a normal in the view's axes, a factor a colour, never below a twentieth.
-std::array<float, 3> lightOver(const LightNumbers& light, const Vec3& normal);
 /// A colour moved from one spread of tones to another in Oklab, all the way (Reinhard, Ashikhmin, Gooch,
 /// Shirley 2001, with Oklab in place of their axes).
 Oklab matched(const Oklab& color, const ToneSpread& from, const ToneSpread& to);

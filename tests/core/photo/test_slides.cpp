@@ -88,7 +88,7 @@ class TestSlides : public QObject {
     for (const Vec3& p : {Vec3(0, 0, 0), Vec3(2, 1, 0), Vec3(-2.5f, 2, 0), Vec3(1, -3, 0)}) {
       const auto landing = view.landing(spotAt(p));
       QVERIFY(landing && landing->inside);
-      const PictureValue value = view.shown(*landing, Vec3::UnitZ());
+      const PictureValue value = view.shown(*landing);
       QVERIFY2(away(value.color, tells(p)) < 4e-3f, qPrintable(QString::number(away(value.color, tells(p)))));
     }
     QVERIFY(!view.landing(spotAt({0, 0, 1e4f})) || !view.landing(spotAt({0, 0, 1e4f}))->inside ||
@@ -104,7 +104,7 @@ class TestSlides : public QObject {
     // the picture's right side is up now; half as large, around another middle
     const auto at = [&](float x, float y) {
       const auto l = SlideView(slide).landing(spotAt(Vec3(0.2f, 0.1f, 0) * half + Vec3(x, y, 0)));
-      return SlideView(slide).shown(*l, Vec3::UnitZ()).color;
+      return SlideView(slide).shown(*l).color;
     };
     QVERIFY(away(at(0, 1), tells({2, 0, 0})) < 5e-3f);
     QVERIFY(away(at(-1, 0), tells({0, 2, 0})) < 5e-3f);
@@ -356,7 +356,7 @@ class TestSlides : public QObject {
     slide.turn = 33;
     slide.mirrored = true;
     slide.tone.even = 0.5f;
-    slide.tone.light = LightNumbers{};
+    slide.tone.light = WayLight{};
     (*slide.tone.light)[1][2] = 0.25f;
     slide.tone.to.mean = {0.4f, 0.1f, 0.05f};
     d = *withThrow(*withSlide(d, slide), 1);

@@ -1,10 +1,17 @@
 #include "core/brush/paints/slide.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/parallel.h"
+#include "core/surface/search.h"
 
 namespace juvenor {
+namespace {
+
+constexpr float kNear = 4;  // widths of a sample to what mirrors it
+
+}  // namespace
 
 void PaintThroughSlide::bring(const Surface& surface, const Dab& dab, Footprint& footprint) {
   const size_t count = footprint.samples.size(), side = sideOf(dab);
@@ -47,6 +54,7 @@ PaintThroughSlide::Brought PaintThroughSlide::lookedUp(const Surface& surface, u
   out.cover = 0;
   const auto landing = view_.landing(spot);
   if (!landing || !landing->inside) return out;
+  if (light_) spot.light = lightAt(surface, sample, spot);
   const PhotoPoint photo = photoAt(view_, spot, *landing, setting_.split);
   out.cover = photo.alpha * view_.inset(*landing, setting_.feather);
   out.detail = photo.detail;
@@ -58,6 +66,14 @@ PaintThroughSlide::Brought PaintThroughSlide::lookedUp(const Surface& surface, u
   }
   out.color = {from16(encodeSrgb16(color.r)), from16(encodeSrgb16(color.g)), from16(encodeSrgb16(color.b))};
   return out;
+}
+
+// A mirrored dab takes what the photo shows of the other side, with the light that lies there.
+ColorFactors PaintThroughSlide::lightAt(const Surface& surface, uint32_t sample,
+                                        const SlideView::Spot& spot) const {
+  if (spot.place != surface.positions[sample])
+    sample = nearestSample(surface, spot.place, kNear * std::sqrt(spot.area)).value_or(sample);
+  return light_->at(sample, spot.place, spot.normal);
 }
 
 }  // namespace juvenor

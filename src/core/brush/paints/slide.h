@@ -6,6 +6,7 @@
 #include <map>
 
 #include "core/brush/paint.h"
+#include "core/layers/light_over.h"
 #include "core/photo/photo_part.h"
 #include "core/surface/field.h"
 
@@ -22,8 +23,10 @@ struct SlidePaint {
 /// Remembers what it looked up for as long as it lives, so that dabs over each other cost little.
 class PaintThroughSlide final : public Paint {
  public:
-  /// `finely`: brings heights and gloss too.
-  PaintThroughSlide(SlidePaint setting, bool finely) : setting_(std::move(setting)), view_(setting_.slide) {
+  /// `light`: of the slide's photo on the form; null: none is divided out. `finely`: brings heights and gloss
+  /// too.
+  PaintThroughSlide(SlidePaint setting, LightOverPointer light, bool finely)
+      : setting_(std::move(setting)), light_(std::move(light)), view_(setting_.slide) {
     setting_.split.detail = finely;
   }
   void bring(const Surface& surface, const Dab& dab, Footprint& footprint) override;
@@ -34,9 +37,11 @@ class PaintThroughSlide final : public Paint {
     float cover = -1;  ///< below 0: not looked up yet
     float detail = 0;
   };
+  ColorFactors lightAt(const Surface& surface, uint32_t sample, const SlideView::Spot& spot) const;
   Brought lookedUp(const Surface& surface, uint32_t sample, const std::array<bool, 3>& across) const;
 
   SlidePaint setting_;
+  LightOverPointer light_;
   SlideView view_;
   /// By side and chunk.
   std::map<std::pair<size_t, size_t>, std::vector<Brought>> known_;
