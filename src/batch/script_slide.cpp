@@ -4,6 +4,7 @@
 
 #include "batch/script_lookup.h"
 #include "core/document/edit_slides.h"
+#include "core/document/tone_slides.h"
 #include "core/json_fields.h"
 #include "core/layers/below_chunks.h"
 #include "core/layers/composite.h"
@@ -70,13 +71,13 @@ Outcome workOut(const json& step, const Document& d, Slide& slide) {
   if (step.value("fit light", false))
     if (const Outcome ok = keep(withLightFitted(d, slide)); !ok) return ok;
   if (!step.contains("match")) return Done{};
-  std::optional<uint32_t> through;
+  TonesWanted wanted;
   if (step.contains("through")) {
     const auto layer = layerFor(step, d, "through");
     if (!layer) return layer.error();
-    through = *layer;
+    wanted = {*layer, step.value("zone", std::string())};
   }
-  return keep(withTonesMatched(d, slide, through));
+  return keep(withTonesMatched(d, slide, wanted));
 }
 
 Result<Document> placeSlide(const json& step, const Document& d) {
@@ -134,7 +135,7 @@ Result<Document> deleteSlide(const json& step, const Document& d) {
 const ScriptCommand kSlideCommands[] = {
     {"slide",
      {"slide", "file", "name", "camera", "view", "middle", "half", "turn", "mirrored", "pins", "solve",
-      "fit light", "even", "broad", "highlights", "match", "through"},
+      "fit light", "even", "broad", "highlights", "match", "through", "zone"},
      placeSlide},
     {"throw",
      {"slide", "onto", "part", "split", "reach", "feather", "level", "color", "relief", "gloss"},

@@ -1,6 +1,9 @@
 // The Photo stage in the window: a photo hung before the eye, placed, pinned, judged, toned, thrown and
 // painted through.
 #include <QLabel>
+#include <QMenu>
+#include <QRegularExpression>
+#include <QTimer>
 
 #include "app/controls/value_slider.h"
 #include "app/stage/photo_page.h"
@@ -269,12 +272,51 @@ class TestPhotoWindow : public QObject {
     QVERIFY(tone.match == 1);
     const Oklab target = toOklab(decode({0.6f, 0.45f, 0.4f}));
     QVERIFY(std::abs(tone.to.mean[0] - target.l) < 0.02f);
+    // a pin: how far photo and skin are there, as it was taken and as it is toned
+    auto* told = w.named<QLabel>("pin differences");
+    QVERIFY(!told->text().contains("ΔE"));
+    Slide pinned = w.document().slides.front();
+    pinned.pins = {{{0, 0}, {0, 0, 100}}};
+    w.session().apply(withSlide(w.document(), pinned), "Pin");
+    QTRY_VERIFY_WITH_TIMEOUT(told->text().contains("ΔE"), 10'000);
+    const auto numbers = QRegularExpression("ΔE ([0-9.]+).* ([0-9.]+)$").match(told->text());
+    QVERIFY2(numbers.captured(1).toDouble() > numbers.captured(2).toDouble() + 3, qPrintable(told->text()));
     // too few pins for a camera: told, and nothing changed
     const size_t before = w.step();
     w.click("photo solve");
     w.awaitBackground();
     QCOMPARE(w.step(), before);
     QVERIFY(w.named<QLabel>("message")->text().contains("pins"));
+  }
+  void tonesAreMatchedToAZoneFromAMenu() {
+    Photo w;
+    w.session().apply(withFillLayer(w.document(), "tone", Stratum::Flesh, {0.6f, 0.45f, 0.4f}), "Fill");
+    w.session().apply(withSourceLayer(w.document(), "Zones", Stratum::Flesh,
+                                      sourceKind("zones")->fresh(*w.document().surface, {})),
+                      "Zones");
+    HueZone nose = test::areaAt({0, 0, 100}, 30);
+    nose.name = "Nose";
+    nose.tint.plain = true;
+    nose.tint.color = {0.7f, 0.2f, 0.2f};
+    w.session().apply(withZones(w.document(), w.document().activeLayer, {{nose}, 0}), "Zone");
+    w.hang();
+    bool chosen = false;
+    QTimer::singleShot(300, &w.window, [&] {
+      auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+      if (!menu) return;
+      for (QAction* action : menu->actions())
+        if (action->text() == "Nose") {
+          action->trigger();
+          chosen = true;
+        }
+      menu->close();
+    });
+    w.click("photo match where");
+    QVERIFY(chosen);
+    w.awaitBackground();
+    const SlideTone& tone = w.document().slides.front().tone;
+    QCOMPARE(tone.match, 1.f);
+    QVERIFY2(tone.to.mean[1] > 0.06f, qPrintable(QString::number(tone.to.mean[1])));
   }
   void slidesAreListedTakenAndRemoved() {
     Photo w;

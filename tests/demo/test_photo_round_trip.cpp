@@ -3,6 +3,7 @@
 
 #include "core/color/lab.h"
 #include "core/document/edit_slides.h"
+#include "core/document/tone_slides.h"
 #include "core/layers/below_chunks.h"
 #include "core/layers/composite.h"
 #include "core/render/still.h"

@@ -12,6 +12,7 @@
 #include "core/document/edit_slides.h"
 #include "core/document/edits.h"
 #include "core/document/journal.h"
+#include "core/document/tone_slides.h"
 #include "core/layers/composite.h"
 #include "core/layers/glimpse.h"
 #include "core/layers/patterns.h"

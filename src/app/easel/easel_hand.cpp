@@ -11,6 +11,16 @@ void drawGrip(QPainter& painter, const QPointF& at, bool chosen) {
   painter.drawEllipse(at, radius, radius);
 }
 
+void drawPlate(QPainter& painter, const QPointF& at, const QString& words) {
+  if (words.isEmpty()) return;
+  const QRectF plate(at - QPointF(0, 10), QSizeF(painter.fontMetrics().horizontalAdvance(words) + 12, 20));
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(30, 30, 30, 190));
+  painter.drawRoundedRect(plate, 3, 3);
+  painter.setPen(Qt::white);
+  painter.drawText(plate, Qt::AlignCenter, words);
+}
+
 void drawOutline(QPainter& painter, const QPolygonF& line, bool dashed) {
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(QColor(20, 20, 20, 150), 3));

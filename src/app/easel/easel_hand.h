@@ -33,6 +33,8 @@ class EaselHand {
 
 /// A grip as all of them draw it.
 void drawGrip(QPainter& painter, const QPointF& at, bool chosen);
+/// Words on a dark plate that begins at a place, upright in its middle.
+void drawPlate(QPainter& painter, const QPointF& at, const QString& words);
 /// A light line with a dark rim, that reads on any skin.
 void drawOutline(QPainter& painter, const QPolygonF& line, bool dashed = false);
 

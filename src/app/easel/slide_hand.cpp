@@ -164,6 +164,12 @@ std::shared_ptr<const SlidePaint> SlideHand::paint() const {
   return out;
 }
 
+void SlideHand::setPinWords(const QStringList& words) {
+  if (words == pinWords_) return;
+  pinWords_ = words;
+  emit changed();
+}
+
 Vec2 SlideHand::extent() const {
   const auto longest = static_cast<float>(std::max(slide_.picture->width, slide_.picture->height));
   return {static_cast<float>(slide_.picture->width) / longest,
@@ -339,9 +345,12 @@ void SlideHand::draw(QPainter& painter, const Viewing&, double scale) const {
       painter.setPen(QPen(Qt::white, 1.2));
       painter.drawEllipse(place, 4, 4);
     }
-  for (size_t i = 0; i < slide_.pins.size(); ++i)
-    drawGrip(painter, at(project(slide_.camera, size_, slide_.pins[i].onSkin).head<2>(), scale),
-             grip_ == Grip::Pin && pin_ == i);
+  for (size_t i = 0; i < slide_.pins.size(); ++i) {
+    const QPointF place = at(project(slide_.camera, size_, slide_.pins[i].onSkin).head<2>(), scale);
+    drawGrip(painter, place, grip_ == Grip::Pin && pin_ == i);
+    if (grip_ == Grip::None && pinWords_.size() == static_cast<qsizetype>(slide_.pins.size()))
+      drawPlate(painter, place + QPointF(12, 0), pinWords_[static_cast<qsizetype>(i)]);
+  }
 }
 
 }  // namespace juvenor::app

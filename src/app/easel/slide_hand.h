@@ -53,6 +53,8 @@ class SlideHand : public QObject, public EaselHand {
   void changeTone(const std::function<void(SlideTone&)>& change);
   /// Keeps it as it hangs, as a step of the work.
   void keep(const QString& step);
+  /// What stands beside each pin, until the slide changes; in the order of its pins.
+  void setPinWords(const QStringList& words);
   HandBar& bar() { return *bar_; }
 
  signals:
@@ -88,6 +90,7 @@ class SlideHand : public QObject, public EaselHand {
   bool shown_ = true, moved_ = false;
   Grip grip_ = Grip::None;
   size_t pin_ = 0;  ///< the one being dragged
+  QStringList pinWords_;
   Vec2 held_ = Vec2::Zero();
   QImage image_;
   QPoint imageAt_;       ///< in pixels of the image

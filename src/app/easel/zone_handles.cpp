@@ -77,16 +77,8 @@ void ZoneHandles::draw(QPainter& painter, const Viewing& viewing, double scale) 
       painter.drawEllipse(at, chosen ? 7 : 5.5, chosen ? 7 : 5.5);
       painter.setPen(QPen(Qt::white, chosen ? 2.2 : 1.4));
       painter.drawEllipse(at, chosen ? 7 : 5.5, chosen ? 7 : 5.5);
-      if (chosen && !h.mirrored && !h.hidden) {
-        const QString name = QString::fromStdString(zone.name);
-        const QRectF plate(at + QPointF(12, -10),
-                           QSizeF(painter.fontMetrics().horizontalAdvance(name) + 12, 20));
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(QColor(30, 30, 30, 190));
-        painter.drawRoundedRect(plate, 3, 3);
-        painter.setPen(Qt::white);
-        painter.drawText(plate, Qt::AlignCenter, name);
-      }
+      if (chosen && !h.mirrored && !h.hidden)
+        drawPlate(painter, at + QPointF(12, 0), QString::fromStdString(zone.name));
     }
   painter.setOpacity(1);
   if (session_.tools().landmark().empty()) return;

@@ -14,6 +14,7 @@
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
 #include "app/stage/graft_box.h"
+#include "app/stage/photo_tones.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -69,73 +70,18 @@ PhotoPage::PhotoPage(Session& session, Easel& easel) : session_(session), easel_
       tr("White where the photo is finer than the points, black where it is coarser and will look blurred"));
   column->addWidget(fineness_);
   connect(fineness_, &QPushButton::toggled, this, &PhotoPage::seeFineness);
-  column->addWidget(buildTones());
+  auto* tones = new PhotoTones(session_, easel_);
+  column->addWidget(tones);
+  connect(tones, &PhotoTones::turned, this, &PhotoPage::choose);
   column->addWidget(buildLaying());
   column->addWidget(new GraftBox(session_, easel_));
   column->addStretch();
   SlideHand& hand = easel_.slide();
   connect(&hand, &SlideHand::throwWanted, this, &PhotoPage::throwSlide);
-  connect(&hand, &SlideHand::changed, this, &PhotoPage::showTone);
+  connect(&hand, &SlideHand::changed, this, &PhotoPage::showSlide);
   connect(&hand.bar(), &HandBar::pictureWanted, this, &PhotoPage::chooseMenu);
   connect(&easel_, &Easel::photoDropped, this, &PhotoPage::hangFile);
-  showTone();
-}
-
-QWidget* PhotoPage::buildTones() {
-  auto* box = new QWidget;
-  auto* column = new QVBoxLayout(box);
-  column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(3);
-  column->addWidget(quietLabel(tr("Its light and tones")));
-  const auto slider = [&](const QString& name, const QString& tip, auto member) {
-    auto* s = new ValueSlider(name, {0, 1, 100, "%", false, 0});
-    s->setObjectName("photo " + name);
-    s->setToolTip(tip);
-    column->addWidget(s);
-    connect(s, &ValueSlider::changed, this, [this, member](double v) {
-      changeTone([&](SlideTone& tone) { tone.*member = static_cast<float>(v); }, false);
-    });
-    connect(s, &ValueSlider::settled, this, [this] { changeTone([](SlideTone&) {}, true); });
-    return s;
-  };
-  even_ = slider(tr("Even light"), tr("How much of its broad light is divided out"), &SlideTone::even);
-  highlights_ = slider(tr("Less shine"), tr("How much of its highlights gives way to what is around"),
-                       &SlideTone::highlights);
-  match_ = slider(tr("Match"), tr("How far its tones move to those of the skin beneath"), &SlideTone::match);
-  auto* row = new QHBoxLayout;
-  row->setSpacing(4);
-  const auto button = [&](const QString& name, const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setObjectName(name);
-    b->setToolTip(tip);
-    b->setStyleSheet("padding: 3px 4px; font-size: 11px;");
-    row->addWidget(b, 1);
-    return b;
-  };
-  solve_ = button("photo solve", tr("Solve"),
-                  tr("Finds from four pins or more where the photo was taken, and looks from there"));
-  fitted_ =
-      button("photo light", tr("By form"),
-             tr("Evens the light by the form it fell on: fits it over the sculpt where the slide lies"));
-  toSkin_ = button("photo match", tr("To skin"), tr("Takes the tones of the skin beneath to match to"));
-  column->addLayout(row);
-  connect(solve_, &QPushButton::clicked, this, [this] {
-    workOut(tr("Solve camera"),
-            [](const Document&, const Slide& s, const Progress&) { return withCameraSolved(s); });
-  });
-  connect(fitted_, &QPushButton::clicked, this, [this] {
-    workOut(tr("Even the light"), [](const Document& d, const Slide& s, const Progress& p) {
-      Slide whole = s;
-      whole.tone.even = std::max(whole.tone.even, 1.f);
-      return withLightFitted(d, whole, p);
-    });
-  });
-  connect(toSkin_, &QPushButton::clicked, this, [this] {
-    workOut(tr("Match tones"), [](const Document& d, const Slide& s, const Progress& p) {
-      return withTonesMatched(d, s, {}, p);
-    });
-  });
-  return box;
+  showSlide();
 }
 
 QWidget* PhotoPage::buildLaying() {
@@ -305,50 +251,14 @@ void PhotoPage::throwSlide() {
   session_.apply(next, tr("Throw %1").arg(QString::fromStdString(slide->name)));
 }
 
-// What is worked out beside the window, of the slide as it hangs.
-void PhotoPage::workOut(const QString& name, const Work& work) {
+void PhotoPage::showSlide() {
   const Slide* slide = easel_.slide().slide();
-  if (!slide) return session_.say(tr("Take a slide in hand first."), true);
-  session_.settleStrokes();
-  const auto result = std::make_shared<std::optional<Slide>>();
-  session_.background().start(
-      name,
-      [d = session_.document(), s = *slide, work, result](const Progress& p) -> Outcome {
-        auto next = caught([&] { return work(d, s, p); });
-        if (!next) return next.error();
-        *result = std::move(*next);
-        return Done{};
-      },
-      [this, name, result](const Outcome& done) {
-        if (!done) return session_.say(QString::fromStdString(done.error().what), true);
-        const bool turned = !((*result)->camera == easel_.viewing().camera);
-        session_.settleStrokes();
-        if (!session_.apply(withSlide(session_.document(), **result), name)) return;
-        if (turned) choose((*result)->id);
-      });
-}
-
-void PhotoPage::changeTone(const std::function<void(SlideTone&)>& change, bool settled) {
-  easel_.slide().changeTone(change);
-  if (settled) easel_.slide().keep(tr("Tone slide"));
-}
-
-void PhotoPage::showTone() {
-  const Slide* slide = easel_.slide().slide();
-  for (QWidget* w :
-       {static_cast<QWidget*>(even_), static_cast<QWidget*>(highlights_), static_cast<QWidget*>(match_),
-        static_cast<QWidget*>(solve_), static_cast<QWidget*>(fitted_), static_cast<QWidget*>(toSkin_),
-        static_cast<QWidget*>(fineness_)})
-    w->setEnabled(slide != nullptr);
+  fineness_->setEnabled(slide != nullptr);
   worth_->setVisible(slide != nullptr);
-  if (!slide) {
+  if (!slide)
     measured_.reset();
-    return;
-  }
-  even_->show(static_cast<double>(slide->tone.even));
-  highlights_->show(static_cast<double>(slide->tone.highlights));
-  match_->show(static_cast<double>(slide->tone.match));
-  if (measured_ != slide->picture) measure();
+  else if (measured_ != slide->picture)
+    measure();
 }
 
 void PhotoPage::measure() {

@@ -1,5 +1,4 @@
-// The Photo stage: the slides of the work, what each is worth before it touches skin, what is done to its
-// light and tones, and what of it is laid.
+// The Photo stage: the slides of the work, what each is worth before it touches skin, and what of it is laid.
 #pragma once
 
 #include <QWidget>
@@ -29,28 +28,23 @@ class PhotoPage : public QWidget {
   void hideEvent(QHideEvent* event) override;
 
  private:
-  using Work = std::function<Result<Slide>(const Document&, const Slide&, const Progress&)>;
-
-  QWidget* buildTones();
   QWidget* buildLaying();
   void listSlides();
   void choose(uint32_t id);
   void throwSlide();
-  void workOut(const QString& name, const Work& work);
-  void changeTone(const std::function<void(SlideTone&)>& change, bool settled);
   void measure();
   void tell(const PhotoMeasures& measures);
   void seeFineness(bool on);
   void chooseMenu();
-  void showTone();
+  void showSlide();
 
   Session& session_;
   Easel& easel_;
   QGridLayout* slides_;
   QLabel *share_, *empty_, *worth_;
-  QPushButton *fineness_, *fitted_, *solve_, *toSkin_;
+  QPushButton* fineness_;
   QButtonGroup* parts_;
-  ValueSlider *split_, *even_, *highlights_, *match_;
+  ValueSlider* split_;
   std::vector<uint32_t> listed_;
   PicturePointer measured_;
   Background work_, measuring_;

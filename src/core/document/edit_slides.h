@@ -28,11 +28,4 @@ Result<Document> withThrowSet(const Document& document, uint32_t layer, const Th
 /// the photo.
 Result<Slide> withCameraSolved(const Slide& slide, float* missing = nullptr);
 
-/// Fits the light the photo was taken in on the skin it lands on, to be divided out (SlideTone::light).
-Result<Slide> withLightFitted(const Document& document, const Slide& slide, const Progress& progress = {});
-/// Sets what its tones are matched from and to: where it lands, to what lies on the skin there without it, or
-/// where the mask of layer `through` shows.
-Result<Slide> withTonesMatched(const Document& document, const Slide& slide,
-                               std::optional<uint32_t> through = {}, const Progress& progress = {});
-
 }  // namespace juvenor

@@ -57,7 +57,7 @@ std::vector<StepPointer> everything() {
   step(withPicture(h.document(), "mud", *decodePicture(*encodePng({16, 9}, pixels), "mud.png")));
   Slide slide = freshSlide("mud", h.document().board.front().data, Camera{});
   slide.pins = {{{0.1f, 0.2f}, {0.3f, 0.1f, 0}}, {{-0.1f, 0.2f}, {-0.3f, 0.1f, 0}}};
-  slide.tone.light = LightNumbers{};
+  slide.tone.light = WayLight{};
   step(withSlide(h.document(), slide));
   step(withThrow(h.document(), 1));
   step(withFilled(h.document(), paint, test::inEveryChannel({0.9f, 0.1f, 0.1f}, 0.8f, 0.2f, 0.01f), 0.3f));
