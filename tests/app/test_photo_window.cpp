@@ -1,5 +1,6 @@
 // The Photo stage in the window: a photo hung before the eye, placed, pinned, judged, toned, thrown and
 // painted through.
+#include <QClipboard>
 #include <QLabel>
 #include <QMenu>
 #include <QRegularExpression>
@@ -287,6 +288,32 @@ class TestPhotoWindow : public QObject {
     w.awaitBackground();
     QCOMPARE(w.step(), before);
     QVERIFY(w.named<QLabel>("message")->text().contains("pins"));
+  }
+  // with the slide in hand what is pasted hangs before the eye, else it goes onto the board
+  void picturesArePastedAsSlides() {
+    Photo w;
+    QImage image(40, 30, QImage::Format_RGB32);
+    image.fill(QColor(200, 90, 60));
+    QGuiApplication::clipboard()->setImage(image);
+    w.session().tools().setTool(Tool::Slide);
+    w.settle();
+    w.key(Qt::Key_V, Qt::ControlModifier);
+    w.awaitBackground();
+    QCOMPARE(w.document().slides.size(), size_t{1});
+    QCOMPARE(w.document().board.size(), size_t{0});
+    QVERIFY(w.hand().shown() && w.hand().slide()->picture->width == 40);
+    w.session().tools().setTool(Tool::Airbrush);
+    w.settle();
+    w.key(Qt::Key_V, Qt::ControlModifier);
+    w.awaitBackground();
+    QCOMPARE(w.document().slides.size(), size_t{1});
+    QCOMPARE(w.document().board.size(), size_t{1});
+    // nothing to paste is told
+    QGuiApplication::clipboard()->setText("no picture");
+    w.session().tools().setTool(Tool::Slide);
+    w.key(Qt::Key_V, Qt::ControlModifier);
+    QVERIFY(w.named<QLabel>("message")->text().contains("no picture"));
+    QCOMPARE(w.document().slides.size(), size_t{1});
   }
   void tonesAreMatchedToAZoneFromAMenu() {
     Photo w;

@@ -162,6 +162,7 @@ class TestSkinWindow : public QObject {
     Board& board = w.window.side().board();
     w.window.side().show(SideColumn::Page::Board);
     board.add({w.path(w.folder() / "cheek.png"), w.path(w.folder() / "nowhere.png")});
+    w.awaitBackground();
     QCOMPARE(w.document().board.size(), size_t{1});
     auto* view = w.named<PictureView>("board picture");
     QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(view->width() / 2, view->height() / 2));
@@ -190,6 +191,7 @@ class TestSkinWindow : public QObject {
     QGuiApplication::clipboard()->setImage(image);
     QTest::qWait(50);
     QVERIFY(board.paste());
+    w.awaitBackground();
     QCOMPARE(w.document().board.size(), size_t{2});
     QCOMPARE(toHex(meanColor(*w.document().board[1].data, 5, 5, 3)), std::string("#0ac81e"));
     w.easel().setBehind(image);

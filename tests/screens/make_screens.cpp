@@ -268,13 +268,16 @@ void showPigment(test::DrivenWindow& w, const QDir& folder) {
   w.settle();
 }
 
-// A photo of the finished head, hung before the bare one and pinned to it, half of it painted through.
+// A photo of the finished head in lamp light, hung before the bare one and pinned to it; its camera solved,
+// its light evened by the form, half of it painted through.
 void showPhoto(test::DrivenWindow& w, const QDir& folder) {
   Camera away = nearTo(w, {0, 20, 30}, -14, 1);
   StillSetting setting;
   setting.camera = away;
   setting.size = {1400, 1400};
-  setting.view = View::Flat;
+  setting.light.kind = LightKind::Lamps;
+  setting.light.lamps = {{{true, -55, 35, 0.8f, 25, 6504}, {true, 35, 20, 0.4f, 40, 6504}, {}}};
+  setting.light.lamps[2].on = false;
   const auto still = stillOf(w.document(), setting);
   const auto png = encodePng(setting.size, *still);
   const PicturePointer photo = *decodePicture(*png, "keeper.png");
@@ -304,6 +307,11 @@ void showPhoto(test::DrivenWindow& w, const QDir& folder) {
   }
   w.session().apply(withSlide(w.document(), slide), "Pin slide");
   w.settle();
+  for (const char* name : {"photo solve", "photo light"}) {
+    QTest::mouseClick(w.named<QPushButton>(name), Qt::LeftButton);
+    w.awaitBackground();
+    w.settle();
+  }
   w.session().tools().setTool(app::Tool::Airbrush);
   w.session().setActivePart(0);
   w.setBrush([](Brush& b) {

@@ -28,6 +28,15 @@ inline PicturePointer photo(int width, int height, const std::function<LinearCol
   return out;
 }
 
+/// Looks at the origin from a direction.
+inline Camera cameraFrom(const Vec3& direction, float distance, float fieldOfView = 28) {
+  Camera out;
+  out.turn = Eigen::Quaternionf::FromTwoVectors(Vec3::UnitZ(), direction.normalized());
+  out.distance = distance;
+  out.fieldOfView = fieldOfView;
+  return out;
+}
+
 /// A slide over the whole height of a view.
 inline Slide slideOver(const PicturePointer& picture, const Camera& camera) {
   Slide out;

@@ -1,22 +1,20 @@
 #include "app/board/board.h"
 
-#include <QBuffer>
-#include <QClipboard>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QGuiApplication>
 #include <QImage>
 #include <QLabel>
 #include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include "app/board/picture_view.h"
 #include "app/controls/labels.h"
+#include "app/controls/scrolled.h"
 #include "app/controls/value_slider.h"
+#include "app/session/picture_intake.h"
 #include "app/style/style.h"
 #include "core/files.h"
 #include "core/sculpt/formats.h"
@@ -57,14 +55,7 @@ Board::Board(Session& session, Easel& easel) : session_(session), easel_(easel) 
   pictures_->setContentsMargins(0, 0, 0, 0);
   pictures_->setSpacing(3);
   pictures_->addStretch();
-  inside->setAutoFillBackground(false);
-  auto* scroll = new QScrollArea;
-  scroll->viewport()->setAutoFillBackground(false);
-  scroll->setWidget(inside);
-  scroll->setWidgetResizable(true);
-  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll->setFrameShape(QFrame::NoFrame);
-  column->addWidget(scroll, 1);
+  column->addWidget(scrolled(inside), 1);
   averaging_ = new ValueSlider(tr("Pick averages over"), {1, 101, 1, "px", true, 0});
   averaging_->setToolTip(tr("How many pixels of a picture a pick averages, across"));
   averaging_->show(5);
@@ -117,49 +108,23 @@ QWidget* Board::buildPalette() {
   return box;
 }
 
-bool Board::isPicture(const QString& file) {
-  const std::string ending = QFileInfo(file).suffix().toLower().toStdString();
-  const auto known = readablePictureEndings();
-  return std::ranges::find(known, ending) != known.end();
-}
-
-void Board::addBytes(std::string bytes, const QString& name) {
-  auto picture = decodePicture(std::move(bytes), name.toStdString());
-  if (!picture) return session_.say(QString::fromStdString(picture.error().message()), true);
-  session_.settleStrokes();
-  session_.apply(withPicture(session_.document(), name.toStdString(), std::move(*picture)),
-                 tr("Add picture"));
-}
-
 void Board::add(const QStringList& files) {
-  if (!session_.isOpen()) return;
-  for (const QString& file : files) {
-    auto bytes = readBytes(file.toStdString());
-    if (bytes)
-      addBytes(std::move(*bytes), QFileInfo(file).completeBaseName());
-    else
-      session_.say(QString::fromStdString(bytes.error().message()), true);
-  }
+  take(picturesIn(files));
 }
 
 bool Board::paste() {
-  const QMimeData* held = QGuiApplication::clipboard()->mimeData();
-  if (!session_.isOpen() || !held) return false;
-  QStringList files;
-  for (const QUrl& url : held->urls())
-    if (url.isLocalFile() && isPicture(url.toLocalFile())) files << url.toLocalFile();
-  if (!files.isEmpty()) {
-    add(files);
-    return true;
-  }
-  const QImage image = qvariant_cast<QImage>(held->imageData());
-  if (image.isNull()) return false;
-  QByteArray png;
-  QBuffer buffer(&png);
-  buffer.open(QIODevice::WriteOnly);
-  image.save(&buffer, "PNG");
-  addBytes(png.toStdString(), tr("pasted picture"));
+  std::vector<PictureToRead> held = picturesHeld();
+  if (!session_.isOpen() || held.empty()) return false;
+  take(std::move(held));
   return true;
+}
+
+void Board::take(std::vector<PictureToRead> pictures) {
+  if (!session_.isOpen()) return;
+  readBeside(session_, std::move(pictures), [this](const QString& name, const PicturePointer& picture) {
+    session_.settleStrokes();
+    session_.apply(withPicture(session_.document(), name.toStdString(), picture), tr("Add picture"));
+  });
 }
 
 // Tells what pictures are worth as photos, one after the other as they have been looked at beside.

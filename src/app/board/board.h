@@ -7,6 +7,7 @@
 
 #include "app/board/photo_words.h"
 #include "app/easel/easel.h"
+#include "app/session/picture_intake.h"
 #include "core/color/palette.h"
 
 class QLabel;
@@ -63,15 +64,14 @@ class Board : public QWidget {
  public:
   Board(Session& session, Easel& easel);
 
-  /// Puts picture files on the board; a failure is told.
+  /// Puts picture files on the board, once they have been read; a failure is told.
   void add(const QStringList& files);
-  /// Takes a picture, or the files of pictures, from the clipboard; false when there is none.
+  /// The same with a picture, or the files of pictures, from the clipboard; false when there is none.
   bool paste();
   /// The palette of all pictures, or of one.
   void takePalette(uint32_t picture = 0);
   PinnedPair& pinned() { return *pinned_; }
   PaletteSwatches& palette() { return *swatches_; }
-  static bool isPicture(const QString& file);
 
  signals:
   /// A picture of the board is to hang before the eye as a slide.
@@ -83,7 +83,7 @@ class Board : public QWidget {
 
  private:
   void refresh();
-  void addBytes(std::string bytes, const QString& name);
+  void take(std::vector<PictureToRead> pictures);
   void menu(uint32_t picture, const QPoint& globalPosition);
   void standBehind(uint32_t picture);
   void readPalette();

@@ -6,8 +6,8 @@
 #include <QWheelEvent>
 #include <cmath>
 
-#include "app/board/board.h"
 #include "app/easel/easel.h"
+#include "app/session/picture_intake.h"
 #include "core/pen/pen_path.h"
 
 namespace juvenor::app {
@@ -267,7 +267,7 @@ void Easel::dragEnterEvent(QDragEnterEvent* event) {
   const Tool tool = session_.tools().tool();
   const auto urls = event->mimeData()->urls();
   if ((tool != Tool::Stamp && tool != Tool::Stencil && tool != Tool::Slide) || urls.isEmpty() ||
-      !Board::isPicture(urls.front().toLocalFile()))
+      !isPicture(urls.front().toLocalFile()))
     return event->ignore();
   event->acceptProposedAction();
 }

@@ -22,8 +22,12 @@ SlideHand::SlideHand(Session& session, QWidget* easel)
     : session_(session), bar_(new HandBar(easel)), drawer_([this](const Wish& wish, const Progress& wanted) {
         if (!report(wanted, 0)) return;
         const ViewSize size{wish.size.width / wish.step, wish.size.height / wish.step};
+        // what hangs is evened as it will be laid; the first time that takes some rays
+        FormBehind behind;
+        if (const auto light = lightOver(wish.slide, *wish.maps, wanted); light && *light)
+          if (const auto rays = wish.maps->rays(wanted)) behind = {*rays, *light};
         const auto picture =
-            std::make_shared<SlidePicture>(drawnSlide(SlideView(wish.slide), size, wish.strength));
+            std::make_shared<SlidePicture>(drawnSlide(SlideView(wish.slide), size, wish.strength, behind));
         QMetaObject::invokeMethod(
             this, [this, picture, of = wish.slide.id, step = wish.step] { drawn(*picture, of, step); },
             Qt::QueuedConnection);
@@ -134,7 +138,8 @@ void SlideHand::follow(const Viewing& viewing) {
 
 void SlideHand::redraw() {
   const int step = grip_ == Grip::None ? 1 : 2;
-  if (shown()) drawer_.wish({slide_, size_, static_cast<float>(dim_->value()), step});
+  if (shown())
+    drawer_.wish({slide_, session_.document().maps, size_, static_cast<float>(dim_->value()), step});
 }
 
 void SlideHand::drawn(const SlidePicture& picture, uint32_t of, int step) {
@@ -348,8 +353,24 @@ void SlideHand::draw(QPainter& painter, const Viewing&, double scale) const {
   for (size_t i = 0; i < slide_.pins.size(); ++i) {
     const QPointF place = at(project(slide_.camera, size_, slide_.pins[i].onSkin).head<2>(), scale);
     drawGrip(painter, place, grip_ == Grip::Pin && pin_ == i);
-    if (grip_ == Grip::None && pinWords_.size() == static_cast<qsizetype>(slide_.pins.size()))
-      drawPlate(painter, place + QPointF(12, 0), pinWords_[static_cast<qsizetype>(i)]);
+  }
+  drawPinWords(painter, scale);
+}
+
+// To the right of each pin, or to its left where another pin is.
+void SlideHand::drawPinWords(QPainter& painter, double scale) const {
+  if (grip_ != Grip::None || pinWords_.size() != static_cast<qsizetype>(slide_.pins.size())) return;
+  std::vector<QPointF> places;
+  for (const SlidePin& pin : slide_.pins)
+    places.push_back(at(project(slide_.camera, size_, pin.onSkin).head<2>(), scale));
+  for (size_t i = 0; i < places.size(); ++i) {
+    const QString& words = pinWords_[static_cast<qsizetype>(i)];
+    const double wide = painter.fontMetrics().horizontalAdvance(words) + 24;
+    const bool taken = std::ranges::any_of(places, [&](const QPointF& p) {
+      return std::abs(p.y() - places[i].y()) < 22 && p.x() > places[i].x() &&
+             p.x() < places[i].x() + wide + 8;
+    });
+    drawPlate(painter, places[i] + QPointF(taken ? -wide : 12, 0), words);
   }
 }
 

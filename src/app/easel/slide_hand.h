@@ -65,6 +65,7 @@ class SlideHand : public QObject, public EaselHand {
   enum class Grip { None, Middle, Corner, Pin };
   struct Wish {
     Slide slide;
+    SurfaceMapsPointer maps;
     ViewSize size;
     float strength = 1;
     int step = 1;  ///< pixels of the view a drawn one is wide: more while it is dragged
@@ -79,6 +80,7 @@ class SlideHand : public QObject, public EaselHand {
   int pinAt(const Vec2& pixel) const;
   std::optional<Vec3> skinAt(const Vec2& pixel) const;
   bool beginPin(const Vec2& pixel);
+  void drawPinWords(QPainter& painter, double scale) const;
 
   Session& session_;
   HandBar* bar_;

@@ -5,10 +5,10 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include "app/controls/labels.h"
+#include "app/controls/scrolled.h"
 #include "app/layer_card/adjust_page.h"
 #include "app/layer_card/bands_page.h"
 #include "app/layer_card/filter_page.h"
@@ -45,15 +45,8 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   column->addWidget(buildMaps());
   column->addWidget(buildPainted());
   column->addStretch();
-  auto* scroll = new QScrollArea;
-  scroll->setWidget(inside);
-  scroll->setWidgetResizable(true);
-  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll->setFrameShape(QFrame::NoFrame);
-  inside->setAutoFillBackground(false);
-  scroll->viewport()->setAutoFillBackground(false);
   inside->setMaximumWidth(206);
-  outer->addWidget(scroll);
+  outer->addWidget(scrolled(inside));
   connect(ramp_, &RampPage::sliding, this, [this] {
     if (auto next = withTerms()) session_.preview(*next);
   });

@@ -202,21 +202,20 @@ void PhotoPage::chooseMenu() {
 }
 
 void PhotoPage::hangFile(const QString& file) {
+  hangRead(picturesIn({file}));
+}
+
+bool PhotoPage::paste() {
+  std::vector<PictureToRead> held = picturesHeld();
+  if (!session_.isOpen() || held.empty()) return false;
+  hangRead(std::move(held));
+  return true;
+}
+
+void PhotoPage::hangRead(std::vector<PictureToRead> pictures) {
   if (!session_.isOpen()) return;
-  const auto read = std::make_shared<PicturePointer>();
-  session_.background().start(
-      tr("Reading the photo"),
-      [file, read](const Progress&) -> Outcome {
-        auto picture = caught([&] { return readPicture(file.toStdString()); });
-        if (!picture) return picture.error();
-        *read = std::move(*picture);
-        return Done{};
-      },
-      [this, file, read](const Outcome& done) {
-        if (!done) return session_.say(QString::fromStdString(done.error().message()), true);
-        if (!(*read)->note.empty()) session_.say(QString::fromStdString((*read)->note), true);
-        hang(QFileInfo(file).completeBaseName(), *read);
-      });
+  readBeside(session_, std::move(pictures),
+             [this](const QString& name, const PicturePointer& picture) { hang(name, picture); });
 }
 
 void PhotoPage::hang(const QString& name, const PicturePointer& picture) {

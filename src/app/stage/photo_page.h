@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/easel/easel.h"
+#include "app/session/picture_intake.h"
 #include "core/photo/photo_measures.h"
 
 class QButtonGroup;
@@ -23,12 +24,15 @@ class PhotoPage : public QWidget {
   /// A picture of the board, or a file, becomes a slide before the eye and is taken in hand.
   void hang(const QString& name, const PicturePointer& picture);
   void hangFile(const QString& file);
+  /// The same with what the clipboard holds; false when that is no picture.
+  bool paste();
 
  protected:
   void hideEvent(QHideEvent* event) override;
 
  private:
   QWidget* buildLaying();
+  void hangRead(std::vector<PictureToRead> pictures);
   void listSlides();
   void choose(uint32_t id);
   void throwSlide();

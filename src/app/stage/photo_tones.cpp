@@ -25,7 +25,7 @@ PhotoTones::PhotoTones(Session& session, Easel& easel) : session_(session), ease
                             &SlideTone::highlights);
   match_ = buildSlider(tr("Match"), tr("How far its tones move to those of the skin"), &SlideTone::match);
   buildWorkedOut();
-  pins_ = quietLabel(tr("Its pins tell how far it is from the skin."));
+  pins_ = quietLabel(tr("Pins tell how far it is off"));
   pins_->setObjectName("pin differences");
   pins_->setToolTip(tr(
       "How far the photo is from the skin at its pins, as ΔE2000: 1 can just be seen, 10 is another tone"));
@@ -196,8 +196,8 @@ void PhotoTones::tellPins(const std::vector<std::optional<PinDifference>>& pins)
     ++count;
   }
   easel_.slide().setPinWords(words);
-  pins_->setText(count == 0 ? tr("Its pins tell how far it is from the skin.")
-                            : tr("At its pins ΔE %1 to the skin, toned %2")
+  pins_->setText(count == 0 ? tr("Pins tell how far it is off")
+                            : tr("Pins: ΔE %1, toned %2")
                                   .arg(mean.photo / count, 0, 'f', 1)
                                   .arg(mean.toned / count, 0, 'f', 1));
 }

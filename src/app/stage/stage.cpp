@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 
 #include "app/controls/labels.h"
+#include "app/controls/scrolled.h"
 #include "app/style/style.h"
 #include "core/color/lab.h"
 
@@ -59,7 +60,7 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
   pages_->addWidget(buildZones());
   pages_->addWidget(pigment_ = new PigmentPage(session_));
   pages_->addWidget(buildPlain(3));
-  pages_->addWidget(photo_ = new PhotoPage(session_, easel));
+  pages_->addWidget(scrolled(photo_ = new PhotoPage(session_, easel)));
   pages_->addWidget(buildPlain(5));
   column->addWidget(pages_);
   connect(&session_, &Session::documentChanged, this, &Stage::refresh);

@@ -7,7 +7,6 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
 
@@ -39,11 +38,7 @@ Strata::Strata(Session& session) : session_(session) {
   head->addWidget(add_);
   column->addLayout(head);
   rows_ = new StrataRows(session_);
-  scroll_ = new QScrollArea;
-  scroll_->setWidget(rows_);
-  scroll_->setWidgetResizable(true);
-  scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll_->setFrameShape(QFrame::NoFrame);
+  scroll_ = scrolled(rows_);
   column->addWidget(scroll_, 1);
   connect(add_, &QPushButton::clicked, this, &Strata::addCard);
   connect(rows_, &StrataRows::menuWanted, this, &Strata::menu);

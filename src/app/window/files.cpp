@@ -12,6 +12,7 @@
 
 #include "app/session/job.h"
 #include "app/session/opening.h"
+#include "app/session/picture_intake.h"
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/main_window.h"
@@ -416,7 +417,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
   const auto urls = event->mimeData()->urls();
   if (urls.isEmpty() || !urls.front().isLocalFile()) return;
   const QString file = urls.front().toLocalFile();
-  if (!Board::isPicture(file)) {
+  if (!isPicture(file)) {
     openFile(file);
     return;
   }

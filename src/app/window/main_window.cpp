@@ -156,6 +156,11 @@ void MainWindow::showMessage(const QString& said, bool seriously) {
 }
 
 void MainWindow::paste() {
+  // with the slide in hand a photo is hung before the eye, else it goes onto the board
+  if (session_->tools().tool() == Tool::Slide) {
+    if (!side_->stage().photo().paste()) session_->say(tr("There is no picture to paste."));
+    return;
+  }
   if (!side_->board().paste()) return session_->say(tr("There is no picture to paste."));
   side_->show(SideColumn::Page::Board);
 }

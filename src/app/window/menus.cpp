@@ -38,7 +38,7 @@ void MainWindow::buildMenus() {
   add(edit, tr("Redo"), "Ctrl+Shift+Z", [this] { redo(); });
   add(edit, tr("Keep a checkpoint"), "Ctrl+K", [this] { session_->keepCheckpoint(); });
   edit->addSeparator();
-  add(edit, tr("Paste a picture onto the board"), "Ctrl+V", [this] { paste(); });
+  add(edit, tr("Paste a picture (onto the board, or as a slide)"), "Ctrl+V", [this] { paste(); });
 
   buildViewMenu();
 

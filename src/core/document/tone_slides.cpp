@@ -145,6 +145,38 @@ Result<Weighted> whereWanted(const Document& document, const PreparedStack& stac
   return whereZoneWorks(document, *layer, wanted.zone);
 }
 
+// What lies around a pin: the skin, how it is lit on the photo, and the spot as wide as that.
+struct AroundPin {
+  LinearColor skin{};
+  SlideView::Spot spot;
+};
+
+std::optional<AroundPin> around(const SlidePin& pin, const Surface& surface, SkinWithout& skin,
+                                const LightOver* light) {
+  const auto sample = nearestSample(surface, pin.onSkin, surface.bounds.diagonal());
+  if (!sample) return std::nullopt;
+  const float wide =
+      std::max(kFewAcross * std::sqrt(surface.areas[*sample]), kAroundPin * surface.bounds.diagonal());
+  AroundPin out;
+  out.spot = {pin.onSkin, surface.normals[*sample], std::numbers::pi_v<float> * wide * wide};
+  std::vector<uint32_t> near;
+  samplesWithin(surface, pin.onSkin, wide, near);
+  if (near.empty()) near.push_back(*sample);
+  float area = 0;
+  for (const uint32_t s : near) area += surface.areas[s];
+  ColorFactors lit{};
+  for (const uint32_t s : near) {
+    const LinearColor c = skin.at(s);
+    const float a = surface.areas[s] / area;
+    out.skin = {out.skin.r + a * c.r, out.skin.g + a * c.g, out.skin.b + a * c.b};
+    if (!light) continue;
+    const ColorFactors here = light->at(s, surface.positions[s], surface.normals[s]);
+    for (size_t i = 0; i < 3; ++i) lit[i] += a * here[i];
+  }
+  if (light) out.spot.light = lit;
+  return out;
+}
+
 }  // namespace
 
 Result<Slide> withLightFitted(const Document& document, const Slide& slide, const Progress& progress) {
@@ -202,32 +234,15 @@ Result<std::vector<std::optional<PinDifference>>> pinDifferences(const Document&
   Slide bare = slide;
   bare.tone = {};
   const SlideView plain(bare), toned(slide);
-  const Surface& surface = *document.surface;
   std::vector<std::optional<PinDifference>> out;
   for (const SlidePin& pin : slide.pins) {
     out.emplace_back();
-    const auto sample = nearestSample(surface, pin.onSkin, surface.bounds.diagonal());
-    if (!sample) continue;
-    const float wide = std::sqrt(surface.areas[*sample]);
-    const float around = std::max(kFewAcross * wide, kAroundPin * surface.bounds.diagonal());
-    SlideView::Spot spot{pin.onSkin, surface.normals[*sample], std::numbers::pi_v<float> * around * around};
-    if (*light) spot.light = (*light)->at(*sample, spot.place, spot.normal);
-    const auto landing = plain.landing(spot);
+    const auto there = around(pin, *document.surface, *skin, light->get());
+    const auto landing = there ? plain.landing(there->spot) : std::nullopt;
     if (!landing || !landing->inside) continue;
-    std::vector<uint32_t> near;
-    samplesWithin(surface, pin.onSkin, around, near);
-    if (near.empty()) near.push_back(*sample);
-    LinearColor mean{};
-    float area = 0;
-    for (const uint32_t s : near) {
-      const LinearColor c = skin->at(s);
-      const float a = surface.areas[s];
-      mean = {mean.r + a * c.r, mean.g + a * c.g, mean.b + a * c.b};
-      area += a;
-    }
-    const Lab here = toLab(encode({mean.r / area, mean.g / area, mean.b / area}));
+    const Lab wanted = toLab(encode(there->skin));
     const auto off = [&](const SlideView& view) {
-      return deltaE2000(here, toLab(encode(view.shown(*landing, spot.light).color)));
+      return deltaE2000(wanted, toLab(encode(view.shown(*landing, there->spot.light).color)));
     };
     out.back() = PinDifference{off(plain), off(toned)};
   }

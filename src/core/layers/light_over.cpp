@@ -5,7 +5,7 @@
 namespace juvenor {
 namespace {
 
-constexpr float kLeastLight = 0.05f;
+constexpr float kLeastLight = 0.15f;
 constexpr float kReach = 1.5f;  // of a node, in widths of a cell
 
 std::string keyOf(const WayLight& light) {

@@ -12,7 +12,8 @@ class LightOver {
  public:
   LightOver(const WayLight& light, std::shared_ptr<const OpenSky> sky);
 
-  /// A factor a colour at a place of the skin under which `sample` is the nearest, never below a twentieth.
+  /// A factor a colour at a place of the skin under which `sample` is the nearest, never below a seventh: in
+  /// deeper shade a photo has nothing to show.
   std::array<float, 3> at(uint32_t sample, const Vec3& place, const Vec3& normal) const;
 
  private:

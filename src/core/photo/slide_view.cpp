@@ -128,12 +128,11 @@ LinearColor SlideView::toned(LinearColor c, const Landing& landing, ColorFactors
   return lit(c, light);
 }
 
-PictureValue SlideView::hanging(const Vec2& onPicture, float width) const {
+PictureValue SlideView::hanging(const Vec2& onPicture, float width, ColorFactors light) const {
   const Vec2 pixel(0.5f * static_cast<float>(pyramid_->width()) + longest_ * onPicture.x(),
                    0.5f * static_cast<float>(pyramid_->height()) - longest_ * onPicture.y());
   PictureValue out = pyramid_->near(pixel, width * longest_);
   if (!(out.alpha > 0)) return out;
-  ColorFactors light = kNoLight;
   if (broad_) light.fill(broad_->at(pixel));
   out.color = lit(out.color, light);
   return out;

@@ -41,8 +41,8 @@ class SlideView {
   /// What it shows there: evened by the spot's light or the picture's own, lifted and matched.
   PictureValue shown(const Landing& landing, const ColorFactors& light = kNoLight) const;
   /// What a viewer sees of the slide itself at a place of its picture, one pixel of the view being so wide
-  /// there (half the longer side is one): quickly, and without light that was fitted on a form.
-  PictureValue hanging(const Vec2& onPicture, float width) const;
+  /// there (half the longer side is one): quickly. `light`: of the form behind, see Spot.
+  PictureValue hanging(const Vec2& onPicture, float width, ColorFactors light = kNoLight) const;
   /// How many pixels of the photo lie across one sample, along the way it is stretched most: below one the
   /// photo is coarser than the skin.
   float fineness(const Landing& landing) const;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 #include "core/parallel.h"
 
@@ -62,6 +63,79 @@ uint32_t premultiplied(const PictureValue& value, float strength) {
          byte(value.color.b);
 }
 
+// The light behind each corner of the cells of a picture.
+class LightGrid {
+ public:
+  LightGrid(const FormBehind& behind, const Camera& camera, const ViewSize& view, const SlidePicture& picture)
+      : wide_((picture.size.width + kCell - 1) / kCell + 1),
+        high_((picture.size.height + kCell - 1) / kCell + 1) {
+    if (!behind.light) return;
+    light_.resize(static_cast<size_t>(wide_) * static_cast<size_t>(high_), kNothing);
+    const Lens lens(camera, view);
+    const Surface& surface = behind.rays->surface();
+    parallel(
+        light_.size(),
+        [&](size_t i) {
+          const Vec2 pixel(static_cast<float>(picture.left + static_cast<int>(i) % wide_ * kCell),
+                           static_cast<float>(picture.top + static_cast<int>(i) / wide_ * kCell));
+          const Ray ray = lens.rayThrough(pixel);
+          const auto hit = behind.rays->first(ray);
+          if (!hit) return;
+          const std::array<float, 3> weights{1 - hit->u - hit->v, hit->u, hit->v};
+          const auto corner = std::ranges::max_element(weights) - weights.begin();
+          const uint32_t sample = surface.triangles[hit->triangle][static_cast<size_t>(corner)];
+          light_[i] =
+              behind.light->at(sample, ray.origin + hit->distance * ray.direction, surface.normals[sample]);
+        },
+        64);
+    for (int round = 0; round < kBeyond; ++round) growOver(round == 0 ? 0 : 0.4f);
+  }
+
+  /// At a place in cells from the picture's upper left corner.
+  ColorFactors at(const Vec2& place) const {
+    if (light_.empty()) return kNoLight;
+    const int x = static_cast<int>(place.x()), y = static_cast<int>(place.y());
+    const float u = place.x() - static_cast<float>(x), v = place.y() - static_cast<float>(y);
+    ColorFactors out{};
+    for (const auto& [dx, dy, by] : {std::tuple(0, 0, (1 - u) * (1 - v)), std::tuple(1, 0, u * (1 - v)),
+                                     std::tuple(0, 1, (1 - u) * v), std::tuple(1, 1, u * v)}) {
+      const ColorFactors& corner = light_[index(std::min(x + dx, wide_ - 1), std::min(y + dy, high_ - 1))];
+      for (size_t c = 0; c < 3; ++c) out[c] += by * (corner == kNothing ? 1 : corner[c]);
+    }
+    return out;
+  }
+
+ private:
+  static constexpr ColorFactors kNothing{};
+  static constexpr int kBeyond = 6;  // cells over which it dies out past an outline
+
+  size_t index(int x, int y) const {
+    return static_cast<size_t>(y) * static_cast<size_t>(wide_) + static_cast<size_t>(x);
+  }
+  // `gone`: how far what is grown over is on its way to no light at all.
+  void growOver(float gone) {
+    const auto before = light_;
+    for (int y = 0; y < high_; ++y)
+      for (int x = 0; x < wide_; ++x) {
+        if (before[index(x, y)] != kNothing) continue;
+        ColorFactors sum{};
+        float count = 0;
+        for (int dy = std::max(0, y - 1); dy <= std::min(high_ - 1, y + 1); ++dy)
+          for (int dx = std::max(0, x - 1); dx <= std::min(wide_ - 1, x + 1); ++dx) {
+            const ColorFactors& near = before[index(dx, dy)];
+            if (near == kNothing) continue;
+            for (size_t c = 0; c < 3; ++c) sum[c] += near[c];
+            ++count;
+          }
+        if (count > 0)
+          for (size_t c = 0; c < 3; ++c) light_[index(x, y)][c] = sum[c] / count * (1 - gone) + gone;
+      }
+  }
+
+  int wide_, high_;
+  std::vector<ColorFactors> light_;
+};
+
 }  // namespace
 
 Vec2 pictureOfPixel(const PinWarp& warp, const ViewSize& size, const Vec2& pixel) {
@@ -81,7 +155,8 @@ Vec2 pixelOfPicture(const PinWarp& warp, const ViewSize& size, const Vec2& onPic
   return view.allFinite() ? pixelOfView(size, view) : Vec2(Vec2::Zero());
 }
 
-SlidePicture drawnSlide(const SlideView& view, const ViewSize& size, float strength) {
+SlidePicture drawnSlide(const SlideView& view, const ViewSize& size, float strength,
+                        const FormBehind& behind) {
   const PinWarp warp = warpOf(view.slide());
   const Window window = windowOf(view, warp, size);
   SlidePicture out;
@@ -89,6 +164,7 @@ SlidePicture drawnSlide(const SlideView& view, const ViewSize& size, float stren
   out.top = window.top;
   out.size = {std::max(0, window.right - window.left), std::max(0, window.bottom - window.top)};
   out.pixels.resize(static_cast<size_t>(out.size.width) * static_cast<size_t>(out.size.height));
+  const LightGrid light(behind, view.slide().camera, size, out);
   const int cells = (out.size.width + kCell - 1) / kCell, rows = (out.size.height + kCell - 1) / kCell;
   // of one pixel of the view, in units where half its height is one
   const float pixel = 2 / static_cast<float>(size.height);
@@ -108,7 +184,10 @@ SlidePicture drawnSlide(const SlideView& view, const ViewSize& size, float stren
             const Vec2 onPicture = warp.bends() ? warp(at + pixel * away) : Vec2(place + slope * away);
             out.pixels[static_cast<size_t>(y) * static_cast<size_t>(out.size.width) +
                        static_cast<size_t>(x)] =
-                premultiplied(view.hanging(onPicture, slope.col(0).norm()), strength);
+                premultiplied(
+                    view.hanging(onPicture, slope.col(0).norm(),
+                                 light.at(Vec2(static_cast<float>(x), static_cast<float>(y)) / kCell)),
+                    strength);
           }
       },
       8);

@@ -4,7 +4,9 @@
 
 #include <vector>
 
+#include "core/layers/light_over.h"
 #include "core/photo/slide_view.h"
+#include "core/surface/rays.h"
 
 namespace juvenor {
 
@@ -14,9 +16,16 @@ struct SlidePicture {
   std::vector<uint32_t> pixels;  ///< 0xAARRGGBB, sRGB-encoded, premultiplied, row by row from the top
 };
 
-/// In a view of the slide's own camera. `strength` 0…1: how opaque it is. Light fitted on the form is not
-/// divided out: between eye and sculpt there are no normals.
-SlidePicture drawnSlide(const SlideView& view, const ViewSize& size, float strength);
+/// The sculpt behind a slide, and the light of its photo there; null: none is divided out.
+struct FormBehind {
+  RaysPointer rays;
+  LightOverPointer light;
+};
+
+/// In a view of the slide's own camera. `strength` 0…1: how opaque it is. Light fitted on the form is divided
+/// out where the form is seen, told at every eighth pixel; beside it the picture is as it was taken.
+SlidePicture drawnSlide(const SlideView& view, const ViewSize& size, float strength,
+                        const FormBehind& behind = {});
 
 /// Where a place on the slide's picture lies in a view of its camera, in pixels; as near as the warp can be
 /// turned round. And the other way.

@@ -16,13 +16,7 @@
 namespace juvenor {
 namespace {
 
-Camera cameraFrom(const Vec3& direction, float distance, float fieldOfView = 28) {
-  Camera out;
-  out.turn = Eigen::Quaternionf::FromTwoVectors(Vec3::UnitZ(), direction.normalized());
-  out.distance = distance;
-  out.fieldOfView = fieldOfView;
-  return out;
-}
+using test::cameraFrom;
 
 // Colour over a place of the plane z = 0 that tells where it is.
 LinearColor tells(const Vec3& p) {

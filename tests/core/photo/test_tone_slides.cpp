@@ -22,8 +22,8 @@ Document zoned() {
   cheek.tint.plain = true;
   cheek.tint.color = kRed;
   d = *withZones(d, d.activeLayer, {{cheek}, 0});
-  Slide slide =
-      test::slideOver(test::photo(64, 64, [](float, float) { return kGrey; }), cameraFrom({0, 0, 1}, 40));
+  Slide slide = test::slideOver(test::photo(64, 64, [](float, float) { return kGrey; }),
+                                test::cameraFrom({0, 0, 1}, 40));
   slide.id = 0;
   slide.pins = {{{0, 0}, {0, 0, 0}}};
   return *withSlide(d, slide);
