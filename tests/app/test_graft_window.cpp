@@ -1,4 +1,5 @@
 // Grafts in the window: taken by rectangle, strip and lasso, kept in the box, placed and painted with.
+#include <QComboBox>
 #include <QLabel>
 #include <QToolButton>
 
@@ -168,6 +169,42 @@ class TestGraftWindow : public QObject {
     const size_t middle = static_cast<size_t>(g.height / 2 * g.width + g.width / 2);
     QVERIFY(g.alpha[middle] > 0.99f && g.color[2][middle] > 0.5f);
     QVERIFY(g.alpha[middle + static_cast<size_t>(g.width) * 9 / 20] == 0);
+  }
+  // what came after the second checkpoint, over the same place, is no part of it
+  void whatChangedBetweenTwoCheckpointsIsTaken() {
+    Grafting w;
+    const auto paint = [&](const EncodedColor& color) {
+      w.setBrush([](Brush& b) { b.radius = 1, b.flow = 1, b.hardness = 0.8f; });
+      w.chooseColor(color);
+      w.session().tools().setTool(Tool::Airbrush);
+      w.mouseStroke({w.at({4, 0, 9.1f})});
+      w.session().keepCheckpoint();
+    };
+    w.session().keepCheckpoint();
+    paint({0.1f, 0.1f, 0.9f});
+    paint({0.9f, 0.1f, 0.1f});
+    w.session().tools().setCheckpoint(w.document().checkpoints.front().id);
+    w.key(Qt::Key_T, Qt::ShiftModifier);
+    w.click("graft difference");
+    auto* until = w.named<QComboBox>("graft until");
+    QVERIFY(until->isVisible() && until->isEnabled());
+    QCOMPARE(until->count(), 4);
+    const auto take = [&] {
+      w.session().tools().setTool(Tool::Graft);
+      w.mouseStroke({w.at({4, 0, 9.1f}), w.at({6, 2, 7.7f}), w.at({6.4f, 2.6f, 7.2f})});
+      w.awaitTaken();
+    };
+    until->setCurrentIndex(1);  // the same one: told, and nothing taken
+    take();
+    QCOMPARE(w.files().size(), size_t{0});
+    until->setCurrentIndex(2);
+    take();
+    QCOMPARE(w.files().size(), size_t{1});
+    const Graft g = *readGraft(w.files()[0]);
+    const size_t middle = static_cast<size_t>(g.height / 2 * g.width + g.width / 2);
+    QVERIFY(g.alpha[middle] > 0.99f);
+    QVERIFY2(g.color[2][middle] > 0.5f && g.color[0][middle] < 0.3f,
+             qPrintable(QString("%1 %2").arg(g.color[0][middle]).arg(g.color[2][middle])));
   }
 };
 JUVENOR_TEST(TestGraftWindow)

@@ -6,6 +6,7 @@
 #include "app/moments/moment_list.h"
 #include "app/moments/moment_pictures.h"
 #include "core/document/edit_checkpoints.h"
+#include "core/surface/search.h"
 #include "driven_window.h"
 
 namespace juvenor::app {
@@ -94,6 +95,25 @@ class TestMomentsWindow : public QObject {
     QVERIFY(std::abs(from16(beside.r) - kSecondTone.r) < 0.01f);
     QCOMPARE(w.session().history().steps().back()->name.substr(0, 7), std::string("Restore"));
     QVERIFY(w.easel().viewing().compared);
+  }
+  // the checkpoint had no mask: what is painted back shows all of the layer again
+  void thePenPaintsAMaskBack() {
+    Moments w;
+    const uint32_t id = w.document().activeLayer;
+    w.session().apply(withMaskFilled(*withMask(w.document(), id), id, 0, 1, kNone), "Hide");
+    w.settle();
+    w.setBrush([](Brush& b) { b.radius = 2, b.flow = 1, b.hardness = 0.9f; });
+    w.click("restore mask");
+    QVERIFY(w.session().tools().tool() == Tool::Restore);
+    const ColorField paint = w.painted();
+    const Vec3 place{5, 0, 8.66f};
+    w.mouseStroke({w.at(place)});
+    QCOMPARE(w.session().history().steps().back()->name, std::string("Restore mask"));
+    const ScalarField& mask = *w.active()->mask;
+    const auto shown = [&](const Vec3& p) { return mask.at(*nearestSample(*w.document().surface, p, 2))[0]; };
+    QVERIFY2(shown(place) > 64000, qPrintable(QString::number(shown(place))));
+    QCOMPARE(shown({-5, 0, 8.66f}), uint16_t{0});
+    QVERIFY(test::sameValues(w.painted(), paint));
   }
   void withoutACheckpointThePenSaysWhy() {
     DrivenWindow w(test::sphere(40, 10));

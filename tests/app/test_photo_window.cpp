@@ -10,6 +10,7 @@
 #include "app/stage/photo_page.h"
 #include "core/color/lab.h"
 #include "core/photo/picture_file.h"
+#include "core/surface/search.h"
 #include "demo/demo.h"
 #include "driven_window.h"
 #include "support/photos.h"
@@ -288,6 +289,27 @@ class TestPhotoWindow : public QObject {
     w.awaitBackground();
     QCOMPARE(w.step(), before);
     QVERIFY(w.named<QLabel>("message")->text().contains("pins"));
+  }
+  // a slide that covers a part of the view does not keep the pen from erasing or hiding beside it
+  void erasingAndMasksGoPastTheSlide() {
+    Photo w;
+    w.session().apply(withFilled(w.document(), w.document().activeLayer, {0.2f, 0.3f, 0.8f}, 1), "Fill");
+    w.hang();
+    Slide small = *w.hand().slide();
+    small.half = 0.1f;
+    small.middle = {-0.5f, 0};
+    w.session().apply(withSlide(w.document(), small), "Small");
+    w.settle();
+    w.setBrush([](Brush& b) { b.radius = 12, b.flow = 1, b.hardness = 0.9f; });
+    w.session().tools().setTool(Tool::Erase);
+    w.mouseStroke({w.at({40, 0, 91})});
+    QVERIFY2(w.colorNear({40, 0, 91}).a < 3000, qPrintable(QString::number(w.colorNear({40, 0, 91}).a)));
+    w.session().tools().setTool(Tool::Mask);
+    w.mouseStroke({w.at({40, 50, 76})});
+    const auto sample = *nearestSample(*w.document().surface, {40, 50, 76}, 5);
+    QVERIFY2(w.active()->mask->at(sample)[0] < 3000,
+             qPrintable(QString::number(w.active()->mask->at(sample)[0])));
+    QVERIFY(w.hand().shown());
   }
   // with the slide in hand what is pasted hangs before the eye, else it goes onto the board
   void picturesArePastedAsSlides() {

@@ -74,11 +74,19 @@ GraftHand::GraftHand(Session& session, QWidget* easel) : session_(session), bar_
       button("graft form", tr("Form"), tr("What is sculpted there counts as relief too, not paint alone"));
   difference_ = button("graft difference", tr("Since checkpoint"),
                        tr("Only what was changed since the chosen checkpoint"));
+  until_ = new QComboBox;
+  until_->setObjectName("graft until");
+  until_->setFocusPolicy(Qt::NoFocus);
+  until_->setToolTip(tr("Up to the work as it is now, or to another checkpoint"));
+  until_->setMaximumWidth(120);
+  row->addWidget(until_);
+  connect(difference_, &QPushButton::toggled, until_, &QComboBox::setEnabled);
   bar_->hide();
   connect(&session_.tools(), &Tools::changed, this, &GraftHand::layOut);
   connect(&session_, &Session::documentChanged, this, [this] {
     difference_->setEnabled(!session_.document().checkpoints.empty());
     if (!difference_->isEnabled()) difference_->setChecked(false);
+    listCheckpoints();
   });
   connect(&session_, &Session::opened, this, [this] { way_.clear(); });
 }
@@ -88,6 +96,21 @@ void GraftHand::layOut() {
   bar_->adjustSize();
   bar_->move((bar_->parentWidget()->width() - bar_->width()) / 2,
              bar_->parentWidget()->height() - bar_->height() - 14);
+}
+
+// Those a graft may be taken up to; by themselves they say nothing where there is but one.
+void GraftHand::listCheckpoints() {
+  const std::vector<Checkpoint>& kept = session_.document().checkpoints;
+  if (kept == listed_ && until_->count() > 0) return;
+  listed_ = kept;
+  const QVariant chosen = until_->currentData();
+  until_->clear();
+  until_->addItem(tr("until now"), 0);
+  for (const Checkpoint& c : kept) until_->addItem(tr("until %1").arg(QString::fromStdString(c.name)), c.id);
+  until_->setCurrentIndex(std::max(0, until_->findData(chosen)));
+  until_->setEnabled(difference_->isChecked());
+  until_->setVisible(kept.size() > 1);
+  layOut();
 }
 
 GraftHand::Shape GraftHand::shape() const {
@@ -168,11 +191,14 @@ void GraftHand::release() {
                               : checkpointOf(session_.document(), session_.tools().checkpoint())
                                   ? session_.tools().checkpoint()
                                   : session_.document().checkpoints.back().id;
+  const uint32_t until = until_->currentData().toUInt();
+  if (checkpoint != 0 && checkpoint == until)
+    return session_.say(tr("Both are the same checkpoint: choose another under Past, or until when."), true);
   session_.background().start(
       tr("Taking a graft"),
-      [d = session_.document(), shape = *shape, take = take(), checkpoint, made,
+      [d = session_.document(), shape = *shape, take = take(), checkpoint, until, made,
        file](const Progress& p) -> Outcome {
-        const auto skin = checkpoint ? graftSkinBetween(d, checkpoint, 0, p) : graftSkinOf(d, p);
+        const auto skin = checkpoint ? graftSkinBetween(d, checkpoint, until, p) : graftSkinOf(d, p);
         if (!skin) return skin.error();
         *file = freeName();
         auto graft = takenGraft(*d.surface, *skin, shape, take, file->stem().string(), p);

@@ -38,13 +38,15 @@ class GraftHand : public QObject, public EaselHand {
   Shape shape() const;
   std::optional<PatchShape> patch() const;
   GraftTake take() const;
+  void listCheckpoints();
 
   Session& session_;
   QFrame* bar_;
   QButtonGroup* shapes_;
-  QComboBox* pixels_;
+  QComboBox *pixels_, *until_;
   ValueSlider* cut_;
   QPushButton *form_, *difference_;
+  std::vector<Checkpoint> listed_;
   Viewing viewing_;
   std::vector<SurfacePoint> way_;  ///< where the pen was on the skin, the first place first
   std::vector<Vec2> seen_;         ///< the same as pixels

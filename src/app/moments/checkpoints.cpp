@@ -49,14 +49,23 @@ CheckpointsPanel::CheckpointsPanel(Session& session, Easel& easel) : session_(se
   restore_->setObjectName("restore checkpoint");
   restore_->setCheckable(true);
   restore_->setToolTip(tr("Takes the tool in hand that paints back what was (Q)"));
+  mask_ = new QPushButton(tr("Mask"));
+  mask_->setObjectName("restore mask");
+  mask_->setCheckable(true);
+  mask_->setToolTip(tr("Restore paints back the layer's mask, not what it is painted with"));
   row->addWidget(compare_, 1);
   row->addWidget(restore_, 1);
+  row->addWidget(mask_, 1);
   column->addLayout(row);
   connect(keep, &QPushButton::clicked, &session_, &Session::keepCheckpoint);
   connect(compare_, &QPushButton::clicked, this,
           [this](bool on) { easel_.split().compare(on ? chosen() : 0); });
   connect(restore_, &QPushButton::clicked, this,
           [this](bool on) { session_.tools().setTool(on ? Tool::Restore : Tool::Airbrush); });
+  connect(mask_, &QPushButton::clicked, this, [this](bool on) {
+    session_.tools().setRestoresMask(on);
+    if (on) session_.tools().setTool(Tool::Restore);
+  });
   connect(list_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
     if (refreshing_ || !item) return;
     session_.tools().setCheckpoint(idOfRow(*item));
@@ -134,6 +143,8 @@ void CheckpointsPanel::refreshButtons() {
   restore_->setEnabled(any);
   compare_->setChecked(easel_.split().checkpoint() != 0);
   restore_->setChecked(session_.tools().tool() == Tool::Restore);
+  mask_->setEnabled(any);
+  mask_->setChecked(session_.tools().restoresMask());
 }
 
 void CheckpointsPanel::refresh() {

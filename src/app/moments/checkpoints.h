@@ -33,7 +33,7 @@ class CheckpointsPanel : public QWidget {
   Easel& easel_;
   QTreeWidget* list_;
   QLabel* empty_;
-  QPushButton *compare_, *restore_;
+  QPushButton *compare_, *restore_, *mask_;
   std::vector<Checkpoint> shown_;
   MomentPictures pictures_;
   bool refreshing_ = false;

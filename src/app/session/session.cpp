@@ -345,7 +345,7 @@ StrokeSetting Session::strokeSetting(bool erasing) const {
   setting.layer = document().activeLayer;
   setting.activePart = activePart_;
   const Tool tool = tools_.tool();
-  setting.onMask = tool == Tool::Mask;
+  setting.onMask = tool == Tool::Mask || (tool == Tool::Restore && tools_.restoresMask());
   setting.onGuard = tool == Tool::Guard;
   setting.ink = inkKind(erasing || tool == Tool::Erase ? "erase"
                         : tool == Tool::Blend          ? "blend"
@@ -374,10 +374,12 @@ void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin&
       apply(withMask(document(), setting.layer), tr("Add mask"));
     }
   }
-  const QString name = setting.onGuard  ? (erase ? tr("Free from the guard") : tr("Guard"))
+  const QString name = setting.onGuard ? (erase ? tr("Free from the guard") : tr("Guard"))
+                       : setting.ink->bringsBack && setting.onMask ? tr("Restore mask")
                        : setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
-                       : setting.slide && setting.ink->brings ? tr("Paint through slide")
-                                                              : nameOf(*setting.ink, setting.paint);
+                       : setting.slide && setting.ink->brings && !setting.ink->bringsBack
+                           ? tr("Paint through slide")
+                           : nameOf(*setting.ink, setting.paint);
   engine_.beginStroke(setting, point, name);
 }
 

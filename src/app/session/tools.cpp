@@ -192,6 +192,12 @@ void Tools::setCheckpoint(uint32_t id) {
   emit changed();
 }
 
+void Tools::setRestoresMask(bool on) {
+  if (restoresMask_ == on) return;
+  restoresMask_ = on;
+  emit changed();
+}
+
 void Tools::setLandmark(const std::string& key) {
   if (landmark_ == key) return;
   landmark_ = key;

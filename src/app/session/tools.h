@@ -107,6 +107,9 @@ class Tools : public QObject {
   /// The checkpoint one restores from and compares with; 0: the last that was kept.
   uint32_t checkpoint() const { return checkpoint_; }
   void setCheckpoint(uint32_t id);
+  /// Whether the layer's mask is painted back, in place of what it is painted with.
+  bool restoresMask() const { return restoresMask_; }
+  void setRestoresMask(bool on);
   /// A colour from a picture and one from the sculpt, kept side by side.
   const std::optional<EncodedColor>& pinned(bool fromPicture) const { return pinned_[fromPicture]; }
   void pin(bool fromPicture, const EncodedColor& color);
@@ -128,6 +131,7 @@ class Tools : public QObject {
   int zone_ = 0, stage_ = 0;
   std::string landmark_;
   uint32_t checkpoint_ = 0;
+  bool restoresMask_ = false;
   std::array<std::optional<EncodedColor>, 2> pinned_;
 };
 

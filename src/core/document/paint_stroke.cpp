@@ -83,7 +83,9 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
   if (!ok) return ok.error();
   if (out->work_.empty()) return nothingToDo(setting, *layer);
   std::shared_ptr<Paint> paint;
-  if (setting.slide) {
+  // what is laid on skin comes from the slide; taking off, bringing back and masks are the pen's own
+  const bool lays = setting.ink->brings && !setting.ink->bringsBack && !setting.onMask && !setting.onGuard;
+  if (setting.slide && lays) {
     auto light = lightOver(setting.slide->slide, *document.maps);
     if (!light) return light.error();
     paint = std::make_shared<PaintThroughSlide>(

@@ -56,6 +56,7 @@ class PicturePyramid {
   using Premultiplied = Eigen::Array4f;
   Premultiplied texel(size_t level, int x, int y) const;
   Half halved(size_t level) const;
+  static PictureValue between(const Half& half, int left, int top, float u, float v);
 
   PicturePointer picture_;
   std::vector<Half> halves_;

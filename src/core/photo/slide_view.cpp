@@ -134,7 +134,7 @@ PictureValue SlideView::hanging(const Vec2& onPicture, float width, ColorFactors
   PictureValue out = pyramid_->near(pixel, width * longest_);
   if (!(out.alpha > 0)) return out;
   if (broad_) light.fill(broad_->at(pixel));
-  out.color = lit(out.color, light);
+  if (slide_.tone.match > 0 || light != kNoLight) out.color = lit(out.color, light);
   return out;
 }
 
