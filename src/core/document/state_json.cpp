@@ -415,7 +415,9 @@ Result<Document> currentFrom(const json& state, size_t samples) {
 }  // namespace
 
 Result<Document> documentFromState(const json& state, size_t samples, int format) {
-  auto document = currentFrom(broughtUpToDate(state, format), samples);
+  // copied only where there is something to bring up to date
+  auto document =
+      format < 3 ? currentFrom(broughtUpToDate(state, format), samples) : currentFrom(state, samples);
   if (!document) return Error{"a step of the history is damaged: " + document.error().what};
   return document;
 }

@@ -116,8 +116,15 @@ class Store {
   using BytesOf = std::function<std::string()>;
   Outcome writeMeasured(const char* table, const std::map<Measured, BytesOf>& wanted);
   Outcome writePictures(std::span<const StepPointer> steps, bool dropped);
-  Result<Document> documentOf(const Row& row, const Document* before, size_t samples);
-  static bool isSame(const Row& row, const Layer& layer, const Layer& ground, size_t samples);
+  /// The step before as it was read, and what its file says of it.
+  struct StepBefore {
+    const Document* document = nullptr;
+    const nlohmann::json* state = nullptr;
+    int format = 0;
+  };
+  Result<Document> documentOf(const Row& row, const nlohmann::json& state, const StepBefore& before,
+                              size_t samples);
+  static bool hasNewPaint(const Row& row, const Layer& layer, const Layer& ground, size_t samples);
   Result<LayerPointer> layerFrom(const Row& row, Layer layer, const LayerPointer& before, size_t samples);
 
   Database db_;
