@@ -337,6 +337,38 @@ class TestPhotoWindow : public QObject {
     QVERIFY(w.named<QLabel>("message")->text().contains("no picture"));
     QCOMPARE(w.document().slides.size(), size_t{1});
   }
+  // A photo from somewhere else: from six pins its camera is found, and the easel looks from there.
+  void aCameraIsSolvedAndLookedThrough() {
+    Photo w;
+    w.hang();
+    Camera taken = turned(w.easel().viewing().camera, Vec2(24, -12) / kDegreesPerPixel);
+    taken.fieldOfView = 24;
+    taken.distance = 520;
+    // half the picture's longer side is half the view's height: it is square
+    const auto seen = toView(taken);
+    Slide slide = w.document().slides.front();
+    for (const auto& [around, up] :
+         {std::pair(-30.f, 10.f), {25.f, 15.f}, {0.f, -25.f}, {40.f, -10.f}, {-15.f, 40.f}, {5.f, 5.f}}) {
+      const Vec3 place = 100 * (taken.turn * Eigen::AngleAxisf(around / 57.3f, Vec3::UnitY()) *
+                                Eigen::AngleAxisf(-up / 57.3f, Vec3::UnitX()) * Vec3::UnitZ());
+      const Vec3 p = seen.leftCols<3>() * place + seen.col(3);
+      slide.pins.push_back({p.head<2>() / p.z(), place});
+    }
+    w.session().apply(withSlide(w.document(), slide), "Pin");
+    w.settle();
+    w.click("photo solve");
+    w.awaitBackground();
+    const Slide& found = w.document().slides.front();
+    QVERIFY2(found.camera.back().dot(taken.back()) > 0.9999f,
+             qPrintable(QString::number(found.camera.back().dot(taken.back()))));
+    QVERIFY((found.camera.eye() - taken.eye()).norm() < 0.02f * taken.distance);
+    QVERIFY((w.easel().viewing().camera.eye() - found.camera.eye()).norm() < 1e-2f);
+    // nothing is bent: every pin lies where the photo has it
+    for (const SlidePin& pin : found.pins) {
+      const Vec2 at = pixelOfPicture(warpOf(found), {800, 800}, pin.onPicture);
+      QVERIFY((at - project(found.camera, {800, 800}, pin.onSkin).head<2>()).norm() < 1);
+    }
+  }
   void tonesAreMatchedToAZoneFromAMenu() {
     Photo w;
     w.session().apply(withFillLayer(w.document(), "tone", Stratum::Flesh, {0.6f, 0.45f, 0.4f}), "Fill");

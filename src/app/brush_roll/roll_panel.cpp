@@ -10,6 +10,7 @@
 #include <QToolButton>
 
 #include "app/brush_roll/roll_sets.h"
+#include "app/controls/emptied.h"
 #include "app/controls/labels.h"
 #include "app/style/style.h"
 #include "core/files.h"
@@ -70,11 +71,7 @@ void RollPanel::showEvent(QShowEvent* event) {
 }
 
 void RollPanel::fill() {
-  while (QLayoutItem* item = grid_->takeAt(0)) {
-    item->widget()->hide();
-    item->widget()->deleteLater();
-    delete item;
-  }
+  empty(*grid_);
   BrushRoll all = usual_;
   // the stage's usual ones come first
   const int stage = session_.tools().stage();

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 #include <utility>
 
+#include "app/controls/emptied.h"
 #include "app/controls/value_slider.h"
 
 namespace juvenor::app {
@@ -168,11 +169,7 @@ void TermEditor::choose(int term) {
 
 void TermEditor::refresh() {
   showing_ = true;
-  while (QLayoutItem* item = numbers_->takeAt(0)) {
-    item->widget()->hide();
-    item->widget()->deleteLater();
-    delete item;
-  }
+  empty(*numbers_);
   for (int i = 0; i < static_cast<int>(terms_.size()); ++i) {
     auto* b = new QPushButton(QString::number(i + 1));
     b->setCheckable(true);

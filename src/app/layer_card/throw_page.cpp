@@ -4,6 +4,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/controls/emptied.h"
 #include "app/controls/labels.h"
 
 namespace juvenor::app {
@@ -102,12 +103,7 @@ void ThrowPage::listSlides(const Throw& thrown) {
   for (const Slide& s : thrown.slides) ids.push_back(s.id);
   if (ids == listed_) return;
   listed_ = ids;
-  while (QLayoutItem* item = slides_->takeAt(0)) {
-    // one of them may be what is being pressed
-    item->widget()->hide();
-    item->widget()->deleteLater();
-    delete item;
-  }
+  empty(*slides_);
   for (const Slide& s : thrown.slides) {
     const QString name = QString::fromStdString(s.name);
     auto* b = new QPushButton(fontMetrics().elidedText(name, Qt::ElideMiddle, 150));

@@ -9,6 +9,7 @@
 #include <algorithm>
 
 #include "app/brush_roll/stamp_menu.h"
+#include "app/controls/emptied.h"
 #include "app/controls/labels.h"
 #include "core/document/lay_graft.h"
 #include "core/graft/graft_file.h"
@@ -112,12 +113,7 @@ void GraftBox::look() {
 }
 
 void GraftBox::list() {
-  while (QLayoutItem* item = row_->takeAt(0)) {
-    // one of them may be what is being pressed
-    item->widget()->hide();
-    item->widget()->deleteLater();
-    delete item;
-  }
+  empty(*row_);
   empty_->setVisible(entries_.empty());
   for (size_t i = 0; i < std::min<size_t>(kShownGrafts, entries_.size()); ++i) {
     const QString name = QString::fromStdString(entries_[i].file.stem().string());

@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "app/board/photo_words.h"
+#include "app/controls/emptied.h"
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
 #include "app/stage/graft_box.h"
@@ -144,12 +145,7 @@ void PhotoPage::listSlides() {
   empty_->setVisible(all.empty());
   if (ids == listed_) return;
   listed_ = ids;
-  while (QLayoutItem* item = slides_->takeAt(0)) {
-    // one of them may be what is being pressed
-    item->widget()->hide();
-    item->widget()->deleteLater();
-    delete item;
-  }
+  empty(*slides_);
   for (size_t i = 0; i < all.size(); ++i) {
     auto* b = new QToolButton;
     b->setObjectName("slide " + QString::fromStdString(all[i].name));

@@ -1,8 +1,12 @@
 // Light of a photo on a form: which ways are open, what comes along them, and what earlier files say of it.
+#include "core/document/edit_slides.h"
+#include "core/document/edits.h"
+#include "core/document/tone_slides.h"
 #include "core/harmonics.h"
 #include "core/layers/light_over.h"
 #include "core/photo/slide_tone.h"
 #include "core/render/slide_picture.h"
+#include "core/render/still.h"
 #include "core/seeded.h"
 #include "support/made.h"
 #include "support/photos.h"
@@ -88,6 +92,47 @@ class TestLightOver : public QObject {
       }
     }
     QVERIFY(shadows > 10 && lit > 500);
+  }
+  // A sphere photographed under a bare overcast sky, whose nine numbers are known (Ramamoorthi, Hanrahan
+  // 2001); what skin mirrors of it lies on top, a twentieth and more toward the rim.
+  void theLightOfARenderedSphereIsTold() {
+    const Document d =
+        withFillLayer(test::documentOf(test::sphere(80, 100)), "tone", Stratum::Flesh, {0.6f, 0.6f, 0.6f});
+    StillSetting setting;
+    setting.size = {600, 600};
+    setting.view = View::Skin;
+    setting.light.patch = 0;
+    setting.camera = framed(Camera{}, setting.size, d.surface->bounds);
+    auto photo = std::make_shared<PictureData>();
+    photo->width = photo->height = 600;
+    photo->pixels = *stillOf(d, setting);
+    Slide slide = freshSlide("photo", photo, setting.camera);
+    slide.half = 1;
+    const auto fitted = withLightFitted(d, slide);
+    QVERIFY2(fitted, fitted ? "" : fitted.error().message().c_str());
+    const Harmonics sky = harmonicsOf(setting.light);
+    std::vector<std::pair<double, double>> pairs;
+    double known = 0, told = 0;
+    for (const Vec3& n : d.surface->normals) {
+      if (n.z() < 0.4f) continue;
+      const Harmonics basis = harmonicsAt(n);
+      std::pair<double, double> p;
+      for (size_t k = 0; k < 9; ++k)
+        p.first += static_cast<double>(kCosineLobe[static_cast<size_t>(kBand[k])] * sky[k] * basis[k]);
+      for (size_t w = 0; w < kSkyWays; ++w)
+        p.second += static_cast<double>((*fitted->tone.light)[1][w] * std::max(0.f, n.dot(skyWays()[w])));
+      pairs.push_back(p);
+      known += p.first;
+      told += p.second;
+    }
+    double off = 0, uneven = 0;
+    const auto count = static_cast<double>(pairs.size());
+    for (const auto& [k, t] : pairs) {
+      off += std::abs(t / told * known / k - 1) / count;
+      uneven += std::abs(k * count / known - 1) / count;
+    }
+    QVERIFY2(off < 0.06, qPrintable(QString::number(off)));
+    QVERIFY2(uneven > 3 * off, qPrintable(QString::number(uneven)));
   }
   // the slide before the eye shows what will be laid: evened over the form, as it was taken beside it
   void whatHangsIsEvened() {
