@@ -24,6 +24,12 @@ class DrivenWindow {
     (void)writeSculpt(file_, sculpt, {});
     show();
     window.openFile(path(file_));
+    // where nothing is said of light there is none to wait for
+    easel().setView(View::Flat);
+    settle();
+  }
+  void showSkin() {
+    easel().setView(View::Skin);
     settle();
   }
   DrivenWindow() { show(); }

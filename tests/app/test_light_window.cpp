@@ -12,6 +12,7 @@ class TestLightWindow : public QObject {
  private slots:
   void lampsAreTurnedOnTheBall() {
     test::DrivenWindow w(test::sphere(60, 10));
+    w.showSkin();
     const QImage overcast = w.picture();
     w.named<QPushButton>("light")->click();
     auto* page = w.named<LightPage>("light page");
@@ -35,6 +36,7 @@ class TestLightWindow : public QObject {
   }
   void surroundingsLightTheSkin() {
     test::DrivenWindow w(test::sphere(60, 10));
+    w.showSkin();
     const QImage before = w.picture();
     w.named<QPushButton>("light")->click();
     w.named<QPushButton>("light surroundings")->click();
@@ -46,6 +48,7 @@ class TestLightWindow : public QObject {
   }
   void linesGoOnAndOff() {
     test::DrivenWindow w(test::sphere(16, 10));
+    w.showSkin();
     const QImage before = w.picture();
     w.key(Qt::Key_I);
     QVERIFY(w.easel().viewing().lines && w.named<QPushButton>("lines")->isChecked());
@@ -57,6 +60,7 @@ class TestLightWindow : public QObject {
   }
   void aDocumentComesBackAsItWasLookedAt() {
     test::DrivenWindow w(test::sphere(30, 10));
+    w.showSkin();
     Light light = w.easel().viewing().light;
     light.kind = LightKind::Lamps;
     light.lamps[2].strength = 2.5f;

@@ -50,6 +50,7 @@ class TestPatternHandWindow : public QObject {
  private slots:
   void strokesPushSizeAndSootheRelief() {
     Dressed w(sphereScales());
+    w.showSkin();  // relief is light alone
     w.key(Qt::Key_W);
     QCOMPARE(w.session().tools().tool(), Tool::Touch);
     QVERIFY(w.named<QWidget>("touch bar")->isVisible());
@@ -181,8 +182,8 @@ class TestPatternHandWindow : public QObject {
     w.session().apply(
         withSource(w.document(), w.document().activeLayer, w.active()->source->withGuides(fine)), "Size");
     w.ready();
-    QTRY_VERIFY(w.named<QLabel>("layer note")->isVisible());
-    QVERIFY(w.named<QLabel>("layer note")->text().contains("Points are too few"));
+    QTRY_VERIFY(w.named<QLabel>("layer note")->isVisible() &&
+                w.named<QLabel>("layer note")->text().contains("Points are too few"));
   }
 
   void aFilterMeltsWhatIsPaintedBelowIt() {

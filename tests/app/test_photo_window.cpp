@@ -330,6 +330,21 @@ class TestPhotoWindow : public QObject {
     w.awaitBackground();
     QCOMPARE(w.document().slides.size(), size_t{1});
     QCOMPARE(w.document().board.size(), size_t{1});
+    // what is under way is not given up for it
+    std::atomic<bool> go = false;
+    bool done = false;
+    w.session().background().start(
+        "Slow work",
+        [&](const Progress&) -> Outcome {
+          while (!go) QThread::msleep(5);
+          return Done{};
+        },
+        [&](const Outcome& outcome) { done = static_cast<bool>(outcome); });
+    w.key(Qt::Key_V, Qt::ControlModifier);
+    QVERIFY(w.named<QLabel>("message")->text().contains("Slow work"));
+    go = true;
+    QTRY_VERIFY(done);
+    QCOMPARE(w.document().board.size(), size_t{1});
     // nothing to paste is told
     QGuiApplication::clipboard()->setText("no picture");
     w.session().tools().setTool(Tool::Slide);

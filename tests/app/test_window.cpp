@@ -278,6 +278,7 @@ class TestWindow : public QObject {
   }
   void hiddenPartsAreGoneFromThePicture() {
     DrivenWindow w(twoParts());
+    w.showSkin();
     const QImage before = w.picture();
     auto* list = w.named<QListWidget>("parts");
     QCOMPARE(list->count(), 2);

@@ -230,6 +230,7 @@ void Board::takePalette(uint32_t picture) {
   if (!session_.isOpen()) return;
   const std::vector<BoardPicture> board = session_.document().board;
   if (board.empty()) return session_.say(tr("There is no picture on the board yet."), true);
+  if (session_.isBusy()) return;
   const int count = static_cast<int>(std::lround(count_->value()));
   const auto found = std::make_shared<std::vector<PaletteColor>>();
   session_.background().start(

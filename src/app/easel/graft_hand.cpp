@@ -184,6 +184,7 @@ void GraftHand::release() {
   const auto shape = patch();
   way_.clear();
   if (!shape) return session_.say(tr("That is too small for a graft: drag farther."));
+  if (session_.isBusy()) return;
   session_.settleStrokes();
   const auto made = std::make_shared<Graft>();
   const auto file = std::make_shared<std::filesystem::path>();

@@ -49,7 +49,7 @@ std::vector<PictureToRead> picturesHeld() {
 
 void readBeside(Session& session, std::vector<PictureToRead> pictures,
                 std::function<void(const QString&, const PicturePointer&)> then) {
-  if (pictures.empty()) return;
+  if (pictures.empty() || session.isBusy()) return;
   struct Read {
     QString name;
     Result<PicturePointer> picture;

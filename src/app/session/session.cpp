@@ -115,6 +115,12 @@ void Session::show() {
   emit documentChanged();
 }
 
+bool Session::isBusy() {
+  if (!background_.running()) return false;
+  say(tr("Still under way, and to be waited for or cancelled first: %1").arg(background_.name()), true);
+  return true;
+}
+
 bool Session::apply(Result<Document> result, const QString& name) {
   if (!result) {
     say(QString::fromStdString(result.error().message()), true);

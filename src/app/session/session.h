@@ -59,6 +59,8 @@ class Session : public QObject {
   /// Measures what terms need, beside the painting when it takes long, then calls `then`.
   void measured(const MaskTerms& terms, std::function<void()> then);
   Background& background() { return background_; }
+  /// Whether long work is under way, which is told: other work would make it be given up.
+  bool isBusy();
   void goTo(size_t step);
   /// Calls a step of the history something of the artist's own.
   void callStep(size_t step, const QString& given);

@@ -122,6 +122,7 @@ void PhotoTones::chooseWhere() {
 void PhotoTones::workOut(const QString& name, const Work& work) {
   const Slide* slide = easel_.slide().slide();
   if (!slide) return session_.say(tr("Take a slide in hand first."), true);
+  if (session_.isBusy()) return;
   session_.settleStrokes();
   const auto result = std::make_shared<std::optional<Slide>>();
   session_.background().start(

@@ -33,6 +33,8 @@ constexpr float kCellsInReach = 25;
 // And no wider than where the front near the anchor, which runs this many cells over the finer skin, would
 // take longer than the one over the coarser skin.
 constexpr float kCellsNear = 6;
+// No ladder has as many, whatever reach a file asks for.
+constexpr size_t kMostLevels = 24;
 // Weights that 16 bits cannot hold are none.
 constexpr float kLeast = 0.5f / 65535;
 
@@ -44,7 +46,8 @@ float widestFor(float reach, float finer) {
 // The coarsest level of the ladder with cells no wider than `widest`; 0: the samples.
 size_t levelFor(const Surface& surface, float widest) {
   size_t level = 0;
-  for (float cell = surface.spacing; cell > 0 && 2 * cell <= widest; cell *= 2) ++level;
+  for (float cell = surface.spacing; cell > 0 && 2 * cell <= widest && level < kMostLevels; cell *= 2)
+    ++level;
   return level;
 }
 
