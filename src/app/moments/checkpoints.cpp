@@ -53,9 +53,10 @@ CheckpointsPanel::CheckpointsPanel(Session& session, Easel& easel) : session_(se
   mask_->setObjectName("restore mask");
   mask_->setCheckable(true);
   mask_->setToolTip(tr("Restore paints back the layer's mask, not what it is painted with"));
-  row->addWidget(compare_, 1);
-  row->addWidget(restore_, 1);
-  row->addWidget(mask_, 1);
+  for (QPushButton* b : {compare_, restore_, mask_}) {
+    b->setStyleSheet("padding: 4px 4px;");
+    row->addWidget(b, 1);
+  }
   column->addLayout(row);
   connect(keep, &QPushButton::clicked, &session_, &Session::keepCheckpoint);
   connect(compare_, &QPushButton::clicked, this,
