@@ -24,8 +24,9 @@ SlideHand::SlideHand(Session& session, QWidget* easel)
         const ViewSize size{wish.size.width / wish.step, wish.size.height / wish.step};
         // what hangs is evened as it will be laid; the first time that takes some rays
         FormBehind behind;
-        if (const auto light = lightOver(wish.slide, *wish.maps, wanted); light && *light)
-          if (const auto rays = wish.maps->rays(wanted)) behind = {*rays, *light};
+        const auto light = caught([&] { return lightOver(wish.slide, *wish.maps, wanted); });
+        if (light && *light)
+          if (const auto rays = caught([&] { return wish.maps->rays(wanted); })) behind = {*rays, *light};
         const auto picture =
             std::make_shared<SlidePicture>(drawnSlide(SlideView(wish.slide), size, wish.strength, behind));
         QMetaObject::invokeMethod(
@@ -132,8 +133,8 @@ void SlideHand::follow(const Viewing& viewing) {
   size_ = viewing.size;
   if (!slide_.picture) return;
   slide_.camera = viewing.camera;
-  // without pins it hangs before the eye as it did, wherever that goes
-  if (resized || (turned && !slide_.pins.empty())) redraw();
+  // without pins it hangs before the eye as it did, wherever that goes, but for the light of what is behind
+  if (resized || (turned && (!slide_.pins.empty() || slide_.tone.light))) redraw();
 }
 
 void SlideHand::redraw() {

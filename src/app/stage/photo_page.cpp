@@ -21,7 +21,7 @@
 namespace juvenor::app {
 namespace {
 
-constexpr int kThumbWide = 84, kThumbHigh = 56, kThumbColumns = 2;
+constexpr int kThumbWide = 72, kThumbHigh = 56, kThumbColumns = 2;
 
 // A small copy; rows of the picture are looked at, not all of it.
 QIcon thumbnail(const PictureData& picture) {
@@ -155,7 +155,8 @@ void PhotoPage::listSlides() {
     b->setText(b->fontMetrics().elidedText(QString::fromStdString(all[i].name), Qt::ElideMiddle, kThumbWide));
     b->setToolTip(
         tr("Takes this slide in hand and looks from where it was placed; right click to remove it"));
-    b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    // as wide as the page leaves, which scrolls up and down alone
+    b->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     b->setContextMenuPolicy(Qt::CustomContextMenu);
     slides_->addWidget(b, static_cast<int>(i) / kThumbColumns, static_cast<int>(i) % kThumbColumns);
     connect(b, &QToolButton::clicked, this, [this, id = all[i].id] { choose(id); });
