@@ -88,7 +88,7 @@ class LightGrid {
               behind.light->at(sample, ray.origin + hit->distance * ray.direction, surface.normals[sample]);
         },
         64);
-    for (int round = 0; round < kBeyond; ++round) growOver(round == 0 ? 0 : 0.4f);
+    for (int round = 0; round < kBeyond; ++round) growOver(round == 0 ? 0 : 0.6f);
   }
 
   /// At a place in cells from the picture's upper left corner.
@@ -107,7 +107,7 @@ class LightGrid {
 
  private:
   static constexpr ColorFactors kNothing{};
-  static constexpr int kBeyond = 6;  // cells over which it dies out past an outline
+  static constexpr int kBeyond = 4;  // cells over which it dies out past an outline
 
   size_t index(int x, int y) const {
     return static_cast<size_t>(y) * static_cast<size_t>(wide_) + static_cast<size_t>(x);
