@@ -382,10 +382,9 @@ void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin&
   }
   const QString name = setting.onGuard ? (erase ? tr("Free from the guard") : tr("Guard"))
                        : setting.ink->bringsBack && setting.onMask ? tr("Restore mask")
-                       : setting.onMask ? (erase ? tr("Show through mask") : tr("Hide with mask"))
-                       : setting.slide && setting.ink->brings && !setting.ink->bringsBack
-                           ? tr("Paint through slide")
-                           : nameOf(*setting.ink, setting.paint);
+                       : setting.onMask            ? (erase ? tr("Show through mask") : tr("Hide with mask"))
+                       : goesThroughSlide(setting) ? tr("Paint through slide")
+                                                   : nameOf(*setting.ink, setting.paint);
   engine_.beginStroke(setting, point, name);
 }
 

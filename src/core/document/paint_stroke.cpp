@@ -26,6 +26,11 @@ Error nothingToDo(const StrokeSetting& setting, const Layer& layer) {
 
 }  // namespace
 
+bool goesThroughSlide(const StrokeSetting& setting) {
+  return setting.slide && setting.ink->brings && !setting.ink->bringsBack && !setting.onMask &&
+         !setting.onGuard;
+}
+
 void PaintStroke::work(std::optional<Channel> channel, WorkingField::Any field, const ScalarField* guard,
                        std::shared_ptr<const WorkingField::Any> kept) {
   work_.push_back({setting_.ink->make({channel, setting_.paint, document_.maps->reliefStep(), std::move(kept),
@@ -83,9 +88,7 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
   if (!ok) return ok.error();
   if (out->work_.empty()) return nothingToDo(setting, *layer);
   std::shared_ptr<Paint> paint;
-  // what is laid on skin comes from the slide; taking off, bringing back and masks are the pen's own
-  const bool lays = setting.ink->brings && !setting.ink->bringsBack && !setting.onMask && !setting.onGuard;
-  if (setting.slide && lays) {
+  if (goesThroughSlide(setting)) {
     auto light = lightOver(setting.slide->slide, *document.maps);
     if (!light) return light.error();
     paint = std::make_shared<PaintThroughSlide>(

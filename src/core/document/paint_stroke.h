@@ -26,6 +26,8 @@ struct StrokeSetting {
   std::shared_ptr<const ColorField> adaptsTo = {};
   uint32_t checkpoint = 0;  ///< for the ink that restores: from which one; 0: the last
 };
+/// Whether what it lays comes from its slide: taking off, bringing back and masks are the pen's own.
+bool goesThroughSlide(const StrokeSetting& setting);
 
 class PaintStroke {
  public:
