@@ -4,8 +4,8 @@
 
 #include <cstring>
 
-#include "core/document/edits.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/composite/composite.h"
 #include "figures.h"
 
 namespace juvenor::bench {

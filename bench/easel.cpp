@@ -7,11 +7,11 @@
 
 #include "app/session/background.h"
 #include "core/brush/brush_roll.h"
-#include "core/document/edits.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/composite/composite.h"
 #include "core/render/still.h"
 #include "core/render/wandering_light.h"
-#include "core/surface/melt.h"
+#include "core/surface/graph/melt.h"
 #include "figures.h"
 #include "watching.h"
 

@@ -7,7 +7,7 @@
 #include <vector>
 
 #include "core/document/document.h"
-#include "core/layers/patterns.h"
+#include "core/layers/sources/patterns.h"
 
 namespace juvenor::bench {
 

@@ -4,11 +4,11 @@
 
 #include <numeric>
 
-#include "core/layers/adjust.h"
-#include "core/layers/below_chunks.h"
-#include "core/layers/composite.h"
-#include "core/layers/filter.h"
-#include "core/surface/search.h"
+#include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/composite.h"
+#include "core/layers/filters/adjust.h"
+#include "core/layers/filters/filter.h"
+#include "core/surface/build/search.h"
 #include "figures.h"
 
 namespace juvenor::bench {

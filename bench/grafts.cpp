@@ -1,9 +1,9 @@
 // What grafts cost: taking one of 1024 pixels, and laying it, as it is and with its tone adapted.
 #include <fmt/format.h>
 
-#include "core/document/edits.h"
-#include "core/document/lay_graft.h"
-#include "core/document/place_stamp.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/lay_graft.h"
+#include "core/document/edits/place_stamp.h"
 #include "figures.h"
 
 namespace juvenor::bench {

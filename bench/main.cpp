@@ -8,7 +8,7 @@
 #include <algorithm>
 #include <cstdio>
 
-#include "core/document/edits.h"
+#include "core/document/edits/edits.h"
 #include "demo/demo.h"
 #include "figures.h"
 

@@ -6,10 +6,10 @@
 
 #include "core/brush/brush_roll.h"
 #include "core/brush/made_stamps.h"
-#include "core/document/edits.h"
-#include "core/document/place_stamp.h"
-#include "core/document/usual_markings.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/place_stamp.h"
+#include "core/document/edits/usual_markings.h"
+#include "core/layers/composite/composite.h"
 #include "figures.h"
 
 namespace juvenor::bench {

@@ -5,7 +5,7 @@
 
 #include <fstream>
 
-#include "core/document/edits.h"
+#include "core/document/edits/edits.h"
 #include "core/document/history.h"
 #include "core/render/picture.h"
 #include "figures.h"

@@ -6,9 +6,9 @@
 #include <filesystem>
 #include <mutex>
 
-#include "app/easel/engine.h"
+#include "app/engine/engine.h"
 #include "app/session/opening.h"
-#include "core/document/edits.h"
+#include "core/document/edits/edits.h"
 #include "core/files.h"
 #include "core/render/still.h"
 #include "core/sculpt/formats.h"

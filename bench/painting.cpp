@@ -2,8 +2,8 @@
 // sculpt.
 #include <fmt/format.h>
 
-#include "core/document/edits.h"
-#include "core/document/paint_stroke.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
 #include "figures.h"
 
 namespace juvenor::bench {

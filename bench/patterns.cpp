@@ -4,10 +4,10 @@
 
 #include <cstring>
 
-#include "core/document/edits.h"
-#include "core/layers/composite.h"
-#include "core/layers/patterns.h"
-#include "core/surface/melt.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/composite/composite.h"
+#include "core/layers/sources/patterns.h"
+#include "core/surface/graph/melt.h"
 #include "figures.h"
 
 namespace juvenor::bench {

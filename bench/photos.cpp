@@ -1,11 +1,11 @@
 // What photos cost: painting through one, moving one before the eye, throwing one and six of them.
 #include <fmt/format.h>
 
-#include "core/document/edit_slides.h"
-#include "core/document/paint_stroke.h"
+#include "core/document/edits/edit_slides.h"
+#include "core/document/edits/paint_stroke.h"
 #include "core/layers/prepared_layer.h"
+#include "core/noise/noise.h"
 #include "core/render/slide_picture.h"
-#include "core/surface/noise.h"
 #include "figures.h"
 
 namespace juvenor::bench {

@@ -6,11 +6,11 @@
 #include <atomic>
 
 #include "core/color/palette.h"
-#include "core/document/edits.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/composite/composite.h"
+#include "core/surface/graph/melt.h"
 #include "core/surface/maps/surface_maps.h"
-#include "core/surface/melt.h"
-#include "core/surface/ray_directions.h"
+#include "core/surface/rays/ray_directions.h"
 #include "demo/demo.h"
 #include "figures.h"
 

@@ -5,8 +5,8 @@
 #include <condition_variable>
 #include <mutex>
 
-#include "app/easel/engine.h"
-#include "core/document/edits.h"
+#include "app/engine/engine.h"
+#include "core/document/edits/edits.h"
 #include "core/render/picture.h"
 
 namespace juvenor::bench {

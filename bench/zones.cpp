@@ -1,8 +1,8 @@
 // Hue zones dragged: from the place of the handle to the composite, against the whole composite.
 #include <fmt/format.h>
 
-#include "core/document/edits.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/composite/composite.h"
 #include "figures.h"
 
 namespace juvenor::bench {

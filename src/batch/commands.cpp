@@ -7,10 +7,10 @@
 
 #include "batch/script.h"
 #include "batch/work.h"
-#include "core/document/in_use.h"
+#include "core/document/store/in_use.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
-#include "core/layers/composite.h"
+#include "core/layers/composite/composite.h"
 #include "core/photo/picture_file.h"
 #include "core/sculpt/formats.h"
 

@@ -6,10 +6,10 @@
 
 #include "batch/commands.h"
 #include "core/color/lab.h"
-#include "core/document/store.h"
-#include "core/layers/composite.h"
-#include "core/surface/rays.h"
-#include "core/surface/search.h"
+#include "core/document/store/store.h"
+#include "core/layers/composite/composite.h"
+#include "core/surface/build/search.h"
+#include "core/surface/rays/rays.h"
 
 namespace juvenor::batch {
 namespace {

@@ -7,9 +7,9 @@
 
 #include "batch/commands.h"
 #include "batch/work.h"
-#include "core/document/in_use.h"
-#include "core/document/recipe.h"
+#include "core/document/store/in_use.h"
 #include "core/photo/picture_file.h"
+#include "core/recipe/recipe.h"
 #include "demo/recipes.h"
 
 namespace juvenor::batch {

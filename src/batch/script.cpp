@@ -8,7 +8,7 @@
 #include "batch/script_skin.h"
 #include "batch/script_slide.h"
 #include "batch/script_stroke.h"
-#include "core/document/edits.h"
+#include "core/document/edits/edits.h"
 #include "core/json_fields.h"
 
 namespace juvenor::batch {

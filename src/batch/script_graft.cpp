@@ -1,9 +1,9 @@
 #include "batch/script_graft.h"
 
 #include "batch/script_lookup.h"
-#include "core/document/edit_checkpoints.h"
-#include "core/document/lay_graft.h"
-#include "core/document/place_stamp.h"
+#include "core/document/edits/edit_checkpoints.h"
+#include "core/document/edits/lay_graft.h"
+#include "core/document/edits/place_stamp.h"
 #include "core/graft/graft_file.h"
 #include "core/json_fields.h"
 

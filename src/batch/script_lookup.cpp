@@ -4,7 +4,7 @@
 
 #include <algorithm>
 
-#include "core/document/edits.h"
+#include "core/document/edits/edits.h"
 #include "core/json_fields.h"
 
 namespace juvenor::batch {

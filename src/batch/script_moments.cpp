@@ -1,7 +1,7 @@
 #include "batch/script_moments.h"
 
 #include "batch/script_lookup.h"
-#include "core/document/edit_checkpoints.h"
+#include "core/document/edits/edit_checkpoints.h"
 #include "core/document/history.h"
 #include "core/json_fields.h"
 

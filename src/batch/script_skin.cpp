@@ -3,11 +3,11 @@
 #include <fmt/format.h>
 
 #include "batch/script_lookup.h"
-#include "core/document/edits.h"
+#include "core/document/edits/edits.h"
 #include "core/json_fields.h"
-#include "core/layers/adjust.h"
-#include "core/layers/patterns.h"
-#include "core/surface/search.h"
+#include "core/layers/filters/adjust.h"
+#include "core/layers/sources/patterns.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor::batch {
 namespace {

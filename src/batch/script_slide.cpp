@@ -3,12 +3,12 @@
 #include <fmt/format.h>
 
 #include "batch/script_lookup.h"
-#include "core/document/edit_slides.h"
-#include "core/document/tone_slides.h"
+#include "core/document/edits/edit_slides.h"
+#include "core/document/edits/tone_slides.h"
 #include "core/json_fields.h"
-#include "core/layers/below_chunks.h"
-#include "core/layers/composite.h"
-#include "core/surface/camera_json.h"
+#include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/composite.h"
+#include "core/view/camera_json.h"
 
 namespace juvenor::batch {
 namespace {

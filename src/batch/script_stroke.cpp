@@ -8,9 +8,9 @@
 #include "batch/script_slide.h"
 #include "core/brush/brush_roll.h"
 #include "core/brush/made_stamps.h"
-#include "core/document/place_stamp.h"
+#include "core/document/edits/place_stamp.h"
 #include "core/json_fields.h"
-#include "core/surface/rays.h"
+#include "core/surface/rays/rays.h"
 
 namespace juvenor::batch {
 namespace {

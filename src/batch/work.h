@@ -3,7 +3,7 @@
 
 #include "batch/script_lookup.h"
 #include "core/document/history.h"
-#include "core/document/store.h"
+#include "core/document/store/store.h"
 
 namespace juvenor::batch {
 

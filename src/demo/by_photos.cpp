@@ -1,7 +1,7 @@
 // The keeper's head coloured by photos: pictures of the painted head from around it, as a photographer would
 // take them in even light, are thrown onto the bare sculpt; where no photo reaches a plain tone lies beneath.
-#include "core/document/edit_slides.h"
-#include "core/document/edits.h"
+#include "core/document/edits/edit_slides.h"
+#include "core/document/edits/edits.h"
 #include "core/photo/picture_file.h"
 #include "core/render/still.h"
 #include "demo/demo.h"

@@ -2,8 +2,8 @@
 
 #include <cmath>
 
-#include "core/document/edits.h"
-#include "core/surface/noise.h"
+#include "core/document/edits/edits.h"
+#include "core/noise/noise.h"
 #include "demo/shapes.h"
 
 namespace juvenor::demo {

@@ -5,7 +5,7 @@
 #include <string_view>
 
 #include "core/document/document.h"
-#include "core/surface/camera.h"
+#include "core/view/camera.h"
 #include "demo/isosurface.h"
 
 namespace juvenor::demo {

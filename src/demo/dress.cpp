@@ -1,11 +1,11 @@
 // The layers a demo document opens with: a base per part, a few hues of blood and bone, markings on the back.
 // Colours are laid by place and noise, so that they are the same for every density of points.
 #include "core/color/skin_tone.h"
-#include "core/document/edits.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/composite/composite.h"
+#include "core/noise/noise.h"
 #include "core/photo/picture_file.h"
 #include "core/surface/map_field.h"
-#include "core/surface/noise.h"
 #include "demo/keeper.h"
 #include "demo/markings.h"
 #include "demo/patterns.h"

@@ -2,7 +2,7 @@
 // feathered gills at the neck, a sail of a fin along the crown and fans at the shoulders.
 #include <numbers>
 
-#include "core/surface/noise.h"
+#include "core/noise/noise.h"
 #include "demo/demo.h"
 #include "demo/shapes.h"
 

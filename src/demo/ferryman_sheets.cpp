@@ -1,5 +1,5 @@
 // The ferryman's paint: a base per part, hues of blood, markings on the back.
-#include "core/surface/noise.h"
+#include "core/noise/noise.h"
 #include "demo/sheets.h"
 
 namespace juvenor::demo {

@@ -1,7 +1,7 @@
 // The ferry keeper's paint: what skin tone and zones leave out. Blotches, broken veins, the sun's spots,
 // beard and brows.
 #include "core/color/skin_tone.h"
-#include "core/surface/noise.h"
+#include "core/noise/noise.h"
 #include "demo/keeper.h"
 #include "demo/sheets.h"
 

@@ -1,6 +1,6 @@
 // What wind and years have cut into the ferry keeper's skin: lines lie across the pull of the muscles below,
 // pores differ from region to region.
-#include "core/surface/noise.h"
+#include "core/noise/noise.h"
 #include "demo/keeper.h"
 
 namespace juvenor::demo::keeper {

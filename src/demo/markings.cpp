@@ -4,9 +4,9 @@
 #include <cmath>
 
 #include "core/brush/brush_roll.h"
-#include "core/document/edits.h"
-#include "core/document/place_stamp.h"
-#include "core/document/usual_markings.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/place_stamp.h"
+#include "core/document/edits/usual_markings.h"
 #include "demo/colors.h"
 #include "demo/keeper.h"
 #include "demo/shapes.h"

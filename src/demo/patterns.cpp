@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/document/edits.h"
-#include "core/layers/patterns.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/sources/patterns.h"
 #include "core/surface/map_field.h"
 #include "demo/colors.h"
 #include "demo/shapes.h"

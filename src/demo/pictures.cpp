@@ -6,7 +6,7 @@
 #include <cmath>
 
 #include "core/color/skin_tone.h"
-#include "core/surface/noise.h"
+#include "core/noise/noise.h"
 #include "demo/colors.h"
 #include "demo/demo.h"
 #include "demo/shapes.h"

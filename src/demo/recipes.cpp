@@ -1,10 +1,10 @@
 // All lengths in heights of the head. Colours and amounts are this program's own.
 #include "demo/recipes.h"
 
-#include "core/document/edits.h"
-#include "core/layers/filter.h"
-#include "core/layers/markings.h"
-#include "core/layers/patterns.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/filters/filter.h"
+#include "core/layers/sources/markings.h"
+#include "core/layers/sources/patterns.h"
 #include "demo/colors.h"
 
 namespace juvenor::demo {

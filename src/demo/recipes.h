@@ -1,7 +1,7 @@
 // The recipes that ship: skins to lay on any head as they are, or to begin with.
 #pragma once
 
-#include "core/document/recipe.h"
+#include "core/recipe/recipe.h"
 
 namespace juvenor::demo {
 

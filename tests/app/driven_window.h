@@ -9,9 +9,9 @@
 #include <QToolButton>
 
 #include "app/window/main_window.h"
-#include "core/layers/composite.h"
+#include "core/layers/composite/composite.h"
 #include "core/render/still.h"
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

@@ -7,7 +7,7 @@
 #include <QStandardPaths>
 
 #include "app/driven_window.h"
-#include "core/document/journal.h"
+#include "core/document/store/journal.h"
 
 namespace juvenor::app {
 namespace {

@@ -13,7 +13,7 @@
 #include "app/style/style.h"
 #include "app/window/placement_dialog.h"
 #include "app/window/refine_dialog.h"
-#include "core/document/in_use.h"
+#include "core/document/store/in_use.h"
 #include "core/files.h"
 
 namespace juvenor::app {

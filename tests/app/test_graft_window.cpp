@@ -3,9 +3,9 @@
 #include <QLabel>
 #include <QToolButton>
 
-#include "app/easel/graft_hand.h"
+#include "app/hands/graft_hand.h"
 #include "app/stage/graft_box.h"
-#include "core/document/edit_checkpoints.h"
+#include "core/document/edits/edit_checkpoints.h"
 #include "core/graft/graft_file.h"
 #include "driven_window.h"
 

@@ -5,8 +5,8 @@
 
 #include "app/moments/moment_list.h"
 #include "app/moments/moment_pictures.h"
-#include "core/document/edit_checkpoints.h"
-#include "core/surface/search.h"
+#include "core/document/edits/edit_checkpoints.h"
+#include "core/surface/build/search.h"
 #include "driven_window.h"
 
 namespace juvenor::app {

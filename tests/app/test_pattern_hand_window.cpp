@@ -7,9 +7,9 @@
 
 #include "app/controls/value_slider.h"
 #include "app/recipes/recipe_book.h"
-#include "core/document/recipe_folder.h"
-#include "core/layers/filter.h"
-#include "core/layers/patterns.h"
+#include "core/layers/filters/filter.h"
+#include "core/layers/sources/patterns.h"
+#include "core/recipe/recipe_folder.h"
 #include "driven_window.h"
 
 namespace juvenor::app {

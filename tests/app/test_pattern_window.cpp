@@ -7,8 +7,8 @@
 #include "app/layer_card/adjust_page.h"
 #include "app/layer_card/scales_page.h"
 #include "app/layer_card/term_editor.h"
-#include "core/layers/patterns.h"
-#include "core/surface/search.h"
+#include "core/layers/sources/patterns.h"
+#include "core/surface/build/search.h"
 #include "driven_window.h"
 
 namespace juvenor::app {

@@ -10,7 +10,7 @@
 #include "app/stage/photo_page.h"
 #include "core/color/lab.h"
 #include "core/photo/picture_file.h"
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 #include "demo/demo.h"
 #include "driven_window.h"
 #include "support/photos.h"

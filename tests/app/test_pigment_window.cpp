@@ -2,12 +2,12 @@
 // hand aids, markings changed live.
 #include <QLabel>
 
-#include "app/easel/axis_lock.h"
+#include "app/hands/axis_lock.h"
 #include "app/layer_card/marking_page.h"
 #include "app/stage/pigment_page.h"
 #include "core/brush/made_stamps.h"
 #include "core/color/lab.h"
-#include "core/layers/markings.h"
+#include "core/layers/sources/markings.h"
 #include "driven_window.h"
 
 namespace juvenor::app {

@@ -14,7 +14,7 @@
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/key_map.h"
-#include "core/document/journal.h"
+#include "core/document/store/journal.h"
 #include "core/files.h"
 #include "driven_window.h"
 

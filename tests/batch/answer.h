@@ -5,7 +5,7 @@
 #include <QtTest>
 #include <fstream>
 
-#include "core/document/store.h"
+#include "core/document/store/store.h"
 
 namespace juvenor::test {
 

@@ -2,10 +2,10 @@
 #include <cmath>
 
 #include "core/color/lab.h"
-#include "core/document/edit_slides.h"
-#include "core/document/tone_slides.h"
-#include "core/layers/below_chunks.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edit_slides.h"
+#include "core/document/edits/tone_slides.h"
+#include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/composite.h"
 #include "core/render/still.h"
 #include "demo/demo.h"
 #include "support/made.h"

@@ -11,11 +11,11 @@
 #include <assimp/Importer.hpp>
 #include <fstream>
 
-#include "core/document/edits.h"
-#include "core/document/paint_stroke.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
-#include "core/layers/composite.h"
+#include "core/layers/composite/composite.h"
 #include "core/sculpt/gltf_library.h"
 #include "demo/demo.h"
 #include "support/made.h"

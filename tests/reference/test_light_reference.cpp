@@ -11,7 +11,7 @@
 #include "core/render/shine.h"
 #include "core/render/spread_light.h"
 #include "core/render/wandering_light.h"
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 #include "support/colord_table.h"
 #include "support/made.h"
 #include "support/run_all.h"

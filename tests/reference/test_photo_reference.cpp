@@ -5,10 +5,10 @@
 
 #include <opencv2/calib3d.hpp>
 
+#include "core/noise/noise.h"
 #include "core/photo/slide_view.h"
 #include "core/photo/solve_camera.h"
 #include "core/seeded.h"
-#include "core/surface/noise.h"
 #include "support/made.h"
 #include "support/photos.h"
 #include "support/run_all.h"

@@ -3,8 +3,8 @@
 #include <OpenImageIO/imagebufalgo.h>
 
 #include "core/brush/stamp.h"
+#include "core/noise/noise.h"
 #include "core/seeded.h"
-#include "core/surface/noise.h"
 #include "support/run_all.h"
 
 namespace juvenor {

@@ -1,7 +1,7 @@
 // Cells over a made-up sculpt.
 #pragma once
 
-#include "core/surface/cell_places.h"
+#include "core/growth/cell_places.h"
 #include "support/made.h"
 
 namespace juvenor::test {

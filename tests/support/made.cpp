@@ -9,7 +9,7 @@
 #include <numbers>
 #include <numeric>
 
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor::test {
 namespace {

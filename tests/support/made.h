@@ -6,7 +6,7 @@
 
 #include "core/document/document.h"
 #include "core/sculpt/formats.h"
-#include "core/surface/distance.h"
+#include "core/surface/distance/distance.h"
 #include "core/surface/surface.h"
 
 namespace juvenor::test {

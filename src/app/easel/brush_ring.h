@@ -4,7 +4,7 @@
 
 #include <QPainter>
 
-#include "app/easel/engine.h"
+#include "app/engine/engine.h"
 
 namespace juvenor::app {
 

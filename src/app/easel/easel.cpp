@@ -7,7 +7,7 @@
 #include "app/easel/brush_ring.h"
 #include "app/style/style.h"
 #include "core/render/still.h"
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor::app {
 

@@ -6,19 +6,19 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "app/easel/axis_lock.h"
-#include "app/easel/comb_hand.h"
-#include "app/easel/cut_hand.h"
-#include "app/easel/graft_hand.h"
-#include "app/easel/last_stroke.h"
 #include "app/easel/simulated_pen.h"
-#include "app/easel/slide_hand.h"
 #include "app/easel/split_line.h"
-#include "app/easel/stamp_placing.h"
-#include "app/easel/stencil_hand.h"
-#include "app/easel/touch_hand.h"
 #include "app/easel/value_bar.h"
-#include "app/easel/zone_handles.h"
+#include "app/hands/axis_lock.h"
+#include "app/hands/comb_hand.h"
+#include "app/hands/cut_hand.h"
+#include "app/hands/graft_hand.h"
+#include "app/hands/last_stroke.h"
+#include "app/hands/slide_hand.h"
+#include "app/hands/stamp_placing.h"
+#include "app/hands/stencil_hand.h"
+#include "app/hands/touch_hand.h"
+#include "app/hands/zone_handles.h"
 #include "app/session/session.h"
 
 class QTabletEvent;

@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "app/style/style.h"
-#include "core/document/edit_checkpoints.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edit_checkpoints.h"
+#include "core/layers/composite/composite.h"
 
 namespace juvenor::app {
 namespace {

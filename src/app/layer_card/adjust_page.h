@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/layer_card/settings_page.h"
-#include "core/layers/adjust.h"
+#include "core/layers/filters/adjust.h"
 
 namespace juvenor::app {
 

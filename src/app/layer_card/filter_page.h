@@ -2,7 +2,7 @@
 #pragma once
 
 #include "app/layer_card/pattern_page.h"
-#include "core/layers/filter.h"
+#include "core/layers/filters/filter.h"
 
 class QButtonGroup;
 

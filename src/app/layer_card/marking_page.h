@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/layer_card/settings_page.h"
-#include "core/layers/markings.h"
+#include "core/layers/sources/markings.h"
 
 class QHBoxLayout;
 

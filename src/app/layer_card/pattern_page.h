@@ -2,7 +2,7 @@
 #pragma once
 
 #include "app/layer_card/settings_page.h"
-#include "core/layers/patterns.h"
+#include "core/layers/sources/patterns.h"
 
 namespace juvenor::app {
 

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/layer_card/settings_page.h"
-#include "core/layers/thrown.h"
+#include "core/layers/sources/thrown.h"
 
 class QButtonGroup;
 class QPushButton;

@@ -13,7 +13,7 @@
 #include "app/layer_card/marking_page.h"
 #include "app/mixer/color_field.h"
 #include "app/style/style.h"
-#include "core/layers/patterns.h"
+#include "core/layers/sources/patterns.h"
 
 namespace juvenor::app {
 namespace {

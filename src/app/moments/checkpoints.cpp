@@ -11,7 +11,7 @@
 
 #include "app/controls/labels.h"
 #include "app/moments/moment_list.h"
-#include "core/document/edit_checkpoints.h"
+#include "core/document/edits/edit_checkpoints.h"
 
 namespace juvenor::app {
 namespace {

@@ -5,7 +5,7 @@
 #include <QObject>
 #include <QPixmap>
 
-#include "app/easel/beside.h"
+#include "app/engine/beside.h"
 #include "core/document/document.h"
 
 namespace juvenor::app {

@@ -13,8 +13,8 @@
 #include "app/controls/labels.h"
 #include "app/session/job.h"
 #include "app/style/style.h"
-#include "core/document/recipe_folder.h"
 #include "core/photo/picture_file.h"
+#include "core/recipe/recipe_folder.h"
 #include "core/render/still.h"
 #include "demo/recipes.h"
 

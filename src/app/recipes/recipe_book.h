@@ -5,7 +5,7 @@
 #include <QDialog>
 
 #include "app/session/session.h"
-#include "core/document/recipe.h"
+#include "core/recipe/recipe.h"
 
 class QCheckBox;
 class QLabel;

@@ -3,7 +3,7 @@
 
 #include <filesystem>
 
-#include "core/document/store.h"
+#include "core/document/store/store.h"
 
 namespace juvenor::app {
 

@@ -4,8 +4,8 @@
 #include <algorithm>
 
 #include "app/session/job.h"
-#include "core/document/edit_checkpoints.h"
-#include "core/document/put_after.h"
+#include "core/document/edits/edit_checkpoints.h"
+#include "core/document/store/put_after.h"
 
 namespace juvenor::app {
 

@@ -7,12 +7,12 @@
 #include <future>
 #include <memory>
 
-#include "app/easel/engine.h"
+#include "app/engine/engine.h"
 #include "app/session/background.h"
 #include "app/session/tools.h"
-#include "core/document/edits.h"
-#include "core/document/in_use.h"
-#include "core/document/journal.h"
+#include "core/document/edits/edits.h"
+#include "core/document/store/in_use.h"
+#include "core/document/store/journal.h"
 
 namespace juvenor::app {
 

@@ -11,7 +11,7 @@
 #include "app/brush_roll/stamp_menu.h"
 #include "app/controls/emptied.h"
 #include "app/controls/labels.h"
-#include "core/document/lay_graft.h"
+#include "core/document/edits/lay_graft.h"
 #include "core/graft/graft_file.h"
 
 namespace juvenor::app {

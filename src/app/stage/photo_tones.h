@@ -6,7 +6,7 @@
 #include <QWidget>
 
 #include "app/easel/easel.h"
-#include "core/document/tone_slides.h"
+#include "core/document/edits/tone_slides.h"
 
 class QHBoxLayout;
 class QLabel;

@@ -11,8 +11,8 @@
 #include "app/controls/labels.h"
 #include "app/style/style.h"
 #include "core/color/lab.h"
-#include "core/document/usual_markings.h"
-#include "core/layers/below_chunks.h"
+#include "core/document/edits/usual_markings.h"
+#include "core/layers/composite/below_chunks.h"
 
 namespace juvenor::app {
 namespace {

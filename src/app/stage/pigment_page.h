@@ -6,7 +6,7 @@
 #include <QWidget>
 
 #include "app/session/session.h"
-#include "core/layers/show_through.h"
+#include "core/layers/composite/show_through.h"
 
 class QGridLayout;
 class QLabel;

@@ -9,7 +9,7 @@
 #include "app/controls/channel_grid.h"
 #include "app/strata/strata.h"
 #include "app/style/style.h"
-#include "core/layers/composite.h"
+#include "core/layers/composite/composite.h"
 
 namespace juvenor::app {
 namespace {

@@ -3,8 +3,8 @@
 
 #include <QDialog>
 
-#include "core/surface/placement.h"
-#include "core/surface/rays.h"
+#include "core/surface/build/placement.h"
+#include "core/surface/rays/rays.h"
 
 class QButtonGroup;
 class QComboBox;

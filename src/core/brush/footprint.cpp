@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor {
 namespace {

@@ -8,8 +8,8 @@
 #include <vector>
 
 #include "core/brush/brush.h"
-#include "core/surface/exponential_map.h"
-#include "core/surface/ray.h"
+#include "core/surface/distance/exponential_map.h"
+#include "core/surface/rays/ray.h"
 
 namespace juvenor {
 

@@ -6,10 +6,10 @@
 #include <mutex>
 #include <numbers>
 
+#include "core/noise/noise.h"
 #include "core/parallel.h"
 #include "core/seeded.h"
 #include "core/surface/falloff.h"
-#include "core/surface/noise.h"
 
 namespace juvenor {
 namespace {

@@ -5,8 +5,8 @@
 #include <numbers>
 
 #include "core/color/moved_color.h"
-#include "core/surface/noise.h"
-#include "core/surface/search.h"
+#include "core/noise/noise.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor {
 namespace {

@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "core/document/state_json.h"
+#include "core/document/store/state_json.h"
 
 namespace juvenor {
 

@@ -15,8 +15,8 @@
 #include "core/document/landmark.h"
 #include "core/layers/layer.h"
 #include "core/photo/slide.h"
-#include "core/surface/placement.h"
-#include "core/surface/refine.h"
+#include "core/surface/build/placement.h"
+#include "core/surface/build/refine.h"
 
 namespace juvenor {
 

@@ -5,7 +5,7 @@
 #include <limits>
 #include <unordered_map>
 
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor {
 namespace {

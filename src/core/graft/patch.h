@@ -7,7 +7,7 @@
 #include <vector>
 
 #include "core/result.h"
-#include "core/surface/exponential_map.h"
+#include "core/surface/distance/exponential_map.h"
 
 namespace juvenor {
 

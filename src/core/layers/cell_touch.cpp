@@ -6,7 +6,7 @@
 #include <map>
 
 #include "core/json_fields.h"
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor {
 namespace {

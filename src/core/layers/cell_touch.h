@@ -7,8 +7,8 @@
 #include <vector>
 
 #include "core/color/srgb.h"
+#include "core/growth/cell_places.h"
 #include "core/result.h"
-#include "core/surface/cell_places.h"
 
 namespace juvenor {
 

@@ -4,10 +4,10 @@
 
 #include <cmath>
 
+#include "core/growth/kept_arrays.h"
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
 #include "core/parallel.h"
-#include "core/surface/kept_arrays.h"
 
 namespace juvenor {
 namespace {

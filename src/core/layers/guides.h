@@ -1,11 +1,11 @@
 // What patterns follow on the skin: which way they lie, and how large they are where.
 #pragma once
 
+#include "core/growth/direction_field.h"
 #include "core/layers/cell_touch.h"
-#include "core/layers/hue_zone.h"
 #include "core/layers/mask_terms.h"
 #include "core/layers/skin_stroke.h"
-#include "core/surface/direction_field.h"
+#include "core/layers/zones/hue_zone.h"
 
 namespace juvenor {
 

@@ -5,8 +5,8 @@
 #include <algorithm>
 #include <array>
 
+#include "core/surface/graph/melt.h"
 #include "core/surface/map_field.h"
-#include "core/surface/melt.h"
 
 namespace juvenor {
 namespace {

@@ -8,7 +8,7 @@
 #include <optional>
 
 #include "core/json_fields.h"
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor {
 namespace {

@@ -10,13 +10,13 @@
 #include <string_view>
 
 #include "core/layers/channels.h"
-#include "core/layers/hue_zone.h"
 #include "core/layers/mask_terms.h"
 #include "core/layers/ramp.h"
 #include "core/layers/stratum.h"
+#include "core/layers/zones/hue_zone.h"
 #include "core/photo/picture_data.h"
+#include "core/surface/build/refined_field.h"
 #include "core/surface/field.h"
-#include "core/surface/refined_field.h"
 
 namespace juvenor {
 

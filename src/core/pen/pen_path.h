@@ -5,8 +5,8 @@
 #pragma once
 
 #include "core/brush/stroke.h"
-#include "core/surface/camera.h"
-#include "core/surface/rays.h"
+#include "core/surface/rays/rays.h"
+#include "core/view/camera.h"
 
 namespace juvenor {
 

@@ -7,7 +7,7 @@
 
 #include "core/photo/picture_data.h"
 #include "core/result.h"
-#include "core/surface/camera.h"
+#include "core/view/camera.h"
 
 namespace juvenor {
 

@@ -1,7 +1,7 @@
 #include "core/photo/slide.h"
 
 #include "core/json_fields.h"
-#include "core/surface/camera_json.h"
+#include "core/view/camera_json.h"
 
 namespace juvenor {
 

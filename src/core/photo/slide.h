@@ -10,7 +10,7 @@
 
 #include "core/photo/picture_data.h"
 #include "core/photo/slide_tone.h"
-#include "core/surface/camera.h"
+#include "core/view/camera.h"
 
 namespace juvenor {
 

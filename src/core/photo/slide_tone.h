@@ -8,7 +8,7 @@
 
 #include "core/color/oklab.h"
 #include "core/result.h"
-#include "core/surface/open_sky.h"
+#include "core/surface/maps/open_sky.h"
 
 namespace juvenor {
 

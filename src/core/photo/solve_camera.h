@@ -9,7 +9,7 @@
 
 #include "core/progress.h"
 #include "core/result.h"
-#include "core/surface/camera.h"
+#include "core/view/camera.h"
 
 namespace juvenor {
 

@@ -4,9 +4,9 @@
 #include <cmath>
 
 #include "core/brush/stroke.h"
-#include "core/layers/composite.h"
+#include "core/layers/composite/composite.h"
+#include "core/noise/noise.h"
 #include "core/render/skin_patch.h"
-#include "core/surface/noise.h"
 
 namespace juvenor {
 namespace {

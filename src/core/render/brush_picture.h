@@ -2,7 +2,7 @@
 #pragma once
 
 #include "core/brush/brush_roll.h"
-#include "core/surface/camera.h"
+#include "core/view/camera.h"
 
 namespace juvenor {
 

@@ -1,6 +1,6 @@
 #include "core/render/kind_picture.h"
 
-#include "core/layers/composite.h"
+#include "core/layers/composite/composite.h"
 #include "core/render/skin_patch.h"
 
 namespace juvenor {

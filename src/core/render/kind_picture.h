@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/layers/source.h"
-#include "core/surface/camera.h"
+#include "core/view/camera.h"
 
 namespace juvenor {
 

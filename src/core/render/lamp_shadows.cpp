@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "core/parallel.h"
-#include "core/surface/ray_directions.h"
+#include "core/surface/rays/ray_directions.h"
 
 namespace juvenor {
 

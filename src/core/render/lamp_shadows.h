@@ -5,7 +5,7 @@
 #include <functional>
 
 #include "core/render/light.h"
-#include "core/surface/rays.h"
+#include "core/surface/rays/rays.h"
 #include "core/zeroed.h"
 
 namespace juvenor {

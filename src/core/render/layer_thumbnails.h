@@ -3,7 +3,7 @@
 
 #include <map>
 
-#include "core/layers/composite.h"
+#include "core/layers/composite/composite.h"
 #include "core/render/picture.h"
 
 namespace juvenor {

@@ -4,7 +4,7 @@
 #include <numbers>
 
 #include "core/parallel.h"
-#include "core/surface/ray_directions.h"
+#include "core/surface/rays/ray_directions.h"
 
 namespace juvenor {
 LightTransfer::LightTransfer(size_t samples) : blocked_(samples), rays_(samples) {}

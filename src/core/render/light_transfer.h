@@ -8,7 +8,7 @@
 #include <memory>
 
 #include "core/render/light.h"
-#include "core/surface/rays.h"
+#include "core/surface/rays/rays.h"
 #include "core/zeroed.h"
 
 namespace juvenor {

@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/json_fields.h"
-#include "core/surface/camera_json.h"
+#include "core/view/camera_json.h"
 
 namespace juvenor {
 namespace {

@@ -4,8 +4,8 @@
 #include <set>
 
 #include "core/document/document_fields.h"
-#include "core/layers/below_chunks.h"
-#include "core/layers/composite.h"
+#include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/composite.h"
 #include "core/layers/prepared_layer.h"
 
 namespace juvenor {

@@ -8,9 +8,9 @@
 
 #include "core/layers/channels.h"
 #include "core/render/lighting.h"
-#include "core/surface/camera.h"
-#include "core/surface/rays.h"
+#include "core/surface/rays/rays.h"
 #include "core/surface/relief_normals.h"
+#include "core/view/camera.h"
 
 namespace juvenor {
 

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "core/render/picture.h"
-#include "core/surface/placement.h"
+#include "core/surface/build/placement.h"
 
 namespace juvenor {
 

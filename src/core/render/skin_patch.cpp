@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "core/surface/noise.h"
+#include "core/noise/noise.h"
 
 namespace juvenor {
 namespace {

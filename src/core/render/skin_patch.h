@@ -1,8 +1,8 @@
 // A small patch of made-up skin that pictures of brushes and kinds of layers are drawn on.
 #pragma once
 
-#include "core/surface/camera.h"
 #include "core/surface/field.h"
+#include "core/view/camera.h"
 
 namespace juvenor {
 

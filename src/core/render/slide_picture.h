@@ -4,9 +4,9 @@
 
 #include <vector>
 
-#include "core/layers/light_over.h"
+#include "core/layers/sources/light_over.h"
 #include "core/photo/slide_view.h"
-#include "core/surface/rays.h"
+#include "core/surface/rays/rays.h"
 
 namespace juvenor {
 

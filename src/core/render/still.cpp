@@ -1,8 +1,8 @@
 #include "core/render/still.h"
 
-#include "core/layers/composite.h"
+#include "core/layers/composite/composite.h"
 #include "core/render/spread_light.h"
-#include "core/surface/polygon_lines.h"
+#include "core/surface/maps/polygon_lines.h"
 
 namespace juvenor {
 

@@ -4,9 +4,9 @@
 #include <cmath>
 
 #include "core/parallel.h"
-#include "core/surface/coarse_distance.h"
-#include "core/surface/gaussian_sum.h"
-#include "core/surface/melt.h"
+#include "core/surface/distance/coarse_distance.h"
+#include "core/surface/graph/gaussian_sum.h"
+#include "core/surface/graph/melt.h"
 
 namespace juvenor {
 namespace {

@@ -8,8 +8,8 @@
 #include <vector>
 
 #include "core/progress.h"
-#include "core/surface/rays.h"
-#include "core/surface/skin_graph.h"
+#include "core/surface/graph/skin_graph.h"
+#include "core/surface/rays/rays.h"
 
 namespace juvenor {
 

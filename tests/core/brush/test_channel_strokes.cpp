@@ -1,8 +1,8 @@
 // The pen lays what is ticked and leaves the rest alone, whatever the ink.
-#include "core/document/edit_checkpoints.h"
-#include "core/document/edits.h"
-#include "core/document/paint_stroke.h"
-#include "core/surface/search.h"
+#include "core/document/edits/edit_checkpoints.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
+#include "core/surface/build/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

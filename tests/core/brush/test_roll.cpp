@@ -4,10 +4,10 @@
 #include "core/base64.h"
 #include "core/brush/brush_roll.h"
 #include "core/brush/made_stamps.h"
-#include "core/document/edits.h"
-#include "core/document/paint_stroke.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
 #include "core/photo/picture_file.h"
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

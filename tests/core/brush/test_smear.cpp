@@ -1,7 +1,7 @@
 // The smear ink: colour travels with the stroke, over the form, and none is made up.
-#include "core/document/edits.h"
-#include "core/document/paint_stroke.h"
-#include "core/surface/search.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
+#include "core/surface/build/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

@@ -1,10 +1,10 @@
 // Dots of a spray: how they lie, how much they cover, and that the same stroke makes them again.
 #include <numeric>
 
-#include "core/document/edit_checkpoints.h"
-#include "core/document/edits.h"
-#include "core/document/paint_stroke.h"
-#include "core/surface/search.h"
+#include "core/document/edits/edit_checkpoints.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
+#include "core/surface/build/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

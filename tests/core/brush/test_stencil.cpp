@@ -1,8 +1,8 @@
 // Painting through a picture held before the sculpt, and marks that are placed.
 #include "core/brush/made_stamps.h"
-#include "core/document/edits.h"
-#include "core/document/place_stamp.h"
-#include "core/surface/camera.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/place_stamp.h"
+#include "core/view/camera.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

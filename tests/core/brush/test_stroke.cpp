@@ -1,8 +1,8 @@
 // Where paint goes and how strongly: spacing, opacity and flow, mirror, front only, gaps, parts, inks.
 #include "core/color/lab.h"
-#include "core/document/edits.h"
-#include "core/document/paint_stroke.h"
-#include "core/surface/search.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
+#include "core/surface/build/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

@@ -1,11 +1,11 @@
 // Checkpoints: what was kept comes back exactly, wholly or where the pen goes, channel by channel; it goes
 // with the points, the file and the journal, and costs next to nothing.
-#include "core/document/edit_checkpoints.h"
-#include "core/document/edits.h"
-#include "core/document/journal.h"
-#include "core/document/paint_stroke.h"
-#include "core/document/put_after.h"
+#include "core/document/edits/edit_checkpoints.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
 #include "core/document/step_groups.h"
+#include "core/document/store/journal.h"
+#include "core/document/store/put_after.h"
 #include "support/history_steps.h"
 #include "support/made.h"
 #include "support/run_all.h"

@@ -5,16 +5,16 @@
 #include <cmath>
 #include <fstream>
 
-#include "core/document/edit_checkpoints.h"
-#include "core/document/edits.h"
-#include "core/document/lay_graft.h"
-#include "core/document/place_stamp.h"
+#include "core/document/edits/edit_checkpoints.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/lay_graft.h"
+#include "core/document/edits/place_stamp.h"
 #include "core/files.h"
 #include "core/graft/graft_file.h"
 #include "core/graft/take_graft.h"
-#include "core/layers/composite.h"
-#include "core/surface/harmonic_offset.h"
-#include "core/surface/search.h"
+#include "core/layers/composite/composite.h"
+#include "core/surface/build/search.h"
+#include "core/surface/graph/harmonic_offset.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

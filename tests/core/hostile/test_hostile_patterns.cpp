@@ -1,7 +1,7 @@
 // Patterns with parameters at the ends of what a file may say, on sculpts nobody would sculpt: they are drawn
 // or say why not, and are never in the way of a cancel.
-#include "core/layers/composite.h"
-#include "core/layers/patterns.h"
+#include "core/layers/composite/composite.h"
+#include "core/layers/sources/patterns.h"
 #include "support/made.h"
 #include "support/run_all.h"
 #include "support/sanitized.h"

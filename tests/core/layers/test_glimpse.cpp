@@ -2,9 +2,9 @@
 // it is what the whole comes to, and around it all stays as it was.
 #include <set>
 
-#include "core/document/edits.h"
+#include "core/document/edits/edits.h"
 #include "core/layers/glimpse.h"
-#include "core/layers/patterns.h"
+#include "core/layers/sources/patterns.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

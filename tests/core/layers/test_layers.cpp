@@ -1,9 +1,9 @@
 // Fields share chunks; the vector build of the blend modes agrees with the plain reading; the composite works
 // out only what changed.
-#include "core/document/edits.h"
-#include "core/layers/blend_chunk.h"
-#include "core/layers/composite.h"
-#include "core/layers/markings.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/composite/blend_chunk.h"
+#include "core/layers/composite/composite.h"
+#include "core/layers/sources/markings.h"
 #include "support/made.h"
 #include "support/run_all.h"
 #include "support/sanitized.h"

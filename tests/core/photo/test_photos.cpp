@@ -5,12 +5,12 @@
 
 #include "core/files.h"
 #include "core/harmonics.h"
+#include "core/noise/noise.h"
 #include "core/photo/fit_light.h"
 #include "core/photo/photo_measures.h"
 #include "core/photo/slide_view.h"
 #include "core/photo/tone_spread.h"
 #include "core/seeded.h"
-#include "core/surface/noise.h"
 #include "support/made.h"
 #include "support/photos.h"
 #include "support/run_all.h"

@@ -1,11 +1,11 @@
 // Slides: what they show on a form, the camera behind a photo, throwing them as layers, and their way through
 // a file.
-#include "core/document/edit_slides.h"
-#include "core/document/edits.h"
-#include "core/document/state_json.h"
-#include "core/document/store.h"
-#include "core/layers/below_chunks.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edit_slides.h"
+#include "core/document/edits/edits.h"
+#include "core/document/store/state_json.h"
+#include "core/document/store/store.h"
+#include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/composite.h"
 #include "core/photo/picture_file.h"
 #include "core/photo/slide_view.h"
 #include "core/photo/solve_camera.h"

@@ -1,11 +1,11 @@
 // How one looks at a document goes to its file and comes back; the sculpt's lines are found again on any
 // surface over it.
-#include "core/document/edits.h"
+#include "core/document/edits/edits.h"
 #include "core/document/history.h"
-#include "core/document/store.h"
+#include "core/document/store/store.h"
 #include "core/render/light_ball.h"
 #include "core/render/look.h"
-#include "core/surface/polygon_lines.h"
+#include "core/surface/maps/polygon_lines.h"
 #include "support/history_steps.h"
 #include "support/made.h"
 #include "support/run_all.h"

@@ -1,6 +1,6 @@
 // What lies over the skin, what stands behind it, and the value check.
-#include "core/document/edits.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/composite/composite.h"
 #include "core/render/still.h"
 #include "support/made.h"
 #include "support/run_all.h"

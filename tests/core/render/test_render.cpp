@@ -2,9 +2,9 @@
 
 #include <cmath>
 
-#include "core/document/edits.h"
-#include "core/document/paint_stroke.h"
-#include "core/layers/composite.h"
+#include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
+#include "core/layers/composite/composite.h"
 #include "core/pen/pen_path.h"
 #include "core/render/picture.h"
 #include "support/made.h"

@@ -1,5 +1,5 @@
 // Small pictures: what a layer brings, how a sculpt would stand, what a kind of layer does.
-#include "core/document/edits.h"
+#include "core/document/edits/edits.h"
 #include "core/layers/prepared_layer.h"
 #include "core/render/brush_picture.h"
 #include "core/render/kind_picture.h"

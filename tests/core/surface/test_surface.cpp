@@ -1,8 +1,8 @@
 // Samples, neighbours, normals, search and refining.
 #include <set>
 
-#include "core/surface/refine.h"
-#include "core/surface/search.h"
+#include "core/surface/build/refine.h"
+#include "core/surface/build/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

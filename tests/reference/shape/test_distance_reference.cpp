@@ -7,10 +7,10 @@
 #include <CGAL/Surface_mesh_shortest_path.h>
 
 #include "core/color/lab.h"
-#include "core/document/edits.h"
-#include "core/layers/composite.h"
-#include "core/surface/coarse_distance.h"
-#include "core/surface/search.h"
+#include "core/document/edits/edits.h"
+#include "core/layers/composite/composite.h"
+#include "core/surface/build/search.h"
+#include "core/surface/distance/coarse_distance.h"
 #include "demo/demo.h"
 #include "support/made.h"
 #include "support/run_all.h"

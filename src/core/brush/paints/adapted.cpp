@@ -4,7 +4,7 @@
 
 #include "core/color/oklab.h"
 #include "core/parallel.h"
-#include "core/surface/harmonic_offset.h"
+#include "core/surface/graph/harmonic_offset.h"
 
 namespace juvenor {
 namespace {

@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "core/parallel.h"
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor {
 namespace {

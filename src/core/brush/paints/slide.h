@@ -6,7 +6,7 @@
 #include <map>
 
 #include "core/brush/paint.h"
-#include "core/layers/light_over.h"
+#include "core/layers/sources/light_over.h"
 #include "core/photo/photo_part.h"
 #include "core/surface/field.h"
 

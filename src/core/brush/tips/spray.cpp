@@ -10,9 +10,9 @@
 #include "core/brush/dot_grid.h"
 #include "core/brush/tip.h"
 #include "core/color/moved_color.h"
+#include "core/noise/noise.h"
 #include "core/seeded.h"
-#include "core/surface/noise.h"
-#include "core/surface/search.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor {
 namespace {

@@ -2,7 +2,7 @@
 #include <fmt/format.h>
 
 #include "core/json_fields.h"
-#include "core/layers/adjust.h"
+#include "core/layers/filters/adjust.h"
 #include "core/layers/sources/registry.h"
 
 namespace juvenor {

@@ -3,12 +3,12 @@
 #include <cmath>
 
 #include "core/color/moved_color.h"
+#include "core/growth/stripe_field.h"
 #include "core/json_fields.h"
-#include "core/layers/pattern_layer.h"
-#include "core/layers/patterns.h"
+#include "core/layers/sources/pattern_layer.h"
+#include "core/layers/sources/patterns.h"
 #include "core/layers/sources/registry.h"
-#include "core/surface/even_noise.h"
-#include "core/surface/stripe_field.h"
+#include "core/noise/even_noise.h"
 
 namespace juvenor {
 namespace {

@@ -1,6 +1,6 @@
 // Filter: melts, sharpens or brushes the colours of all layers below it, within its mask, and brings none of
 // its own.
-#include "core/layers/filter.h"
+#include "core/layers/filters/filter.h"
 
 #include <fmt/format.h>
 

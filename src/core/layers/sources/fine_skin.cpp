@@ -9,11 +9,11 @@
 
 #include "core/color/moved_color.h"
 #include "core/json_fields.h"
-#include "core/layers/fine_look.h"
-#include "core/layers/prepared_places.h"
+#include "core/layers/sources/fine_look.h"
+#include "core/layers/sources/prepared_places.h"
 #include "core/layers/sources/registry.h"
+#include "core/noise/even_noise.h"
 #include "core/parallel.h"
-#include "core/surface/even_noise.h"
 
 namespace juvenor {
 namespace {

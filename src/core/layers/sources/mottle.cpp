@@ -3,10 +3,10 @@
 // way isolines of a sum follow its steeper part). Marbling folds the noise into a net of streaks over places
 // that are stirred first (Perlin's turbulence).
 #include "core/json_fields.h"
-#include "core/layers/markings.h"
-#include "core/layers/prepared_marking.h"
+#include "core/layers/sources/markings.h"
+#include "core/layers/sources/prepared_marking.h"
 #include "core/layers/sources/registry.h"
-#include "core/surface/even_noise.h"
+#include "core/noise/even_noise.h"
 
 namespace juvenor {
 namespace {

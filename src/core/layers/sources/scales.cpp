@@ -5,10 +5,10 @@
 
 #include "core/color/moved_color.h"
 #include "core/json_fields.h"
-#include "core/layers/patterns.h"
-#include "core/layers/prepared_places.h"
-#include "core/layers/scale_look.h"
+#include "core/layers/sources/patterns.h"
+#include "core/layers/sources/prepared_places.h"
 #include "core/layers/sources/registry.h"
+#include "core/layers/sources/scale_look.h"
 
 namespace juvenor {
 namespace {

@@ -4,7 +4,7 @@
 
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
-#include "core/layers/thrown.h"
+#include "core/layers/sources/thrown.h"
 #include "core/parallel.h"
 
 namespace juvenor {

@@ -7,14 +7,14 @@
 #include <numbers>
 
 #include "core/color/moved_color.h"
+#include "core/growth/skin_seeds.h"
 #include "core/json_fields.h"
-#include "core/layers/markings.h"
-#include "core/layers/prepared_marking.h"
+#include "core/layers/sources/markings.h"
+#include "core/layers/sources/prepared_marking.h"
 #include "core/layers/sources/registry.h"
+#include "core/noise/noise.h"
 #include "core/seeded.h"
 #include "core/surface/falloff.h"
-#include "core/surface/noise.h"
-#include "core/surface/skin_seeds.h"
 
 namespace juvenor {
 namespace {

@@ -6,12 +6,12 @@
 #include <cmath>
 
 #include "core/color/moved_color.h"
+#include "core/growth/reaction_diffusion.h"
 #include "core/json_fields.h"
-#include "core/layers/pattern_layer.h"
-#include "core/layers/patterns.h"
+#include "core/layers/sources/pattern_layer.h"
+#include "core/layers/sources/patterns.h"
 #include "core/layers/sources/registry.h"
 #include "core/parallel.h"
-#include "core/surface/reaction_diffusion.h"
 
 namespace juvenor {
 namespace {

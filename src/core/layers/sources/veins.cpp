@@ -3,8 +3,8 @@
 #include <cmath>
 
 #include "core/json_fields.h"
-#include "core/layers/markings.h"
-#include "core/layers/prepared_marking.h"
+#include "core/layers/sources/markings.h"
+#include "core/layers/sources/prepared_marking.h"
 #include "core/layers/sources/registry.h"
 #include "core/surface/falloff.h"
 

@@ -4,7 +4,7 @@
 #include <tbb/parallel_for.h>
 
 #include "core/layers/sources/registry.h"
-#include "core/layers/zone_mix.h"
+#include "core/layers/zones/zone_mix.h"
 
 namespace juvenor {
 namespace {

@@ -1,7 +1,7 @@
 // The sky a sample sees: cosine-weighted rays that point above the horizon of `direction` and meet nothing.
 #include "core/surface/maps/cast_over_samples.h"
 #include "core/surface/maps/surface_maps.h"
-#include "core/surface/ray_directions.h"
+#include "core/surface/rays/ray_directions.h"
 
 namespace juvenor {
 

@@ -4,9 +4,9 @@
 #include <algorithm>
 
 #include "core/parallel.h"
+#include "core/surface/graph/melt.h"
 #include "core/surface/maps/measures.h"
 #include "core/surface/maps/surface_maps.h"
-#include "core/surface/melt.h"
 
 namespace juvenor {
 namespace {

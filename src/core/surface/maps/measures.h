@@ -2,9 +2,9 @@
 // a sample.
 #pragma once
 
+#include "core/surface/graph/skin_graph.h"
 #include "core/surface/maps/map_setting.h"
-#include "core/surface/rays.h"
-#include "core/surface/skin_graph.h"
+#include "core/surface/rays/rays.h"
 
 namespace juvenor {
 

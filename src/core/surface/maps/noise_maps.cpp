@@ -2,8 +2,8 @@
 // points and whichever way the sculpt stands.
 #include <algorithm>
 
+#include "core/noise/even_noise.h"
 #include "core/parallel.h"
-#include "core/surface/even_noise.h"
 #include "core/surface/field.h"
 #include "core/surface/maps/surface_maps.h"
 

@@ -1,7 +1,7 @@
 // Ambient occlusion by rays spread with the cosine (Zhukov, Iones, Kronin 1998).
 #include "core/surface/maps/cast_over_samples.h"
 #include "core/surface/maps/surface_maps.h"
-#include "core/surface/ray_directions.h"
+#include "core/surface/rays/ray_directions.h"
 
 namespace juvenor {
 

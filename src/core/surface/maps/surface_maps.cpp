@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <new>
 
-#include "core/surface/melt.h"
+#include "core/surface/graph/melt.h"
 
 namespace juvenor {
 namespace {

@@ -4,7 +4,7 @@
 
 #include "core/surface/maps/cast_over_samples.h"
 #include "core/surface/maps/surface_maps.h"
-#include "core/surface/ray_directions.h"
+#include "core/surface/rays/ray_directions.h"
 
 namespace juvenor {
 

@@ -1,0 +1,323 @@
+// How the engine draws what is dirty, and how the picture comes to rest.
+#include <QElapsedTimer>
+#include <algorithm>
+#include <cmath>
+
+#include "app/engine/engine.h"
+#include "core/render/still.h"
+
+namespace juvenor::app {
+
+ShadeInput Engine::shadeInput() const {
+  ShadeInput in = shadeInputOf(*document_.surface, skin_, lighting_->samples(), stillSettingOf(viewing_));
+  if (relief_.any()) in.relief = &relief_;
+  if (lines_) in.lines = *lines_;
+  in.open = lighting_->open();
+  in.by = &lighting_->light();
+  if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
+  if (overlay_) {
+    in.overlay = &*overlay_;
+    in.overlayLook = viewing_.shows ? OverlayLook::Grey : viewing_.map ? viewing_.mapLook : OverlayLook::Mask;
+  }
+  const auto pixels = static_cast<size_t>(viewing_.size.width) * static_cast<size_t>(viewing_.size.height);
+  if (viewing_.behind && viewing_.behind->size() == pixels) in.behind = *viewing_.behind;
+  return in;
+}
+
+// Left of the line to compare at, the other skin; under the same light.
+bool Engine::shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                       std::vector<uint32_t>& out, const std::function<bool()>& stop) const {
+  const ComparedSkin* other = viewing_.compared.get();
+  const int line = other && other->surface == document_.surface
+                       ? viewing_.comparedUpTo * visibility.size.width / std::max(1, viewing_.size.width)
+                       : 0;
+  PixelRect left = rect, right = rect;
+  left.right = std::min(rect.right, line);
+  right.left = std::max(rect.left, line);
+  if (!left.empty()) {
+    ShadeInput then = input;
+    then.skin = &other->skin;
+    then.relief = other->relief.any() ? &other->relief : nullptr;
+    if (!shade(then, visibility, left, out, stop)) return false;
+  }
+  return right.empty() || shade(input, visibility, right, out, stop);
+}
+
+void Engine::emitFrame(const PixelRect& rect) {
+  const int w = rect.right - rect.left, h = rect.bottom - rect.top;
+  const QImage whole(reinterpret_cast<const uchar*>(frame_.data()), viewing_.size.width, viewing_.size.height,
+                     viewing_.size.width * 4, QImage::Format_RGB32);
+  if (viewing_.view == View::Value) {
+    emit valuesCounted(valueHistogram(visibility_, frame_));
+    if (viewing_.check.active()) {
+      std::vector<uint32_t> checked = frame_;
+      checkValues(viewing_.check, visibility_, checked);
+      emit frameReady(QImage(reinterpret_cast<const uchar*>(checked.data()), viewing_.size.width,
+                             viewing_.size.height, viewing_.size.width * 4, QImage::Format_RGB32)
+                          .copy(),
+                      {0, 0});
+      return;
+    }
+  }
+  emit frameReady(whole.copy(rect.left, rect.top, w, h), {rect.left, rect.top});
+}
+
+void Engine::draw() {
+  if (!rays_) return;
+  const bool lightMoved = std::exchange(lightMoved_, false);
+  if (visibilityStale_) {
+    drawMoving();
+    return;
+  }
+  shadeTouched();
+  if (lightMoved && !stroke_ && sketchLight()) return;
+  // a hand that paints is not kept waiting for the rest, nor is one about to
+  while (!stroke_ && !penWaits() && shadeOwed()) {
+  }
+}
+
+// What the pen has just painted.
+void Engine::shadeTouched() {
+  const PixelRect rect = std::exchange(touched_, {}).clipped(viewing_.size);
+  if (rect.empty() || coarse_) return;
+  edges_.begin();
+  shadeSkin(shadeInput(), visibility_, rect, frame_);
+  emitFrame(rect);
+}
+
+void Engine::owe(const PixelRect& rect) {
+  owed_ = owed_.united(rect);
+}
+
+// A band of what is to be shaded beside what the pen paints; it is sent when all of it is there. False when
+// nothing is left.
+bool Engine::shadeOwed() {
+  constexpr int kBand = 32;
+  if (coarse_) owed_ = {};
+  PixelRect band = owed_ = owed_.clipped(viewing_.size);
+  if (band.empty()) return false;
+  band.bottom = std::min(band.bottom, band.top + kBand);
+  edges_.begin();
+  shadeSkin(shadeInput(), visibility_, band, frame_);
+  shaded_ = shaded_.united(band);
+  owed_.top = band.bottom;
+  if (owed_.empty()) {
+    const PixelRect done = std::exchange(shaded_, {});
+    emitFrame(done);
+    if (done == wholePicture()) edges_.add(frame_, frame_);  // the first of a pixel's rays
+  }
+  return true;
+}
+
+// A picture of fewer pixels, enlarged.
+void Engine::emitSmall(const VisibilityImage& visibility) {
+  const ViewSize& small = visibility.size;
+  std::vector<uint32_t> pixels(visibility.triangle.size());
+  ShadeInput input = shadeInput();
+  input.behind = {};
+  shadeSkin(input, visibility, {0, 0, small.width, small.height}, pixels);
+  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
+                     small.width * 4, QImage::Format_RGB32);
+  emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
+                               Qt::SmoothTransformation),
+                  {0, 0});
+}
+
+// The quickest whole picture: fewer pixels when a full frame takes too long for a moving hand.
+void Engine::drawMoving() {
+  if (!viewing_.moving || fullCost_ < 0.045) {
+    if (drawFull()) return;
+  }
+  // a quarter of the pixels takes more than a quarter of the time: their rays lie apart, and it is enlarged
+  const int part = fullCost_ < 0.07 ? 2 : 3;
+  const ViewSize small{std::max(1, viewing_.size.width / part), std::max(1, viewing_.size.height / part)};
+  VisibilityImage visibility;
+  castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
+  lookAt(visibility);
+  emitSmall(visibility);
+  coarse_ = true;
+  visibilityStale_ = false;
+  touched_ = owed_ = shaded_ = {};
+}
+
+// A light that is being moved shows at once, with fewer pixels; the rest follows at rest. False when a whole
+// picture takes no longer.
+bool Engine::sketchLight() {
+  constexpr int kManyPixels = 260'000;
+  const int w = viewing_.size.width, h = viewing_.size.height;
+  if (coarse_ || !lit() || w * h < kManyPixels) return false;
+  const int part = std::max(2, static_cast<int>(std::lround(std::sqrt(w * h / double{kManyPixels}))));
+  VisibilityImage some;
+  some.resize({w / part, h / part});
+  for (int y = 0; y < some.size.height; ++y)
+    for (int x = 0; x < some.size.width; ++x) {
+      const auto to = static_cast<size_t>(y) * static_cast<size_t>(some.size.width) + static_cast<size_t>(x);
+      const auto from =
+          static_cast<size_t>(y * part) * static_cast<size_t>(w) + static_cast<size_t>(x * part);
+      some.triangle[to] = visibility_.triangle[from];
+      some.weights[to] = visibility_.weights[from];
+    }
+  emitSmall(some);
+  return true;
+}
+
+// Everything a picture with these pixels shows is composited and lit.
+void Engine::lookAt(const VisibilityImage& visibility) {
+  lookAtChunks(chunksSeen(*document_.surface, visibility));
+}
+
+// A ray beside the first may meet a chunk that no pixel showed so far.
+void Engine::lookAtAlso(const VisibilityImage& visibility) {
+  const std::vector<uint32_t> more = chunksSeen(*document_.surface, visibility);
+  if (std::ranges::includes(seen_, more)) return;
+  std::vector<uint32_t> both;
+  std::ranges::set_union(seen_, more, std::back_inserter(both));
+  lookAtChunks(std::move(both));
+}
+
+void Engine::lookAtChunks(std::vector<uint32_t> chunks) {
+  seen_ = std::move(chunks);
+  std::vector<uint32_t> stale;
+  for (const uint32_t c : seen_)
+    if (isStale(c)) stale.push_back(c);
+  if (!stale.empty()) {
+    compositeNow(stale);
+    publish();
+  }
+  staleSeen_ = false;
+  lighting_->setSeen(seen_);
+}
+
+// The whole picture with one ray a pixel. False when something newer came in between.
+bool Engine::drawFull() {
+  QElapsedTimer timer;
+  timer.start();
+  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, {0.5f, 0.5f}, document_.hiddenParts,
+                      visibility_))
+    return false;
+  lookAt(visibility_);
+  frame_.resize(visibility_.triangle.size());
+  shadeSkin(shadeInput(), visibility_, wholePicture(), frame_);
+  emitFrame(wholePicture());
+  coarse_ = false;
+  visibilityStale_ = false;
+  touched_ = owed_ = shaded_ = {};
+  edges_.begin();
+  fullCost_ = static_cast<double>(timer.nsecsElapsed()) * 1e-9;
+  return true;
+}
+
+// One small piece of settling; false when nothing is left to do.
+bool Engine::settleOnce() {
+  if (!rays_) return false;
+  if (coarse_ || visibilityStale_) {
+    if (viewing_.moving) return false;
+    drawFull();
+    return true;
+  }
+  if (shadeOwed()) return true;
+  if (staleSeen_) {
+    compositeSeen();
+    return true;
+  }
+  if (stroke_) return false;
+  if (settleThumbnails()) return true;
+  if (lit() && lighting_->firstRaysMissing()) return settleLight();
+  // light that comes soon would make smooth edges stale at once; the sky's takes long
+  const bool edges = edges_.passes() < kSettledEdgeRays;
+  if (edges && lit() && lighting_->skyIsMissing()) return settleEdges();
+  if (lit() && settleLight()) return true;
+  if (compositeStale()) return true;
+  beginSpreading();
+  return edges && !spreading_ && settleEdges();
+}
+
+// Clay's light goes with the view, but only who looks at clay waits for it.
+void Engine::setLight() {
+  if (!lighting_) return;
+  if (lighting_->setLight(worldLight(),
+                          viewing_.view == View::Clay ? viewAxes(viewing_.camera) : lighting_->clayFrom()))
+    lightMoved_ = true;
+}
+
+void Engine::beginSpreading() {
+  if (spreading_ || !spreads() || stroke_) return;
+  auto received = lighting_->toSpread();
+  if (!received) return;
+  spreading_ = true;
+  spreader_.spread(std::move(*received), document_.maps);
+}
+
+void Engine::handle(Spreader::Done& spread) {
+  spreading_ = false;
+  if (spread.trouble && lighting_ && spread.maps == document_.maps) {
+    // once is enough: what failed for this light would fail again
+    lighting_->leaveUnspread(spread.counter);
+    owe(wholePicture());
+    emit refused(
+        QString::fromStdString("Light cannot be spread through the skin: " + spread.trouble->message()));
+  }
+  if (lighting_ && spread.light && spread.maps == document_.maps &&
+      lighting_->takeSpread(*spread.light, spread.counter))
+    owe(wholePicture());
+}
+
+bool Engine::settleLight() {
+  const Lighting::Advance done = lighting_->advance(*rays_, [this] { return pending(); });
+  // what is spread through the skin right after is not worth a picture of its own
+  if (done.seenChanged && !(done.last && spreads())) owe(wholePicture());
+  return done.more;
+}
+
+bool Engine::settleEdges() {
+  const auto stop = [this] { return pending(); };
+  // what has one ray a pixel is the first of them
+  if (edges_.passes() == 0) {
+    if (!shadeSkin(shadeInput(), visibility_, wholePicture(), frame_, stop)) {
+      owe(wholePicture());
+      return true;
+    }
+    edges_.add(frame_, frame_);
+    return true;
+  }
+  VisibilityImage visibility;
+  std::vector<uint32_t> pixels(frame_.size());
+  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edges_.passes()),
+                      document_.hiddenParts, visibility, stop))
+    return true;
+  lookAtAlso(visibility);
+  if (!shadeSkin(shadeInput(), visibility, wholePicture(), pixels, stop)) return true;
+  edges_.add(pixels, frame_);
+  emitFrame(wholePicture());
+  return true;
+}
+
+bool Engine::settleThumbnails() {
+  if (!thumbnailsLeft_) return false;
+  for (const auto& made : thumbnails_->advance(thumbnailsLeft_)) {
+    const QImage image(reinterpret_cast<const uchar*>(made.pixels.data()), kThumbnailEdge, kThumbnailEdge,
+                       kThumbnailEdge * 4, QImage::Format_RGB32);
+    emit thumbnailReady(made.layer, image.copy());
+  }
+  return true;
+}
+
+QImage Engine::still(const Viewing& viewing, int smooth) {
+  waitSettled();
+  const auto promise = std::make_shared<std::promise<Snapshot>>();
+  auto future = promise->get_future();
+  post(promise);
+  const Snapshot now = future.get();
+  if (!now.rays) return {};
+  ShadeInput input = shadeInputOf(*now.document.surface, now.skin, now.lit, stillSettingOf(viewing));
+  if (now.relief.any()) input.relief = &now.relief;
+  input.open = now.open;
+  input.by = &now.by;
+  if (now.lines) input.lines = *now.lines;
+  const auto pixels = picture(*now.rays, input, viewing.size, now.document.hiddenParts, smooth);
+  return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
+                viewing.size.width * 4, QImage::Format_RGB32)
+      .copy();
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,33 @@
+// A cut line: from a press to a release a plane goes through the view, and the brush follows where it cuts
+// the skin: between the two places, or all around the limb.
+#pragma once
+
+#include "app/hands/easel_hand.h"
+#include "app/hands/hand_bar.h"
+
+namespace juvenor::app {
+
+class CutHand : public QObject, public EaselHand {
+  Q_OBJECT
+ public:
+  CutHand(Session& session, QWidget* easel);
+
+  bool press(const Viewing& viewing, const Vec2& pixel) override;
+  bool dragging() const override { return from_.has_value(); }
+  void drag(const Viewing& viewing, const Vec2& pixel) override;
+  void release() override;
+  void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
+  void giveUp() override { from_.reset(); }
+  QFrame& bar() { return *bar_; }
+  void layOut();
+
+ private:
+  Session& session_;
+  QFrame* bar_;
+  QPushButton* around_;
+  std::optional<SurfacePoint> from_;
+  Viewing viewing_;
+  Vec2 start_ = Vec2::Zero(), end_ = Vec2::Zero();
+};
+
+}  // namespace juvenor::app

@@ -1,0 +1,30 @@
+#include "app/hands/last_stroke.h"
+
+#include "core/pen/pen_path.h"
+
+namespace juvenor::app {
+
+bool repeat(Session& session, const LastStroke& stroke, const BeforeSkin& before) {
+  if (stroke.points.empty()) {
+    session.say(Session::tr("There is no stroke to repeat yet."), true);
+    return false;
+  }
+  StrokeSetting setting = session.strokeSetting(false);
+  setting.stencil = before.stencil;
+  setting.slide = before.slide;
+  return session.edit(Session::tr("Repeat stroke"),
+                      [setting, stroke](const Document& d, const Progress&) -> Result<Document> {
+                        const auto rays = d.maps->rays();
+                        if (!rays) return rays.error();
+                        Flood flood;
+                        auto again = PaintStroke::begin(d, setting, flood);
+                        if (!again) return again.error();
+                        PenPath path(**rays, stroke.camera, stroke.size, d.hiddenParts, setting.brush);
+                        for (const PenPoint& point : stroke.points) path.move(point, (*again)->stroke());
+                        path.finish((*again)->stroke());
+                        (*again)->stroke().end();
+                        return (*again)->finish();
+                      });
+}
+
+}  // namespace juvenor::app

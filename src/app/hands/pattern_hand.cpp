@@ -1,0 +1,101 @@
+#include "app/hands/pattern_hand.h"
+
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QLabel>
+
+#include "app/controls/labels.h"
+
+namespace juvenor::app {
+
+PatternHand::PatternHand(Session& session, QWidget* easel, Tool tool, const QString& named)
+    : session_(session), tool_(tool), bar_(new QFrame(easel)) {
+  bar_->setObjectName(named);
+  bar_->setStyleSheet(
+      "QFrame { background: #434343; border: 1px solid #6d6d6d; border-radius: 4px; } QLabel { "
+      "border: none; }");
+  row_ = new QHBoxLayout(bar_);
+  row_->setContentsMargins(8, 5, 8, 5);
+  row_->setSpacing(4);
+  says_ = quietLabel({});
+  says_->setWordWrap(false);
+  row_->addWidget(says_);
+  bar_->hide();
+  connect(&session_.tools(), &Tools::changed, this, &PatternHand::layOut);
+  connect(&session_, &Session::documentChanged, this, &PatternHand::layOut);
+}
+
+const Guides* PatternHand::guides() const {
+  const LayerPointer layer =
+      session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
+  return layer ? layer->source->guides() : nullptr;
+}
+
+void PatternHand::layOut() {
+  bar_->setVisible(inHand());
+  if (inHand()) says_->setText(guides() ? says() : tr("Choose a layer of a pattern, like scales"));
+  shown(inHand());
+  if (!inHand()) return;
+  bar_->adjustSize();
+  bar_->move((bar_->parentWidget()->width() - bar_->width()) / 2,
+             bar_->parentWidget()->height() - bar_->height() - 14);
+}
+
+bool PatternHand::press(const Viewing&, const Vec2& pixel) {
+  if (!guides()) {
+    session_.say(tr("Choose a layer of a pattern first, like scales."));
+    return true;
+  }
+  const auto probe = session_.engine().probe(session_.document(), pixel);
+  if (!probe) {
+    session_.say(tr("It begins on the skin."));
+    return true;
+  }
+  const Brush& brush = session_.tools().brush();
+  path_ = {{probe->point.position}, probe->point.part, 2 * brush.radius, 1, {pressure_}};
+  mirror_ = brush.mirror;
+  return true;
+}
+
+void PatternHand::drag(const Viewing&, const Vec2& pixel) {
+  const auto probe = session_.engine().probe(session_.document(), pixel);
+  if (!probe || path_.places.empty() || probe->point.part != path_.part) return;
+  const float least = std::max(step(), session_.document().surface->spacing);
+  if ((probe->point.position - path_.places.back()).norm() < least) {
+    // a pen comes down softly: what a place feels is the most while it rests there
+    path_.pressures.back() = std::max(path_.pressures.back(), pressure_);
+    return;
+  }
+  path_.places.push_back(probe->point.position);
+  path_.pressures.push_back(pressure_);
+  pathChanged();
+}
+
+void PatternHand::release() {
+  if (path_.places.empty()) return;
+  SkinStroke path = std::move(path_);
+  if (std::ranges::all_of(path.pressures, [](float p) { return p == 1; })) path.pressures.clear();
+  path_ = {};
+  done(path, mirror_);
+  pathChanged();
+}
+
+void PatternHand::giveUp() {
+  path_ = {};
+  pathChanged();
+}
+
+QPolygonF onEasel(std::span<const Vec3> places, const Viewing& viewing, double scale) {
+  QPolygonF out;
+  for (const Vec3& place : places) {
+    const Vec3 p = project(viewing.camera, viewing.size, place);
+    out << QPointF(static_cast<double>(p.x()), static_cast<double>(p.y())) / scale;
+  }
+  return out;
+}
+
+void PatternHand::draw(QPainter& painter, const Viewing& viewing, double scale) const {
+  if (path_.places.size() > 1) drawOutline(painter, onEasel(path_.places, viewing, scale), dashed());
+}
+
+}  // namespace juvenor::app

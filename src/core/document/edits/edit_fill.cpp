@@ -1,0 +1,93 @@
+#include <algorithm>
+
+#include "core/document/edits/edits.h"
+#include "core/document/edits/moved_field.h"
+#include "core/layers/composite/composite.h"
+
+namespace juvenor {
+namespace {
+
+// What each part is filled with; null where it stays.
+using PartValues = std::vector<const ChannelValues*>;
+
+PartValues onPart(const Document& document, uint32_t part, const ChannelValues& values) {
+  PartValues out(document.surface->partCount, nullptr);
+  for (uint32_t p = 0; p < out.size(); ++p)
+    if (part == kNone || p == part) out[p] = &values;
+  return out;
+}
+
+// A painted layer with those channels moved that values are given for.
+Result<Document> filled(const Document& document, uint32_t id, const PartValues& values, float strength,
+                        const ScalarField* through = nullptr) {
+  const Outcome ok = paintable(document, id, false);
+  if (!ok) return ok.error();
+  ChannelFields fields = *layerOf(document, id)->source->fields();
+  const std::vector<uint32_t>& parts = document.surface->parts;
+  eachChannel([&](auto c) {
+    using Value = typename ChannelField<c()>::Value;
+    std::vector<std::optional<Value>> targets;
+    for (const ChannelValues* v : values)
+      targets.push_back(v && v->channels().has(c()) ? std::optional<Value>(laid<c()>(*v, document.reliefStep))
+                                                    : std::nullopt);
+    if (std::ranges::none_of(targets, [](const auto& t) { return t.has_value(); })) return;
+    fields.get<c()>() = movedField<factsOf(c()).planes()>(
+        fields.get<c()>(), document, std::clamp(strength, 0.f, 1.f),
+        [&](size_t s) { return targets[parts[s]] ? &*targets[parts[s]] : nullptr; }, through);
+  });
+  return withPainted(document, id, std::move(fields));
+}
+
+// What a layer's masks show together.
+Result<ScalarField> wholeMaskOf(const LayerPointer& layer, SurfaceMaps& maps) {
+  const auto stack = prepared({layer}, maps, {}, {}, layer->id);
+  if (!stack) return stack.error();
+  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
+  return wholeMask(stack->front(), maps.size());
+}
+
+}  // namespace
+
+Result<Document> withFilled(const Document& document, uint32_t id, const ChannelValues& values,
+                            float strength, uint32_t part) {
+  return filled(document, id, onPart(document, part, values), strength);
+}
+
+Result<Document> withFilledThrough(const Document& document, uint32_t id, const ChannelValues& values,
+                                   float strength, uint32_t through) {
+  const LayerPointer masked = layerOf(document, through);
+  if (!masked || (!masked->mask && masked->terms.empty()))
+    return Error{"that layer has no mask to fill through"};
+  const auto mask = wholeMaskOf(masked, *document.maps);
+  if (!mask) return mask.error();
+  return filled(document, id, onPart(document, kNone, values), strength, &*mask);
+}
+
+Result<Document> withPartsFilled(const Document& document, uint32_t id,
+                                 const std::map<uint32_t, ChannelValues>& values, float strength) {
+  PartValues byPart(document.surface->partCount, nullptr);
+  for (const auto& [part, v] : values)
+    if (part < byPart.size()) byPart[part] = &v;
+  return filled(document, id, byPart, strength);
+}
+
+Result<Document> withMaskFilled(const Document& document, uint32_t id, float value, float strength,
+                                uint32_t part) {
+  const std::array<uint16_t, 1> target{to16(value)};
+  const std::vector<uint32_t>& parts = document.surface->parts;
+  const auto targetOf = [&](size_t s) { return part == kNone || parts[s] == part ? &target : nullptr; };
+  const float way = std::clamp(strength, 0.f, 1.f);
+  if (id == kGuard) {
+    // the guard does not keep itself from being changed
+    Document unguarded = document;
+    unguarded.guard.reset();
+    return withMaskField(
+        document, id,
+        movedField<1>(document.guard.value_or(openMask(parts.size())), unguarded, way, targetOf));
+  }
+  const Outcome ok = paintable(document, id, true);
+  if (!ok) return ok.error();
+  return withMaskField(document, id, movedField<1>(*layerOf(document, id)->mask, document, way, targetOf));
+}
+
+}  // namespace juvenor

@@ -1,0 +1,89 @@
+#include "core/document/edits/edits.h"
+#include "core/layers/guides.h"
+#include "core/layers/prepared_layer.h"
+#include "core/layers/sources/thrown.h"
+
+namespace juvenor {
+namespace {
+
+// Puts an anchor where the skin it lay on is now.
+HueZone turned(HueZone zone, const Eigen::Matrix3f& turn) {
+  zone.anchor = turn * zone.anchor;
+  return zone;
+}
+
+// The source with what it ties to places of the skin there again; null when it ties nothing.
+SourcePointer turnedSource(const LayerSource& source, const Eigen::Matrix3f& turn) {
+  if (const Throw* thrown = throwOf(source)) {
+    Throw turned = *thrown;
+    for (Slide& slide : turned.slides) slide = movedSlide(std::move(slide), turn);
+    return throwSource(std::move(turned));
+  }
+  SourcePointer out;
+  if (const Guides* guides = source.guides()) out = source.withGuides(turned(*guides, turn));
+  const LayerSource& now = out ? *out : source;
+  const ZoneSet* zones = now.zones();
+  // most patterns keep their areas with their guides, which have turned already
+  if (!zones || (out && out->guides()->size.smaller == zones->zones)) return out;
+  ZoneSet set = *zones;
+  for (HueZone& zone : set.zones) zone = turned(std::move(zone), turn);
+  return now.withZones(std::move(set));
+}
+
+}  // namespace
+
+Result<Document> withRefinement(const Document& document, const Refinement& refinement,
+                                const Progress& progress) {
+  const auto before = unplaced(document.surface, document.placement);
+  auto refined = refine(*before, refinement, kMostSamples, progress);
+  if (!refined) return refined.error();
+  Document out = document;
+  setSurface(out, placed(refined->surface, document.placement));
+  out.refinements.push_back(refinement);
+  eachLayer(out, [&](LayerPointer& pointer) {
+    Layer layer = *pointer;
+    layer.source = layer.source->refined(*refined);
+    if (layer.mask) layer.mask = refinedField(*layer.mask, refined->origins);
+    pointer = std::make_shared<Layer>(std::move(layer));
+  });
+  if (out.guard) out.guard = refinedField(*out.guard, refined->origins);
+  // what layers derive from the shape is measured anew on the finer surface
+  const auto ready = prepared(out.layers, *out.maps, progress);
+  if (!ready) return ready.error();
+  return out;
+}
+
+Result<Document> withPlacement(const Document& document, const Placement& placement,
+                               const Progress& progress) {
+  if (const Outcome sound = checked(placement); !sound) return sound.error();
+  Document out = document;
+  out.placement = placement;
+  const Eigen::Matrix3f turn = turnOf(placement) * turnOf(document.placement).transpose();
+  if (turn.isIdentity(0)) return out;
+  setSurface(out, placed(unplaced(document.surface, document.placement), placement));
+  for (Slide& slide : out.slides) slide = movedSlide(std::move(slide), turn);
+  for (Landmark& landmark : out.landmarks) landmark.position = turn * landmark.position;
+  eachLayer(out, [&](LayerPointer& pointer) {
+    Layer layer = *pointer;
+    layer.source = turnedSource(*layer.source, turn);
+    if (layer.source) pointer = std::make_shared<Layer>(std::move(layer));
+  });
+  const auto ready = prepared(out.layers, *out.maps, progress);
+  if (!ready) return ready.error();
+  return out;
+}
+
+Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt, const SurfaceState& state,
+                                                    const Progress& progress) {
+  auto surface = buildSurface(sculpt, progress);
+  for (const Refinement& r : state.refinements) {
+    if (!surface) return surface;
+    auto refined = refine(**surface, r, kMostSamples, progress);
+    if (!refined) return refined.error();
+    surface = refined->surface;
+  }
+  if (!surface) return surface;
+  return placed(*surface, state.placement);
+}
+
+}  // namespace juvenor

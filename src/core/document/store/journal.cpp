@@ -1,0 +1,226 @@
+#include "core/document/store/journal.h"
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <random>
+#include <set>
+#include <utility>
+
+#include "core/document/store/in_use.h"
+
+namespace juvenor {
+namespace fs = std::filesystem;
+namespace {
+
+fs::path lockOf(const fs::path& journal) {
+  return journal.string() + ".lock";
+}
+
+void removeDatabase(const fs::path& journal) {
+  std::error_code ec;
+  for (const char* ending : {"", "-wal", "-shm", "-journal"}) fs::remove(journal.string() + ending, ec);
+}
+
+void removeAll(const fs::path& journal) {
+  std::error_code ec;
+  removeDatabase(journal);
+  fs::remove(lockOf(journal), ec);
+}
+
+}  // namespace
+
+fs::path journalFolder() {
+  return stateFolder() / "journals";
+}
+
+Journal::Journal(fs::path folder, Ground ground, std::string title)
+    : ground_(std::move(ground)), title_(std::move(title)) {
+  std::error_code ec;
+  fs::create_directories(folder, ec);
+  std::random_device device;
+  path_ = folder / fmt::format("{}-{:08x}.journal", ::getpid(), device());
+  lock_ = lockFile(lockOf(path_));
+  thread_ = std::thread([this] { work(); });
+}
+
+Journal::~Journal() {
+  {
+    const std::lock_guard hold(mutex_);
+    quit_ = true;
+  }
+  wake_.notify_all();
+  thread_.join();
+  store_.reset();
+  removeAll(path_);
+  if (lock_ >= 0) ::close(lock_);
+}
+
+void Journal::keep(std::vector<StepPointer> steps, uint64_t currentStep) {
+  {
+    const std::lock_guard hold(mutex_);
+    waiting_ = Job{std::move(steps), currentStep};
+  }
+  wake_.notify_all();
+}
+
+Outcome Journal::flush() {
+  std::unique_lock hold(mutex_);
+  idle_.wait(hold, [&] { return idle(); });
+  return last_;
+}
+
+bool Journal::flushWithin(std::chrono::milliseconds time) {
+  std::unique_lock hold(mutex_);
+  return idle_.wait_for(hold, time, [&] { return idle(); });
+}
+
+Outcome Journal::state() {
+  const std::lock_guard hold(mutex_);
+  return last_;
+}
+
+void Journal::restartFrom(Ground ground) {
+  {
+    const std::lock_guard hold(mutex_);
+    waiting_.reset();
+    restart_ = std::move(ground);
+    last_ = Done{};
+  }
+  wake_.notify_all();
+}
+
+void Journal::work() {
+  std::unique_lock hold(mutex_);
+  for (;;) {
+    wake_.wait(hold, [&] { return quit_ || waiting_ || restart_; });
+    if (quit_) return;
+    const auto restart = std::exchange(restart_, {});
+    const auto job = std::exchange(waiting_, {});
+    busy_ = true;
+    hold.unlock();
+    Outcome result = caught([&]() -> Outcome {
+      if (restart) beginAnew(*restart);
+      return job ? writeNow(job->steps, job->current) : Outcome(Done{});
+    });
+    hold.lock();
+    // a write of steps that meanwhile are in the file has nothing to say any more
+    if (!restart_) last_ = std::move(result);
+    busy_ = false;
+    idle_.notify_all();
+  }
+}
+
+void Journal::beginAnew(const Ground& ground) {
+  store_.reset();
+  removeDatabase(path_);
+  ground_ = ground;
+  title_ = ground_.path.stem().string();
+}
+
+Result<Store> Journal::begun(const std::vector<StepPointer>& steps) {
+  removeDatabase(path_);
+  fs::path base = ground_.path;
+  auto fresh = [&]() -> Result<Store> {
+    if (!base.empty()) {
+      auto store = Store::open(base, true);
+      if (store && store->save() == ground_.save) return Store::createBeside(path_, *store);
+      base.clear();
+    }
+    return Store::create(path_, *steps.front()->document.sculpt);
+  }();
+  if (!fresh) return fresh;
+  Outcome ok = fresh->setMeta("base", base.string());
+  if (ok) ok = fresh->setMeta("base save", base.empty() ? "" : ground_.save);
+  if (ok) ok = fresh->setMeta("title", title_);
+  if (ok) ok = fresh->useWriteAhead();
+  if (!ok) return ok.error();
+  return fresh;
+}
+
+Outcome Journal::writeNow(const std::vector<StepPointer>& steps, uint64_t currentStep) {
+  if (!store_) {
+    auto fresh = begun(steps);
+    if (!fresh) return fresh.error();
+    store_ = std::make_unique<Store>(std::move(*fresh));
+  }
+  return store_->write(steps, currentStep);
+}
+
+namespace {
+
+// What a journal says of itself; nothing when all its steps are safe elsewhere.
+Result<std::optional<LeftBehind>> described(const fs::path& path) {
+  std::error_code ec;
+  if (fs::file_size(path, ec) == 0 && !ec) return std::optional<LeftBehind>();
+  auto store = Store::open(path);
+  if (!store) return store.error();
+  LeftBehind out;
+  out.journal = path;
+  const auto base = store->meta("base"), title = store->meta("title");
+  const auto stored = store->storedSteps();
+  if (!base) return base.error();
+  if (!title) return title.error();
+  if (!stored) return stored.error();
+  out.saved = *base;
+  out.title = *title;
+  std::set<uint64_t> safe;
+  if (!out.saved.empty() && fs::exists(out.saved, ec)) {
+    auto saved = Store::open(out.saved, true);
+    if (!saved) return saved.error();
+    const auto ids = saved->stepIds();
+    if (!ids) return ids.error();
+    safe.insert(ids->begin(), ids->end());
+  }
+  for (const uint64_t id : *stored) out.steps += !safe.contains(id);
+  // the one step of work never saved is just the sculpt as it was opened
+  if (out.saved.empty() && out.steps > 0) --out.steps;
+  if (out.steps == 0) return std::optional<LeftBehind>();
+  return std::optional(std::move(out));
+}
+
+}  // namespace
+
+LeftBehindList leftBehind(const fs::path& folder) {
+  std::vector<std::pair<fs::file_time_type, LeftBehind>> found;
+  LeftBehindList out;
+  std::error_code ec;
+  for (const auto& entry : fs::directory_iterator(folder, ec)) {
+    if (entry.path().extension() != ".journal") continue;
+    const int lock = lockFile(lockOf(entry.path()));
+    if (lock < 0) continue;  // somebody paints there right now
+    auto journal = caught([&] { return described(entry.path()); });
+    if (!journal)
+      out.unreadable.push_back({journal.error().message(), entry.path().string()});
+    else if (*journal)
+      found.emplace_back(fs::last_write_time(entry.path(), ec), std::move(**journal));
+    else
+      removeAll(entry.path());
+    ::close(lock);
+  }
+  std::ranges::sort(found, {}, [](const auto& f) { return f.first; });
+  for (auto& f : found) out.journals.push_back(std::move(f.second));
+  return out;
+}
+
+Result<Opened> recover(const LeftBehind& journal, const Progress& progress) {
+  auto store = Store::open(journal.journal);
+  if (!store) return store.error();
+  if (journal.saved.empty()) return store->read(progress);
+  auto base = Store::open(journal.saved, true);
+  if (!base) return base.error();
+  const auto expected = store->meta("base save");
+  if (!expected) return expected.error();
+  // Steps have numbers of their own: as long as those the strokes stand on are still in the file they can be
+  // read, whatever was added since. Saving them will find that the file is another.
+  auto opened = store->readOver(*base, progress);
+  if (opened) opened->save = *expected;
+  return opened;
+}
+
+void discard(const LeftBehind& journal) {
+  removeAll(journal.journal);
+}
+
+}  // namespace juvenor

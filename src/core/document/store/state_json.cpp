@@ -1,0 +1,425 @@
+#include "core/document/store/state_json.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/json_fields.h"
+
+namespace juvenor {
+
+using nlohmann::json;
+
+namespace {
+
+json toJson(const ChannelStrengths& strengths) {
+  json out = json::object();
+  for (size_t c = 0; c < kChannelCount; ++c) out[kChannels[c].key] = strengths.value[c];
+  return out;
+}
+
+Result<ChannelStrengths> strengthsFrom(const json& j) {
+  auto out = ChannelStrengths::all(1);
+  JsonFields fields(j);
+  for (size_t c = 0; c < kChannelCount; ++c)
+    fields.number(kChannels[c].key, out.value[c], kChannels[c].leastStrength, 1);
+  if (const Outcome ok = fields.done(); !ok) return ok.error();
+  return out;
+}
+
+json checkpointState(const Checkpoint& c) {
+  json layers = json::array();
+  for (const LayerPointer& l : c.layers) layers.push_back(layerState(*l));
+  return {{"id", c.id},       {"name", c.name}, {"time", c.time},
+          {"layers", layers}, {"of", c.of},     {"bare", toJson(c.bare)}};
+}
+
+}  // namespace
+
+json layerState(const Layer& l) {
+  return {{"id", l.id},
+          {"name", l.name},
+          {"stratum", stratumKey(l.stratum)},
+          {"kind", l.source->kind().key},
+          {"parameters", l.source->parameters()},
+          {"blend", blendModeKey(l.blend)},
+          {"opacity", l.opacity},
+          {"strengths", toJson(l.strengths)},
+          {"visible", l.visible},
+          {"locked", l.locked},
+          {"mask", l.mask.has_value()},
+          {"maps", toJson(l.terms)}};
+}
+
+json stateOf(const Document& d) {
+  json layers = json::array();
+  for (const LayerPointer& l : d.layers) layers.push_back(layerState(*l));
+  json landmarks = json::array(), board = json::array();
+  for (const Landmark& m : d.landmarks)
+    landmarks.push_back({{"key", m.key}, {"position", {m.position.x(), m.position.y(), m.position.z()}}});
+  for (const BoardPicture& b : d.board)
+    board.push_back({{"id", b.id},
+                     {"name", b.name},
+                     {"data", b.fingerprint},
+                     {"center", {b.centerX, b.centerY}},
+                     {"nearer", b.nearer}});
+  json slides = json::array();
+  for (const Slide& s : d.slides) slides.push_back(toJson(s));
+  json checkpoints = json::array();
+  for (const Checkpoint& c : d.checkpoints) checkpoints.push_back(checkpointState(c));
+  json wells = json::array();
+  for (const EncodedColor& c : d.wells) wells.push_back(toJson(c));
+  json out{{"layers", layers},
+           {"active", d.activeLayer},
+           {"next", d.nextLayer},
+           {"bare", toJson(d.bare)},
+           {"wells", wells},
+           {"hidden", d.hiddenParts},
+           {"strokes", d.strokeCount},
+           {"refinements", toJson(d.refinements)},
+           {"placement",
+            {{"up", axisKey(d.placement.up)},
+             {"front", axisKey(d.placement.front)},
+             {"millimetres", d.placement.millimetres}}},
+           {"guard", d.guard.has_value()},
+           {"landmarks", landmarks},
+           {"board", board},
+           {"next-picture", d.nextPicture},
+           {"slides", slides},
+           {"next-slide", d.nextSlide},
+           {"checkpoints", checkpoints},
+           {"next-checkpoint", d.nextCheckpoint}};
+  if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
+  return out;
+}
+
+// A plain number is a flat one, as documents had them from the first.
+json toJson(const std::vector<Refinement>& refinements) {
+  json out = json::array();
+  for (const Refinement& r : refinements) {
+    if (r.shape == RefineShape::Flat)
+      out.push_back(r.spacing);
+    else
+      out.push_back({{"spacing", r.spacing}, {"shape", refineShapeKey(r.shape)}, {"crease", r.crease}});
+  }
+  return out;
+}
+
+namespace {
+
+Result<Refinement> refinementFrom(const json& j) {
+  Refinement out;
+  if (j.is_number()) {
+    const auto spacing = numberFromJson(j);
+    if (!spacing || *spacing < 0) return Error{"has a refinement that is no spacing"};
+    out.spacing = *spacing;
+    return out;
+  }
+  std::string shape(refineShapeKey(out.shape));
+  const Outcome ok = JsonFields(j)
+                         .number("spacing", out.spacing, 0, 1e9f)
+                         .text("shape", shape)
+                         .number("crease", out.crease, 0, 180)
+                         .done();
+  const auto known = refineShapeFromKey(shape);
+  if (!ok) return Error{"has a refinement that " + ok.error().what};
+  if (!known) return Error{"has a refinement of no known shape"};
+  out.shape = *known;
+  return out;
+}
+
+Result<Placement> placementFrom(const json& j) {
+  Placement out;
+  std::string up(axisKey(out.up)), front(axisKey(out.front));
+  const Outcome ok = JsonFields(j)
+                         .text("up", up)
+                         .text("front", front)
+                         .number("millimetres", out.millimetres, 1e-9f, 1e9f)
+                         .done();
+  if (!ok) return ok.error();
+  const auto upAxis = axisFromKey(up), frontAxis = axisFromKey(front);
+  if (!upAxis || !frontAxis) return Error{"says up or front by no known axis"};
+  out.up = *upAxis;
+  out.front = *frontAxis;
+  if (const Outcome sound = checked(out); !sound) return sound.error();
+  return out;
+}
+
+}  // namespace
+
+Result<SurfaceState> surfaceOfState(const json& state) {
+  SurfaceState out;
+  if (!state.is_object()) return Error{"is no object"};
+  const json none = json::array(), stands = json::object();
+  const json& refinements = state.contains("refinements") ? state["refinements"] : none;
+  if (!refinements.is_array()) return Error{"needs a list as \"refinements\""};
+  for (const json& j : refinements) {
+    auto refinement = refinementFrom(j);
+    if (!refinement) return refinement.error();
+    out.refinements.push_back(*refinement);
+  }
+  auto placement = placementFrom(state.contains("placement") ? state["placement"] : stands);
+  if (!placement) return Error{"its placement " + placement.error().what};
+  out.placement = *placement;
+  return out;
+}
+
+Result<float> reliefStepOfState(const json& state) {
+  if (!state.is_object() || !state.contains("relief-step")) return 0.f;
+  const auto step = numberFromJson(state["relief-step"]);
+  if (!step || !(*step > 0)) return Error{"needs a number above 0 as \"relief-step\""};
+  return *step;
+}
+
+// Formats 1 and 2 called a mask from maps a recipe, and its melting a blur.
+json broughtUpToDate(json state, int format) {
+  if (format >= 3) return state;
+  const auto renamed = [](json& j, const char* before, const char* now) {
+    if (!j.is_object() || !j.contains(before)) return;
+    j[now] = std::move(j[before]);
+    j.erase(before);
+  };
+  const auto melted = [&](json& maps) {
+    if (!maps.is_array()) return;
+    for (json& term : maps) renamed(term, "blur", "melt");
+  };
+  if (!state.is_object() || !state.contains("layers") || !state["layers"].is_array()) return state;
+  for (json& layer : state["layers"]) {
+    renamed(layer, "recipe", "maps");
+    if (!layer.is_object()) continue;
+    if (layer.contains("maps")) melted(layer["maps"]);
+    if (layer.contains("parameters") && layer["parameters"].is_object() &&
+        layer["parameters"].contains("maps"))
+      melted(layer["parameters"]["maps"]);
+  }
+  return state;
+}
+
+Result<LayerPointer> layerFromState(const json& j, size_t samples) {
+  Layer layer;
+  std::string stratum, kind, blend;
+  bool mask = false;
+  const json *parameters = nullptr, *maps = nullptr, *strengths = nullptr;
+  const Outcome ok = JsonFields(j)
+                         .whole("id", layer.id)
+                         .text("name", layer.name)
+                         .text("stratum", stratum)
+                         .text("kind", kind)
+                         .any("parameters", parameters)
+                         .text("blend", blend)
+                         .number("opacity", layer.opacity, 0, 1)
+                         .flag("visible", layer.visible)
+                         .flag("locked", layer.locked)
+                         .flag("mask", mask)
+                         .any("maps", maps)
+                         .any("strengths", strengths)
+                         .needs({"id", "name", "stratum", "kind", "parameters", "blend", "opacity", "visible",
+                                 "locked", "mask"})
+                         .done();
+  const auto wrong = [&](const std::string& what) {
+    return Error{fmt::format("layer '{}' {}", layer.name, what)};
+  };
+  if (!ok) return wrong(ok.error().what);
+  const auto knownStratum = stratumFromKey(stratum);
+  const auto knownBlend = blendModeFromKey(blend);
+  if (!knownStratum || !knownBlend) return wrong("has an unknown stratum or blend mode");
+  if (layer.id == 0) return wrong("has no number of its own");
+  auto source = makeSource(kind, *parameters, samples);
+  if (!source) return wrong("is not understood: " + source.error().what);
+  layer.stratum = *knownStratum;
+  layer.blend = *knownBlend;
+  layer.source = *source;
+  if (mask) layer.mask = openMask(samples);
+  if (maps) {
+    auto terms = maskTermsFrom(*maps);
+    if (!terms) return wrong("is not understood: " + terms.error().what);
+    layer.terms = std::move(*terms);
+  }
+  if (strengths) {
+    const auto read = strengthsFrom(*strengths);
+    if (!read) return wrong("its strengths " + read.error().what);
+    layer.strengths = *read;
+  }
+  return LayerPointer(std::make_shared<Layer>(std::move(layer)));
+}
+
+namespace {
+
+// Bottom first; `ids` holds the numbers of all layers so far.
+Outcome readStack(const json& layers, size_t samples, std::set<uint32_t>& ids, LayerStack& out) {
+  for (const json& j : layers) {
+    auto layer = layerFromState(j, samples);
+    if (!layer) return layer.error();
+    if (!ids.insert((*layer)->id).second)
+      return Error{fmt::format("two layers have the number {}", (*layer)->id)};
+    if (!out.empty() && (*layer)->stratum < out.back()->stratum)
+      return Error{fmt::format("layer '{}' lies in a wrong stratum", (*layer)->name)};
+    out.push_back(std::move(*layer));
+  }
+  return Done{};
+}
+
+Outcome readCheckpoint(const json& j, size_t samples, std::set<uint32_t>& ids, Document& d) {
+  Checkpoint c;
+  const json *layers = nullptr, *of = nullptr;
+  const json* time = nullptr;
+  const Outcome ok = JsonFields(j)
+                         .whole("id", c.id)
+                         .text("name", c.name)
+                         .any("time", time)
+                         .list("layers", layers)
+                         .list("of", of)
+                         .color("bare", c.bare)
+                         .needs({"id", "name", "layers", "of", "bare"})
+                         .done();
+  if (!ok) return Error{"a checkpoint " + ok.error().what};
+  if (time && !time->is_number_integer()) return Error{"a checkpoint has a time that is no whole number"};
+  if (time) c.time = saneTime(time->get<int64_t>());
+  if (const Outcome read = readStack(*layers, samples, ids, c.layers); !read) return read;
+  std::set<uint32_t> originals;
+  for (const json& o : *of) {
+    if (!o.is_number_unsigned() || o.get<uint64_t>() == 0 || o.get<uint64_t>() >= kNone ||
+        !originals.insert(o.get<uint32_t>()).second)
+      return Error{"a checkpoint does not say which layers it was kept of"};
+    c.of.push_back(o.get<uint32_t>());
+  }
+  if (c.of.size() != c.layers.size() || (!originals.empty() && *originals.rbegin() >= d.nextLayer))
+    return Error{"a checkpoint does not say which layers it was kept of"};
+  if (c.id >= d.nextCheckpoint ||
+      std::ranges::find(d.checkpoints, c.id, &Checkpoint::id) != d.checkpoints.end())
+    return Error{"two checkpoints have one number"};
+  d.checkpoints.push_back(std::move(c));
+  return Done{};
+}
+
+Outcome readLayers(const json& layers, const json& checkpoints, size_t samples, Document& d) {
+  std::set<uint32_t> ids;
+  Outcome ok = readStack(layers, samples, ids, d.layers);
+  if (ok && d.activeLayer != 0 && !ids.contains(d.activeLayer)) return Error{"the active layer is not there"};
+  for (const json& j : checkpoints)
+    if (ok) ok = readCheckpoint(j, samples, ids, d);
+  if (ok && !ids.empty() && d.nextLayer <= *ids.rbegin())
+    return Error{"the next layer's number is taken already"};
+  return ok;
+}
+
+Outcome readLandmarks(const json& landmarks, Document& d) {
+  for (const json& j : landmarks) {
+    Landmark m;
+    const Outcome ok =
+        JsonFields(j).text("key", m.key).vector("position", m.position).needs({"key", "position"}).done();
+    if (!ok) return Error{"a landmark " + ok.error().what};
+    if (!landmarkFacts(m.key)) return Error{fmt::format("there is no landmark '{}'", m.key)};
+    if (std::ranges::find(d.landmarks, m.key, &Landmark::key) != d.landmarks.end())
+      return Error{fmt::format("the landmark '{}' is there twice", m.key)};
+    d.landmarks.push_back(std::move(m));
+  }
+  return Done{};
+}
+
+Outcome readBoard(const json& board, Document& d) {
+  for (const json& j : board) {
+    BoardPicture b;
+    const json* center = nullptr;
+    const Outcome ok = JsonFields(j)
+                           .whole("id", b.id)
+                           .text("name", b.name)
+                           .whole("data", b.fingerprint)
+                           .list("center", center)
+                           .number("nearer", b.nearer, 0.01f, 1000)
+                           .needs({"id", "name", "data", "center", "nearer"})
+                           .done();
+    if (!ok) return Error{"a picture of the board " + ok.error().what};
+    const auto x = center->size() == 2 ? numberFromJson((*center)[0]) : std::nullopt,
+               y = center->size() == 2 ? numberFromJson((*center)[1]) : std::nullopt;
+    if (!x || !y) return Error{"a picture of the board has no middle"};
+    b.centerX = std::clamp(*x, 0.f, 1.f);
+    b.centerY = std::clamp(*y, 0.f, 1.f);
+    if (b.id >= d.nextPicture || std::ranges::find(d.board, b.id, &BoardPicture::id) != d.board.end())
+      return Error{"two pictures of the board have one number"};
+    d.board.push_back(std::move(b));
+  }
+  return Done{};
+}
+
+Outcome readSlides(const json& slides, Document& d) {
+  for (const json& j : slides) {
+    auto slide = slideFromJson(j);
+    if (!slide) return slide.error();
+    if (slide->id >= d.nextSlide || std::ranges::find(d.slides, slide->id, &Slide::id) != d.slides.end())
+      return Error{"two slides have one number"};
+    d.slides.push_back(std::move(*slide));
+  }
+  return Done{};
+}
+
+Outcome readLists(const json& wells, const json& hidden, Document& d) {
+  for (const json& j : wells) {
+    const auto color = colorFromJson(j);
+    if (!color) return Error{"a well holds no colour"};
+    d.wells.push_back(*color);
+  }
+  for (const json& j : hidden) {
+    if (!j.is_number_unsigned() || j.get<uint64_t>() >= kNone) return Error{"a hidden part has no number"};
+    d.hiddenParts.insert(j.get<uint32_t>());
+  }
+  return Done{};
+}
+
+Result<Document> currentFrom(const json& state, size_t samples) {
+  Document d;
+  const json none = json::array();
+  const json *layers, *wells, *hidden, *refinements, *placement, *landmarks = &none, *board = &none,
+                                                                 *slides = &none, *checkpoints = &none;
+  bool guard = false;
+  const json* reliefStep = nullptr;
+  Outcome ok = JsonFields(state)
+                   .list("layers", layers)
+                   .whole("active", d.activeLayer)
+                   .whole("next", d.nextLayer)
+                   .color("bare", d.bare)
+                   .list("wells", wells)
+                   .list("hidden", hidden)
+                   .whole("strokes", d.strokeCount)
+                   .any("relief-step", reliefStep)
+                   .list("refinements", refinements)
+                   .any("placement", placement)
+                   .flag("guard", guard)
+                   .list("landmarks", landmarks)
+                   .list("board", board)
+                   .whole("next-picture", d.nextPicture)
+                   .list("slides", slides)
+                   .whole("next-slide", d.nextSlide)
+                   .list("checkpoints", checkpoints)
+                   .whole("next-checkpoint", d.nextCheckpoint)
+                   .needs({"layers", "active", "next", "bare", "wells", "hidden", "strokes"})
+                   .done();
+  if (!ok) return ok.error();
+  auto surface = surfaceOfState(state);
+  if (!surface) return surface.error();
+  d.refinements = std::move(surface->refinements);
+  d.placement = surface->placement;
+  const auto step = reliefStepOfState(state);
+  if (!step) return step.error();
+  d.reliefStep = *step;
+  if (guard) d.guard = openMask(samples);
+  ok = readLayers(*layers, checkpoints ? *checkpoints : none, samples, d);
+  if (ok) ok = readLists(*wells, *hidden, d);
+  if (ok && landmarks) ok = readLandmarks(*landmarks, d);
+  if (ok && board) ok = readBoard(*board, d);
+  if (ok && slides) ok = readSlides(*slides, d);
+  if (!ok) return ok.error();
+  return d;
+}
+
+}  // namespace
+
+Result<Document> documentFromState(const json& state, size_t samples, int format) {
+  // copied only where there is something to bring up to date
+  auto document =
+      format < 3 ? currentFrom(broughtUpToDate(state, format), samples) : currentFrom(state, samples);
+  if (!document) return Error{"a step of the history is damaged: " + document.error().what};
+  return document;
+}
+
+}  // namespace juvenor

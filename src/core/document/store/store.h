@@ -1,0 +1,150 @@
+// The document on disk: an SQLite database, described in docs/file-format.md. Saving writes, in one
+// transaction, the steps the file does not have yet and the chunks they changed; opening gives back every
+// step.
+#pragma once
+
+#include <map>
+#include <set>
+#include <unordered_map>
+
+#include "core/document/document_fields.h"
+#include "core/document/history.h"
+#include "core/document/store/database.h"
+#include "core/document/store/state_json.h"
+
+namespace juvenor {
+
+/// What a file held.
+struct Opened {
+  std::vector<StepPointer> steps;
+  size_t current = 0;
+  /// The name of the save they were read from; a journal's: of the file it goes on from.
+  std::string save = {};
+  /// How it was looked at when it was saved, as its writer said; empty: nothing.
+  std::string look = {};
+};
+
+class Store {
+ public:
+  /// A new database at `path` (which must not exist) with the sculpt in it, and no step yet.
+  static Result<Store> create(const std::filesystem::path& path, const Sculpt& sculpt);
+  /// A new database without a sculpt, whose steps go on from those of another file: a journal.
+  static Result<Store> createBeside(const std::filesystem::path& path, Store& base);
+  static Result<Store> open(const std::filesystem::path& path, bool readOnly = false);
+
+  /// Makes the file hold exactly these steps. On an error the file is what it was; the one of
+  /// `isChangedElsewhere` when another program has saved it since this store opened or wrote it.
+  Outcome write(std::span<const StepPointer> steps, uint64_t currentStep);
+  /// All steps, sculpt and surface.
+  Result<Opened> read(const Progress& progress = {});
+  /// The same for a journal whose first steps lie in `base`.
+  Result<Opened> readOver(Store& base, const Progress& progress = {});
+
+  /// Commits append to a log and are flushed to the disk one by one: for journals.
+  Outcome useWriteAhead() { return db_.run("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL"); }
+
+  /// The name of the save this store knows; another one with every save.
+  const std::string& save() const { return save_; }
+  /// What was read from the file before was this save; when it is another by now, nothing is written over it.
+  void standOn(std::string save) { save_ = std::move(save); }
+  /// The steps that lie in this file itself; a journal's others lie in the file it goes on from.
+  Result<std::set<uint64_t>> storedSteps();
+
+  Result<std::string> meta(std::string_view key);
+  Outcome setMeta(std::string_view key, std::string_view value);
+  /// The ids of the steps, in order.
+  Result<std::vector<uint64_t>> stepIds();
+
+ private:
+  explicit Store(Database db, std::filesystem::path path) : db_(std::move(db)), path_(std::move(path)) {}
+
+  struct Change {
+    FieldId field;
+    uint32_t chunk;
+    int64_t data;  ///< 0: the default again
+  };
+  /// A chunk this connection has written or read.
+  struct Known {
+    std::shared_ptr<const void> pointer;
+    int planes;
+  };
+  struct Row {
+    uint64_t id = 0;
+    std::string name, state;
+    int64_t time = 0;
+    std::vector<Change> changes;
+    Store* store = nullptr;
+  };
+  Outcome writeAll(std::span<const StepPointer> steps, uint64_t currentStep, std::vector<uint64_t>& order);
+  Outcome writeNow(std::span<const StepPointer> steps, uint64_t currentStep);
+  /// An error when the file is not the one this store knows.
+  Outcome unchangedElsewhere();
+  Error damaged(std::string_view what) const;
+  Outcome bringUpToDate();
+  Outcome listSteps();
+  Outcome writeOrder(const std::vector<uint64_t>& order);
+  Outcome insertStep(const Step& step, const Document* before);
+  Outcome insertChanges(const Step& step, const Document* before);
+  template <int P>
+  Outcome insertField(uint64_t step, FieldId id, const Field<P>* before, const Field<P>& after);
+  template <int P>
+  Result<int64_t> chunkId(const std::shared_ptr<const Chunk<P>>& chunk);
+  template <int P>
+  Result<std::shared_ptr<const Chunk<P>>> chunkOf(int64_t id);
+  Outcome writeNames(std::span<const StepPointer> steps);
+  Outcome dropSteps(const std::vector<uint64_t>& ids);
+  /// The sculpt of one store, the rows of several (later ones win), in this one's order.
+  Result<Opened> readFrom(Store& shapes, const std::vector<Store*>& stores, const Progress& progress);
+  Outcome readRows(std::map<uint64_t, Row>& rows);
+  Result<std::map<uint64_t, std::string>> readNames();
+  Outcome readChanges(std::map<uint64_t, Row>& rows);
+  Result<Sculpt> readSculpt();
+  template <int P>
+  Outcome loadField(const Row& row, FieldId id, Field<P>& field);
+  Result<Opened> assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows, uint64_t current,
+                          const std::map<uint64_t, std::string>& names, const Sculpt& sculpt,
+                          const Progress& progress);
+  Outcome loadMaps(const std::string& key, SurfaceMaps& maps);
+  Outcome loadGrown(const std::string& key, SurfaceMaps& maps);
+  Result<PicturePointer> loadPicture(uint64_t fingerprint, const std::string& name);
+  /// Gives a state's board, slides and layers their pictures.
+  Outcome loadPictures(Document& document);
+  /// Maps, patterns and pictures the steps have and the file has not; those no step needs any more go.
+  Outcome writeMaps(std::span<const StepPointer> steps);
+  Outcome writeGrown(const Document& shown);
+  using Measured = std::pair<std::string, std::string>;  ///< refinements, setting
+  using BytesOf = std::function<std::string()>;
+  Outcome writeMeasured(const char* table, const std::map<Measured, BytesOf>& wanted);
+  Outcome writePictures(std::span<const StepPointer> steps, bool dropped);
+  /// The step before as it was read, and what its file says of it.
+  struct StepBefore {
+    const Document* document = nullptr;
+    const nlohmann::json* state = nullptr;
+    int format = 0;
+  };
+  Result<Document> documentOf(const Row& row, const nlohmann::json& state, const StepBefore& before,
+                              size_t samples);
+  static bool hasNewPaint(const Row& row, const Layer& layer, const Layer& ground, size_t samples);
+  Result<LayerPointer> layerFrom(const Row& row, Layer layer, const LayerPointer& before, size_t samples);
+
+  Database db_;
+  std::filesystem::path path_;
+  /// By pointer, and the other way round; holding them keeps the pointers unique.
+  std::unordered_map<std::shared_ptr<const void>, int64_t> idOfChunk_;
+  std::unordered_map<int64_t, Known> chunkOfId_;
+  std::map<uint64_t, PicturePointer> pictures_;  ///< read so far
+  int format_ = kDocumentFormat;
+  std::string save_;                       ///< the name of the save this store knows
+  std::map<uint64_t, std::string> named_;  ///< steps with names of the artist's own, as it knows them
+  std::vector<uint64_t> order_;            ///< the steps of the file as this store knows it
+  std::vector<uint64_t> baseSteps_;        ///< of a journal: steps that lie in the file it goes on from
+};
+
+/// Whether an error of Store::write says that another program has saved the file.
+bool isChangedElsewhere(const Error& error);
+
+/// Saves to a new place: writes beside the target and renames. An existing file stays as it was on any error.
+Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps,
+                     uint64_t currentStep);
+
+}  // namespace juvenor

@@ -1,0 +1,179 @@
+// Steps of the work put together from what files say of them: each from the one before, whose chunks and
+// layers it shares where it left them alone.
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/document/document_fields.h"
+#include "core/document/edits/edits.h"
+#include "core/document/store/state_json.h"
+#include "core/document/store/store.h"
+
+namespace juvenor {
+namespace {
+
+bool hasSize(const Layer& layer, size_t samples) {
+  const ChannelFields* fields = layer.source->fields();
+  return (!fields || fields->size() == samples) && (!layer.mask || layer.mask->size() == samples);
+}
+
+// An entry of a list of an object; null where it has none.
+const nlohmann::json* entryOf(const nlohmann::json* holder, const char* key, size_t at) {
+  if (!holder || !holder->is_object()) return nullptr;
+  const auto list = holder->find(key);
+  if (list == holder->end() || !list->is_array() || at >= list->size()) return nullptr;
+  return &(*list)[at];
+}
+
+size_t placeOfCheckpoint(const Document& document, uint32_t id) {
+  const auto found = std::ranges::find(document.checkpoints, id, &Checkpoint::id);
+  return static_cast<size_t>(found - document.checkpoints.begin());
+}
+
+}  // namespace
+
+// Whether a step painted on a layer, or it is another one altogether.
+bool Store::hasNewPaint(const Row& row, const Layer& layer, const Layer& ground, size_t samples) {
+  const auto changed = [&](const Change& c) { return c.field.layer == layer.id; };
+  return ground.id != layer.id || !hasSize(ground, samples) || std::ranges::any_of(row.changes, changed);
+}
+
+Result<Document> Store::documentOf(const Row& row, const nlohmann::json& state, const StepBefore& before,
+                                   size_t samples) {
+  auto document = documentFromState(state, samples, row.store->format_);
+  if (!document) return Error{document.error().what, path_.string()};
+  if (document->guard) {
+    const bool known = before.document && before.document->guard && before.document->guard->size() == samples;
+    ScalarField field = known ? *before.document->guard : openMask(samples);
+    const Outcome ok = row.store->loadField<1>(row, {kGuardId, kMaskNumber}, field);
+    if (!ok) return ok.error();
+    document->guard = std::move(field);
+  }
+  if (const Outcome ok = row.store->loadPictures(*document); !ok) return ok.error();
+  Outcome ok = Done{};
+  const auto load = [&](LayerPointer& pointer, const LayerPointer& ground, const nlohmann::json* said,
+                        const nlohmann::json* saidOfGround) {
+    if (!ok) return;
+    // steps share the layers they leave alone, as they did when they were done; what the file says of them is
+    // compared sooner than what they are
+    if (ground && !hasNewPaint(row, *pointer, *ground, samples) &&
+        (said && saidOfGround ? *said == *saidOfGround : layerState(*ground) == layerState(*pointer))) {
+      pointer = ground;
+      return;
+    }
+    auto layer = layerFrom(row, *pointer, ground, samples);
+    if (layer)
+      pointer = *layer;
+    else
+      ok = layer.error();
+  };
+  const Document* last = before.document;
+  const nlohmann::json* saidBefore = before.format == row.store->format_ ? before.state : nullptr;
+  for (size_t i = 0; i < document->layers.size(); ++i) {
+    LayerPointer& pointer = document->layers[i];
+    const size_t at = last ? placeOf(*last, pointer->id) : 0;
+    load(pointer, last ? layerOf(*last, pointer->id) : nullptr, entryOf(&state, "layers", i),
+         entryOf(saidBefore, "layers", at));
+  }
+  for (size_t k = 0; k < document->checkpoints.size(); ++k) {
+    Checkpoint& c = document->checkpoints[k];
+    const size_t at = last ? placeOfCheckpoint(*last, c.id) : 0;
+    const bool kept =
+        last && at < last->checkpoints.size() && last->checkpoints[at].layers.size() == c.layers.size();
+    for (size_t i = 0; i < c.layers.size(); ++i) {
+      const LayerPointer ground = groundOf(*document, last, c, i);
+      const bool same = kept && last->checkpoints[at].layers[i] == ground;
+      load(c.layers[i], ground, same ? entryOf(entryOf(&state, "checkpoints", k), "layers", i) : nullptr,
+           same ? entryOf(entryOf(saidBefore, "checkpoints", at), "layers", i) : nullptr);
+    }
+  }
+  if (!ok) return ok.error();
+  return document;
+}
+
+// The layer with its chunks: those it had before, and what the step changed.
+Result<LayerPointer> Store::layerFrom(const Row& row, Layer layer, const LayerPointer& before,
+                                      size_t samples) {
+  Outcome ok = Done{};
+  if (layer.source->fields()) {
+    const ChannelFields* from = before ? before->source->fields() : nullptr;
+    ChannelFields fields = from && from->size() == samples ? *from : ChannelFields(samples);
+    eachChannel([&](auto c) {
+      constexpr int kPlanes = factsOf(c()).planes();
+      if (ok) ok = row.store->loadField<kPlanes>(row, {layer.id, factsOf(c()).field}, fields.get<c()>());
+    });
+    layer.source = paintedSource(std::move(fields));
+  }
+  if (ok && layer.mask) {
+    const bool known = before && before->mask && before->mask->size() == samples;
+    ScalarField field = known ? *before->mask : openMask(samples);
+    ok = row.store->loadField<1>(row, {layer.id, kMaskNumber}, field);
+    layer.mask = std::move(field);
+  }
+  if (!ok) return ok.error();
+  return LayerPointer(std::make_shared<Layer>(std::move(layer)));
+}
+
+Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows,
+                               uint64_t current, const std::map<uint64_t, std::string>& names,
+                               const Sculpt& sculpt, const Progress& progress) {
+  if (order.empty()) return Error{"holds no step of the work", path_.string()};
+  const auto shared = std::make_shared<const Sculpt>(sculpt);
+  std::map<SurfaceState, SurfaceMapsPointer> surfaces;
+  std::set<const SurfaceMaps*> mapsTried;
+  // all steps of a document have the same; those of older formats do not say it
+  float reliefStep = 0;
+  for (const auto& [id, row] : rows) {
+    if (reliefStep > 0) break;
+    const auto said = reliefStepOfState(nlohmann::json::parse(row.state, nullptr, false));
+    if (!said) return damaged("a step of the history " + said.error().what);
+    if (*said > 0) reliefStep = *said;
+  }
+  Opened out;
+  nlohmann::json said;
+  StepBefore last{nullptr, &said, 0};
+  for (size_t i = 0; i < order.size(); ++i) {
+    const auto row = rows.find(order[i]);
+    if (row == rows.end())
+      return Error{fmt::format("step {} of the history is missing", order[i]), path_.string()};
+    nlohmann::json state = nlohmann::json::parse(row->second.state, nullptr, false);
+    const auto surface = surfaceOfState(state);
+    if (!surface) return damaged("a step of the history " + surface.error().what);
+    auto& maps = surfaces[*surface];
+    if (!maps) {
+      auto built = surfaceAfter(sculpt, *surface, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
+      if (!built) return Error{built.error().what, path_.string()};
+      maps = std::make_shared<SurfaceMaps>(*built, reliefStep);
+      reliefStep = maps->reliefStep();
+    }
+    auto document = documentOf(row->second, state, last, maps->size());
+    if (!document) return document.error();
+    document->sculpt = shared;
+    document->maps = maps;
+    document->reliefStep = maps->reliefStep();
+    if (mapsTried.insert(maps.get()).second) {
+      Store& kept = *row->second.store;
+      Outcome ok = kept.loadMaps(surfaceKey(*document), *maps);
+      if (ok) ok = kept.loadGrown(surfaceKey(*document), *maps);
+      if (!ok) return ok.error();
+    }
+    document->surface = maps->sharedSurface();
+    auto step = std::make_shared<Step>();
+    step->id = row->first;
+    step->name = row->second.name;
+    step->time = row->second.time;
+    if (const auto given = names.find(row->first); given != names.end()) step->given = given->second;
+    step->bytes = last.document ? newBytes(*last.document, *document) : 0;
+    step->document = std::move(*document);
+    if (step->id == current) out.current = i;
+    out.steps.push_back(std::move(step));
+    said = std::move(state);
+    last.document = &out.steps.back()->document;
+    last.format = row->second.store->format_;
+    if (!report(progress, 0.8f + 0.2f * static_cast<float>(i + 1) / static_cast<float>(order.size())))
+      return cancelledError();
+  }
+  return out;
+}
+
+}  // namespace juvenor

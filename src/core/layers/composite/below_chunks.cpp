@@ -1,0 +1,77 @@
+#include "core/layers/composite/below_chunks.h"
+
+#include <algorithm>
+
+#include "core/layers/composite/composite.h"
+
+namespace juvenor {
+
+ColorField::Pointer BelowChunks::at(size_t chunk) const {
+  const auto key = static_cast<uint32_t>(chunk);
+  {
+    const std::lock_guard hold(mutex_);
+    if (const auto found = known_.find(key); found != known_.end()) return found->second;
+  }
+  // two threads may work out the same one; either is right
+  ColorField::Pointer out = compositeChunk(stack_, bare_, chunk);
+  const std::lock_guard hold(mutex_);
+  return known_.emplace(key, std::move(out)).first->second;
+}
+
+void BelowChunks::takeOver(const BelowChunks& other, std::span<const uint32_t> but) {
+  if (!(other.bare_ == bare_)) return;
+  const std::lock_guard hold(other.mutex_);
+  for (const auto& [chunk, colors] : other.known_)
+    if (!std::ranges::binary_search(but, chunk)) known_.emplace(chunk, colors);
+}
+
+PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t samples,
+                     const PreparedStack& before, std::span<const uint32_t> touched) {
+  for (size_t k = 0; k < stack.size(); ++k) {
+    PreparedLayer& p = stack[k];
+    p.below = nullptr;
+    if (!p.source || !p.source->looksAround()) continue;
+    auto below = std::make_shared<BelowChunks>(
+        PreparedStack(stack.begin(), stack.begin() + static_cast<std::ptrdiff_t>(k)), bare);
+    const auto old =
+        std::ranges::find(before, p.layer->id, [](const PreparedLayer& o) { return o.layer->id; });
+    if (old != before.end() && old->below) {
+      const auto changed = changedChunks(old->below->stack(), below->stack(), samples);
+      std::vector<uint32_t> all;
+      std::ranges::set_union(changed, touched, std::back_inserter(all));
+      below->takeOver(*old->below, all);
+    }
+    p.below = std::move(below);
+  }
+  return stack;
+}
+
+void markLookers(const PreparedSource& source, std::vector<char>& marks) {
+  std::vector<char> out = marks;
+  for (size_t c = 0; c < marks.size(); ++c)
+    if (!out[c]) out[c] = std::ranges::any_of(source.around(c), [&](uint32_t n) { return marks[n] != 0; });
+  marks = std::move(out);
+}
+
+std::vector<uint32_t> feltChunks(const PreparedStack& stack, uint32_t layer, std::span<const uint32_t> chunks,
+                                 size_t samples) {
+  auto place = std::ranges::find(stack, layer, [](const PreparedLayer& p) { return p.layer->id; });
+  std::vector<char> marks;
+  for (; place != stack.end(); ++place) {
+    if (place->layer->id == layer || !place->source || !place->source->looksAround() ||
+        !contributes(*place->layer))
+      continue;
+    if (marks.empty()) {
+      marks.resize(chunkCount(samples));
+      for (const uint32_t c : chunks) marks[c] = 1;
+    }
+    markLookers(*place->source, marks);
+  }
+  if (marks.empty()) return {chunks.begin(), chunks.end()};
+  std::vector<uint32_t> out;
+  for (uint32_t c = 0; c < marks.size(); ++c)
+    if (marks[c]) out.push_back(c);
+  return out;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,42 @@
+#include "core/layers/composite/combine_chunk.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace juvenor {
+namespace {
+
+// The loops are plain enough for the compiler to work on several values at once.
+constexpr float kUnit = 1.f / 65535.f;
+
+template <class Combined>
+void eachSample(const ScalarChunk* mask, float amount, Combined combined) {
+  if (mask)
+    for (size_t i = 0; i < kChunkSize; ++i)
+      combined(i, amount * (static_cast<float>(mask->plane[0][i]) * kUnit));
+  else
+    for (size_t i = 0; i < kChunkSize; ++i) combined(i, amount);
+}
+
+}  // namespace
+
+void combineChunk(CoverChunk& below, const CoverChunk& source, const ScalarChunk* mask, float amount) {
+  eachSample(mask, amount, [&](size_t i, float scale) {
+    const float keep = 1 - static_cast<float>(source.plane[1][i]) * kUnit * scale;
+    for (size_t p = 0; p < 2; ++p) {
+      const float over =
+          static_cast<float>(below.plane[p][i]) * keep + static_cast<float>(source.plane[p][i]) * scale;
+      below.plane[p][i] = static_cast<uint16_t>(static_cast<int>(std::min(over + 0.5f, 65535.f)));
+    }
+  });
+}
+
+void combineChunk(ScalarChunk& below, const ScalarChunk& source, const ScalarChunk* mask, float amount) {
+  eachSample(mask, amount, [&](size_t i, float scale) {
+    const float sum = static_cast<float>(below.plane[0][i]) +
+                      (static_cast<float>(source.plane[0][i]) - static_cast<float>(kLevel)) * scale;
+    below.plane[0][i] = static_cast<uint16_t>(static_cast<int>(std::clamp(sum + 0.5f, 0.f, 65535.f)));
+  });
+}
+
+}  // namespace juvenor

@@ -1,0 +1,93 @@
+#include "core/layers/zones/hue_zone.h"
+
+#include <fmt/format.h>
+
+#include "core/json_fields.h"
+
+namespace juvenor {
+
+bool HueZone::operator==(const HueZone& o) const {
+  return name == o.name && landmark == o.landmark && like == o.like && anchor == o.anchor && part == o.part &&
+         mirrored == o.mirrored && tint == o.tint && reach == o.reach && strength == o.strength &&
+         softness == o.softness && breakUp == o.breakUp && grain == o.grain;
+}
+
+nlohmann::json toJson(const ZoneSet& set) {
+  nlohmann::json zones = nlohmann::json::array();
+  for (const HueZone& z : set.zones) {
+    nlohmann::json tint{{"hue", z.tint.hue}, {"chroma", z.tint.chroma}};
+    if (z.tint.plain) tint = {{"color", toJson(z.tint.color)}};
+    nlohmann::json zone{{"name", z.name},
+                        {"landmark", z.landmark},
+                        {"anchor", {z.anchor.x(), z.anchor.y(), z.anchor.z()}},
+                        {"mirrored", z.mirrored},
+                        {"tint", tint},
+                        {"reach", z.reach},
+                        {"strength", z.strength},
+                        {"softness", z.softness},
+                        {"break-up", z.breakUp},
+                        {"grain", z.grain}};
+    if (z.part != kNone) zone["part"] = z.part;
+    if (!z.like.empty()) zone["like"] = z.like;
+    zones.push_back(std::move(zone));
+  }
+  return {{"zones", zones}, {"melt", set.melt}};
+}
+
+namespace {
+
+Result<ZoneTint> tintFrom(const nlohmann::json& json) {
+  ZoneTint out;
+  JsonFields fields(json);
+  out.plain = fields.has("color");
+  const Outcome ok =
+      out.plain ? fields.color("color", out.color).done()
+                : fields.number("hue", out.hue, -720, 720).number("chroma", out.chroma, 0, 0.4f).done();
+  if (!ok) return ok.error();
+  return out;
+}
+
+// What is not given stays as in HueZone.
+Result<HueZone> zoneFrom(const nlohmann::json& json) {
+  HueZone out;
+  const nlohmann::json* tint = nullptr;
+  const Outcome ok = JsonFields(json)
+                         .text("name", out.name)
+                         .text("landmark", out.landmark)
+                         .text("like", out.like)
+                         .vector("anchor", out.anchor)
+                         .any("tint", tint)
+                         .whole("part", out.part)
+                         .flag("mirrored", out.mirrored)
+                         .number("reach", out.reach, 0, 1e9f)
+                         .number("strength", out.strength, 0, 1)
+                         .number("softness", out.softness, 0, 1)
+                         .number("break-up", out.breakUp, 0, 1)
+                         .number("grain", out.grain, 0, 1e9f)
+                         .needs({"anchor"})
+                         .done();
+  if (!ok) return ok.error();
+  if (!tint) return out;
+  const auto read = tintFrom(*tint);
+  if (!read) return Error{"has a tint that " + read.error().what};
+  out.tint = *read;
+  return out;
+}
+
+}  // namespace
+
+Result<ZoneSet> zoneSetFrom(const nlohmann::json& parameters) {
+  ZoneSet out;
+  const nlohmann::json* zones = nullptr;
+  const Outcome ok =
+      JsonFields(parameters).list("zones", zones).number("melt", out.melt, 0, 1e9f).needs({"zones"}).done();
+  if (!ok) return Error{"a layer of hue zones " + ok.error().what};
+  for (const auto& j : *zones) {
+    auto zone = zoneFrom(j);
+    if (!zone) return Error{fmt::format("zone {} {}", out.zones.size() + 1, zone.error().what)};
+    out.zones.push_back(std::move(*zone));
+  }
+  return out;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,256 @@
+#include "core/surface/rays/rays.h"
+
+#include <embree3/rtcore.h>
+
+#include <atomic>
+#include <cmath>
+#include <stdexcept>
+
+namespace juvenor {
+
+struct Rays::Scene {
+  RTCDevice device = nullptr;
+  RTCScene scene = nullptr;
+  std::string error;
+  const Progress* progress = nullptr;
+  std::atomic<bool> stopped = false;
+
+  ~Scene() {
+    if (scene) rtcReleaseScene(scene);
+    if (device) rtcReleaseDevice(device);
+  }
+  /// The first thing that went wrong since the device was made; throws.
+  void complain() const {
+    if (stopped) throw std::runtime_error(cancelledError().what);
+    if (!error.empty()) throw std::runtime_error("the rays cannot be prepared (" + error + ")");
+  }
+};
+
+namespace {
+
+// Hidden parts are passed over by a filter that is only called while something is hidden.
+struct Context {
+  RTCIntersectContext base;
+  const Surface* surface;
+  const std::set<uint32_t>* hidden;
+};
+
+void passHidden(const RTCFilterFunctionNArguments* args) {
+  const auto* context = reinterpret_cast<const Context*>(args->context);
+  for (unsigned i = 0; i < args->N; ++i) {
+    if (args->valid[i] != -1) continue;
+    const unsigned triangle = RTCHitN_primID(args->hit, args->N, i);
+    if (context->hidden->contains(context->surface->triangleParts[triangle])) args->valid[i] = 0;
+  }
+}
+
+Context contextFor(const Surface& surface, const std::set<uint32_t>& hidden, bool coherent) {
+  Context c{};
+  rtcInitIntersectContext(&c.base);
+  c.base.flags = coherent ? RTC_INTERSECT_CONTEXT_FLAG_COHERENT : RTC_INTERSECT_CONTEXT_FLAG_INCOHERENT;
+  if (!hidden.empty()) c.base.filter = passHidden;
+  c.surface = &surface;
+  c.hidden = &hidden;
+  return c;
+}
+
+Vec3 closestOnTriangle(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
+  // Ericson, Real-Time Collision Detection 2005, section 5.1.5
+  const Vec3 ab = b - a, ac = c - a, ap = p - a;
+  const float d1 = ab.dot(ap), d2 = ac.dot(ap);
+  if (d1 <= 0 && d2 <= 0) return a;
+  const Vec3 bp = p - b;
+  const float d3 = ab.dot(bp), d4 = ac.dot(bp);
+  if (d3 >= 0 && d4 <= d3) return b;
+  const float vc = d1 * d4 - d3 * d2;
+  if (vc <= 0 && d1 >= 0 && d3 <= 0) return a + ab * (d1 / (d1 - d3));
+  const Vec3 cp = p - c;
+  const float d5 = ab.dot(cp), d6 = ac.dot(cp);
+  if (d6 >= 0 && d5 <= d6) return c;
+  const float vb = d5 * d2 - d1 * d6;
+  if (vb <= 0 && d2 >= 0 && d6 <= 0) return a + ac * (d2 / (d2 - d6));
+  const float va = d3 * d6 - d5 * d4;
+  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return b + (c - b) * ((d4 - d3) / ((d4 - d3) + (d5 - d6)));
+  const float sum = va + vb + vc;
+  return sum > 0 ? Vec3(a + ab * (vb / sum) + ac * (vc / sum)) : a;
+}
+
+struct Nearest {
+  const Surface* surface;
+  Vec3 best;
+  uint32_t triangle = kNone;
+};
+
+bool visitNearest(RTCPointQueryFunctionArguments* args) {
+  auto& nearest = *static_cast<Nearest*>(args->userPtr);
+  const Triangle& t = nearest.surface->triangles[args->primID];
+  const auto& p = nearest.surface->positions;
+  const Vec3 query(args->query->x, args->query->y, args->query->z);
+  const Vec3 q = closestOnTriangle(query, p[t[0]], p[t[1]], p[t[2]]);
+  const float d = (q - query).norm();
+  if (d >= args->query->radius && nearest.triangle != kNone) return false;
+  if (d > args->query->radius) return false;
+  nearest.best = q;
+  nearest.triangle = args->primID;
+  args->query->radius = d;
+  return true;
+}
+
+}  // namespace
+
+Rays::Rays(std::shared_ptr<const Surface> surface, Quality quality, const Progress& progress)
+    : surface_(std::move(surface)), scene_(std::make_unique<Scene>()) {
+  scene_->progress = &progress;
+  scene_->device = rtcNewDevice(nullptr);
+  if (!scene_->device) throw std::runtime_error("the rays cannot be prepared on this machine");
+  rtcSetDeviceErrorFunction(
+      scene_->device,
+      [](void* user, RTCError, const char* what) {
+        auto& scene = *static_cast<Scene*>(user);
+        if (scene.error.empty()) scene.error = what && *what ? what : "an error without a name";
+      },
+      scene_.get());
+  scene_->scene = rtcNewScene(scene_->device);
+  scene_->complain();
+  rtcSetSceneProgressMonitorFunction(
+      scene_->scene,
+      [](void* user, double done) {
+        auto& scene = *static_cast<Scene*>(user);
+        if (!report(*scene.progress, static_cast<float>(done))) scene.stopped = true;
+        return !scene.stopped;
+      },
+      scene_.get());
+  rtcSetSceneFlags(scene_->scene, RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION | RTC_SCENE_FLAG_ROBUST);
+  rtcSetSceneBuildQuality(scene_->scene,
+                          quality == Quality::Quick ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_MEDIUM);
+  RTCGeometry geometry = rtcNewGeometry(scene_->device, RTC_GEOMETRY_TYPE_TRIANGLE);
+  rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
+                             surface_->positions.data(), 0, sizeof(Vec3), surface_->size());
+  rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, surface_->triangles.data(),
+                             0, sizeof(Triangle), surface_->triangles.size());
+  rtcSetGeometryBuildQuality(geometry,
+                             quality == Quality::Quick ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_MEDIUM);
+  rtcCommitGeometry(geometry);
+  rtcAttachGeometry(scene_->scene, geometry);
+  rtcReleaseGeometry(geometry);
+  rtcCommitScene(scene_->scene);
+  rtcSetSceneProgressMonitorFunction(scene_->scene, nullptr, nullptr);
+  scene_->progress = nullptr;
+  scene_->complain();
+}
+
+Rays::~Rays() = default;
+
+Result<RaysPointer> buildRays(std::shared_ptr<const Surface> surface, Rays::Quality quality,
+                              const Progress& progress) {
+  try {
+    return RaysPointer(std::make_shared<Rays>(std::move(surface), quality, progress));
+  } catch (const std::bad_alloc&) {
+    return Error{"there is not enough memory to prepare the rays"};
+  } catch (const std::exception& e) {
+    return Error{e.what()};
+  }
+}
+
+std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden) const {
+  Context context = contextFor(*surface_, hidden, false);
+  RTCRayHit q{};
+  q.ray = {ray.origin.x(),
+           ray.origin.y(),
+           ray.origin.z(),
+           0,
+           ray.direction.x(),
+           ray.direction.y(),
+           ray.direction.z(),
+           0,
+           std::numeric_limits<float>::infinity(),
+           kNone,
+           0,
+           0};
+  q.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+  q.hit.primID = RTC_INVALID_GEOMETRY_ID;
+  rtcIntersect1(scene_->scene, &context.base, &q);
+  if (q.hit.geomID == RTC_INVALID_GEOMETRY_ID) return std::nullopt;
+  return Hit{q.hit.primID, q.hit.u, q.hit.v, q.ray.tfar};
+}
+
+bool Rays::blocked(const Ray& ray, float reach) const {
+  RTCIntersectContext context;
+  rtcInitIntersectContext(&context);
+  RTCRay q{ray.origin.x(),
+           ray.origin.y(),
+           ray.origin.z(),
+           0,
+           ray.direction.x(),
+           ray.direction.y(),
+           ray.direction.z(),
+           0,
+           reach,
+           kNone,
+           0,
+           0};
+  rtcOccluded1(scene_->scene, &context, &q);
+  return q.tfar < 0;
+}
+
+void Rays::firstOfEight(const std::array<Ray, 8>& rays, const std::set<uint32_t>& hidden,
+                        std::array<Hit, 8>& out) const {
+  Context context = contextFor(*surface_, hidden, true);
+  alignas(32) std::array<int, 8> valid;
+  valid.fill(-1);
+  RTCRayHit8 q;
+  for (size_t i = 0; i < 8; ++i) {
+    q.ray.org_x[i] = rays[i].origin.x();
+    q.ray.org_y[i] = rays[i].origin.y();
+    q.ray.org_z[i] = rays[i].origin.z();
+    q.ray.dir_x[i] = rays[i].direction.x();
+    q.ray.dir_y[i] = rays[i].direction.y();
+    q.ray.dir_z[i] = rays[i].direction.z();
+    q.ray.tnear[i] = 0;
+    q.ray.tfar[i] = std::numeric_limits<float>::infinity();
+    q.ray.time[i] = 0;
+    q.ray.mask[i] = kNone;
+    q.ray.flags[i] = 0;
+    q.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
+    q.hit.instID[0][i] = RTC_INVALID_GEOMETRY_ID;
+  }
+  rtcIntersect8(valid.data(), scene_->scene, &context.base, &q);
+  for (size_t i = 0; i < 8; ++i)
+    out[i] = q.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID
+                 ? Hit{}
+                 : Hit{q.hit.primID[i], q.hit.u[i], q.hit.v[i], q.ray.tfar[i]};
+}
+
+std::optional<SurfacePoint> Rays::nearest(const Vec3& point, float reach) const {
+  Nearest nearest{surface_.get(), point, kNone};
+  RTCPointQuery query{};
+  query.x = point.x();
+  query.y = point.y();
+  query.z = point.z();
+  query.radius = reach;
+  RTCPointQueryContext context;
+  rtcInitPointQueryContext(&context);
+  rtcPointQuery(scene_->scene, &query, &context, visitNearest, &nearest);
+  if (nearest.triangle == kNone) return std::nullopt;
+  const Triangle& t = surface_->triangles[nearest.triangle];
+  SurfacePoint out;
+  out.position = nearest.best;
+  out.triangle = nearest.triangle;
+  out.part = surface_->triangleParts[nearest.triangle];
+  out.normal = normalizedOr(surface_->normals[t[0]] + surface_->normals[t[1]] + surface_->normals[t[2]],
+                            Vec3::UnitZ());
+  out.toViewer = out.normal;
+  return out;
+}
+
+SurfacePoint Rays::pointOf(const Hit& hit, const Vec3& towardViewer) const {
+  const Triangle& t = surface_->triangles[hit.triangle];
+  const float w = 1 - hit.u - hit.v;
+  const auto mix = [&](const std::vector<Vec3>& v) {
+    return Vec3(w * v[t[0]] + hit.u * v[t[1]] + hit.v * v[t[2]]);
+  };
+  return {mix(surface_->positions), normalizedOr(mix(surface_->normals), towardViewer), towardViewer,
+          hit.triangle, surface_->triangleParts[hit.triangle]};
+}
+
+}  // namespace juvenor

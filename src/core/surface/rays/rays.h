@@ -1,0 +1,54 @@
+// The one ray-tracing structure (Embree) that everything seen, picked or shadowed goes through. It is built
+// once, since the sculpt never moves.
+#pragma once
+
+#include <memory>
+#include <set>
+
+#include "core/surface/rays/ray.h"
+
+namespace juvenor {
+
+struct Hit {
+  uint32_t triangle = kNone;
+  float u = 0, v = 0;  ///< weights of the triangle's second and third sample
+  float distance = 0;
+};
+
+class Rays {
+ public:
+  enum class Quality { Quick, Full };  ///< Quick builds several times faster and traces a little slower
+  /// Throws std::runtime_error when Embree cannot, or `progress` says stop; see buildRays.
+  Rays(std::shared_ptr<const Surface> surface, Quality quality, const Progress& progress = {});
+  ~Rays();
+  Rays(const Rays&) = delete;
+  Rays& operator=(const Rays&) = delete;
+
+  const Surface& surface() const { return *surface_; }
+  std::shared_ptr<const Surface> sharedSurface() const { return surface_; }
+
+  /// The first triangle along the ray that is not of a hidden part.
+  std::optional<Hit> first(const Ray& ray, const std::set<uint32_t>& hidden = {}) const;
+  /// Whether anything lies within `reach` along the ray.
+  bool blocked(const Ray& ray, float reach) const;
+  /// Eight rays that start close together; entry i of `out` has triangle kNone where ray i met nothing.
+  void firstOfEight(const std::array<Ray, 8>& rays, const std::set<uint32_t>& hidden,
+                    std::array<Hit, 8>& out) const;
+  /// The nearest point of the surface within `reach`; toViewer is the normal there.
+  std::optional<SurfacePoint> nearest(const Vec3& point, float reach) const;
+
+  /// The hit as a place on the surface, with the interpolated normal.
+  SurfacePoint pointOf(const Hit& hit, const Vec3& towardViewer) const;
+
+ private:
+  struct Scene;
+  std::shared_ptr<const Surface> surface_;
+  std::unique_ptr<Scene> scene_;
+};
+using RaysPointer = std::shared_ptr<const Rays>;
+
+/// The same with errors as values: what Embree says, or that it was cancelled.
+Result<RaysPointer> buildRays(std::shared_ptr<const Surface> surface, Rays::Quality quality,
+                              const Progress& progress = {});
+
+}  // namespace juvenor

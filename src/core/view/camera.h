@@ -1,0 +1,89 @@
+// Where the viewer stands: turning around a target, in perspective or parallel.
+#pragma once
+
+#include "core/surface/rays/ray.h"
+
+namespace juvenor {
+
+struct Camera {
+  Vec3 target = Vec3::Zero();
+  float distance = 4;                                        ///< from the target, scene units
+  Eigen::Quaternionf turn = Eigen::Quaternionf::Identity();  ///< of the viewer; identity looks down −z, y up
+  float fieldOfView = 28;                                    ///< degrees, over the height of the picture
+  bool parallel = false;
+
+  Vec3 right() const { return turn * Vec3::UnitX(); }
+  Vec3 up() const { return turn * Vec3::UnitY(); }
+  Vec3 back() const { return turn * Vec3::UnitZ(); }  ///< from the target toward the viewer
+  Vec3 eye() const { return target + distance * back(); }
+
+  bool operator==(const Camera& o) const {
+    return target == o.target && distance == o.distance && turn.coeffs() == o.turn.coeffs() &&
+           fieldOfView == o.fieldOfView && parallel == o.parallel;
+  }
+};
+
+/// The viewer's right, up and back as columns.
+inline Eigen::Matrix3f viewAxes(const Camera& camera) {
+  return camera.turn.toRotationMatrix();
+}
+
+/// The size of a picture in pixels.
+struct ViewSize {
+  int width = 1, height = 1;
+  bool operator==(const ViewSize&) const = default;
+};
+
+/// A camera before pictures of one size, its axes worked out once: for who asks pixel by pixel.
+class Lens {
+ public:
+  explicit Lens(const Camera& camera, const ViewSize& size = {});
+
+  // as the functions below
+  Ray rayThrough(const Vec2& pixel) const;
+  Vec3 project(const Vec3& point) const;
+  float pixelsPerUnit(const Vec3& point) const;
+  Vec3 toViewer(const Vec3& point) const;
+
+ private:
+  bool parallel_;
+  float distance_;
+  float unit_;  ///< of a pixel, at distance one
+  Vec2 middle_;
+  Vec3 target_, right_, up_, back_, eye_;
+};
+
+/// The ray through a pixel position (x right, y down; a pixel's centre is at its index plus a half).
+Ray rayThrough(const Camera& camera, const ViewSize& size, const Vec2& pixel);
+
+/// Pixel position and depth (distance along the view direction) of a point; depth ≤ 0 lies behind the viewer.
+Vec3 project(const Camera& camera, const ViewSize& size, const Vec3& point);
+
+/// The same as a matrix over (point, 1): a and b over c are the pixel, c is above 0 before the viewer.
+Eigen::Matrix<float, 3, 4> projection(const Camera& camera, const ViewSize& size);
+
+/// How many pixels one scene unit covers at a point.
+float pixelsPerUnit(const Camera& camera, const ViewSize& size, const Vec3& point);
+
+/// Unit direction from a point to the viewer.
+Vec3 toViewer(const Camera& camera, const Vec3& point);
+
+/// The camera moved so that the points fill most of the picture; the direction stays.
+Camera framed(const Camera& camera, const ViewSize& size, std::span<const Vec3> points);
+/// The same for the corners of a box.
+Camera framed(const Camera& camera, const ViewSize& size, const Box& box);
+
+/// Looking from +z (front), +x (right side) or +y (top).
+enum class Side { Front, Right, Left, Back, Top };
+Camera lookingFrom(const Camera& camera, Side side);
+
+/// What a drag of one pixel turns.
+inline constexpr float kDegreesPerPixel = 0.45f;
+/// Turned by a drag of so many pixels: across turns around the upright axis, down tilts.
+Camera turned(const Camera& camera, const Vec2& drag);
+/// Moved so that the target follows a drag.
+Camera panned(const Camera& camera, const ViewSize& size, const Vec2& drag);
+/// Nearer (factor < 1) or farther; the point under `pixel` at the target's depth stays where it is.
+Camera zoomed(const Camera& camera, const ViewSize& size, float factor, const Vec2& pixel);
+
+}  // namespace juvenor

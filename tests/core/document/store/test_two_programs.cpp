@@ -1,0 +1,237 @@
+// Two programs at one document: no stroke of either is lost, whoever saves first and whoever is killed.
+#include <signal.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include "core/document/edits/edits.h"
+#include "core/document/store/in_use.h"
+#include "core/document/store/journal.h"
+#include "core/document/store/put_after.h"
+#include "core/files.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+Document twoLayers() {
+  Document d = withPaintedLayer(test::documentOf(test::plane(140, 50)), "Paint", Stratum::Pigment);
+  return withPaintedLayer(d, "Other", Stratum::Pigment);
+}
+
+const ColorField& paintOf(const Document& d, const char* layer) {
+  for (const LayerPointer& l : d.layers)
+    if (l->name == layer) return *l->source->painted();
+  qFatal("no such layer");
+}
+
+uint32_t idOf(const Document& d, const char* layer) {
+  for (const LayerPointer& l : d.layers)
+    if (l->name == layer) return l->id;
+  return 0;
+}
+
+// One chunk of a layer in one colour, as a stroke would leave it.
+Document dabbed(const Document& d, const char* layer, size_t chunk, uint16_t value) {
+  ColorField field = paintOf(d, layer);
+  auto written = field.writable(chunk);
+  for (auto& plane : written->plane) plane.fill(value);
+  field.setChunk(chunk, std::move(written));
+  return *withPainted(d, idOf(d, layer), std::move(field));
+}
+
+struct Program {
+  Store store;
+  History history;
+
+  static Program open(const std::filesystem::path& path) {
+    auto store = Store::open(path);
+    auto opened = store->read();
+    History history(std::move(opened->steps), opened->current);
+    return {std::move(*store), std::move(history)};
+  }
+  std::vector<StepPointer> steps() const { return {history.steps().begin(), history.steps().end()}; }
+  Outcome save() { return store.write(steps(), history.steps()[history.current()]->id); }
+  void dab(const char* layer, size_t chunk, uint16_t value) {
+    history.push(dabbed(history.document(), layer, chunk, value), "Stroke");
+  }
+  Result<std::vector<StepPointer>> afterTheirs(const std::filesystem::path& path) const {
+    const auto theirs = Store::open(path, true)->read();
+    return putAfter(*theirs, steps());
+  }
+};
+
+// Does `work` in a process of its own; its exit code, or −1 when it was killed after `micros`.
+int elsewhere(const std::function<int()>& work, unsigned micros = 0) {
+  const pid_t child = fork();
+  if (child == 0) _exit(work());
+  if (micros > 0) {
+    usleep(micros);
+    kill(child, SIGKILL);
+  }
+  int status = 0;
+  waitpid(child, &status, 0);
+  return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+}
+
+}  // namespace
+
+class TestTwoPrograms : public QObject {
+  Q_OBJECT
+ private slots:
+  void init() {
+    folder_ = std::make_unique<test::Folder>();
+    const History h(twoLayers(), "Open");
+    QVERIFY(saveAs(path(), std::vector<StepPointer>{h.steps().front()}, h.steps().front()->id));
+  }
+  void whoSavesSecondIsRefusedAndNothingIsWritten() {
+    Program mine = Program::open(path());
+    QCOMPARE(elsewhere([&] {
+               Program theirs = Program::open(path());
+               theirs.dab("Paint", 0, 20'000);
+               return theirs.save() ? 0 : 1;
+             }),
+             0);
+    mine.dab("Paint", 2, 40'000);
+    const std::string before = *readBytes(path());
+    const Outcome refused = mine.save();
+    QVERIFY(!refused && isChangedElsewhere(refused.error()));
+    QCOMPARE(*readBytes(path()), before);
+    // both strokes are there once mine are put after theirs
+    const auto both = mine.afterTheirs(path());
+    QVERIFY2(both, both ? "" : both.error().message().c_str());
+    QCOMPARE(both->size(), size_t{3});
+    auto again = Store::open(path());
+    QVERIFY(again->write(*both, both->back()->id));
+    const Program joined = Program::open(path());
+    QCOMPARE(paintOf(joined.history.document(), "Paint").chunk(0)->plane[0][7], uint16_t{20'000});
+    QCOMPARE(paintOf(joined.history.document(), "Paint").chunk(2)->plane[0][7], uint16_t{40'000});
+  }
+  void stepsOfTwoProgramsNeverShareANumber() {
+    std::set<uint64_t> ids;
+    for (int i = 0; i < 20; ++i) {
+      Program one = Program::open(path());
+      one.dab("Paint", 0, 1);
+      ids.insert(one.history.steps().back()->id);
+    }
+    QCOMPARE(ids.size(), size_t{20});
+  }
+  void otherChannelsAtTheSamePlaceAreJoined() {
+    Program mine = Program::open(path()), theirs = Program::open(path());
+    const uint32_t id = idOf(mine.history.document(), "Paint");
+    ChannelValues wet;
+    wet[Channel::Gloss] = 0.9f;
+    theirs.history.push(*withFilled(theirs.history.document(), id, wet, 1), "Fill");
+    QVERIFY(theirs.save());
+    mine.dab("Paint", 1, 40'000);
+    const auto both = mine.afterTheirs(path());
+    QVERIFY2(both, both ? "" : both.error().message().c_str());
+    const ChannelFields& fields = *layerOf(both->back()->document, id)->source->fields();
+    QCOMPARE(fields.color().chunk(1)->plane[0][7], uint16_t{40'000});
+    QCOMPARE(fields.get<Channel::Gloss>().at(kChunkSize + 7)[1], uint16_t{65535});
+    mine.history.push(*withFilled(mine.history.document(), id, wet, 0.5f), "Fill");
+    const auto clash = mine.afterTheirs(path());
+    QVERIFY(!clash && clash.error().what.find("Paint") != std::string::npos);
+  }
+  void theSamePlaceCannotBeJoined() {
+    Program mine = Program::open(path()), theirs = Program::open(path());
+    theirs.dab("Paint", 1, 20'000);
+    QVERIFY(theirs.save());
+    mine.dab("Paint", 1, 40'000);
+    const auto both = mine.afterTheirs(path());
+    QVERIFY(!both && both.error().what.find("Paint") != std::string::npos);
+  }
+  void layersPropertiesAndNewLayersAreJoined() {
+    Program mine = Program::open(path()), theirs = Program::open(path());
+    LayerChange darker;
+    darker.opacity = 0.5f;
+    theirs.history.push(
+        *withLayerChanged(theirs.history.document(), idOf(theirs.history.document(), "Other"), darker), "x");
+    theirs.history.push(withFillLayer(theirs.history.document(), "Theirs", Stratum::Flesh, {1, 0, 0}), "x");
+    QVERIFY(theirs.save());
+    mine.history.push(withFillLayer(mine.history.document(), "Mine", Stratum::Surface, {0, 1, 0}), "x");
+    mine.history.push(*withMask(mine.history.document(), idOf(mine.history.document(), "Paint")), "x");
+    mine.dab("Other", 3, 9'000);
+    mine.history.push(*withInvertedMask(*withMask(mine.history.document(), kGuard), kGuard), "x");
+    const auto both = mine.afterTheirs(path());
+    QVERIFY2(both, both ? "" : both.error().message().c_str());
+    const Document& d = both->back()->document;
+    QCOMPARE(d.layers.size(), size_t{4});
+    QCOMPARE(d.layers[0]->name, std::string("Theirs"));
+    QCOMPARE(d.layers[3]->name, std::string("Mine"));
+    QVERIFY(d.layers[0]->id != d.layers[3]->id && d.nextLayer > d.layers[3]->id);
+    const LayerPointer other = layerOf(d, idOf(d, "Other"));
+    QCOMPARE(other->opacity, 0.5f);
+    QCOMPARE(other->source->painted()->chunk(3)->plane[1][0], uint16_t{9'000});
+    QVERIFY(layerOf(d, idOf(d, "Paint"))->mask && d.guard);
+    QCOMPARE(d.guard->at(5)[0], uint16_t{0});
+    // what both changed in different ways is not guessed
+    LayerChange lighter;
+    lighter.opacity = 0.8f;
+    mine.history.push(
+        *withLayerChanged(mine.history.document(), idOf(mine.history.document(), "Other"), lighter), "x");
+    QVERIFY(!mine.afterTheirs(path()));
+    // nor is a layer that one changed and the other took away
+    Program gone = Program::open(path());
+    gone.history.push(*withoutLayer(gone.history.document(), idOf(gone.history.document(), "Other")), "x");
+    QVERIFY(gone.save());
+    QVERIFY(!mine.afterTheirs(path()));
+  }
+  // A program is killed while it saves, at any moment; the other then saves. The file is whole, and what was
+  // lost is none of the other's.
+  void killsBetweenTwoSavesLoseNothing() {
+    for (unsigned round = 0; round < 25; ++round) {
+      Program mine = Program::open(path());
+      mine.dab("Paint", round % 3, static_cast<uint16_t>(1'000 + round));
+      (void)elsewhere(
+          [&] {
+            Program theirs = Program::open(path());
+            for (;;) {
+              theirs.dab("Other", 1, static_cast<uint16_t>(theirs.history.steps().size()));
+              if (!theirs.save()) return 1;
+            }
+          },
+          1 + 1'700 * round);
+      if (const Outcome saved = mine.save(); !saved) {
+        QVERIFY(isChangedElsewhere(saved.error()));
+        const auto both = mine.afterTheirs(path());
+        QVERIFY2(both, both ? "" : both.error().message().c_str());
+        auto again = Store::open(path());
+        const Outcome joined = again->write(*both, both->back()->id);
+        QVERIFY2(joined, joined ? "" : joined.error().message().c_str());
+      }
+      const Program now = Program::open(path());
+      QCOMPARE(paintOf(now.history.document(), "Paint").chunk(round % 3)->plane[0][0],
+               static_cast<uint16_t>(1'000 + round));
+    }
+  }
+  void anOpenDocumentIsMarkedAsLongAsItsProcessLives() {
+    qputenv("XDG_STATE_HOME", QByteArray::fromStdString(folder_->path().string()));
+    QVERIFY(!userOf(path()));
+    {
+      const InUse mark(path());
+      QVERIFY(mark.held());
+      QCOMPARE(elsewhere([&] { return userOf(path()) == std::to_string(getppid()) ? 0 : 1; }), 0);
+      QCOMPARE(elsewhere([&] { return InUse(path()).held() ? 1 : 0; }), 0);
+    }
+    QVERIFY(!userOf(path()));
+    // a kill takes the mark away
+    QCOMPARE(elsewhere(
+                 [&] {
+                   const InUse mark(path());
+                   for (;;) pause();
+                   return 0;
+                 },
+                 50'000),
+             -1);
+    QVERIFY(!userOf(path()));
+  }
+
+ private:
+  std::filesystem::path path() const { return *folder_ / "ferry.juvenor"; }
+  std::unique_ptr<test::Folder> folder_;
+};
+
+JUVENOR_TEST(TestTwoPrograms)
+}  // namespace juvenor
+#include "test_two_programs.moc"
