@@ -8,8 +8,8 @@
 #include "batch/script_skin.h"
 #include "batch/script_slide.h"
 #include "batch/script_stroke.h"
+#include "core/color/color_json.h"
 #include "core/document/edits/edits.h"
-#include "core/json_fields.h"
 
 namespace juvenor::batch {
 namespace {

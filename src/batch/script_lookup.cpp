@@ -4,8 +4,8 @@
 
 #include <algorithm>
 
+#include "core/color/color_json.h"
 #include "core/document/edits/edits.h"
-#include "core/json_fields.h"
 
 namespace juvenor::batch {
 

@@ -3,8 +3,8 @@
 #include <fmt/format.h>
 
 #include "batch/script_lookup.h"
+#include "core/color/color_json.h"
 #include "core/document/edits/edits.h"
-#include "core/json_fields.h"
 #include "core/layers/filters/adjust.h"
 #include "core/layers/sources/patterns.h"
 #include "core/surface/build/search.h"

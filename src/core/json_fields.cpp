@@ -10,10 +10,6 @@ namespace juvenor {
 
 using nlohmann::json;
 
-json toJson(const EncodedColor& c) {
-  return {c.r, c.g, c.b};
-}
-
 std::optional<float> numberFromJson(const json& j) {
   if (!j.is_number()) return std::nullopt;
   const double value = j.get<double>();
@@ -30,14 +26,6 @@ std::optional<Vec3> vectorFromJson(const json& j) {
     out[k] = *v;
   }
   return out;
-}
-
-std::optional<EncodedColor> colorFromJson(const json& j) {
-  if (j.is_string()) return fromHex(j.get<std::string>());
-  const auto v = vectorFromJson(j);
-  if (!v) return std::nullopt;
-  const Vec3 inside = v->cwiseMax(0.f).cwiseMin(1.f);
-  return EncodedColor{inside.x(), inside.y(), inside.z()};
 }
 
 namespace {
@@ -130,16 +118,6 @@ JsonFields& JsonFields::vector(std::string_view key, Vec3& out) {
       out = *value;
     else
       wrong(key, "three numbers");
-  }
-  return *this;
-}
-
-JsonFields& JsonFields::color(std::string_view key, EncodedColor& out) {
-  if (const json* j = at(key)) {
-    if (const auto value = colorFromJson(*j))
-      out = *value;
-    else
-      wrong(key, "\"#rrggbb\" or [red, green, blue] from 0 to 1");
   }
   return *this;
 }

@@ -11,16 +11,11 @@
 #include <string_view>
 #include <vector>
 
-#include "core/color/srgb.h"
 #include "core/result.h"
 #include "core/vec.h"
 
 namespace juvenor {
 
-/// [red, green, blue], each 0…1, sRGB-encoded.
-nlohmann::json toJson(const EncodedColor& color);
-/// The same, or "#rrggbb"; nothing when it is neither, or a number is not finite.
-std::optional<EncodedColor> colorFromJson(const nlohmann::json& json);
 /// Three finite numbers, or nothing.
 std::optional<Vec3> vectorFromJson(const nlohmann::json& json);
 /// A finite number that a float can hold, or nothing.
@@ -29,6 +24,13 @@ std::optional<float> numberFromJson(const nlohmann::json& json);
 /// The known word that is fewest slips of the pen away, in words for a message: `; did you mean "step"?`, or
 /// the list of all when none is near.
 std::string nearestWord(std::string_view word, std::span<const std::string_view> known);
+
+/// How values of a kind of their own are read: nothing where they cannot be, and what was `expected` there.
+template <class T>
+struct JsonReader {
+  std::optional<T> (*read)(const nlohmann::json& json);
+  std::string_view expected;
+};
 
 class JsonFields {
  public:
@@ -48,7 +50,17 @@ class JsonFields {
   JsonFields& text(std::string_view key, std::string& out);
   JsonFields& flag(std::string_view key, bool& out);
   JsonFields& vector(std::string_view key, Vec3& out);
-  JsonFields& color(std::string_view key, EncodedColor& out);
+  /// Of a kind that says itself how it is read.
+  template <class T>
+  JsonFields& value(std::string_view key, T& out, const JsonReader<T>& reader) {
+    if (const nlohmann::json* json = at(key)) {
+      if (auto value = reader.read(*json))
+        out = std::move(*value);
+      else
+        wrong(key, reader.expected);
+    }
+    return *this;
+  }
   /// A list; null when it is not there.
   JsonFields& list(std::string_view key, const nlohmann::json*& out);
   /// Anything at all; null when it is not there. What it holds is checked by who reads it.

@@ -1,5 +1,5 @@
 // Members of JSON objects that nobody vouches for: every value checked, every unknown key named.
-#include "core/json_fields.h"
+#include "core/color/color_json.h"
 #include "support/run_all.h"
 
 namespace juvenor {
@@ -23,7 +23,7 @@ struct Values {
 
   void read(JsonFields& fields) {
     fields.number("size", size, 0, 10).whole("count", count).text("name", name).flag("on", on);
-    fields.vector("up", up).color("color", color).list("steps", steps);
+    fields.vector("up", up).value("color", color, kJsonColor).list("steps", steps);
   }
 };
 

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <map>
 
-#include "core/json_fields.h"
+#include "core/color/color_json.h"
 #include "core/surface/build/search.h"
 
 namespace juvenor {
@@ -38,7 +38,7 @@ Result<CellTouch> touchFrom(const nlohmann::json& given) {
                          .text("do", what)
                          .vector("place", out.place)
                          .whole("part", out.part)
-                         .color("color", out.color)
+                         .value("color", out.color, kJsonColor)
                          .number("amount", out.amount, -1, 1)
                          .needs({"do", "place"})
                          .done();

@@ -1,4 +1,5 @@
 #include "core/layers/channels.h"
+#include "core/color/color_json.h"
 
 #include <algorithm>
 #include <cmath>
@@ -53,7 +54,7 @@ void addToJson(nlohmann::json& out, const ChannelValues& values) {
 
 JsonFields& readChannels(JsonFields& fields, ChannelValues& out) {
   EncodedColor color;
-  fields.color(factsOf(Channel::Color).key, color);
+  fields.value(factsOf(Channel::Color).key, color, kJsonColor);
   if (fields.has(factsOf(Channel::Color).key)) out.color = color;
   for (size_t c = 0; c < kChannelCount; ++c) {
     const ChannelFacts& facts = kChannels[c];

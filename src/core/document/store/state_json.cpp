@@ -4,7 +4,7 @@
 
 #include <algorithm>
 
-#include "core/json_fields.h"
+#include "core/color/color_json.h"
 
 namespace juvenor {
 
@@ -269,7 +269,7 @@ Outcome readCheckpoint(const json& j, size_t samples, std::set<uint32_t>& ids, D
                          .any("time", time)
                          .list("layers", layers)
                          .list("of", of)
-                         .color("bare", c.bare)
+                         .value("bare", c.bare, kJsonColor)
                          .needs({"id", "name", "layers", "of", "bare"})
                          .done();
   if (!ok) return Error{"a checkpoint " + ok.error().what};
@@ -377,7 +377,7 @@ Result<Document> currentFrom(const json& state, size_t samples) {
                    .list("layers", layers)
                    .whole("active", d.activeLayer)
                    .whole("next", d.nextLayer)
-                   .color("bare", d.bare)
+                   .value("bare", d.bare, kJsonColor)
                    .list("wells", wells)
                    .list("hidden", hidden)
                    .whole("strokes", d.strokeCount)

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/json_fields.h"
+#include "core/color/color_json.h"
 
 namespace juvenor {
 namespace {

@@ -1,7 +1,7 @@
 // Adjust: changes the colours of all layers below it, within its mask, and brings none of its own.
 #include <fmt/format.h>
 
-#include "core/json_fields.h"
+#include "core/color/color_json.h"
 #include "core/layers/filters/adjust.h"
 #include "core/layers/sources/registry.h"
 
@@ -62,10 +62,10 @@ Result<SourcePointer> readAdjust(const nlohmann::json& parameters, size_t) {
                          .number("contrast", out.contrast, -1, 1)
                          .number("hue", out.hue, -180, 180)
                          .number("saturation", out.saturation, -1, 1)
-                         .color("tint", out.tint)
+                         .value("tint", out.tint, kJsonColor)
                          .number("tinted", out.tinted, 0, 1)
-                         .color("from", out.from)
-                         .color("to", out.to)
+                         .value("from", out.from, kJsonColor)
+                         .value("to", out.to, kJsonColor)
                          .number("matched", out.matched, 0, 1)
                          .list("curve", curve)
                          .done();

@@ -7,8 +7,8 @@
 
 #include <cmath>
 
+#include "core/color/color_json.h"
 #include "core/color/moved_color.h"
-#include "core/json_fields.h"
 #include "core/layers/sources/fine_look.h"
 #include "core/layers/sources/prepared_places.h"
 #include "core/layers/sources/registry.h"
@@ -289,7 +289,7 @@ Result<SourcePointer> readFineSkin(const nlohmann::json& parameters, size_t) {
                          .number("gloss", out.gloss, 0, 1)
                          .number("sheen", out.sheen, 0, 1)
                          .number("gloss-cover", out.glossCover, 0, 1)
-                         .color("color", out.color)
+                         .value("color", out.color, kJsonColor)
                          .number("cover", out.cover, 0, 1)
                          .whole("seed", out.seed)
                          .done();

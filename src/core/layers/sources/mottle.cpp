@@ -2,7 +2,7 @@
 // skin is added to it, so that their contours bend along ridges and creases as blood and fat do (after the
 // way isolines of a sum follow its steeper part). Marbling folds the noise into a net of streaks over places
 // that are stirred first (Perlin's turbulence).
-#include "core/json_fields.h"
+#include "core/color/color_json.h"
 #include "core/layers/sources/markings.h"
 #include "core/layers/sources/prepared_marking.h"
 #include "core/layers/sources/registry.h"
@@ -175,8 +175,11 @@ Result<SourcePointer> readMottle(const nlohmann::json& parameters, size_t) {
   if (tones->size() < 2 || tones->size() > 4) return Error{"a mottle has two to four \"tones\""};
   for (const auto& j : *tones) {
     Mottle::Tone tone;
-    const Outcome read =
-        JsonFields(j).color("color", tone.color).number("alpha", tone.alpha, 0, 1).needs({"color"}).done();
+    const Outcome read = JsonFields(j)
+                             .value("color", tone.color, kJsonColor)
+                             .number("alpha", tone.alpha, 0, 1)
+                             .needs({"color"})
+                             .done();
     if (!read) return Error{"a tone of a mottle " + read.error().what};
     out.tones.push_back(tone);
   }

@@ -3,8 +3,8 @@
 // worked out once and kept as long as neither guides nor arrangement change; the look is read from it.
 #include <fmt/format.h>
 
+#include "core/color/color_json.h"
 #include "core/color/moved_color.h"
-#include "core/json_fields.h"
 #include "core/layers/sources/patterns.h"
 #include "core/layers/sources/prepared_places.h"
 #include "core/layers/sources/registry.h"
@@ -231,7 +231,7 @@ Result<SourcePointer> readScales(const nlohmann::json& parameters, size_t) {
                          .number("lightness", out.variety.lightness, 0, 1)
                          .number("chroma", out.variety.chroma, 0, 1)
                          .number("hue", out.variety.hue, 0, 180)
-                         .color("groove-color", out.grooveColor)
+                         .value("groove-color", out.grooveColor, kJsonColor)
                          .number("groove-cover", out.grooveCover, 0, 1)
                          .number("edge-light", out.edgeLight, 0, 1)
                          .number("gloss", out.gloss, 0, 1)

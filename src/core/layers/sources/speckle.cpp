@@ -6,9 +6,9 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/color/color_json.h"
 #include "core/color/moved_color.h"
 #include "core/growth/skin_seeds.h"
-#include "core/json_fields.h"
 #include "core/layers/sources/markings.h"
 #include "core/layers/sources/prepared_marking.h"
 #include "core/layers/sources/registry.h"
@@ -315,7 +315,7 @@ Result<SourcePointer> readSpeckle(const nlohmann::json& parameters, size_t) {
   Speckle out;
   const nlohmann::json *maps = nullptr, *zones = nullptr;
   const Outcome ok = JsonFields(parameters)
-                         .color("color", out.color)
+                         .value("color", out.color, kJsonColor)
                          .number("lightness", out.variety.lightness, 0, 1)
                          .number("chroma", out.variety.chroma, 0, 1)
                          .number("hue", out.variety.hue, 0, 180)

@@ -2,7 +2,7 @@
 // are wider, softer and paler; what is finer than the samples covers by its width.
 #include <cmath>
 
-#include "core/json_fields.h"
+#include "core/color/color_json.h"
 #include "core/layers/sources/markings.h"
 #include "core/layers/sources/prepared_marking.h"
 #include "core/layers/sources/registry.h"
@@ -205,7 +205,7 @@ Result<SourcePointer> readVeins(const nlohmann::json& parameters, size_t) {
   Veins out;
   const nlohmann::json *maps = nullptr, *zones = nullptr;
   const Outcome ok = JsonFields(parameters)
-                         .color("color", out.color)
+                         .value("color", out.color, kJsonColor)
                          .list("zones", zones)
                          .vector("toward", out.toward)
                          .number("fan", out.fan, 0, 1)

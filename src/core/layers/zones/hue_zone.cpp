@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "core/json_fields.h"
+#include "core/color/color_json.h"
 
 namespace juvenor {
 
@@ -41,7 +41,7 @@ Result<ZoneTint> tintFrom(const nlohmann::json& json) {
   JsonFields fields(json);
   out.plain = fields.has("color");
   const Outcome ok =
-      out.plain ? fields.color("color", out.color).done()
+      out.plain ? fields.value("color", out.color, kJsonColor).done()
                 : fields.number("hue", out.hue, -720, 720).number("chroma", out.chroma, 0, 0.4f).done();
   if (!ok) return ok.error();
   return out;

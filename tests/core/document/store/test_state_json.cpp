@@ -1,4 +1,5 @@
 // A document's state as JSON, and the database under it.
+#include "core/color/color_json.h"
 #include "core/document/edits/edits.h"
 #include "core/document/store/database.h"
 #include "core/document/store/packing.h"
