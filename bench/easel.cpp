@@ -9,6 +9,7 @@
 #include "core/brush/brush_roll.h"
 #include "core/document/edits/edits.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/ramp.h"
 #include "core/render/still.h"
 #include "core/render/wandering_light.h"
 #include "core/surface/graph/melt.h"

@@ -8,6 +8,8 @@
 #include "core/layers/composite/composite.h"
 #include "core/layers/filters/adjust.h"
 #include "core/layers/filters/filter.h"
+#include "core/layers/sources/fill.h"
+#include "core/layers/sources/painted.h"
 #include "core/surface/build/search.h"
 #include "figures.h"
 

@@ -6,6 +6,7 @@
 
 #include "core/document/edits/edits.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/fill.h"
 #include "core/layers/sources/patterns.h"
 #include "core/surface/graph/melt.h"
 #include "figures.h"

@@ -3,6 +3,7 @@
 
 #include "core/document/edits/edits.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/zones.h"
 #include "figures.h"
 
 namespace juvenor::bench {

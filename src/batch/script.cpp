@@ -10,6 +10,7 @@
 #include "batch/script_stroke.h"
 #include "core/color/color_json.h"
 #include "core/document/edits/edits.h"
+#include "core/layers/sources/fill.h"
 
 namespace juvenor::batch {
 namespace {

@@ -3,8 +3,11 @@
 
 #include "core/document/edits/edits.h"
 #include "core/layers/filters/filter.h"
+#include "core/layers/sources/fill.h"
 #include "core/layers/sources/markings.h"
 #include "core/layers/sources/patterns.h"
+#include "core/layers/sources/ramp.h"
+#include "core/layers/sources/zones.h"
 #include "demo/colors.h"
 
 namespace juvenor::demo {

@@ -14,6 +14,8 @@
 #include "app/mixer/mixer.h"
 #include "app/stage/stage.h"
 #include "core/color/lab.h"
+#include "core/layers/sources/ramp.h"
+#include "core/layers/sources/zones.h"
 #include "driven_window.h"
 
 namespace juvenor::app {

@@ -12,6 +12,7 @@
 #include "core/files.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/sources/patterns.h"
+#include "core/layers/sources/ramp.h"
 #include "core/photo/picture_data.h"
 #include "core/photo/picture_file.h"
 #include "core/recipe/recipe.h"

@@ -16,6 +16,7 @@
 #include "core/layers/composite/composite.h"
 #include "core/layers/glimpse.h"
 #include "core/layers/sources/patterns.h"
+#include "core/layers/sources/ramp.h"
 #include "core/render/moment_picture.h"
 #include "core/render/still.h"
 #include "support/made.h"

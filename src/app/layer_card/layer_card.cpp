@@ -22,6 +22,7 @@
 #include "app/layer_card/throw_page.h"
 #include "app/layer_card/zone_editor.h"
 #include "app/style/style.h"
+#include "core/layers/sources/ramp.h"
 
 namespace juvenor::app {
 LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_(easel) {

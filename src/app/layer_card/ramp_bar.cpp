@@ -11,6 +11,7 @@
 #include "app/controls/channel_grid.h"
 #include "app/controls/labels.h"
 #include "app/style/style.h"
+#include "core/layers/sources/ramp.h"
 
 namespace juvenor::app {
 namespace {

@@ -6,6 +6,7 @@
 #include <QWidget>
 
 #include "app/session/session.h"
+#include "core/layers/sources/ramp.h"
 
 namespace juvenor::app {
 

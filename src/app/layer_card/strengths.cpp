@@ -5,6 +5,7 @@
 #include "app/controls/channel_grid.h"
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
+#include "core/layers/sources/fill.h"
 
 namespace juvenor::app {
 namespace {

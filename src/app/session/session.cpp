@@ -6,6 +6,7 @@
 #include "app/session/job.h"
 #include "core/document/edits/edit_checkpoints.h"
 #include "core/document/store/put_after.h"
+#include "core/layers/sources/fill.h"
 
 namespace juvenor::app {
 

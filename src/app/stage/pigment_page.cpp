@@ -13,6 +13,7 @@
 #include "core/color/lab.h"
 #include "core/document/edits/usual_markings.h"
 #include "core/layers/composite/below_chunks.h"
+#include "core/layers/sources/fill.h"
 
 namespace juvenor::app {
 namespace {

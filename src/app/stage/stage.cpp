@@ -11,6 +11,8 @@
 #include "app/controls/scrolled.h"
 #include "app/style/style.h"
 #include "core/color/lab.h"
+#include "core/layers/sources/ramp.h"
+#include "core/layers/sources/zones.h"
 
 namespace juvenor::app {
 namespace {

@@ -9,6 +9,7 @@
 #include "app/window/main_window.h"
 #include "app/window/placement_dialog.h"
 #include "app/window/refine_dialog.h"
+#include "core/layers/sources/zones.h"
 
 namespace juvenor::app {
 

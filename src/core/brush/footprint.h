@@ -9,7 +9,7 @@
 
 #include "core/brush/brush.h"
 #include "core/surface/distance/exponential_map.h"
-#include "core/surface/rays/ray.h"
+#include "core/surface/ray.h"
 
 namespace juvenor {
 

@@ -2,7 +2,8 @@
 
 #include <fmt/format.h>
 
-#include "core/document/store/state_json.h"
+#include "core/document/surface_state.h"
+#include "core/layers/sources/painted.h"
 
 namespace juvenor {
 

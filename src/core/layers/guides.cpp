@@ -6,7 +6,7 @@
 
 #include "core/growth/kept_arrays.h"
 #include "core/json_fields.h"
-#include "core/layers/sources/registry.h"
+#include "core/layers/places.h"
 #include "core/parallel.h"
 
 namespace juvenor {

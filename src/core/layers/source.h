@@ -167,28 +167,4 @@ const SourceKind* sourceKind(std::string_view key);
 /// A source of the kind with the parameters a file gave.
 Result<SourcePointer> makeSource(std::string_view kind, const nlohmann::json& parameters, size_t samples);
 
-/// A sheet one can paint on.
-SourcePointer paintedSource(ChannelFields fields);
-SourcePointer paintedSource(ColorField color);
-/// One value of each channel everywhere.
-SourcePointer fillSource(const ChannelValues& values);
-SourcePointer fillSource(const EncodedColor& color);
-/// The values of a fill source, or nothing for other kinds.
-std::optional<ChannelValues> fillValues(const LayerSource& source);
-/// Its colour, when it has one.
-std::optional<EncodedColor> fillColor(const LayerSource& source);
-
-/// Surface maps through a row of values.
-SourcePointer rampSource(MaskTerms terms, RampStops stops, ChannelSet channels = Channel::Color);
-struct RampContent {
-  MaskTerms terms;
-  RampStops stops;
-  ChannelSet channels = Channel::Color;  ///< those it brings
-};
-/// What a ramp source is made of, or nothing for other kinds.
-std::optional<RampContent> rampContent(const LayerSource& source);
-
-/// Hue zones that tint what lies below.
-SourcePointer zoneSource(ZoneSet zones);
-
 }  // namespace juvenor

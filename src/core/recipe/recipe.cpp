@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "core/document/edits/edits.h"
+#include "core/document/store/state_json.h"
 #include "core/json_fields.h"
 #include "core/layers/guides.h"
 #include "core/recipe/scaled_layer.h"

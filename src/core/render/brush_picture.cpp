@@ -5,6 +5,7 @@
 
 #include "core/brush/stroke.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/painted.h"
 #include "core/noise/noise.h"
 #include "core/render/skin_patch.h"
 

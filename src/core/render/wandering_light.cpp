@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "core/parallel.h"
-#include "core/surface/distance/coarse_distance.h"
+#include "core/surface/graph/coarse_skin.h"
 #include "core/surface/graph/gaussian_sum.h"
 #include "core/surface/graph/melt.h"
 

@@ -1,7 +1,7 @@
 // Where a plane cuts the skin: lines for strokes that go straight over a form, or once around a limb.
 #pragma once
 
-#include "core/surface/rays/ray.h"
+#include "core/surface/ray.h"
 
 namespace juvenor {
 

@@ -1,7 +1,7 @@
 // Where the viewer stands: turning around a target, in perspective or parallel.
 #pragma once
 
-#include "core/surface/rays/ray.h"
+#include "core/surface/ray.h"
 
 namespace juvenor {
 

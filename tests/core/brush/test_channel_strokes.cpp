@@ -2,6 +2,7 @@
 #include "core/document/edits/edit_checkpoints.h"
 #include "core/document/edits/edits.h"
 #include "core/document/edits/paint_stroke.h"
+#include "core/layers/sources/painted.h"
 #include "core/surface/build/search.h"
 #include "support/made.h"
 #include "support/run_all.h"

@@ -6,6 +6,7 @@
 #include "core/document/step_groups.h"
 #include "core/document/store/journal.h"
 #include "core/document/store/put_after.h"
+#include "core/document/store/state_json.h"
 #include "support/history_steps.h"
 #include "support/made.h"
 #include "support/run_all.h"

@@ -13,6 +13,8 @@
 #include "core/files.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/sources/patterns.h"
+#include "core/layers/sources/ramp.h"
+#include "core/layers/sources/zones.h"
 #include "core/photo/picture_data.h"
 #include "core/photo/picture_file.h"
 #include "support/made.h"

@@ -4,6 +4,8 @@
 #include "core/document/history.h"
 #include "core/layers/composite/combine_chunk.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/fill.h"
+#include "core/layers/sources/ramp.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

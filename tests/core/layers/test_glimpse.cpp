@@ -4,6 +4,7 @@
 
 #include "core/document/edits/edits.h"
 #include "core/layers/glimpse.h"
+#include "core/layers/sources/fill.h"
 #include "core/layers/sources/patterns.h"
 #include "support/made.h"
 #include "support/run_all.h"

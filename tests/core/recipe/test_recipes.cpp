@@ -6,6 +6,7 @@
 
 #include "core/document/edits/edits.h"
 #include "core/layers/filters/filter.h"
+#include "core/layers/sources/fill.h"
 #include "core/layers/sources/markings.h"
 #include "core/layers/sources/patterns.h"
 #include "core/recipe/recipe.h"

@@ -3,6 +3,8 @@
 #include <algorithm>
 
 #include "core/document/edits/edits.h"
+#include "core/layers/sources/fill.h"
+#include "core/layers/sources/painted.h"
 
 namespace juvenor {
 namespace {

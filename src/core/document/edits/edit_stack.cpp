@@ -6,6 +6,8 @@
 #include "core/layers/composite/blend_chunk.h"
 #include "core/layers/composite/combine_chunk.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/fill.h"
+#include "core/layers/sources/painted.h"
 #include "core/surface/map_field.h"
 
 namespace juvenor {

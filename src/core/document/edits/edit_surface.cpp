@@ -73,17 +73,4 @@ Result<Document> withPlacement(const Document& document, const Placement& placem
   return out;
 }
 
-Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt, const SurfaceState& state,
-                                                    const Progress& progress) {
-  auto surface = buildSurface(sculpt, progress);
-  for (const Refinement& r : state.refinements) {
-    if (!surface) return surface;
-    auto refined = refine(**surface, r, kMostSamples, progress);
-    if (!refined) return refined.error();
-    surface = refined->surface;
-  }
-  if (!surface) return surface;
-  return placed(*surface, state.placement);
-}
-
 }  // namespace juvenor

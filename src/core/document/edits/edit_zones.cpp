@@ -5,6 +5,7 @@
 
 #include "core/document/edits/edits.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/zones.h"
 
 namespace juvenor {
 namespace {

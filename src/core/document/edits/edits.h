@@ -4,7 +4,7 @@
 
 #include <map>
 
-#include "core/document/store/state_json.h"
+#include "core/document/document.h"
 
 namespace juvenor {
 
@@ -179,10 +179,6 @@ Result<Document> withRefinement(const Document& document, const Refinement& refi
 /// zones, landmarks; directions of maps stay those of the scene.
 Result<Document> withPlacement(const Document& document, const Placement& placement,
                                const Progress& progress = {});
-/// The surface of a sculpt after its refinements, as it stands: what opening a document does.
-Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt, const SurfaceState& state,
-                                                    const Progress& progress = {});
-
 /// Whether the pen may work on this layer (its colour, or its mask); the error is what the window says.
 Outcome paintable(const Document& document, uint32_t id, bool onMask);
 

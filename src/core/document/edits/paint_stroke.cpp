@@ -7,6 +7,7 @@
 #include "core/brush/paints/adapted.h"
 #include "core/document/edits/edit_checkpoints.h"
 #include "core/document/edits/edits.h"
+#include "core/layers/sources/painted.h"
 
 namespace juvenor {
 namespace {

@@ -1,5 +1,7 @@
 #include "core/document/store/put_after.h"
 
+#include "core/layers/sources/painted.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/color/color_json.h"
+#include "core/document/surface_state.h"
 
 namespace juvenor {
 
@@ -77,10 +78,7 @@ json stateOf(const Document& d) {
            {"hidden", d.hiddenParts},
            {"strokes", d.strokeCount},
            {"refinements", toJson(d.refinements)},
-           {"placement",
-            {{"up", axisKey(d.placement.up)},
-             {"front", axisKey(d.placement.front)},
-             {"millimetres", d.placement.millimetres}}},
+           {"placement", toJson(d.placement)},
            {"guard", d.guard.has_value()},
            {"landmarks", landmarks},
            {"board", board},
@@ -90,77 +88,6 @@ json stateOf(const Document& d) {
            {"checkpoints", checkpoints},
            {"next-checkpoint", d.nextCheckpoint}};
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
-  return out;
-}
-
-// A plain number is a flat one, as documents had them from the first.
-json toJson(const std::vector<Refinement>& refinements) {
-  json out = json::array();
-  for (const Refinement& r : refinements) {
-    if (r.shape == RefineShape::Flat)
-      out.push_back(r.spacing);
-    else
-      out.push_back({{"spacing", r.spacing}, {"shape", refineShapeKey(r.shape)}, {"crease", r.crease}});
-  }
-  return out;
-}
-
-namespace {
-
-Result<Refinement> refinementFrom(const json& j) {
-  Refinement out;
-  if (j.is_number()) {
-    const auto spacing = numberFromJson(j);
-    if (!spacing || *spacing < 0) return Error{"has a refinement that is no spacing"};
-    out.spacing = *spacing;
-    return out;
-  }
-  std::string shape(refineShapeKey(out.shape));
-  const Outcome ok = JsonFields(j)
-                         .number("spacing", out.spacing, 0, 1e9f)
-                         .text("shape", shape)
-                         .number("crease", out.crease, 0, 180)
-                         .done();
-  const auto known = refineShapeFromKey(shape);
-  if (!ok) return Error{"has a refinement that " + ok.error().what};
-  if (!known) return Error{"has a refinement of no known shape"};
-  out.shape = *known;
-  return out;
-}
-
-Result<Placement> placementFrom(const json& j) {
-  Placement out;
-  std::string up(axisKey(out.up)), front(axisKey(out.front));
-  const Outcome ok = JsonFields(j)
-                         .text("up", up)
-                         .text("front", front)
-                         .number("millimetres", out.millimetres, 1e-9f, 1e9f)
-                         .done();
-  if (!ok) return ok.error();
-  const auto upAxis = axisFromKey(up), frontAxis = axisFromKey(front);
-  if (!upAxis || !frontAxis) return Error{"says up or front by no known axis"};
-  out.up = *upAxis;
-  out.front = *frontAxis;
-  if (const Outcome sound = checked(out); !sound) return sound.error();
-  return out;
-}
-
-}  // namespace
-
-Result<SurfaceState> surfaceOfState(const json& state) {
-  SurfaceState out;
-  if (!state.is_object()) return Error{"is no object"};
-  const json none = json::array(), stands = json::object();
-  const json& refinements = state.contains("refinements") ? state["refinements"] : none;
-  if (!refinements.is_array()) return Error{"needs a list as \"refinements\""};
-  for (const json& j : refinements) {
-    auto refinement = refinementFrom(j);
-    if (!refinement) return refinement.error();
-    out.refinements.push_back(*refinement);
-  }
-  auto placement = placementFrom(state.contains("placement") ? state["placement"] : stands);
-  if (!placement) return Error{"its placement " + placement.error().what};
-  out.placement = *placement;
   return out;
 }
 

@@ -4,7 +4,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "core/document/document.h"
+#include "core/document/surface_state.h"
 
 namespace juvenor {
 
@@ -26,16 +26,6 @@ Result<Document> documentFromState(const nlohmann::json& state, size_t samples, 
 /// The state of an older format as this version would have written it.
 nlohmann::json broughtUpToDate(nlohmann::json state, int format);
 
-nlohmann::json toJson(const std::vector<Refinement>& refinements);
-
-/// What makes the surface alone, which the reader needs before it knows the number of samples.
-struct SurfaceState {
-  std::vector<Refinement> refinements;
-  Placement placement;
-
-  auto operator<=>(const SurfaceState&) const = default;
-};
-Result<SurfaceState> surfaceOfState(const nlohmann::json& state);
 /// Scene units between two heights; 0 where a step of a format before 4 does not say.
 Result<float> reliefStepOfState(const nlohmann::json& state);
 

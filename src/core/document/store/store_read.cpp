@@ -4,8 +4,8 @@
 #include <charconv>
 #include <cstring>
 
-#include "core/document/edits/edits.h"
 #include "core/document/store/packing.h"
+#include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
 
 namespace juvenor {

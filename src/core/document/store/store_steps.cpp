@@ -5,9 +5,10 @@
 #include <algorithm>
 
 #include "core/document/document_fields.h"
-#include "core/document/edits/edits.h"
 #include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
+#include "core/document/surface_state.h"
+#include "core/layers/sources/painted.h"
 
 namespace juvenor {
 namespace {

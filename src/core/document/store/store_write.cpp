@@ -5,8 +5,8 @@
 #include <random>
 #include <set>
 
-#include "core/document/edits/edits.h"
 #include "core/document/store/packing.h"
+#include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
 #include "core/layers/prepared_layer.h"
 

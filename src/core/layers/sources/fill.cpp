@@ -1,4 +1,6 @@
 // One value of each channel everywhere; its chunks are the same for every place and are shared.
+#include "core/layers/sources/fill.h"
+
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
 

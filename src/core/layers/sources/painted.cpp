@@ -1,4 +1,6 @@
 // A sheet one can paint on: a field for each channel, nothing else.
+#include "core/layers/sources/painted.h"
+
 #include <cmath>
 
 #include "core/json_fields.h"

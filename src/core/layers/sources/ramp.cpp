@@ -1,5 +1,7 @@
 // Surface maps through a row of values: rubbed light on the ridges, darker toward the feet, dry in the
 // creases.
+#include "core/layers/sources/ramp.h"
+
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
 

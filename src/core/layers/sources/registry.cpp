@@ -28,19 +28,4 @@ Result<SourcePointer> makeSource(std::string_view kind, const nlohmann::json& pa
   return Error{fmt::format("a layer of kind '{}' is not known to this version", kind)};
 }
 
-Outcome readPlaces(const nlohmann::json* maps, const nlohmann::json* zones, MaskTerms& terms,
-                   std::vector<HueZone>& out) {
-  if (maps) {
-    auto read = maskTermsFrom(*maps);
-    if (!read) return read.error();
-    terms = std::move(*read);
-  }
-  if (zones) {
-    auto read = zoneSetFrom({{"zones", *zones}});
-    if (!read) return read.error();
-    out = std::move(read->zones);
-  }
-  return Done{};
-}
-
 }  // namespace juvenor

@@ -20,9 +20,4 @@ extern const SourceKind kAdjustKind;
 extern const SourceKind kFilterKind;
 extern const SourceKind kSlideKind;
 
-/// What kinds that lie unevenly over the skin have in common: `maps`, mask terms, and `zones`, areas; either
-/// may be null.
-Outcome readPlaces(const nlohmann::json* maps, const nlohmann::json* zones, MaskTerms& terms,
-                   std::vector<HueZone>& areas);
-
 }  // namespace juvenor

@@ -9,6 +9,7 @@
 #include "core/color/color_json.h"
 #include "core/color/moved_color.h"
 #include "core/growth/skin_seeds.h"
+#include "core/layers/places.h"
 #include "core/layers/sources/markings.h"
 #include "core/layers/sources/prepared_marking.h"
 #include "core/layers/sources/registry.h"

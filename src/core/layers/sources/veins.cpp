@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/color/color_json.h"
+#include "core/layers/places.h"
 #include "core/layers/sources/markings.h"
 #include "core/layers/sources/prepared_marking.h"
 #include "core/layers/sources/registry.h"

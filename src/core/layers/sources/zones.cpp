@@ -1,5 +1,7 @@
 // Hue zones as the content of a layer. Each names a target for the colour below: the same lightness pushed
 // toward a hue in Oklab, or a plain colour.
+#include "core/layers/sources/zones.h"
+
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
 

@@ -6,8 +6,8 @@
 #include <mutex>
 #include <vector>
 
-#include "core/surface/distance/coarse_distance.h"
 #include "core/surface/field.h"
+#include "core/surface/graph/coarse_skin.h"
 
 namespace juvenor {
 

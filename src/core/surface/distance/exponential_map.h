@@ -5,7 +5,7 @@
 // nothing smears over sides.
 #pragma once
 
-#include "core/surface/rays/ray.h"
+#include "core/surface/ray.h"
 #include "core/zeroed.h"
 
 namespace juvenor {

@@ -1,6 +1,6 @@
 #include "core/surface/graph/skin_level.h"
 
-#include "core/surface/distance/coarse_distance.h"
+#include "core/surface/graph/coarse_skin.h"
 
 namespace juvenor {
 

@@ -5,7 +5,7 @@
 #include <memory>
 #include <set>
 
-#include "core/surface/rays/ray.h"
+#include "core/surface/ray.h"
 
 namespace juvenor {
 

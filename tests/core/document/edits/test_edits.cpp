@@ -1,8 +1,10 @@
 // Edits are functions from document to document; history steps share what did not change.
 #include "core/document/edits/edits.h"
 #include "core/document/history.h"
+#include "core/document/surface_state.h"
 #include "core/export/vertex_finish.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/fill.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

@@ -9,6 +9,7 @@
 #include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/ramp.h"
 #include "core/render/still.h"
 #include "support/made.h"
 #include "support/run_all.h"

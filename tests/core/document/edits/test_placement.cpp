@@ -4,6 +4,7 @@
 #include "core/document/store/store.h"
 #include "core/export/vertex_finish.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/zones.h"
 #include "core/render/still.h"
 #include "core/surface/build/placement.h"
 #include "support/made.h"

@@ -4,6 +4,7 @@
 #include "core/document/store/database.h"
 #include "core/document/store/packing.h"
 #include "core/document/store/state_json.h"
+#include "core/layers/sources/fill.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

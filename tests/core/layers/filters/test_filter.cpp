@@ -4,6 +4,7 @@
 #include "core/layers/composite/below_chunks.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/filters/filter.h"
+#include "core/layers/sources/painted.h"
 #include "support/made.h"
 #include "support/run_all.h"
 

@@ -7,6 +7,8 @@
 #include "core/color/oklab.h"
 #include "core/document/edits/edits.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/ramp.h"
+#include "core/layers/sources/zones.h"
 #include "core/layers/zones/zone_mix.h"
 #include "core/surface/build/search.h"
 #include "core/surface/graph/melt.h"

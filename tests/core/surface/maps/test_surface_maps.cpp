@@ -5,6 +5,8 @@
 
 #include "core/document/edits/edits.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/ramp.h"
+#include "core/layers/sources/zones.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
