@@ -7,7 +7,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "app/brush_roll/stamp_menu.h"
+#include "app/controls/stamp_menu.h"
 #include "app/controls/labels.h"
 #include "core/brush/made_stamps.h"
 

@@ -14,16 +14,20 @@ namespace juvenor::app {
 Easel::Easel(Session& session)
     : session_(session),
       handles_(session),
-      stamp_(session, this),
-      stencil_(session, this),
-      slide_(session, this),
-      graft_(session, this),
+      stamp_(session),
+      stencil_(session),
+      slide_(session),
+      graft_(session),
       split_(session),
-      cut_(session, this),
-      comb_(session, this),
-      touch_(session, this),
-      valueBar_(new ValueBar) {
+      cut_(session),
+      comb_(session),
+      touch_(session),
+      valueBar_(new ValueBar),
+      handBar_(new HandBar(this)) {
   setAcceptDrops(true);
+  for (int tool = 0; tool < kToolCount; ++tool)
+    if (EaselHand* each = handOf(static_cast<Tool>(tool)); each && each->controls())
+      handBar_->add(each->controls());
   connect(&stencil_, &StencilHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&slide_, &SlideHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&split_, &SplitLine::changed, this, [this] { post(false); });
@@ -75,6 +79,8 @@ Easel::Easel(Session& session)
   });
   connect(&session_.engine(), &Engine::valuesCounted, valueBar_,
           [this](const ValueHistogram& h) { valueBar_->show(h); });
+  connect(&session_.tools(), &Tools::changed, this, &Easel::showControls);
+  connect(&session_, &Session::documentChanged, this, &Easel::showControls);
   connect(&session_.tools(), &Tools::changed, this, &Easel::showMasks);
   connect(&session_, &Session::documentChanged, this, &Easel::showMasks);
   connect(&session_, &Session::opened, this, [this] {
@@ -117,6 +123,11 @@ void Easel::showMasks() {
   if (wanted == viewing_.masked) return;
   viewing_.masked = wanted;
   post(false);
+}
+
+void Easel::showControls() {
+  EaselHand* held = session_.isOpen() ? hand() : nullptr;
+  handBar_->setControls(held ? held->controls() : nullptr);
 }
 
 void Easel::setBehind(const QImage& picture) {
@@ -229,14 +240,9 @@ void Easel::resizeEvent(QResizeEvent*) {
   viewing_.size = {std::max(1, static_cast<int>(std::lround(width() * scale))),
                    std::max(1, static_cast<int>(std::lround(height() * scale)))};
   layOutBehind();
-  stamp_.bar().layOut();
-  stencil_.bar().layOut();
+  handBar_->layOut();
   stencil_.setViewSize(viewing_.size);
-  slide_.bar().layOut();
   slide_.follow(viewing_);
-  cut_.layOut();
-  graft_.layOut();
-  comb_.layOut();
   if (session_.isOpen()) {
     if (framed_)
       frameAll();

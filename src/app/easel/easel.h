@@ -6,6 +6,7 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "app/easel/hand_bar.h"
 #include "app/easel/simulated_pen.h"
 #include "app/easel/split_line.h"
 #include "app/easel/value_bar.h"
@@ -107,7 +108,8 @@ class Easel : public QWidget {
   void dragHand(const PenPoint& point);
   void strokeTo(PenPoint point);
   BeforeSkin before() const { return {stencil_.stencil(viewing_), slide_.paint()}; }
-  EaselHand* hand();
+  EaselHand* handOf(Tool tool);
+  EaselHand* hand() { return handOf(session_.tools().tool()); }
   const EaselHand* hand() const { return const_cast<Easel*>(this)->hand(); }
   void endStroke();
   void drawString(QPainter& painter) const;
@@ -118,6 +120,7 @@ class Easel : public QWidget {
   void drawHints(QPainter& painter) const;
   void layOutBehind();
   void showMasks();
+  void showControls();
   void restOn();
 
   Session& session_;
@@ -146,6 +149,7 @@ class Easel : public QWidget {
   LastStroke stroke_;  ///< the one in the air, or the last
   Vec2 stringEnd_ = Vec2::Zero();
   ValueBar* valueBar_;
+  HandBar* handBar_;
   QImage behindPicture_;
   PenRecording recording_;
   bool recordingOn_ = false;

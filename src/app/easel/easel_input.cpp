@@ -25,8 +25,8 @@ void Easel::restOn() {
 }
 
 // What a press does that does not paint; null while a brush is in hand.
-EaselHand* Easel::hand() {
-  switch (session_.tools().tool()) {
+EaselHand* Easel::handOf(Tool tool) {
+  switch (tool) {
     case Tool::Zones:
       return &handles_;
     case Tool::Stamp:

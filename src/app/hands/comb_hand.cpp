@@ -14,18 +14,14 @@ constexpr float kApart = 0.02f, kLength = 0.013f;
 
 }  // namespace
 
-CombHand::CombHand(Session& session, QWidget* easel)
-    : PatternHand(session, easel, Tool::Comb, "comb bar"),
+CombHand::CombHand(Session& session)
+    : PatternHand(session, Tool::Comb, "comb bar"),
       beside_([this](const Wish& wish, const Progress& wanted) { quietly([&] { grant(wish, wanted); }); }) {
-  clears_ = new QPushButton(tr("Clear"));
-  clears_->setObjectName("comb clears");
-  clears_->setCheckable(true);
-  clears_->setFocusPolicy(Qt::NoFocus);
-  clears_->setToolTip(tr("While it is on, a stroke takes away the strokes and pins it touches"));
-  row().addWidget(clears_);
+  clears_ = controls_->addSwitch("comb clears", tr("Clear"),
+                                 tr("While it is on, a stroke takes away the strokes and pins it touches"));
 }
 
-void CombHand::shown(bool) {
+void CombHand::refreshed() {
   clears_->setEnabled(guides() != nullptr);
   wish();
 }

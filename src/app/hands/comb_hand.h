@@ -15,7 +15,7 @@ namespace juvenor::app {
 class CombHand : public PatternHand {
   Q_OBJECT
  public:
-  CombHand(Session& session, QWidget* easel);
+  explicit CombHand(Session& session);
 
   void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
   /// How many lines are there to be drawn.
@@ -42,7 +42,7 @@ class CombHand : public PatternHand {
   QString says() const override { return tr("Stroke the way it is to lie; a click pins it"); }
   void done(const SkinStroke& path, const std::array<bool, 3>& mirror) override;
   void pathChanged() override;
-  void shown(bool inHand) override;
+  void refreshed() override;
   bool dashed() const override;
   void grant(const Wish& wish, const Progress& wanted);
   /// Asks for the lines of the active layer, with the stroke that is being drawn.

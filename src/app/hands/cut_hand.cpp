@@ -9,28 +9,10 @@
 
 namespace juvenor::app {
 
-CutHand::CutHand(Session& session, QWidget* easel) : session_(session), bar_(new QFrame(easel)) {
-  bar_->setObjectName("cut bar");
-  bar_->setStyleSheet(
-      "QFrame#cut\\ bar { background: #434343; border: 1px solid #6d6d6d; border-radius: 4px; }");
-  auto* row = new QHBoxLayout(bar_);
-  row->setContentsMargins(8, 5, 8, 5);
-  row->addWidget(quietLabel(tr("Drag from one place to another")));
-  around_ = new QPushButton(tr("All around"));
-  around_->setObjectName("cut around");
-  around_->setCheckable(true);
-  around_->setFocusPolicy(Qt::NoFocus);
-  around_->setToolTip(tr("The line goes on around the form until it closes"));
-  row->addWidget(around_);
-  bar_->hide();
-  connect(&session_.tools(), &Tools::changed, this, &CutHand::layOut);
-}
-
-void CutHand::layOut() {
-  bar_->setVisible(session_.tools().tool() == Tool::CutLine && session_.isOpen());
-  bar_->adjustSize();
-  bar_->move((bar_->parentWidget()->width() - bar_->width()) / 2,
-             bar_->parentWidget()->height() - bar_->height() - 14);
+CutHand::CutHand(Session& session) : session_(session), controls_(new HandControls("cut bar")) {
+  controls_->row().addWidget(quietLabel(tr("Drag from one place to another")));
+  around_ = controls_->addSwitch("cut around", tr("All around"),
+                                 tr("The line goes on around the form until it closes"));
 }
 
 bool CutHand::press(const Viewing& viewing, const Vec2& pixel) {

@@ -3,14 +3,14 @@
 #pragma once
 
 #include "app/hands/easel_hand.h"
-#include "app/hands/hand_bar.h"
+#include "app/hands/hand_controls.h"
 
 namespace juvenor::app {
 
 class CutHand : public QObject, public EaselHand {
   Q_OBJECT
  public:
-  CutHand(Session& session, QWidget* easel);
+  explicit CutHand(Session& session);
 
   bool press(const Viewing& viewing, const Vec2& pixel) override;
   bool dragging() const override { return from_.has_value(); }
@@ -18,12 +18,11 @@ class CutHand : public QObject, public EaselHand {
   void release() override;
   void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
   void giveUp() override { from_.reset(); }
-  QFrame& bar() { return *bar_; }
-  void layOut();
+  HandControls* controls() override { return controls_; }
 
  private:
   Session& session_;
-  QFrame* bar_;
+  HandControls* controls_;
   QPushButton* around_;
   std::optional<SurfacePoint> from_;
   Viewing viewing_;

@@ -8,6 +8,8 @@
 
 namespace juvenor::app {
 
+class HandControls;
+
 class EaselHand {
  public:
   virtual ~EaselHand() = default;
@@ -29,6 +31,8 @@ class EaselHand {
   virtual void finish() {}
   /// Escape: it was not meant.
   virtual void giveUp() {}
+  /// What it shows in the easel's bar while its tool is in hand; null: it shows nothing. The bar owns them.
+  virtual HandControls* controls() { return nullptr; }
 };
 
 /// A grip as all of them draw it.

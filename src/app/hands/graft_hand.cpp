@@ -33,28 +33,14 @@ Vec3 tangentAt(const Vec3& direction, const Vec3& normal) {
 
 }  // namespace
 
-GraftHand::GraftHand(Session& session, QWidget* easel) : session_(session), bar_(new QFrame(easel)) {
-  bar_->setObjectName("graft bar");
-  bar_->setStyleSheet(
-      "QFrame#graft\\ bar { background: #434343; border: 1px solid #6d6d6d; border-radius: 4px; }");
-  auto* row = new QHBoxLayout(bar_);
-  row->setContentsMargins(8, 5, 8, 5);
-  row->setSpacing(6);
+GraftHand::GraftHand(Session& session) : session_(session), controls_(new HandControls("graft bar", 6)) {
   shapes_ = new QButtonGroup(this);
   const QStringList names{tr("Rectangle"), tr("Strip"), tr("Lasso")};
   const QStringList tips{tr("Drag from the middle to a corner"),
                          tr("Drag along the skin; it is as wide as the brush"),
                          tr("Drag around what is to be taken")};
-  const auto button = [&](const QString& name, const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setObjectName(name);
-    b->setCheckable(true);
-    b->setFocusPolicy(Qt::NoFocus);
-    b->setToolTip(tip);
-    row->addWidget(b);
-    return b;
-  };
-  for (int i = 0; i < 3; ++i) shapes_->addButton(button("graft " + names[i], names[i], tips[i]), i);
+  for (int i = 0; i < 3; ++i)
+    shapes_->addButton(controls_->addSwitch("graft " + names[i], names[i], tips[i]), i);
   shapes_->button(0)->setChecked(true);
   pixels_ = new QComboBox;
   pixels_->setObjectName("graft pixels");
@@ -63,39 +49,30 @@ GraftHand::GraftHand(Session& session, QWidget* easel) : session_(session), bar_
   for (int pixels = kLeastGraft; pixels <= kLargestGraft; pixels *= 2)
     pixels_->addItem(tr("%1 px").arg(pixels), pixels);
   pixels_->setCurrentIndex(3);
-  row->addWidget(pixels_);
+  controls_->row().addWidget(pixels_);
   cut_ = new ValueSlider(tr("Relief under"), {0.2, 60, 1, "mm", true, 1});
   cut_->setObjectName("graft cut");
   cut_->setToolTip(tr("Relief that is broader stays behind: the form it lies on is no part of a graft"));
   cut_->setFixedWidth(130);
   cut_->show(6);
-  row->addWidget(cut_);
-  form_ =
-      button("graft form", tr("Form"), tr("What is sculpted there counts as relief too, not paint alone"));
-  difference_ = button("graft difference", tr("Since checkpoint"),
-                       tr("Only what was changed since the chosen checkpoint"));
+  controls_->row().addWidget(cut_);
+  form_ = controls_->addSwitch("graft form", tr("Form"),
+                               tr("What is sculpted there counts as relief too, not paint alone"));
+  difference_ = controls_->addSwitch("graft difference", tr("Since checkpoint"),
+                                     tr("Only what was changed since the chosen checkpoint"));
   until_ = new QComboBox;
   until_->setObjectName("graft until");
   until_->setFocusPolicy(Qt::NoFocus);
   until_->setToolTip(tr("Up to the work as it is now, or to another checkpoint"));
   until_->setMaximumWidth(120);
-  row->addWidget(until_);
+  controls_->row().addWidget(until_);
   connect(difference_, &QPushButton::toggled, until_, &QComboBox::setEnabled);
-  bar_->hide();
-  connect(&session_.tools(), &Tools::changed, this, &GraftHand::layOut);
   connect(&session_, &Session::documentChanged, this, [this] {
     difference_->setEnabled(!session_.document().checkpoints.empty());
     if (!difference_->isEnabled()) difference_->setChecked(false);
     listCheckpoints();
   });
   connect(&session_, &Session::opened, this, [this] { way_.clear(); });
-}
-
-void GraftHand::layOut() {
-  bar_->setVisible(session_.tools().tool() == Tool::Graft && session_.isOpen());
-  bar_->adjustSize();
-  bar_->move((bar_->parentWidget()->width() - bar_->width()) / 2,
-             bar_->parentWidget()->height() - bar_->height() - 14);
 }
 
 // Those a graft may be taken up to; by themselves they say nothing where there is but one.
@@ -110,7 +87,6 @@ void GraftHand::listCheckpoints() {
   until_->setCurrentIndex(std::max(0, until_->findData(chosen)));
   until_->setEnabled(difference_->isChecked());
   until_->setVisible(kept.size() > 1);
-  layOut();
 }
 
 GraftHand::Shape GraftHand::shape() const {

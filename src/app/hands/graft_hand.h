@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/hands/easel_hand.h"
-#include "app/hands/hand_bar.h"
+#include "app/hands/hand_controls.h"
 #include "core/graft/take_graft.h"
 
 class QButtonGroup;
@@ -16,7 +16,7 @@ class ValueSlider;
 class GraftHand : public QObject, public EaselHand {
   Q_OBJECT
  public:
-  GraftHand(Session& session, QWidget* easel);
+  explicit GraftHand(Session& session);
 
   bool press(const Viewing& viewing, const Vec2& pixel) override;
   bool dragging() const override { return !way_.empty(); }
@@ -26,8 +26,7 @@ class GraftHand : public QObject, public EaselHand {
   void giveUp() override { way_.clear(); }
   /// Whether it takes strips, which are as wide as the brush.
   bool strips() const { return shape() == Shape::Strip; }
-  QFrame& bar() { return *bar_; }
-  void layOut();
+  HandControls* controls() override { return controls_; }
 
  signals:
   /// One was taken and lies in the box.
@@ -41,7 +40,7 @@ class GraftHand : public QObject, public EaselHand {
   void listCheckpoints();
 
   Session& session_;
-  QFrame* bar_;
+  HandControls* controls_;
   QButtonGroup* shapes_;
   QComboBox *pixels_, *until_;
   ValueSlider* cut_;

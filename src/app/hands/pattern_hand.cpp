@@ -1,6 +1,5 @@
 #include "app/hands/pattern_hand.h"
 
-#include <QFrame>
 #include <QHBoxLayout>
 #include <QLabel>
 
@@ -8,21 +7,12 @@
 
 namespace juvenor::app {
 
-PatternHand::PatternHand(Session& session, QWidget* easel, Tool tool, const QString& named)
-    : session_(session), tool_(tool), bar_(new QFrame(easel)) {
-  bar_->setObjectName(named);
-  bar_->setStyleSheet(
-      "QFrame { background: #434343; border: 1px solid #6d6d6d; border-radius: 4px; } QLabel { "
-      "border: none; }");
-  row_ = new QHBoxLayout(bar_);
-  row_->setContentsMargins(8, 5, 8, 5);
-  row_->setSpacing(4);
-  says_ = quietLabel({});
+PatternHand::PatternHand(Session& session, Tool tool, const QString& named)
+    : session_(session), controls_(new HandControls(named, 4)), tool_(tool), says_(quietLabel({})) {
   says_->setWordWrap(false);
-  row_->addWidget(says_);
-  bar_->hide();
-  connect(&session_.tools(), &Tools::changed, this, &PatternHand::layOut);
-  connect(&session_, &Session::documentChanged, this, &PatternHand::layOut);
+  controls_->row().addWidget(says_);
+  connect(&session_.tools(), &Tools::changed, this, &PatternHand::refresh);
+  connect(&session_, &Session::documentChanged, this, &PatternHand::refresh);
 }
 
 const Guides* PatternHand::guides() const {
@@ -31,14 +21,9 @@ const Guides* PatternHand::guides() const {
   return layer ? layer->source->guides() : nullptr;
 }
 
-void PatternHand::layOut() {
-  bar_->setVisible(inHand());
+void PatternHand::refresh() {
   if (inHand()) says_->setText(guides() ? says() : tr("Choose a layer of a pattern, like scales"));
-  shown(inHand());
-  if (!inHand()) return;
-  bar_->adjustSize();
-  bar_->move((bar_->parentWidget()->width() - bar_->width()) / 2,
-             bar_->parentWidget()->height() - bar_->height() - 14);
+  refreshed();
 }
 
 bool PatternHand::press(const Viewing&, const Vec2& pixel) {

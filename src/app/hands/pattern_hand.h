@@ -1,12 +1,11 @@
 // What the hands that work on a pattern have in common: a path over the skin along one part, mirrored as the
-// brush is, and a bar at the foot of the easel that says what to do.
+// brush is, and controls that say what to do.
 #pragma once
 
 #include "app/hands/easel_hand.h"
+#include "app/hands/hand_controls.h"
 #include "core/layers/guides.h"
 
-class QFrame;
-class QHBoxLayout;
 class QLabel;
 
 namespace juvenor::app {
@@ -14,8 +13,8 @@ namespace juvenor::app {
 class PatternHand : public QObject, public EaselHand {
   Q_OBJECT
  public:
-  /// `named`: of its bar.
-  PatternHand(Session& session, QWidget* easel, Tool tool, const QString& named);
+  /// `named`: its controls.
+  PatternHand(Session& session, Tool tool, const QString& named);
 
   void feel(float pressure) override { pressure_ = pressure; }
   bool press(const Viewing& viewing, const Vec2& pixel) override;
@@ -24,33 +23,32 @@ class PatternHand : public QObject, public EaselHand {
   void release() override;
   void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
   void giveUp() override;
-  /// Shows or hides the bar and lays it out.
-  void layOut();
+  HandControls* controls() override { return controls_; }
 
  protected:
-  QHBoxLayout& row() { return *row_; }
   bool inHand() const { return session_.tools().tool() == tool_ && session_.isOpen(); }
   /// Those of the active layer, or null when it is none of a pattern.
   const Guides* guides() const;
-  /// What the bar says.
+  /// What the controls say.
   virtual QString says() const = 0;
   /// A stroke is over: its path, and which axes mirror it.
   virtual void done(const SkinStroke& path, const std::array<bool, 3>& mirror) = 0;
   /// The path is another.
   virtual void pathChanged() {}
-  /// Shown or hidden, or the document is another; the bar is laid out.
-  virtual void shown(bool) {}
+  /// What is in hand, or the document, is another.
+  virtual void refreshed() {}
   /// How far apart the places of a path are, scene units.
   virtual float step() const { return 0.25f * path_.width; }
   virtual bool dashed() const { return false; }
 
   Session& session_;
+  HandControls* controls_;
   SkinStroke path_;  ///< being drawn; no places: none is
 
  private:
+  void refresh();
+
   Tool tool_;
-  QFrame* bar_;
-  QHBoxLayout* row_;
   QLabel* says_;
   std::array<bool, 3> mirror_{};
   float pressure_ = 1;

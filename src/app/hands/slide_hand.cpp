@@ -18,8 +18,10 @@ QPointF at(const Vec2& pixel, double scale) {
 
 }  // namespace
 
-SlideHand::SlideHand(Session& session, QWidget* easel)
-    : session_(session), bar_(new HandBar(easel)), drawer_([this](const Wish& wish, const Progress& wanted) {
+SlideHand::SlideHand(Session& session)
+    : session_(session),
+      controls_(new HandControls("slide bar")),
+      drawer_([this](const Wish& wish, const Progress& wanted) {
         if (!report(wanted, 0)) return;
         const ViewSize size{wish.size.width / wish.step, wish.size.height / wish.step};
         // what hangs is evened as it will be laid; the first time that takes some rays
@@ -33,25 +35,26 @@ SlideHand::SlideHand(Session& session, QWidget* easel)
             this, [this, picture, of = wish.slide.id, step = wish.step] { drawn(*picture, of, step); },
             Qt::QueuedConnection);
       }) {
-  bar_->setObjectName("slide bar");
+  controls_->addPicture();
   dim_ = new ValueSlider(tr("Dim"), {0.05, 1, 100, "%", false, 0});
   dim_->setToolTip(tr("How strongly the slide is seen; paint goes through it all the same"));
   dim_->setFixedWidth(96);
   dim_->show(0.55);
-  bar_->row().addWidget(dim_);
+  controls_->row().addWidget(dim_);
   pinning_ =
-      bar_->addButton("slide pin", tr("Pin"),
-                      tr("Press a place of the slide and drag it to its place on the skin; a click on a "
-                         "pin takes it out"));
-  mirrored_ =
-      bar_->addButton("slide mirrored", tr("Mirrored"), tr("Right and left of the picture change sides"));
-  movesSculpt_ = bar_->addButton("slide moves sculpt", tr("Move sculpt"),
-                                 tr("Dragging and the wheel move the sculpt beneath, not the slide (V)"));
-  show_ = bar_->addButton("slide shown", tr("Held"), tr("Shows the slide, or puts it aside (Shift+S)"));
+      controls_->addButton("slide pin", tr("Pin"),
+                           tr("Press a place of the slide and drag it to its place on the skin; a click on a "
+                              "pin takes it out"));
+  mirrored_ = controls_->addButton("slide mirrored", tr("Mirrored"),
+                                   tr("Right and left of the picture change sides"));
+  movesSculpt_ =
+      controls_->addButton("slide moves sculpt", tr("Move sculpt"),
+                           tr("Dragging and the wheel move the sculpt beneath, not the slide (V)"));
+  show_ = controls_->addButton("slide shown", tr("Held"), tr("Shows the slide, or puts it aside (Shift+S)"));
   for (QPushButton* b : {pinning_, mirrored_, movesSculpt_, show_}) b->setCheckable(true);
   auto* thrown =
-      bar_->addButton("slide throw", tr("Throw"),
-                      tr("Lays the whole slide as a live layer; its placing can be changed later"));
+      controls_->addButton("slide throw", tr("Throw"),
+                           tr("Lays the whole slide as a live layer; its placing can be changed later"));
   connect(thrown, &QPushButton::clicked, this, &SlideHand::throwWanted);
   connect(dim_, &ValueSlider::changed, this, &SlideHand::redraw);
   connect(show_, &QPushButton::toggled, this, &SlideHand::setShown);
@@ -83,11 +86,9 @@ SlideHand::SlideHand(Session& session, QWidget* easel)
 
 void SlideHand::refresh() {
   const bool there = slide_.picture != nullptr;
-  bar_->setVisible(session_.tools().tool() == Tool::Slide && session_.isOpen());
-  bar_->showName(there ? QString::fromStdString(slide_.name) : tr("Choose a photo …"));
+  controls_->showName(there ? QString::fromStdString(slide_.name) : tr("Choose a photo …"));
   for (QPushButton* b : {pinning_, mirrored_, movesSculpt_, show_}) b->setEnabled(there);
   mirrored_->setChecked(slide_.mirrored);
-  bar_->layOut();
 }
 
 void SlideHand::take(const Slide* slide) {

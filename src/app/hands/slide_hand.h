@@ -8,7 +8,7 @@
 
 #include "app/engine/beside.h"
 #include "app/hands/easel_hand.h"
-#include "app/hands/hand_bar.h"
+#include "app/hands/hand_controls.h"
 #include "core/brush/paints/slide.h"
 #include "core/document/edits/edit_slides.h"
 #include "core/render/slide_picture.h"
@@ -20,7 +20,7 @@ class ValueSlider;
 class SlideHand : public QObject, public EaselHand {
   Q_OBJECT
  public:
-  SlideHand(Session& session, QWidget* easel);
+  explicit SlideHand(Session& session);
 
   bool press(const Viewing& viewing, const Vec2& pixel) override;
   bool dragging() const override { return grip_ != Grip::None; }
@@ -55,7 +55,7 @@ class SlideHand : public QObject, public EaselHand {
   void keep(const QString& step);
   /// What stands beside each pin, until the slide changes; in the order of its pins.
   void setPinWords(const QStringList& words);
-  HandBar& bar() { return *bar_; }
+  HandControls* controls() override { return controls_; }
 
  signals:
   void changed();
@@ -83,7 +83,7 @@ class SlideHand : public QObject, public EaselHand {
   void drawPinWords(QPainter& painter, double scale) const;
 
   Session& session_;
-  HandBar* bar_;
+  HandControls* controls_;
   ValueSlider* dim_;
   QPushButton *pinning_, *mirrored_, *movesSculpt_, *show_;
   Slide slide_, kept_;

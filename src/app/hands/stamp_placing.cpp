@@ -3,7 +3,7 @@
 #include <QPushButton>
 #include <cmath>
 
-#include "app/brush_roll/stamp_menu.h"
+#include "app/controls/stamp_menu.h"
 #include "app/style/style.h"
 #include "core/brush/made_stamps.h"
 #include "core/document/edits/place_stamp.h"
@@ -24,10 +24,11 @@ Vec2 pixelOf(const Viewing& viewing, const Vec3& place) {
 
 }  // namespace
 
-StampPlacing::StampPlacing(Session& session, QWidget* easel) : session_(session), bar_(new HandBar(easel)) {
-  bar_->setObjectName("stamp bar");
-  auto* strokes = bar_->addButton("stroke stamp", tr("As a brush"),
-                                  tr("Paints strokes with this picture, one after the other along the way"));
+StampPlacing::StampPlacing(Session& session) : session_(session), controls_(new HandControls("stamp bar")) {
+  controls_->addPicture();
+  auto* strokes =
+      controls_->addButton("stroke stamp", tr("As a brush"),
+                           tr("Paints strokes with this picture, one after the other along the way"));
   connect(strokes, &QPushButton::clicked, this, [this] {
     giveUp();
     Brush brush = session_.tools().brush();
@@ -37,17 +38,17 @@ StampPlacing::StampPlacing(Session& session, QWidget* easel) : session_(session)
     session_.tools().setBrush(brush);
     session_.tools().setTool(Tool::Airbrush);
   });
-  adapt_ =
-      bar_->addButton("adapt stamp", tr("Adapt"),
-                      tr("Colours of the picture take the tone of the skin around; their differences stay"));
+  adapt_ = controls_->addButton(
+      "adapt stamp", tr("Adapt"),
+      tr("Colours of the picture take the tone of the skin around; their differences stay"));
   adapt_->setCheckable(true);
   connect(adapt_, &QPushButton::clicked, this, [this](bool on) { session_.tools().setAdapts(on); });
-  lay_ = bar_->addButton("lay stamp", tr("Lay  ⏎"), tr("Lays the stamp as it is seen (Enter)"));
-  cancel_ = bar_->addButton("cancel stamp", tr("Cancel  Esc"), tr("Takes it away again (Escape)"));
+  lay_ = controls_->addButton("lay stamp", tr("Lay  ⏎"), tr("Lays the stamp as it is seen (Enter)"));
+  cancel_ = controls_->addButton("cancel stamp", tr("Cancel  Esc"), tr("Takes it away again (Escape)"));
   connect(lay_, &QPushButton::clicked, this, &StampPlacing::finish);
   connect(cancel_, &QPushButton::clicked, this, &StampPlacing::giveUp);
-  connect(bar_, &HandBar::pictureWanted, this, [this] {
-    const ChosenStamp chosen = askStamp(bar_, bar_->mapToGlobal(QPoint(0, -10)));
+  connect(controls_, &HandControls::pictureWanted, this, [this] {
+    const ChosenStamp chosen = askStamp(controls_, controls_->mapToGlobal(QPoint(0, -10)));
     if (!chosen.trouble.isEmpty()) session_.say(chosen.trouble, true);
     if (chosen.stamp) take(chosen.stamp);
   });
@@ -72,19 +73,17 @@ void StampPlacing::take(const StampPointer& stamp) {
 
 void StampPlacing::refresh() {
   const bool inHand = session_.tools().tool() == Tool::Stamp && session_.isOpen();
-  bar_->setVisible(inHand);
   if (!inHand) return;
   StampPointer stamp = session_.tools().brush().stamp.stamp;
   if (!stamp) {
     stamp = madeStamp("scar");
     return take(stamp);
   }
-  bar_->showPicture(stamp);
+  controls_->showPicture(stamp);
   adapt_->setEnabled(session_.tools().brush().stamp.ownColors);
   adapt_->setChecked(adapt_->isEnabled() && session_.tools().adapts());
   lay_->setEnabled(placing());
   cancel_->setEnabled(placing());
-  bar_->layOut();
 }
 
 bool StampPlacing::press(const Viewing& viewing, const Vec2& pixel) {

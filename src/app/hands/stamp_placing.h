@@ -3,14 +3,14 @@
 #pragma once
 
 #include "app/hands/easel_hand.h"
-#include "app/hands/hand_bar.h"
+#include "app/hands/hand_controls.h"
 
 namespace juvenor::app {
 
 class StampPlacing : public QObject, public EaselHand {
   Q_OBJECT
  public:
-  StampPlacing(Session& session, QWidget* easel);
+  explicit StampPlacing(Session& session);
 
   bool press(const Viewing& viewing, const Vec2& pixel) override;
   bool dragging() const override { return grip_ != Grip::None; }
@@ -23,7 +23,7 @@ class StampPlacing : public QObject, public EaselHand {
   /// Another stamp in hand, as from a file that was dropped.
   void take(const StampPointer& stamp);
   bool placing() const { return placed_.has_value(); }
-  HandBar& bar() { return *bar_; }
+  HandControls* controls() override { return controls_; }
 
  private:
   enum class Grip { None, Middle, Rim };
@@ -39,7 +39,7 @@ class StampPlacing : public QObject, public EaselHand {
   Vec2 rim(const Viewing& viewing) const;
 
   Session& session_;
-  HandBar* bar_;
+  HandControls* controls_;
   QPushButton *adapt_, *lay_, *cancel_;
   std::optional<Placed> placed_;
   std::shared_ptr<const ColorField> skin_;  ///< as it looked before

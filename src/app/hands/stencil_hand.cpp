@@ -4,7 +4,7 @@
 #include <QPushButton>
 #include <cmath>
 
-#include "app/brush_roll/stamp_menu.h"
+#include "app/controls/stamp_menu.h"
 #include "app/controls/value_slider.h"
 #include "core/brush/stencil.h"
 
@@ -16,17 +16,19 @@ constexpr int kMostPixels = 1024;   // of the image that is drawn
 
 }  // namespace
 
-StencilHand::StencilHand(Session& session, QWidget* easel) : session_(session), bar_(new HandBar(easel)) {
-  bar_->setObjectName("stencil bar");
+StencilHand::StencilHand(Session& session) : session_(session), controls_(new HandControls("stencil bar")) {
+  controls_->addPicture();
   dim_ = new ValueSlider(tr("Dim"), {0.05, 0.9, 100, "%", false, 0});
   dim_->setToolTip(tr("How strongly the stencil is seen; paint goes through it all the same"));
   dim_->setFixedWidth(110);
   dim_->show(0.45);
-  bar_->row().addWidget(dim_);
-  colors_ = bar_->addButton("stencil colours", tr("Its colours"),
-                            tr("Lays the picture's own colours in place of the mixer's"));
-  inverted_ = bar_->addButton("stencil inverted", tr("Inverted"), tr("Paint goes where the picture is not"));
-  show_ = bar_->addButton("stencil shown", tr("Held"), tr("Shows the stencil, or puts it aside (Shift+D)"));
+  controls_->row().addWidget(dim_);
+  colors_ = controls_->addButton("stencil colours", tr("Its colours"),
+                                 tr("Lays the picture's own colours in place of the mixer's"));
+  inverted_ =
+      controls_->addButton("stencil inverted", tr("Inverted"), tr("Paint goes where the picture is not"));
+  show_ =
+      controls_->addButton("stencil shown", tr("Held"), tr("Shows the stencil, or puts it aside (Shift+D)"));
   for (QPushButton* b : {colors_, inverted_, show_}) b->setCheckable(true);
   show_->setChecked(true);
   connect(dim_, &ValueSlider::changed, this, &StencilHand::changed);
@@ -36,8 +38,8 @@ StencilHand::StencilHand(Session& session, QWidget* easel) : session_(session), 
       emit changed();
     });
   connect(show_, &QPushButton::toggled, this, &StencilHand::setShown);
-  connect(bar_, &HandBar::pictureWanted, this, [this] {
-    const ChosenStamp chosen = askStamp(bar_, bar_->mapToGlobal(QPoint(0, -10)));
+  connect(controls_, &HandControls::pictureWanted, this, [this] {
+    const ChosenStamp chosen = askStamp(controls_, controls_->mapToGlobal(QPoint(0, -10)));
     if (!chosen.trouble.isEmpty()) session_.say(chosen.trouble, true);
     if (chosen.stamp) take(chosen.stamp);
   });
@@ -46,12 +48,10 @@ StencilHand::StencilHand(Session& session, QWidget* easel) : session_(session), 
 }
 
 void StencilHand::refresh() {
-  bar_->setVisible(session_.tools().tool() == Tool::Stencil && session_.isOpen());
-  bar_->showPicture(picture_);
+  controls_->showPicture(picture_);
   colors_->setEnabled(picture_ && picture_->hasColor());
   for (QWidget* w : {static_cast<QWidget*>(inverted_), static_cast<QWidget*>(show_)})
     w->setEnabled(picture_ != nullptr);
-  bar_->layOut();
 }
 
 void StencilHand::take(const StampPointer& picture) {

@@ -5,7 +5,7 @@
 #include <QPixmap>
 
 #include "app/hands/easel_hand.h"
-#include "app/hands/hand_bar.h"
+#include "app/hands/hand_controls.h"
 
 namespace juvenor::app {
 
@@ -14,7 +14,7 @@ class ValueSlider;
 class StencilHand : public QObject, public EaselHand {
   Q_OBJECT
  public:
-  StencilHand(Session& session, QWidget* easel);
+  explicit StencilHand(Session& session);
 
   bool press(const Viewing& viewing, const Vec2& pixel) override;
   bool dragging() const override { return grip_ != Grip::None; }
@@ -33,7 +33,7 @@ class StencilHand : public QObject, public EaselHand {
   void setShown(bool shown);
   /// What strokes that begin now go through; null while none shows.
   std::shared_ptr<const Stencil> stencil(const Viewing& viewing) const;
-  HandBar& bar() { return *bar_; }
+  HandControls* controls() override { return controls_; }
 
  signals:
   void changed();
@@ -45,7 +45,7 @@ class StencilHand : public QObject, public EaselHand {
   Vec2 corner() const;
 
   Session& session_;
-  HandBar* bar_;
+  HandControls* controls_;
   ValueSlider* dim_;
   QPushButton *colors_, *inverted_, *show_;
   StampPointer picture_;

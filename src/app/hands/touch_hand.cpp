@@ -34,8 +34,8 @@ std::optional<CellTouch::Kind> touchOf(int way) {
 
 }  // namespace
 
-TouchHand::TouchHand(Session& session, QWidget* easel)
-    : PatternHand(session, easel, Tool::Touch, "touch bar"), ways_(new QButtonGroup(this)) {
+TouchHand::TouchHand(Session& session)
+    : PatternHand(session, Tool::Touch, "touch bar"), ways_(new QButtonGroup(this)) {
   const std::array<std::pair<QString, QString>, kWayCount> ways{
       {{tr("Lay"), tr("Lays the pattern where there is none: where it was thinned out or masked")},
        {tr("Thin"), tr("Lets the pattern die out under the stroke")},
@@ -50,15 +50,10 @@ TouchHand::TouchHand(Session& session, QWidget* easel)
        {tr("Restore"), tr("Single scales: as they grew")}}};
   for (int i = 0; i < kWayCount; ++i) {
     const auto& [name, tip] = ways[static_cast<size_t>(i)];
-    auto* b = new QPushButton(name);
-    b->setObjectName("touch " + name);
-    b->setToolTip(tip);
-    b->setCheckable(true);
-    b->setFocusPolicy(Qt::NoFocus);
+    if (i == Tint) controls_->row().addSpacing(8);
+    QPushButton* b = controls_->addSwitch("touch " + name, name, tip);
     b->setStyleSheet("padding: 2px 4px; font-size: 11px;");
     ways_->addButton(b, i);
-    if (i == Tint) row().addSpacing(8);
-    row().addWidget(b);
   }
   ways_->button(Larger)->setChecked(true);
   by_ = new ValueSlider(tr("By"), {0.05, 1, 100, "%", false, 0});
@@ -66,11 +61,11 @@ TouchHand::TouchHand(Session& session, QWidget* easel)
   by_->setToolTip(tr("How much one stroke does"));
   by_->setFixedWidth(84);
   by_->show(0.5);
-  row().addSpacing(8);
-  row().addWidget(by_);
+  controls_->row().addSpacing(8);
+  controls_->row().addWidget(by_);
 }
 
-void TouchHand::shown(bool) {
+void TouchHand::refreshed() {
   const LayerPointer layer =
       session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
   const bool scales = layer && scalesOf(*layer->source);

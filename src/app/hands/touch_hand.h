@@ -14,12 +14,12 @@ class ValueSlider;
 class TouchHand : public PatternHand {
   Q_OBJECT
  public:
-  TouchHand(Session& session, QWidget* easel);
+  explicit TouchHand(Session& session);
 
  private:
   QString says() const override { return tr("Stroke:"); }
   void done(const SkinStroke& path, const std::array<bool, 3>& mirror) override;
-  void shown(bool inHand) override;
+  void refreshed() override;
   float step() const override;
 
   QButtonGroup* ways_;

@@ -8,7 +8,7 @@
 #include <QToolButton>
 #include <algorithm>
 
-#include "app/brush_roll/stamp_menu.h"
+#include "app/controls/stamp_menu.h"
 #include "app/controls/emptied.h"
 #include "app/controls/labels.h"
 #include "core/document/edits/lay_graft.h"

@@ -80,7 +80,7 @@ PhotoPage::PhotoPage(Session& session, Easel& easel) : session_(session), easel_
   SlideHand& hand = easel_.slide();
   connect(&hand, &SlideHand::throwWanted, this, &PhotoPage::throwSlide);
   connect(&hand, &SlideHand::changed, this, &PhotoPage::showSlide);
-  connect(&hand.bar(), &HandBar::pictureWanted, this, &PhotoPage::chooseMenu);
+  connect(hand.controls(), &HandControls::pictureWanted, this, &PhotoPage::chooseMenu);
   connect(&easel_, &Easel::photoDropped, this, &PhotoPage::hangFile);
   showSlide();
 }

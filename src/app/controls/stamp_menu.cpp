@@ -1,4 +1,4 @@
-#include "app/brush_roll/stamp_menu.h"
+#include "app/controls/stamp_menu.h"
 
 #include <QFileDialog>
 #include <QGridLayout>

@@ -1,5 +1,5 @@
-// The small bar at the foot of the easel while a stamp is placed or a stencil is held: its picture, its few
-// numbers, what ends it.
+// What a hand shows in the bar at the foot of the easel while its tool is in hand: its picture where it has
+// one, its few numbers, what ends it. The easel's bar shows one hand's at a time.
 #pragma once
 
 #include <QFrame>
@@ -11,18 +11,21 @@ class QPushButton;
 
 namespace juvenor::app {
 
-class HandBar : public QFrame {
+class HandControls : public QFrame {
   Q_OBJECT
  public:
-  explicit HandBar(QWidget* easel);
+  /// `spacing`: pixels between them.
+  explicit HandControls(const QString& name, int spacing = 8);
   QHBoxLayout& row() { return *row_; }
   QPushButton* addButton(const QString& name, const QString& text, const QString& tip);
+  /// The same, one that stays down.
+  QPushButton* addSwitch(const QString& name, const QString& text, const QString& tip);
+  /// A button that shows a picture and asks for another.
+  void addPicture();
   /// Shows which picture it is.
   void showPicture(const StampPointer& stamp);
   /// The same of a picture that is no stamp.
   void showName(const QString& name);
-  /// Lies at the foot of the easel.
-  void layOut();
 
  signals:
   /// The picture was pressed: another one is wanted.
@@ -30,7 +33,7 @@ class HandBar : public QFrame {
 
  private:
   QHBoxLayout* row_;
-  QPushButton* picture_;
+  QPushButton* picture_ = nullptr;
 };
 
 }  // namespace juvenor::app
