@@ -1,5 +1,6 @@
 // A script of edits as JSON, run on a history one after the other; described in docs/scripts.md. A new edit
-// is one function here and one line in the table of script.cpp.
+// is one function and one line in the table of commands of the file it belongs to: script_skin, script_slide,
+// …, or here when it is about the stack.
 #pragma once
 
 #include <nlohmann/json.hpp>

@@ -1,7 +1,7 @@
 // Steps of a script that take grafts into files and lay them.
 #pragma once
 
-#include "batch/script_skin.h"
+#include "batch/script_command.h"
 
 namespace juvenor::batch {
 

@@ -1,7 +1,7 @@
 // Steps of a script about moments of the work: keeping a checkpoint, bringing it back.
 #pragma once
 
-#include "batch/script_skin.h"
+#include "batch/script_command.h"
 
 namespace juvenor::batch {
 

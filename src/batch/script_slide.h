@@ -1,7 +1,7 @@
 // Steps of a script about slides: placing them, throwing them, and painting through them.
 #pragma once
 
-#include "batch/script_skin.h"
+#include "batch/script_command.h"
 #include "core/brush/paints/slide.h"
 
 namespace juvenor::batch {

@@ -2,11 +2,11 @@
 
 #include <fmt/format.h>
 
-#include <cstdlib>
 #include <set>
 
 #include "core/base64.h"
 #include "core/brush/made_stamps.h"
+#include "core/user_folders.h"
 
 namespace juvenor {
 
@@ -309,10 +309,7 @@ Result<BrushRoll> decodedRoll(const std::string& text, const std::string& name) 
 }
 
 std::filesystem::path brushFolder() {
-  const char* data = std::getenv("XDG_DATA_HOME");
-  if (data && *data) return std::filesystem::path(data) / "juvenor/brushes";
-  const char* home = std::getenv("HOME");
-  return std::filesystem::path(home ? home : ".") / ".local/share/juvenor/brushes";
+  return dataFolder() / "brushes";
 }
 
 }  // namespace juvenor

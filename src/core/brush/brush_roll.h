@@ -32,7 +32,7 @@ Result<std::string> encodedRoll(const BrushRoll& roll);
 /// The error says which brush is wrong and how.
 Result<BrushRoll> decodedRoll(const std::string& text, const std::string& name);
 
-/// The user's folder for sets: $XDG_DATA_HOME/juvenor/brushes, else ~/.local/share/juvenor/brushes.
+/// The user's folder for sets, below their data folder.
 std::filesystem::path brushFolder();
 
 }  // namespace juvenor

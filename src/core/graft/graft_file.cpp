@@ -5,7 +5,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdlib>
+
+#include "core/user_folders.h"
 
 namespace juvenor {
 namespace fs = std::filesystem;
@@ -146,10 +147,7 @@ Result<Graft> readGraft(const fs::path& path) {
 }
 
 fs::path graftFolder() {
-  const char* data = std::getenv("XDG_DATA_HOME");
-  if (data && *data) return fs::path(data) / "juvenor" / "grafts";
-  const char* home = std::getenv("HOME");
-  return fs::path(home ? home : ".") / ".local" / "share" / "juvenor" / "grafts";
+  return dataFolder() / "grafts";
 }
 
 }  // namespace juvenor

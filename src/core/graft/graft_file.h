@@ -18,7 +18,7 @@ Result<Graft> readGraft(const std::filesystem::path& path);
 
 inline constexpr float kUsualAcross = 40;
 
-/// The user's box of grafts: $XDG_DATA_HOME/juvenor/grafts, else ~/.local/share/juvenor/grafts.
+/// The user's box of grafts, below their data folder.
 std::filesystem::path graftFolder();
 
 }  // namespace juvenor

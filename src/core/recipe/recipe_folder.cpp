@@ -3,16 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cstdlib>
+
+#include "core/user_folders.h"
 
 namespace juvenor {
 namespace fs = std::filesystem;
 
 fs::path recipeFolder() {
-  const char* data = std::getenv("XDG_DATA_HOME");
-  const char* home = std::getenv("HOME");
-  const fs::path root = data && *data ? fs::path(data) : fs::path(home ? home : "/tmp") / ".local" / "share";
-  return root / "juvenor" / "recipes";
+  return dataFolder() / "recipes";
 }
 
 KeptRecipes keptRecipes(const fs::path& folder) {

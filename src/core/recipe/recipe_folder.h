@@ -1,4 +1,4 @@
-// The artist's own recipes: $XDG_DATA_HOME/juvenor/recipes, else ~/.local/share/juvenor/recipes.
+// The artist's own recipes, below their data folder.
 #pragma once
 
 #include "core/recipe/recipe.h"

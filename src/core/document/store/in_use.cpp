@@ -5,10 +5,10 @@
 #include <sys/file.h>
 #include <unistd.h>
 
-#include <cstdlib>
 #include <utility>
 
 #include "core/files.h"
+#include "core/user_folders.h"
 
 namespace juvenor {
 namespace fs = std::filesystem;
@@ -21,14 +21,6 @@ fs::path markOf(const fs::path& document) {
 }
 
 }  // namespace
-
-fs::path stateFolder() {
-  const char* state = std::getenv("XDG_STATE_HOME");
-  const char* home = std::getenv("HOME");
-  const fs::path root =
-      state && *state ? fs::path(state) : fs::path(home ? home : "/tmp") / ".local" / "state";
-  return root / "juvenor";
-}
 
 int lockFile(const fs::path& path) {
   const int fd = ::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0600);

@@ -10,9 +10,6 @@
 
 namespace juvenor {
 
-/// The user's state folder: $XDG_STATE_HOME/juvenor, else ~/.local/state/juvenor.
-std::filesystem::path stateFolder();
-
 class InUse {
  public:
   InUse() = default;

@@ -9,6 +9,7 @@
 #include <utility>
 
 #include "core/document/store/in_use.h"
+#include "core/user_folders.h"
 
 namespace juvenor {
 namespace fs = std::filesystem;

@@ -13,8 +13,7 @@
 
 namespace juvenor {
 
-/// The user's state folder for journals: $XDG_STATE_HOME/juvenor/journals, else
-/// ~/.local/state/juvenor/journals.
+/// The user's folder of journals, below their state folder.
 std::filesystem::path journalFolder();
 
 class Journal {
