@@ -9,16 +9,12 @@
 #include "app/style/style.h"
 
 namespace juvenor::app {
-namespace {
 
-template <class Change>
-SourcePointer changedAdjust(const LayerSource& source, Change change) {
-  Adjust next = *adjustOf(source);
-  change(next);
-  return adjustSource(std::move(next));
-}
-
-}  // namespace
+template <>
+struct KindSettings<Adjust> {
+  static const Adjust* of(const LayerSource& s) { return adjustOf(s); }
+  static SourcePointer source(Adjust settings) { return adjustSource(std::move(settings)); }
+};
 
 CurveBox::CurveBox() {
   setFixedHeight(120);
@@ -138,7 +134,7 @@ AdjustPage::AdjustPage(Session& session) : SettingsPage(session, "adjust") {
       column, tr("Tint: click to take the mixer's colour"),
       [](const LayerSource& s) { return adjustOf(s)->tint; },
       [](const LayerSource& s, const EncodedColor& color) {
-        return changedAdjust(s, [&](Adjust& next) {
+        return changed<Adjust>(s, [&](Adjust& next) {
           next.tint = color;
           if (next.tinted == 0) next.tinted = 0.5f;
         });
@@ -154,15 +150,6 @@ AdjustPage::AdjustPage(Session& session) : SettingsPage(session, "adjust") {
   });
 }
 
-void AdjustPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Adjust::*member,
-                     const Range& range) {
-  addSetting(column, name, tip,
-             {range, [member](const LayerSource& s) { return adjustOf(s)->*member; },
-              [member](const LayerSource& s, float v) {
-                return changedAdjust(s, [&](Adjust& next) { next.*member = v; });
-              }});
-}
-
 void AdjustPage::buildMatch(QVBoxLayout* column) {
   auto* button = new QPushButton(tr("Match to the mixer's tone"));
   button->setObjectName("match tone");
@@ -174,13 +161,13 @@ void AdjustPage::buildMatch(QVBoxLayout* column) {
 }
 
 void AdjustPage::match() {
-  const uint32_t id = session_.document().activeLayer;
+  const uint32_t id = layer_.id();
   const EncodedColor to = session_.tools().color();
   session_.edit(tr("Match tone"), [=](const Document& d, const Progress& p) -> Result<Document> {
     const auto from = meanBelow(d, id, p);
     if (!from) return from.error();
     const LayerPointer layer = layerOf(d, id);
-    return withSource(d, id, changedAdjust(*layer->source, [&](Adjust& next) {
+    return withSource(d, id, changed<Adjust>(*layer->source, [&](Adjust& next) {
                         next.from = *from;
                         next.to = to;
                         if (next.matched == 0) next.matched = 1;
@@ -193,14 +180,9 @@ void AdjustPage::buildCurve(QVBoxLayout* column) {
   column->addWidget(quietLabel(tr("Curve of all three")));
   column->addWidget(box);
   const Change changed = [box](const LayerSource& s) {
-    return changedAdjust(s, [&](Adjust& next) { next.curve = box->points(); });
+    return changed<Adjust>(s, [&](Adjust& next) { next.curve = box->points(); });
   };
-  connect(box, &CurveBox::sliding, this, [this, changed] {
-    const SourcePointer now = source();
-    const Document& d = session_.document();
-    if (SourcePointer next = now ? changed(*now) : nullptr)
-      if (const auto shown = withSource(d, d.activeLayer, std::move(next))) session_.preview(*shown);
-  });
+  connect(box, &CurveBox::sliding, this, [this, changed] { preview(changed); });
   connect(box, &CurveBox::changed, this, [this, changed] { change(changed, tr("Curve")); });
   whenShown([box](const LayerSource& s) { box->show(adjustOf(s)->curve); });
 }
@@ -224,7 +206,7 @@ void AdjustPage::buildEnd(QVBoxLayout* column) {
 }
 
 void AdjustPage::layDown() {
-  const uint32_t id = session_.document().activeLayer;
+  const uint32_t id = layer_.id();
   session_.edit(tr("Lay down adjustment"), [=](const Document& d, const Progress&) -> Result<Document> {
     const auto at = std::ranges::find(d.layers, id, [](const LayerPointer& l) { return l->id; });
     if (at == d.layers.begin() || at == d.layers.end())

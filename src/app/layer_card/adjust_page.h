@@ -45,8 +45,6 @@ class AdjustPage : public SettingsPage {
   void buildMatch(QVBoxLayout* column);
   void buildCurve(QVBoxLayout* column);
   void buildEnd(QVBoxLayout* column);
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Adjust::*member,
-           const Range& range);
   /// Asks what lies below and has it come to the mixer's tone.
   void match();
   void layDown();

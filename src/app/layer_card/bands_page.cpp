@@ -5,16 +5,12 @@
 #include "app/controls/labels.h"
 
 namespace juvenor::app {
-namespace {
 
-template <class Change>
-SourcePointer changedBands(const LayerSource& source, Change change) {
-  Bands next = *bandsOf(source);
-  change(next);
-  return bandSource(std::move(next));
-}
-
-}  // namespace
+template <>
+struct KindSettings<Bands> {
+  static const Bands* of(const LayerSource& s) { return bandsOf(s); }
+  static SourcePointer source(Bands settings) { return bandSource(std::move(settings)); }
+};
 
 BandsPage::BandsPage(Session& session) : PatternPage(session) {
   setObjectName("bands page");
@@ -33,23 +29,14 @@ BandsPage::BandsPage(Session& session) : PatternPage(session) {
   addRamp(
       column, [](const LayerSource& s) -> const RampStops& { return bandsOf(s)->ramp; },
       [](const LayerSource& s, const RampStops& stops) {
-        return changedBands(s, [&](Bands& next) { next.ramp = stops; });
+        return changed<Bands>(s, [&](Bands& next) { next.ramp = stops; });
       });
   add(column, tr("Gloss"), tr("How wet bands are"), &Bands::gloss);
   add(column, tr("Gloss covers"), tr("How much of that they bring; 0 leaves the skin's own"),
       &Bands::glossCover);
   add(column, tr("Height"), tr("How far the middle of a band is raised"), &Bands::height,
       {Unit::Length, 0, 0.01});
-  addAgain(column, [](const LayerSource& s) { return changedBands(s, [](Bands& next) { ++next.seed; }); });
-}
-
-void BandsPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Bands::*member,
-                    const Range& range) {
-  addSetting(column, name, tip,
-             {range, [member](const LayerSource& s) { return bandsOf(s)->*member; },
-              [member](const LayerSource& s, float v) {
-                return changedBands(s, [&](Bands& next) { next.*member = v; });
-              }});
+  addAgain(column, [](const LayerSource& s) { return changed<Bands>(s, [](Bands& next) { ++next.seed; }); });
 }
 
 }  // namespace juvenor::app

@@ -9,10 +9,6 @@ class BandsPage : public PatternPage {
   Q_OBJECT
  public:
   explicit BandsPage(Session& session);
-
- private:
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Bands::*member,
-           const Range& range = {});
 };
 
 }  // namespace juvenor::app

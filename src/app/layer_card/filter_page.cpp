@@ -5,16 +5,14 @@
 #include <QVBoxLayout>
 
 namespace juvenor::app {
-namespace {
 
-template <class Change>
-SourcePointer changedFilter(const LayerSource& source, Change change) {
-  const Filter* now = filterOf(source);
-  if (!now) return nullptr;
-  Filter next = *now;
-  change(next);
-  return filterSource(std::move(next));
-}
+template <>
+struct KindSettings<Filter> {
+  static const Filter* of(const LayerSource& s) { return filterOf(s); }
+  static SourcePointer source(Filter settings) { return filterSource(std::move(settings)); }
+};
+
+namespace {
 
 QVBoxLayout* section(QVBoxLayout* column, QWidget*& box) {
   box = new QWidget;
@@ -37,7 +35,7 @@ FilterPage::FilterPage(Session& session) : PatternPage(session) {
              {{Unit::Length, 0.0005, 0.05},
               [](const LayerSource& s) { return filterOf(s)->guides.size.size; },
               [](const LayerSource& s, float v) {
-                return changedFilter(s, [&](Filter& next) { next.guides.size.size = v; });
+                return changed<Filter>(s, [&](Filter& next) { next.guides.size.size = v; });
               }});
   QWidget *sharpens = nullptr, *brushes = nullptr;
   QVBoxLayout* inside = section(column, sharpens);
@@ -47,7 +45,8 @@ FilterPage::FilterPage(Session& session) : PatternPage(session) {
   add(inside, tr("Bristle"), tr("The width of what is pulled alike, by the reach"), &Filter::bristle,
       {Unit::Percent, 0.02, 1});
   addDirection(inside);
-  addAgain(inside, [](const LayerSource& s) { return changedFilter(s, [](Filter& next) { ++next.seed; }); });
+  addAgain(inside,
+           [](const LayerSource& s) { return changed<Filter>(s, [](Filter& next) { ++next.seed; }); });
   whenShown([this, sharpens, brushes](const LayerSource& s) {
     const Filter* filter = filterOf(s);
     if (!filter) return;
@@ -78,19 +77,10 @@ void FilterPage::buildWays(QVBoxLayout* column) {
   connect(ways_, &QButtonGroup::idClicked, this, [this](int way) {
     change(
         [way](const LayerSource& s) {
-          return changedFilter(s, [&](Filter& next) { next.way = static_cast<Filter::Way>(way); });
+          return changed<Filter>(s, [&](Filter& next) { next.way = static_cast<Filter::Way>(way); });
         },
         tr("What the filter does"));
   });
-}
-
-void FilterPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Filter::*member,
-                     const Range& range) {
-  addSetting(column, name, tip,
-             {range, [member](const LayerSource& s) { return filterOf(s)->*member; },
-              [member](const LayerSource& s, float v) {
-                return changedFilter(s, [&](Filter& next) { next.*member = v; });
-              }});
 }
 
 }  // namespace juvenor::app

@@ -15,8 +15,6 @@ class FilterPage : public PatternPage {
 
  private:
   void buildWays(QVBoxLayout* column);
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Filter::*member,
-           const Range& range = {});
 
   QButtonGroup* ways_ = nullptr;
 };

@@ -4,18 +4,12 @@
 #include <QVBoxLayout>
 
 namespace juvenor::app {
-namespace {
 
-template <class Change>
-SourcePointer changedSkin(const LayerSource& source, Change change) {
-  const FineSkin* now = fineSkinOf(source);
-  if (!now) return nullptr;
-  FineSkin next = *now;
-  change(next);
-  return fineSkinSource(std::move(next));
-}
-
-}  // namespace
+template <>
+struct KindSettings<FineSkin> {
+  static const FineSkin* of(const LayerSource& s) { return fineSkinOf(s); }
+  static SourcePointer source(FineSkin settings) { return fineSkinSource(std::move(settings)); }
+};
 
 FineSkinPage::FineSkinPage(Session& session) : PatternPage(session) {
   setObjectName("fine skin page");
@@ -28,13 +22,14 @@ FineSkinPage::FineSkinPage(Session& session) : PatternPage(session) {
       tr("Cheek, brow, lip and neck differ: wide pores, folds across, folds along, coarse lozenges"));
   column->addWidget(regions);
   connect(regions, &QPushButton::clicked, this, [this] {
-    const uint32_t id = session_.document().activeLayer;
+    const uint32_t id = layer_.id();
     session_.edit(tr("Regions from landmarks"),
                   [id](const Document& d, const Progress&) { return withUsualRegions(d, id); });
   });
   buildGuides(column, tr("Size"), tr("From one line to the next"), {Unit::Length, 0.0005, 0.03});
   buildLook(column);
-  addAgain(column, [](const LayerSource& s) { return changedSkin(s, [](FineSkin& next) { ++next.seed; }); });
+  addAgain(column,
+           [](const LayerSource& s) { return changed<FineSkin>(s, [](FineSkin& next) { ++next.seed; }); });
 }
 
 void FineSkinPage::buildLook(QVBoxLayout* column) {
@@ -57,18 +52,9 @@ void FineSkinPage::buildLook(QVBoxLayout* column) {
   addColor(
       column, tr("Colour in lines and pores"), [](const LayerSource& s) { return fineSkinOf(s)->color; },
       [](const LayerSource& s, const EncodedColor& color) {
-        return changedSkin(s, [&](FineSkin& next) { next.color = color; });
+        return changed<FineSkin>(s, [&](FineSkin& next) { next.color = color; });
       },
       tr("Colour of lines"));
-}
-
-void FineSkinPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float FineSkin::*member,
-                       const Range& range) {
-  addSetting(column, name, tip,
-             {range, [member](const LayerSource& s) { return fineSkinOf(s)->*member; },
-              [member](const LayerSource& s, float v) {
-                return changedSkin(s, [&](FineSkin& next) { next.*member = v; });
-              }});
 }
 
 }  // namespace juvenor::app

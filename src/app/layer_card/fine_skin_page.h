@@ -12,8 +12,6 @@ class FineSkinPage : public PatternPage {
 
  private:
   void buildLook(QVBoxLayout* column);
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, float FineSkin::*member,
-           const Range& range = {});
 };
 
 }  // namespace juvenor::app

@@ -25,7 +25,7 @@
 #include "core/layers/sources/ramp.h"
 
 namespace juvenor::app {
-LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_(easel) {
+LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_(easel), layer_(session) {
   auto* outer = new QVBoxLayout(this);
   outer->setContentsMargins(0, 0, 0, 0);
   auto* inside = new QWidget;
@@ -48,9 +48,7 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   column->addStretch();
   inside->setMaximumWidth(206);
   outer->addWidget(scrolled(inside));
-  connect(ramp_, &RampPage::sliding, this, [this] {
-    if (auto next = withTerms()) session_.preview(*next);
-  });
+  connect(ramp_, &RampPage::sliding, this, [this] { layer_.preview(withTerms()); });
   connect(ramp_, &RampPage::changed, this, &LayerCard::keepTerms);
   connect(&session_, &Session::documentChanged, this, &LayerCard::refresh);
   connect(&session_.engine(), &Engine::troubled, this,
@@ -153,7 +151,7 @@ QWidget* LayerCard::buildMaps() {
     // only what is there already can be shown while a slider moves
     if (!isMaskReady(*session_.document().maps, terms_->terms())) return;
     if (looks_->checkedId() > 0) return lookAtMap();
-    if (auto next = withTerms()) session_.preview(*next);
+    layer_.preview(withTerms());
   });
   return box;
 }
@@ -192,17 +190,16 @@ const MaskTerms* LayerCard::ownTerms(const Layer& layer) const {
   return own && (rampContent(*layer.source) || termsOf_->checkedId() == 0) ? own : nullptr;
 }
 
-// The document with the terms and stops as they are shown, on the ramp or on the mask of the active layer.
-Result<Document> LayerCard::withTerms() const {
-  const Document& d = session_.document();
-  const LayerPointer l = layer();
-  if (!l) return Error{tr("There is no layer.").toStdString()};
-  if (rampContent(*l->source)) {
-    if (terms_->terms().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
-    return withSource(d, l->id, rampSource(terms_->terms(), ramp_->stops(), ramp_->channels()));
-  }
-  if (ownTerms(*l)) return withSource(d, l->id, l->source->withTerms(terms_->terms()));
-  return withMaskTerms(d, l->id, terms_->terms());
+// The layer with the terms and stops as they are shown, on its ramp or on its mask.
+ShownLayer::Edit LayerCard::withTerms() const {
+  return [this](const Document& d, const Layer& l) -> Result<Document> {
+    if (rampContent(*l.source)) {
+      if (terms_->terms().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
+      return withSource(d, l.id, rampSource(terms_->terms(), ramp_->stops(), ramp_->channels()));
+    }
+    if (ownTerms(l)) return withSource(d, l.id, l.source->withTerms(terms_->terms()));
+    return withMaskTerms(d, l.id, terms_->terms());
+  };
 }
 
 void LayerCard::keepTerms() {
@@ -212,9 +209,9 @@ void LayerCard::keepTerms() {
                        : rampContent(*before->source) ? tr("Change ramp")
                                                       : tr("Change maps of the layer");
   session_.measured(terms_->terms(), [this, step, id = before->id] {
-    if (session_.document().activeLayer != id) return;
-    session_.settleStrokes();
-    session_.apply(withTerms(), step);
+    // what is shown by now belongs to another layer
+    if (layer_.id() != id) return;
+    layer_.keep(step, withTerms());
     lookAtMap();
   });
 }
@@ -236,6 +233,7 @@ void LayerCard::refresh() {
   const LayerPointer l = layer();
   setEnabled(l != nullptr);
   if (!l) return name_->setText(tr("No layer"));
+  layer_.set(*l);
   name_->setText(QString::fromStdString(l->name));
   const std::string_view kind = l->source->kind().key;
   const std::string remark = l->source->remark();

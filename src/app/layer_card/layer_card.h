@@ -5,6 +5,7 @@
 #include <QWidget>
 
 #include "app/easel/easel.h"
+#include "app/layer_card/shown_layer.h"
 
 class QButtonGroup;
 class QLabel;
@@ -36,7 +37,7 @@ class LayerCard : public QWidget {
   QWidget* buildPainted();
   void refresh();
   LayerPointer layer() const;
-  Result<Document> withTerms() const;
+  ShownLayer::Edit withTerms() const;
   void keepTerms();
   void lookAtMap();
   void maskMenu();
@@ -47,6 +48,7 @@ class LayerCard : public QWidget {
 
   Session& session_;
   Easel& easel_;
+  ShownLayer layer_;
   QLabel *name_, *kind_, *note_, *mapsTitle_;
   QMap<uint32_t, QString> notes_;  ///< what one should know of layers
   std::vector<SourcePage> sourcePages_;

@@ -9,42 +9,28 @@
 #include "app/controls/labels.h"
 
 namespace juvenor::app {
+
+template <>
+struct KindSettings<Speckle> {
+  static const Speckle* of(const LayerSource& s) { return speckleOf(s); }
+  static SourcePointer source(Speckle settings) { return speckleSource(std::move(settings)); }
+};
+
+template <>
+struct KindSettings<Mottle> {
+  static const Mottle* of(const LayerSource& s) { return mottleOf(s); }
+  static SourcePointer source(Mottle settings) { return mottleSource(std::move(settings)); }
+};
+
+template <>
+struct KindSettings<Veins> {
+  static const Veins* of(const LayerSource& s) { return veinsOf(s); }
+  static SourcePointer source(Veins settings) { return veinSource(std::move(settings)); }
+};
+
 namespace {
 
-// What a layer of the kind is set to, and a layer of such settings.
-template <class Kind>
-const Kind& settingsOf(const LayerSource& source);
-template <>
-const Speckle& settingsOf(const LayerSource& source) {
-  return *speckleOf(source);
-}
-template <>
-const Mottle& settingsOf(const LayerSource& source) {
-  return *mottleOf(source);
-}
-template <>
-const Veins& settingsOf(const LayerSource& source) {
-  return *veinsOf(source);
-}
-SourcePointer sourceWith(Speckle settings) {
-  return speckleSource(std::move(settings));
-}
-SourcePointer sourceWith(Mottle settings) {
-  return mottleSource(std::move(settings));
-}
-SourcePointer sourceWith(Veins settings) {
-  return veinSource(std::move(settings));
-}
-
-// Calls `change(settings)` on those of a layer of the kind, and gives the changed one.
-template <class Kind, class Change>
-SourcePointer changed(const LayerSource& source, Change change) {
-  Kind next = settingsOf<Kind>(source);
-  change(next);
-  return sourceWith(std::move(next));
-}
-
-// The same for whichever marking it is.
+// Changed, whichever marking it is.
 template <class Change>
 SourcePointer changedMarking(const LayerSource& source, Change change) {
   if (speckleOf(source)) return changed<Speckle>(source, change);
@@ -80,18 +66,11 @@ void MarkingPage::buildSpeckle(QVBoxLayout* column) {
   add(column, tr("Ragged"), tr("0 round, 100 torn"), &Speckle::ragged);
   add(column, tr("Softness"), tr("0 a hard edge, 100 fading from the middle on"), &Speckle::softness);
   add(column, tr("Faint ones"), tr("0 all as strong, 100 some hardly there"), &Speckle::fade);
-  const auto vary = [&](const QString& name, const QString& tip, float ColorVariety::*member,
-                        const Range& range) {
-    addSetting(column, name, tip,
-               {range, [member](const LayerSource& s) { return speckleOf(s)->variety.*member; },
-                [member](const LayerSource& s, float v) {
-                  return changed<Speckle>(s, [&](Speckle& next) { next.variety.*member = v; });
-                }});
-  };
-  vary(tr("Lightness varies"), tr("How far spots are lighter and darker than their colour"),
-       &ColorVariety::lightness, {Unit::Percent, 0, 0.3});
-  vary(tr("Hue varies"), tr("How far their hues lie apart, either way"), &ColorVariety::hue,
-       {Unit::Degrees, 0, 60});
+  addNumber<Speckle>(column, tr("Lightness varies"),
+                     tr("How far spots are lighter and darker than their colour"),
+                     [](auto& s) -> auto& { return s.variety.lightness; }, {Unit::Percent, 0, 0.3});
+  addNumber<Speckle>(column, tr("Hue varies"), tr("How far their hues lie apart, either way"),
+                     [](auto& s) -> auto& { return s.variety.hue; }, {Unit::Degrees, 0, 60});
   add(column, tr("Raised ones"), tr("How many of them stand out, like moles"), &Speckle::raised);
   add(column, tr("Height"), tr("How far the largest of those stand out"), &Speckle::height,
       {Unit::Length, 0, 0.004});
@@ -175,8 +154,8 @@ void MarkingPage::buildTones(QVBoxLayout* column) {
 }
 
 void MarkingPage::showTones() {
-  const SourcePointer now = source();
-  const Mottle* m = now ? mottleOf(*now) : nullptr;
+  const LayerPointer now = layer_.now();
+  const Mottle* m = now ? mottleOf(*now->source) : nullptr;
   if (!m) return;
   tone_ = std::min(tone_, m->tones.size() - 1);
   while (tones_->count() > static_cast<int>(m->tones.size())) {
@@ -192,7 +171,7 @@ void MarkingPage::showTones() {
     tones_->addWidget(b);
     connect(b, &QToolButton::clicked, this, [this, index] {
       tone_ = index;
-      if (const LayerPointer l = layerOf(session_.document(), session_.document().activeLayer)) show(*l);
+      if (const LayerPointer l = layer_.now()) show(*l);
     });
   }
   for (size_t i = 0; i < m->tones.size(); ++i)
@@ -228,20 +207,10 @@ void MarkingPage::buildDirections(QVBoxLayout* column) {
 }
 
 template <class Kind>
-void MarkingPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Kind::*member,
-                      const Range& range) {
-  addSetting(column, name, tip,
-             {range, [member](const LayerSource& s) { return settingsOf<Kind>(s).*member; },
-              [member](const LayerSource& s, float v) {
-                return changed<Kind>(s, [&](Kind& next) { next.*member = v; });
-              }});
-}
-
-template <class Kind>
 void MarkingPage::addOwnColor(QVBoxLayout* column) {
   addColor(
       column, tr("Click to take the mixer's colour"),
-      [](const LayerSource& s) { return settingsOf<Kind>(s).color; },
+      [](const LayerSource& s) { return KindSettings<Kind>::of(s)->color; },
       [](const LayerSource& s, const EncodedColor& color) {
         return changed<Kind>(s, [&](Kind& next) { next.color = color; });
       },

@@ -21,9 +21,6 @@ class MarkingPage : public SettingsPage {
   void buildTones(QVBoxLayout* column);
   void buildDirections(QVBoxLayout* column);
   template <class Kind>
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Kind::*member,
-           const Range& range = {});
-  template <class Kind>
   void addOwnColor(QVBoxLayout* column);
   void addSeed(QVBoxLayout* column);
   void showTones();

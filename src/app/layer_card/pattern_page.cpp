@@ -51,7 +51,7 @@ void PatternPage::addExceptions(QVBoxLayout* column) {
          "their parts"));
   column->addWidget(button);
   connect(button, &QPushButton::clicked, this, [this] {
-    const uint32_t id = session_.document().activeLayer;
+    const uint32_t id = layer_.id();
     session_.edit(tr("Leave out the usual places"),
                   [id](const Document& d, const Progress&) { return withUsualExceptions(d, id); });
   });
@@ -94,12 +94,7 @@ void PatternPage::addRamp(QVBoxLayout* column, const std::function<const RampSto
   ramp->setObjectName("pattern ramp");
   column->addWidget(ramp);
   const Change changed = [ramp, with](const LayerSource& s) { return with(s, ramp->ramp()); };
-  connect(ramp, &RampBar::sliding, this, [this, changed] {
-    const SourcePointer now = source();
-    const Document& d = session_.document();
-    if (SourcePointer next = now ? changed(*now) : nullptr)
-      if (const auto shown = withSource(d, d.activeLayer, std::move(next))) session_.preview(*shown);
-  });
+  connect(ramp, &RampBar::sliding, this, [this, changed] { preview(changed); });
   connect(ramp, &RampBar::changed, this, [this, changed] { change(changed, tr("Colours of the pattern")); });
   connect(&session_.tools(), &Tools::changed, ramp,
           [this, ramp] { ramp->setColor(session_.tools().color()); });

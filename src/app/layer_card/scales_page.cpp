@@ -9,16 +9,14 @@
 #include "app/controls/labels.h"
 
 namespace juvenor::app {
-namespace {
 
-template <class Change>
-SourcePointer changedScales(const LayerSource& source, Change change) {
-  const Scales* now = scalesOf(source);
-  if (!now) return nullptr;
-  Scales next = *now;
-  change(next);
-  return scaleSource(std::move(next));
-}
+template <>
+struct KindSettings<Scales> {
+  static const Scales* of(const LayerSource& s) { return scalesOf(s); }
+  static SourcePointer source(Scales settings) { return scaleSource(std::move(settings)); }
+};
+
+namespace {
 
 // A shape as it lies on the small patch of skin.
 SourcePointer exampleOf(ScaleShape shape) {
@@ -44,7 +42,8 @@ ScalesPage::ScalesPage(Session& session) : PatternPage(session) {
   buildGuides(column, tr("Size"), tr("How wide they are"), {Unit::Length, 0.002, 0.12});
   buildForm(column);
   buildColors(column);
-  addAgain(column, [](const LayerSource& s) { return changedScales(s, [](Scales& next) { ++next.seed; }); });
+  addAgain(column,
+           [](const LayerSource& s) { return changed<Scales>(s, [](Scales& next) { ++next.seed; }); });
 }
 
 void ScalesPage::buildShapes(QVBoxLayout* column) {
@@ -71,7 +70,7 @@ void ScalesPage::buildShapes(QVBoxLayout* column) {
   connect(shapes_, &QButtonGroup::idClicked, this, [this](int shape) {
     change(
         [shape](const LayerSource& s) {
-          return changedScales(
+          return changed<Scales>(
               s, [&](Scales& next) { next = usualScales(static_cast<ScaleShape>(shape), next); });
         },
         tr("Shape of scales"));
@@ -85,49 +84,20 @@ void ScalesPage::buildShapes(QVBoxLayout* column) {
   });
 }
 
-template <class Member>
-void ScalesPage::add(QVBoxLayout* column, const QString& name, const QString& tip, Member member,
-                     const Range& range) {
-  addSetting(column, name, tip,
-             {range,
-              [member](const LayerSource& s) {
-                const Scales* scales = scalesOf(s);
-                return scales ? member(*scales) : 0.f;
-              },
-              [member](const LayerSource& s, float v) {
-                return changedScales(s, [&](Scales& next) { member(next) = v; });
-              }});
-}
-
 void ScalesPage::buildForm(QVBoxLayout* column) {
-  add(column, tr("Stretch"), tr("How long they are by how wide"), [](auto& s) -> auto& { return s.stretch; },
-      {Unit::Plain, 0.4, 4});
-  add(
-      column, tr("Rows"), tr("0 as they fall, 100 in staggered rows"),
-      [](auto& s) -> auto& { return s.rows; });
+  add(column, tr("Stretch"), tr("How long they are by how wide"), &Scales::stretch, {Unit::Plain, 0.4, 4});
+  add(column, tr("Rows"), tr("0 as they fall, 100 in staggered rows"), &Scales::rows);
   const Range height{Unit::Length, 0, 0.01};
-  add(
-      column, tr("Depth"), tr("From the groove to the top of a scale"),
-      [](auto& s) -> auto& { return s.depth; }, height);
-  add(
-      column, tr("Groove"), tr("How wide the groove between them is"),
-      [](auto& s) -> auto& { return s.groove; });
-  add(
-      column, tr("Dome"), tr("0 flat, 100 round"), [](auto& s) -> auto& { return s.dome; });
-  add(
-      column, tr("Keel"), tr("A ridge along the middle"), [](auto& s) -> auto& { return s.keel; });
-  add(column, tr("Tilt"), tr("Above 0 the tip is raised, below the root"),
-      [](auto& s) -> auto& { return s.tilt; }, {Unit::Percent, -1, 1});
-  add(
-      column, tr("Overlap"), tr("Of leaves: how far each lies over the next"),
-      [](auto& s) -> auto& { return s.overlap; });
-  add(
-      column, tr("Point"), tr("Of leaves: 0 round, 100 pointed"), [](auto& s) -> auto& { return s.point; });
-  add(
-      column, tr("Uneven"), tr("How much their heights differ"), [](auto& s) -> auto& { return s.uneven; });
-  add(
-      column, tr("Wear"), tr("How many are rubbed pale and dull, and how much"),
-      [](auto& s) -> auto& { return s.wear; });
+  add(column, tr("Depth"), tr("From the groove to the top of a scale"), &Scales::depth, height);
+  add(column, tr("Groove"), tr("How wide the groove between them is"), &Scales::groove);
+  add(column, tr("Dome"), tr("0 flat, 100 round"), &Scales::dome);
+  add(column, tr("Keel"), tr("A ridge along the middle"), &Scales::keel);
+  add(column, tr("Tilt"), tr("Above 0 the tip is raised, below the root"), &Scales::tilt,
+      {Unit::Percent, -1, 1});
+  add(column, tr("Overlap"), tr("Of leaves: how far each lies over the next"), &Scales::overlap);
+  add(column, tr("Point"), tr("Of leaves: 0 round, 100 pointed"), &Scales::point);
+  add(column, tr("Uneven"), tr("How much their heights differ"), &Scales::uneven);
+  add(column, tr("Wear"), tr("How many are rubbed pale and dull, and how much"), &Scales::wear);
 }
 
 void ScalesPage::buildColors(QVBoxLayout* column) {
@@ -141,7 +111,7 @@ void ScalesPage::buildColors(QVBoxLayout* column) {
   connect(over, &QComboBox::activated, this, [this](int choice) {
     change(
         [choice](const LayerSource& s) {
-          return changedScales(s, [&](Scales& next) { next.over = static_cast<ScaleCoordinate>(choice); });
+          return changed<Scales>(s, [&](Scales& next) { next.over = static_cast<ScaleCoordinate>(choice); });
         },
         tr("Colours of scales"));
   });
@@ -151,30 +121,24 @@ void ScalesPage::buildColors(QVBoxLayout* column) {
   addRamp(
       column, [](const LayerSource& s) -> const RampStops& { return scalesOf(s)->ramp; },
       [](const LayerSource& s, const RampStops& stops) {
-        return changedScales(s, [&](Scales& next) { next.ramp = stops; });
+        return changed<Scales>(s, [&](Scales& next) { next.ramp = stops; });
       });
   addColor(
       column, tr("Groove: click to take the mixer's colour"),
       [](const LayerSource& s) { return scalesOf(s) ? scalesOf(s)->grooveColor : EncodedColor{}; },
       [](const LayerSource& s, const EncodedColor& color) {
-        return changedScales(s, [&](Scales& next) { next.grooveColor = color; });
+        return changed<Scales>(s, [&](Scales& next) { next.grooveColor = color; });
       },
       tr("Colour of grooves"));
-  add(
-      column, tr("Groove covers"), tr("How much the groove's colour covers"),
-      [](auto& s) -> auto& { return s.grooveCover; });
-  add(
-      column, tr("Edge light"), tr("A light rim inside the groove"),
-      [](auto& s) -> auto& { return s.edgeLight; });
-  add(column, tr("Lightness varies"), tr("How far scales are lighter and darker than their colours"),
-      [](auto& s) -> auto& { return s.variety.lightness; }, {Unit::Percent, 0, 0.3});
-  add(column, tr("Hue varies"), tr("How far their hues lie apart, either way"),
-      [](auto& s) -> auto& { return s.variety.hue; }, {Unit::Degrees, 0, 60});
-  add(
-      column, tr("Gloss"), tr("How wet their tops are"), [](auto& s) -> auto& { return s.gloss; });
-  add(
-      column, tr("Gloss of grooves"), tr("How wet it is between them"),
-      [](auto& s) -> auto& { return s.grooveGloss; });
+  add(column, tr("Groove covers"), tr("How much the groove's colour covers"), &Scales::grooveCover);
+  add(column, tr("Edge light"), tr("A light rim inside the groove"), &Scales::edgeLight);
+  addNumber<Scales>(column, tr("Lightness varies"),
+                    tr("How far scales are lighter and darker than their colours"),
+                    [](auto& s) -> auto& { return s.variety.lightness; }, {Unit::Percent, 0, 0.3});
+  addNumber<Scales>(column, tr("Hue varies"), tr("How far their hues lie apart, either way"),
+                    [](auto& s) -> auto& { return s.variety.hue; }, {Unit::Degrees, 0, 60});
+  add(column, tr("Gloss"), tr("How wet their tops are"), &Scales::gloss);
+  add(column, tr("Gloss of grooves"), tr("How wet it is between them"), &Scales::grooveGloss);
 }
 
 }  // namespace juvenor::app

@@ -16,10 +16,6 @@ class ScalesPage : public PatternPage {
   void buildShapes(QVBoxLayout* column);
   void buildForm(QVBoxLayout* column);
   void buildColors(QVBoxLayout* column);
-  /// `member(scales)` gives the number.
-  template <class Member>
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, Member member,
-           const Range& range = {});
 
   QButtonGroup* shapes_ = nullptr;
 };

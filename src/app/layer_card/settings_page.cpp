@@ -27,7 +27,8 @@ void showSwatch(QToolButton* button, const EncodedColor& color, float alpha, boo
   button->setIconSize({34, 22});
 }
 
-SettingsPage::SettingsPage(Session& session, QString named) : session_(session), named_(std::move(named)) {}
+SettingsPage::SettingsPage(Session& session, QString named)
+    : session_(session), layer_(session), named_(std::move(named)) {}
 
 void SettingsPage::addSetting(QVBoxLayout* column, const QString& name, const QString& tip, Setting setting) {
   const Range& range = setting.range;
@@ -37,19 +38,11 @@ void SettingsPage::addSetting(QVBoxLayout* column, const QString& name, const QS
   if (range.unit == Unit::Degrees) slider->setScale({range.low, range.high, 1, "°", false, 0});
   if (range.unit == Unit::Plain) slider->setScale({range.low, range.high, 1, {}, false, 2});
   column->addWidget(slider);
-  const auto next = [this, slider, with = setting.with]() -> Result<Document> {
-    const SourcePointer now = source();
-    if (!now) return Error{tr("There is no layer.").toStdString()};
-    const Document& d = session_.document();
-    return withSource(d, d.activeLayer, with(*now, static_cast<float>(slider->value())));
+  const Change moved = [slider, with = setting.with](const LayerSource& s) {
+    return with(s, static_cast<float>(slider->value()));
   };
-  connect(slider, &ValueSlider::changed, this, [this, next] {
-    if (const auto shown = next()) session_.preview(*shown);
-  });
-  connect(slider, &ValueSlider::settled, this, [this, next, name] {
-    session_.settleStrokes();
-    session_.apply(next(), name);
-  });
+  connect(slider, &ValueSlider::changed, this, [this, moved] { preview(moved); });
+  connect(slider, &ValueSlider::settled, this, [this, moved, name] { change(moved, name); });
   sliders_.push_back({slider, std::move(setting)});
 }
 
@@ -70,21 +63,28 @@ void SettingsPage::addColor(QVBoxLayout* column, const QString& name,
   whenShown([swatch, get](const LayerSource& s) { showSwatch(swatch, get(s), 1, false); });
 }
 
-SourcePointer SettingsPage::source() const {
-  const LayerPointer layer =
-      session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
-  return layer ? layer->source : nullptr;
+namespace {
+
+ShownLayer::Edit editOf(const std::function<SourcePointer(const LayerSource&)>& with) {
+  return [with](const Document& d, const Layer& layer) -> Result<Document> {
+    SourcePointer next = with(*layer.source);
+    if (!next) return Error{SettingsPage::tr("The layer is of another kind.").toStdString()};
+    return withSource(d, layer.id, std::move(next));
+  };
+}
+
+}  // namespace
+
+void SettingsPage::preview(const Change& with) {
+  layer_.preview(editOf(with));
 }
 
 void SettingsPage::change(const Change& with, const QString& step) {
-  const SourcePointer now = source();
-  SourcePointer next = now ? with(*now) : nullptr;
-  if (!next) return;
-  session_.settleStrokes();
-  session_.apply(withSource(session_.document(), session_.document().activeLayer, std::move(next)), step);
+  layer_.keep(step, editOf(with));
 }
 
 void SettingsPage::show(const Layer& layer) {
+  layer_.set(layer);
   const Document& d = session_.document();
   const double diagonal = static_cast<double>(d.surface->bounds.diagonal());
   const double unit = static_cast<double>(d.placement.millimetres);

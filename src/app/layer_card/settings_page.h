@@ -1,12 +1,12 @@
 // A page of numbers, colours and choices that a layer is set to. Sliders show their change on the easel while
-// they move; every change is one step.
+// they move; every change is one step. All pages of kinds change the layer they show in one way.
 #pragma once
 
 #include <QWidget>
 #include <functional>
 #include <vector>
 
-#include "app/session/session.h"
+#include "app/layer_card/shown_layer.h"
 
 class QToolButton;
 class QVBoxLayout;
@@ -14,6 +14,21 @@ class QVBoxLayout;
 namespace juvenor::app {
 
 class ValueSlider;
+
+/// How the settings of a kind are read and made, said beside the kind's page: `of(source)`, null for other
+/// kinds, and `source(settings)`.
+template <class Kind>
+struct KindSettings;
+
+/// A source of the same kind after `change(settings)`; null for other kinds.
+template <class Kind, class Change>
+SourcePointer changed(const LayerSource& source, Change change) {
+  const Kind* now = KindSettings<Kind>::of(source);
+  if (!now) return nullptr;
+  Kind next = *now;
+  change(next);
+  return KindSettings<Kind>::source(std::move(next));
+}
 
 class SettingsPage : public QWidget {
   Q_OBJECT
@@ -38,6 +53,25 @@ class SettingsPage : public QWidget {
   using Change = std::function<SourcePointer(const LayerSource&)>;
 
   void addSetting(QVBoxLayout* column, const QString& name, const QString& tip, Setting setting);
+  /// A number among the settings of a kind; `number(settings)` gives it.
+  template <class Kind, class Number>
+  void addNumber(QVBoxLayout* column, const QString& name, const QString& tip, Number number,
+                 const Range& range = {}) {
+    addSetting(column, name, tip,
+               {range,
+                [number](const LayerSource& s) {
+                  const Kind* now = KindSettings<Kind>::of(s);
+                  return now ? std::invoke(number, *now) : 0.f;
+                },
+                [number](const LayerSource& s, float v) {
+                  return changed<Kind>(s, [&](Kind& next) { std::invoke(number, next) = v; });
+                }});
+  }
+  template <class Kind>
+  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Kind::*number,
+           const Range& range = {}) {
+    addNumber<Kind>(column, name, tip, number, range);
+  }
   /// A swatch that takes the mixer's colour.
   void addColor(QVBoxLayout* column, const QString& name,
                 const std::function<EncodedColor(const LayerSource&)>& get,
@@ -45,11 +79,11 @@ class SettingsPage : public QWidget {
                 const QString& step);
   /// Called with the layer's source whenever it is shown.
   void whenShown(std::function<void(const LayerSource&)> show) { shows_.push_back(std::move(show)); }
-  /// That of the active layer, or null.
-  SourcePointer source() const;
+  void preview(const Change& with);
   void change(const Change& with, const QString& step);
 
   Session& session_;
+  ShownLayer layer_;
 
  private:
   struct Slider {

@@ -8,14 +8,14 @@
 #include "app/controls/labels.h"
 
 namespace juvenor::app {
-namespace {
 
-template <class Change>
-SourcePointer changedSpots(const LayerSource& source, Change change) {
-  Spots next = *spotsOf(source);
-  change(next);
-  return spotSource(std::move(next));
-}
+template <>
+struct KindSettings<Spots> {
+  static const Spots* of(const LayerSource& s) { return spotsOf(s); }
+  static SourcePointer source(Spots settings) { return spotSource(std::move(settings)); }
+};
+
+namespace {
 
 // A look as it lies on the small patch of skin.
 SourcePointer exampleOf(const SpotLook& look) {
@@ -47,14 +47,14 @@ SpotsPage::SpotsPage(Session& session) : PatternPage(session) {
   addRamp(
       column, [](const LayerSource& s) -> const RampStops& { return spotsOf(s)->ramp; },
       [](const LayerSource& s, const RampStops& stops) {
-        return changedSpots(s, [&](Spots& next) { next.ramp = stops; });
+        return changed<Spots>(s, [&](Spots& next) { next.ramp = stops; });
       });
   add(column, tr("Gloss"), tr("How wet spots are"), &Spots::gloss);
   add(column, tr("Gloss covers"), tr("How much of that they bring; 0 leaves the skin's own"),
       &Spots::glossCover);
   add(column, tr("Height"), tr("How far the middle of a spot is raised"), &Spots::height,
       {Unit::Length, 0, 0.01});
-  addAgain(column, [](const LayerSource& s) { return changedSpots(s, [](Spots& next) { ++next.seed; }); });
+  addAgain(column, [](const LayerSource& s) { return changed<Spots>(s, [](Spots& next) { ++next.seed; }); });
 }
 
 void SpotsPage::buildLooks(QVBoxLayout* column) {
@@ -75,8 +75,8 @@ void SpotsPage::buildLooks(QVBoxLayout* column) {
   connect(looks_, &QButtonGroup::idClicked, this, [this](int look) {
     change(
         [look](const LayerSource& s) {
-          return changedSpots(s,
-                              [&](Spots& next) { next.look = spotLooks()[static_cast<size_t>(look)].key; });
+          return changed<Spots>(s,
+                                [&](Spots& next) { next.look = spotLooks()[static_cast<size_t>(look)].key; });
         },
         tr("Look of spots"));
   });
@@ -87,15 +87,6 @@ void SpotsPage::buildLooks(QVBoxLayout* column) {
     const SpotLook* look = spotLook(spotsOf(s)->look);
     looks_->button(static_cast<int>(look - spotLooks().data()))->setChecked(true);
   });
-}
-
-void SpotsPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Spots::*member,
-                    const Range& range) {
-  addSetting(column, name, tip,
-             {range, [member](const LayerSource& s) { return spotsOf(s)->*member; },
-              [member](const LayerSource& s, float v) {
-                return changedSpots(s, [&](Spots& next) { next.*member = v; });
-              }});
 }
 
 }  // namespace juvenor::app

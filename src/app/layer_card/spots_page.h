@@ -14,8 +14,6 @@ class SpotsPage : public PatternPage {
 
  private:
   void buildLooks(QVBoxLayout* column);
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Spots::*member,
-           const Range& range = {});
 
   QButtonGroup* looks_ = nullptr;
 };

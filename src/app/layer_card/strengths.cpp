@@ -17,7 +17,7 @@ HeightScale heightsOf(const Session& session) {
 
 }  // namespace
 
-Strengths::Strengths(Session& session) : session_(session) {
+Strengths::Strengths(Session& session) : layer_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(2);
@@ -37,6 +37,7 @@ Strengths::Strengths(Session& session) : session_(session) {
 }
 
 void Strengths::show(const Layer& layer) {
+  layer_.set(layer);
   const ChannelSet has = layer.source->channels();
   for (size_t c = 0; c < kChannelCount; ++c) {
     sliders_[c]->setVisible(has.has(static_cast<Channel>(c)));
@@ -46,19 +47,16 @@ void Strengths::show(const Layer& layer) {
 }
 
 void Strengths::change(size_t channel, bool final) {
-  if (!session_.isOpen()) return;
   LayerChange change;
   change.strength[channel] = static_cast<float>(sliders_[channel]->value());
-  if (final) session_.settleStrokes();
-  auto next = withLayerChanged(session_.document(), session_.document().activeLayer, change);
+  const auto edit = [change](const Document& d, const Layer& l) { return withLayerChanged(d, l.id, change); };
   if (final)
-    session_.apply(std::move(next),
-                   tr("Strength of %1").arg(QString::fromUtf8(kChannels[channel].label).toLower()));
-  else if (next)
-    session_.preview(*next);
+    layer_.keep(tr("Strength of %1").arg(QString::fromUtf8(kChannels[channel].label).toLower()), edit);
+  else
+    layer_.preview(edit);
 }
 
-FillEditor::FillEditor(Session& session) : session_(session) {
+FillEditor::FillEditor(Session& session) : session_(session), layer_(session) {
   setObjectName("fill values");
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -83,6 +81,7 @@ FillEditor::FillEditor(Session& session) : session_(session) {
 void FillEditor::show(const Layer& layer) {
   const auto values = fillValues(*layer.source);
   if (!values) return;
+  layer_.set(layer);
   values_ = *values;
   for (size_t c = 0; c < kChannelCount; ++c)
     if (values_.number[c]) kept_[c] = *values_.number[c];
@@ -91,20 +90,18 @@ void FillEditor::show(const Layer& layer) {
 }
 
 void FillEditor::change(bool final) {
-  const Document& d = session_.document();
   if (values_.channels().empty()) {
     session_.say(tr("A fill brings one channel at least."), true);
-    if (const LayerPointer layer = layerOf(d, d.activeLayer)) show(*layer);
+    if (const LayerPointer layer = layer_.now()) show(*layer);
     return;
   }
   LayerChange change;
   change.values = values_;
-  if (final) session_.settleStrokes();
-  auto next = withLayerChanged(session_.document(), session_.document().activeLayer, change);
+  const auto edit = [change](const Document& d, const Layer& l) { return withLayerChanged(d, l.id, change); };
   if (final)
-    session_.apply(std::move(next), tr("Fill layer's values"));
-  else if (next)
-    session_.preview(*next);
+    layer_.keep(tr("Fill layer's values"), edit);
+  else
+    layer_.preview(edit);
 }
 
 }  // namespace juvenor::app

@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "app/session/session.h"
+#include "app/layer_card/shown_layer.h"
 
 namespace juvenor::app {
 
@@ -19,7 +19,7 @@ class Strengths : public QWidget {
  private:
   void change(size_t channel, bool final);
 
-  Session& session_;
+  ShownLayer layer_;
   std::array<ValueSlider*, kChannelCount> sliders_;
 };
 
@@ -34,6 +34,7 @@ class FillEditor : public QWidget {
   void change(bool final);
 
   Session& session_;
+  ShownLayer layer_;
   ChannelGrid* grid_;
   ChannelValues values_;
   std::array<float, kChannelCount> kept_{0, 0.8f, 1, 0};  ///< of channels that are off

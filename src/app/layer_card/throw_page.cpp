@@ -8,18 +8,12 @@
 #include "app/controls/labels.h"
 
 namespace juvenor::app {
-namespace {
 
-template <class Change>
-SourcePointer changedThrow(const LayerSource& source, Change change) {
-  const Throw* now = throwOf(source);
-  if (!now) return nullptr;
-  Throw next = *now;
-  change(next);
-  return throwSource(std::move(next));
-}
-
-}  // namespace
+template <>
+struct KindSettings<Throw> {
+  static const Throw* of(const LayerSource& s) { return throwOf(s); }
+  static SourcePointer source(Throw settings) { return throwSource(std::move(settings)); }
+};
 
 ThrowPage::ThrowPage(Session& session) : SettingsPage(session, "throw") {
   setObjectName("throw page");
@@ -46,7 +40,7 @@ ThrowPage::ThrowPage(Session& session) : SettingsPage(session, "throw") {
   color_->setToolTip(tr("Off, the photos bring relief and gloss alone"));
   column->addWidget(color_);
   connect(color_, &QPushButton::clicked, this, [this](bool on) {
-    change([on](const LayerSource& s) { return changedThrow(s, [&](Throw& next) { next.color = on; }); },
+    change([on](const LayerSource& s) { return changed<Throw>(s, [&](Throw& next) { next.color = on; }); },
            tr("What photos lay"));
   });
   column->addWidget(quietLabel(tr("Slides on it; press one to take it off")));
@@ -83,19 +77,10 @@ void ThrowPage::buildParts(QVBoxLayout* column) {
   connect(parts_, &QButtonGroup::idClicked, this, [this](int part) {
     change(
         [part](const LayerSource& s) {
-          return changedThrow(s, [&](Throw& next) { next.part = static_cast<PhotoPart>(part); });
+          return changed<Throw>(s, [&](Throw& next) { next.part = static_cast<PhotoPart>(part); });
         },
         tr("What photos lay"));
   });
-}
-
-void ThrowPage::add(QVBoxLayout* column, const QString& name, const QString& tip, float Throw::*member,
-                    const Range& range) {
-  addSetting(column, name, tip,
-             {range, [member](const LayerSource& s) { return throwOf(s)->*member; },
-              [member](const LayerSource& s, float v) {
-                return changedThrow(s, [&](Throw& next) { next.*member = v; });
-              }});
 }
 
 void ThrowPage::listSlides(const Throw& thrown) {
@@ -114,7 +99,7 @@ void ThrowPage::listSlides(const Throw& thrown) {
     connect(b, &QPushButton::clicked, this, [this, id = s.id, name] {
       change(
           [id](const LayerSource& source) {
-            return changedThrow(source, [&](Throw& next) {
+            return changed<Throw>(source, [&](Throw& next) {
               std::erase_if(next.slides, [&](const Slide& slide) { return slide.id == id; });
             });
           },

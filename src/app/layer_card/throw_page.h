@@ -17,8 +17,6 @@ class ThrowPage : public SettingsPage {
 
  private:
   void buildParts(QVBoxLayout* column);
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Throw::*member,
-           const Range& range = {});
   void listSlides(const Throw& thrown);
 
   QButtonGroup* parts_ = nullptr;

@@ -26,7 +26,7 @@ QIcon swatchOf(const ZoneTint& tint) {
 
 }  // namespace
 
-ZoneEditor::ZoneEditor(Session& session) : session_(session) {
+ZoneEditor::ZoneEditor(Session& session) : session_(session), layer_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(3);
@@ -150,19 +150,21 @@ ValueSlider* ZoneEditor::slider(QVBoxLayout* column, const QString& name, const 
   return s;
 }
 
+// The layer with the zones as they are set here.
+ShownLayer::Edit ZoneEditor::zones() const {
+  return [set = set_](const Document& d, const Layer& layer) { return withZones(d, layer.id, set); };
+}
+
 void ZoneEditor::previewed(const std::function<void(ZoneSet&, HueZone&)>& change) {
   if (showing_) return;
   const auto at = static_cast<size_t>(session_.tools().zone());
   HueZone none;
   change(set_, at < set_.zones.size() ? set_.zones[at] : none);
-  const Document& d = session_.document();
-  if (auto next = withZones(d, d.activeLayer, set_)) session_.preview(*next);
+  layer_.preview(zones());
 }
 
 void ZoneEditor::finish() {
-  if (showing_) return;
-  session_.settleStrokes();
-  session_.apply(withZones(session_.document(), session_.document().activeLayer, set_), tr("Change zone"));
+  if (!showing_) layer_.keep(tr("Change zone"), zones());
 }
 
 void ZoneEditor::edit(const std::function<void(ZoneSet&, HueZone&)>& change, const QString& step) {
@@ -172,8 +174,7 @@ void ZoneEditor::edit(const std::function<void(ZoneSet&, HueZone&)>& change, con
   HueZone none;
   change(set_, at < set_.zones.size() ? set_.zones[at] : none);
   if (set_ == before) return;
-  session_.settleStrokes();
-  session_.apply(withZones(session_.document(), session_.document().activeLayer, set_), step);
+  layer_.keep(step, zones());
 }
 
 void ZoneEditor::refresh() {
@@ -183,6 +184,7 @@ void ZoneEditor::refresh() {
   setVisible(zones);
   if (!zones) return;
   showing_ = true;
+  layer_.set(*layer);
   set_ = *zones;
   const int at = std::clamp(session_.tools().zone(), 0, std::max(0, static_cast<int>(set_.zones.size()) - 1));
   names_->clear();

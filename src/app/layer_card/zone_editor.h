@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "app/session/session.h"
+#include "app/layer_card/shown_layer.h"
 
 class QCheckBox;
 class QComboBox;
@@ -28,10 +28,12 @@ class ZoneEditor : public QWidget {
   void buildTint(QVBoxLayout* column);
   ValueSlider* slider(QVBoxLayout* column, const QString& name, const QString& tip, float HueZone::*member);
   void edit(const std::function<void(ZoneSet&, HueZone&)>& change, const QString& step);
+  ShownLayer::Edit zones() const;
   void previewed(const std::function<void(ZoneSet&, HueZone&)>& change);
   void finish();
 
   Session& session_;
+  ShownLayer layer_;
   ZoneSet set_;
   bool showing_ = false;
   QComboBox *names_, *like_;
