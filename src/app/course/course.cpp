@@ -13,13 +13,10 @@
 
 #include "app/controls/bind_key.h"
 #include "app/light/light_page.h"
+#include "app/session/stages.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
-
-QStringList CourseThread::stages() {
-  return {tr("Base"), tr("Zones"), tr("Pigment"), tr("Pattern"), tr("Photo"), tr("Finish")};
-}
 
 CourseThread::CourseThread() {
   setFixedHeight(46);
@@ -61,7 +58,7 @@ void CourseThread::paintEvent(QPaintEvent*) {
     if (now) f.setWeight(QFont::DemiBold);
     p.setFont(f);
     p.setPen(now || i == hover_ ? QColor(0xff, 0xff, 0xff) : look::kQuiet);
-    p.drawText(QRectF(bead(i).x() - 50, 28, 100, 16), Qt::AlignCenter, stages()[i]);
+    p.drawText(QRectF(bead(i).x() - 50, 28, 100, 16), Qt::AlignCenter, stageNames()[i]);
   }
   if (hasFocus()) {
     p.setPen(QPen(look::kAccent, 1));
@@ -105,14 +102,8 @@ void CourseThread::keyPressEvent(QKeyEvent* event) {
 bool CourseThread::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
-    const QStringList tips{tr("Base: a tone for every part, then shadows and light from the shape"),
-                           tr("Zones: landmarks and hue zones of blood and bone, melted into the base"),
-                           tr("Pigment: markings with the airbrush, as a stain"),
-                           tr("Pattern: a surface layer to draw marks on"),
-                           tr("Photo: colours by eye, with Pick"),
-                           tr("Finish: judge the values, then export")};
     const int s = stageAt(help->pos());
-    if (s >= 0) QToolTip::showText(help->globalPos(), tips[s], this);
+    if (s >= 0) QToolTip::showText(help->globalPos(), stageTips()[s], this);
     return true;
   }
   return QWidget::event(event);
@@ -238,42 +229,9 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
           [this, thread] { thread->show(session_.tools().stage()); });
 }
 
-// Each stage brings forward what is there for it today.
 void Course::goTo(int stage) {
-  emit staged(stage);
-  Tools& tools = session_.tools();
-  Brush brush = tools.brush();
-  switch (stage) {
-    case 0:
-      tools.setTool(Tool::Fill);
-      session_.say(
-          tr("Base: one tone per part in one go, or press a part to fill it; then shadows and light from the "
-             "shape."));
-      break;
-    case 1:
-      tools.setTool(Tool::Zones);
-      session_.say(tr("Zones: place landmarks, lay the usual zones, then drag their handles."));
-      break;
-    case 2:
-      tools.setTool(Tool::Airbrush);
-      session_.say(
-          tr("Pigment: markings on a Pigment layer; blend mode Stain lets the flesh shine through."));
-      break;
-    case 3:
-      brush.hardness = 0.7f;
-      tools.setBrush(brush);
-      tools.setTool(Tool::Airbrush);
-      session_.say(tr("Pattern: a harder brush on a Surface layer."));
-      break;
-    case 4:
-      tools.setTool(Tool::Slide);
-      session_.say(
-          tr("Photo: hang a photo before the eye, pin it to the skin, throw it or paint through it."));
-      break;
-    default:
-      easel_.setView(View::Value);
-      session_.say(tr("Finish: squint at the values; File ▸ Export hands the colours on."));
-  }
+  enterStage(session_, stage);
+  if (stage == kFinishStage) easel_.setView(View::Value);
 }
 
 }  // namespace juvenor::app

@@ -17,7 +17,6 @@ class CourseThread : public QWidget {
   CourseThread();
   int stage() const { return stage_; }
   void show(int stage);
-  static QStringList stages();
 
  signals:
   void chosen(int stage);
@@ -60,10 +59,6 @@ class Course : public QWidget {
   Q_OBJECT
  public:
   Course(Session& session, Easel& easel);
-
- signals:
-  /// A stage was chosen.
-  void staged(int stage);
 
  private:
   void goTo(int stage);

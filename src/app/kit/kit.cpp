@@ -7,7 +7,7 @@
 #include <QVBoxLayout>
 
 #include "app/controls/bind_key.h"
-#include "app/course/course.h"
+#include "app/session/stages.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -132,7 +132,7 @@ void Kit::arrange() {
 
 void Kit::refresh() {
   const Tools& tools = session_.tools();
-  stage_->setText(CourseThread::stages().value(tools.stage()));
+  stage_->setText(stageNames().value(tools.stage()));
   for (const auto& [tool, button] : tools_) {
     button->setChecked(tools.tool() == tool);
     const unsigned stages = factsOf(tool).stages;

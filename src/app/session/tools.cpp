@@ -27,8 +27,8 @@ Brush withHandOf(Brush brush, const Brush& hand) {
 }  // namespace
 
 const ToolFacts& factsOf(Tool tool) {
-  constexpr unsigned kBaseStage = 1, kZonesStage = 2, kPigmentStage = 4, kPatternStage = 8, kPhotoStage = 16,
-                     kAllStages = 63;
+  constexpr auto at = [](Stages stage) { return 1u << stage; };
+  constexpr unsigned kAll = (1u << kStageCount) - 1;
   static constexpr std::array<ToolFacts, kToolCount> kFacts{{
       {"airbrush", "Airbrush", "A", "Lays the mixer's colour, a little with every dab", 0},
       {"blend", "Blend", "L", "Blends colours into each other along the skin", 0},
@@ -39,39 +39,40 @@ const ToolFacts& factsOf(Tool tool) {
       {"guard", "Guard", "G",
        "Protects skin from every ink and fill; the eraser end frees it again. It belongs to the whole "
        "document",
-       kAllStages},
+       kAll},
       {"zones", "Zones", "Z",
        "Hue zones: drag a handle to move a zone, click the skin to add one; places landmarks too",
-       kZonesStage},
+       at(kZonesStage)},
       {"fill", "Fill", "F", "Fills the active part, or the whole sculpt, with the mixer's colour",
-       kBaseStage | kPigmentStage},
+       at(kBaseStage) | at(kPigmentStage)},
       {"pick", "Pick", "P",
        "Takes the colour you see; with Shift the active layer's own. Hold P while another tool is chosen", 0},
       {"stamp", "Stamp", "T", "Places one stamp: press, drag for size and turn, adjust, then lay it",
-       kPigmentStage},
+       at(kPigmentStage)},
       {"stencil", "Stencil", "D",
        "A picture held before the sculpt, painted through: drag it, scale and turn it by its corner; Shift+D "
        "puts it aside",
-       kPigmentStage},
+       at(kPigmentStage)},
       {"cut", "Cut line", "X",
-       "A line straight over the form: drag from one place to another; or all around a limb", kPigmentStage},
+       "A line straight over the form: drag from one place to another; or all around a limb",
+       at(kPigmentStage)},
       {"comb", "Comb", "C",
        "Strokes the way a pattern is to lie; a click pins the way it lies. The brush's size is the comb's",
-       kPatternStage},
+       at(kPatternStage)},
       {"touch", "Touch", "W",
        "Works on a pattern by hand: pushes its size, soothes its relief, tints or loses single scales",
-       kPatternStage},
+       at(kPatternStage)},
       {"slide", "Slide", "S",
        "A photo between eye and sculpt: place it, pin it to the skin, paint through it or throw it; Shift+S "
        "puts it aside",
-       kPhotoStage},
+       at(kPhotoStage)},
       {"restore", "Restore", "Q",
        "Paints back what the layer was at a checkpoint, in the channels the pen lays; checkpoints are kept "
        "under Past",
-       kAllStages},
+       kAll},
       {"graft", "Graft", "Shift+T",
        "Takes colour, gloss and relief off the skin, to be laid on any other: by rectangle, strip or lasso",
-       kPhotoStage},
+       at(kPhotoStage)},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }

@@ -34,6 +34,10 @@ enum class Tool {
 };
 inline constexpr int kToolCount = 17;
 
+/// Those of the course, in its order.
+enum Stages { kBaseStage, kZonesStage, kPigmentStage, kPatternStage, kPhotoStage, kFinishStage };
+inline constexpr int kStageCount = 6;
+
 struct ToolFacts {
   const char* icon;
   const char* label;
@@ -116,6 +120,8 @@ class Tools : public QObject {
 
  signals:
   void changed();
+  /// The artist went to a stage, or to the one at hand again.
+  void stageEntered(int stage);
 
  private:
   Tool tool_ = Tool::Airbrush;

@@ -10,10 +10,11 @@
 #include "app/layer_card/layer_card.h"
 #include "app/moments/past_page.h"
 #include "app/parts/parts.h"
+#include "app/session/stages.h"
 
 namespace juvenor::app {
 
-SideColumn::SideColumn(Session& session, Easel& easel) {
+SideColumn::SideColumn(Session& session, Easel& easel) : session_(session) {
   setFixedWidth(214);
   setAutoFillBackground(true);
   QPalette p = palette();
@@ -58,7 +59,19 @@ SideColumn::SideColumn(Session& session, Easel& easel) {
   pages_->addWidget(new PastPage(session, easel));
   column->addWidget(pages_, 1);
   connect(tabs_, &QButtonGroup::idClicked, pages_, &QStackedWidget::setCurrentIndex);
+  connect(&session_.tools(), &Tools::stageEntered, this, [this] { show(Page::Stage); });
+  connect(board_, &Board::hangWanted, this, &SideColumn::hang);
   show(Page::Board);
+}
+
+// A picture of the board as a slide.
+void SideColumn::hang(uint32_t id) {
+  const std::vector<BoardPicture> board = session_.document().board;
+  const auto found = std::ranges::find(board, id, &BoardPicture::id);
+  if (found == board.end()) return;
+  stage_->photo().hang(QString::fromStdString(found->name), found->data);
+  goToStage(session_, kPhotoStage);
+  show(Page::Stage);
 }
 
 void SideColumn::show(Page page) {

@@ -22,6 +22,9 @@ class SideColumn : public QWidget {
   Board& board() { return *board_; }
 
  private:
+  void hang(uint32_t picture);
+
+  Session& session_;
   QStackedWidget* pages_;
   QButtonGroup* tabs_;
   Stage* stage_;

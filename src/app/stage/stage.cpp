@@ -9,6 +9,7 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/scrolled.h"
+#include "app/session/stages.h"
 #include "app/style/style.h"
 #include "core/color/lab.h"
 #include "core/layers/sources/ramp.h"
@@ -31,10 +32,6 @@ MaskTerm termOf(const MapKind* kind, float scale, float low, float fade, float m
   t.fade = fade;
   t.melt = melt;
   return t;
-}
-
-bool isZones(const Layer& layer) {
-  return layer.source->kind().key == "zones";
 }
 
 // Which well suits a part by its name: eyes and teeth the lightest, tongue and gills the reddest, fins and
@@ -61,14 +58,17 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
   pages_->addWidget(buildBase());
   pages_->addWidget(buildZones());
   pages_->addWidget(pigment_ = new PigmentPage(session_));
-  pages_->addWidget(buildPlain(3));
+  pages_->addWidget(buildPlain(tr("Pattern"), tr("Marks with a harder brush on a Surface layer.")));
   pages_->addWidget(scrolled(photo_ = new PhotoPage(session_, easel)));
-  pages_->addWidget(buildPlain(5));
+  pages_->addWidget(
+      buildPlain(tr("Finish"), tr("Squint at the values; then File ▸ Export hands the colours on.")));
   column->addWidget(pages_);
   connect(&session_, &Session::documentChanged, this, &Stage::refresh);
   connect(&session_.tools(), &Tools::changed, this, [this] {
+    pages_->setCurrentIndex(session_.tools().stage());
     if (session_.isOpen()) refresh();
   });
+  connect(pigment_, &PigmentPage::overlayWanted, &easel, &Easel::setShows);
 }
 
 namespace {
@@ -205,36 +205,17 @@ QWidget* Stage::buildZones() {
   return page;
 }
 
-QWidget* Stage::buildPlain(int stage) {
-  static const char* kNames[] = {"Pattern", "Photo", "Finish"};
-  static const char* kWords[] = {
-      QT_TR_NOOP("Marks with a harder brush on a Surface layer."),
-      QT_TR_NOOP("Pick colours from the pictures of the board and lay them at low flow."),
-      QT_TR_NOOP("Squint at the values; then File ▸ Export hands the colours on.")};
+QWidget* Stage::buildPlain(const QString& name, const QString& words) {
   auto* page = new QWidget;
   auto* column = columnOf(page);
-  column->addWidget(titleLabel(tr(kNames[stage - 3])));
-  column->addWidget(quietLabel(tr(kWords[stage - 3])));
+  column->addWidget(titleLabel(name));
+  column->addWidget(quietLabel(words));
   column->addStretch();
   return page;
 }
 
 void Stage::goTo(int stage) {
-  pages_->setCurrentIndex(std::clamp(stage, 0, pages_->count() - 1));
-  session_.tools().setStage(stage);
-  if (!session_.isOpen()) return;
-  // zones can be dragged at once: the topmost layer of them comes into hand
-  const LayerPointer active = layerOf(session_.document(), session_.document().activeLayer);
-  if (stage == 1 && !(active && isZones(*active))) {
-    const LayerStack layers = session_.document().layers;
-    const auto zones =
-        std::find_if(layers.rbegin(), layers.rend(), [](const auto& l) { return isZones(*l); });
-    if (zones != layers.rend()) {
-      session_.settleStrokes();
-      session_.chooseLayer((*zones)->id);
-    }
-  }
-  refresh();
+  goToStage(session_, stage);
 }
 
 void Stage::refresh() {
@@ -249,9 +230,9 @@ void Stage::refresh() {
   const LandmarkFacts* facts = landmarkFacts(next);
   placed_->setText(facts ? tr("Click on the sculpt: %1").arg(QString::fromUtf8(facts->label))
                          : tr("%1 of %2 landmarks placed").arg(d.landmarks.size()).arg(kLandmarkCount));
-  if (pages_->currentIndex() == 0) refreshParts();
-  if (pages_->currentIndex() == 2) pigment_->refresh();
-  if (pages_->currentIndex() == 4) photo_->refresh();
+  if (pages_->currentIndex() == kBaseStage) refreshParts();
+  if (pages_->currentIndex() == kPigmentStage) pigment_->refresh();
+  if (pages_->currentIndex() == kPhotoStage) photo_->refresh();
 }
 
 void Stage::refreshParts() {

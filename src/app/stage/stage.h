@@ -37,7 +37,7 @@ class Stage : public QWidget {
   Q_OBJECT
  public:
   Stage(Session& session, Easel& easel);
-  /// The stage as the course counts them: 0 Base, 1 Zones, …
+  /// The stage as the course counts them; see stages.h.
   void goTo(int stage);
   PigmentPage& pigment() { return *pigment_; }
   PhotoPage& photo() { return *photo_; }
@@ -45,7 +45,7 @@ class Stage : public QWidget {
  private:
   QWidget* buildBase();
   QWidget* buildZones();
-  QWidget* buildPlain(int stage);
+  QWidget* buildPlain(const QString& name, const QString& words);
   void refresh();
   void refreshParts();
   void fillParts();

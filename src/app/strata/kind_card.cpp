@@ -10,7 +10,7 @@
 
 #include "app/controls/kind_icon.h"
 #include "app/controls/labels.h"
-#include "app/course/course.h"
+#include "app/session/stages.h"
 
 namespace juvenor::app {
 namespace {
@@ -29,7 +29,7 @@ KindCard::KindCard(QWidget* parent) : QFrame(parent, Qt::Popup) {
   for (const SourceKind* kind : sourceKinds()) byStage[kind->stage].push_back(kind);
   strata_ = new QButtonGroup(this);
   for (const auto& [stage, kinds] : byStage) {
-    column->addWidget(quietLabel(stage < 0 ? tr("Every stage") : CourseThread::stages().value(stage)));
+    column->addWidget(quietLabel(stage < 0 ? tr("Every stage") : stageNames().value(stage)));
     auto* grid = new QGridLayout;
     grid->setSpacing(6);
     int place = 0;

@@ -85,25 +85,11 @@ void MainWindow::buildLayout() {
   auto* column = new QVBoxLayout(work);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(1);
-  auto* course = new Course(*session_, *easel_);
-  column->addWidget(course);
+  column->addWidget(new Course(*session_, *easel_));
   auto* middle = new QHBoxLayout;
   middle->setSpacing(1);
   middle->addWidget(new Kit(*session_));
   side_ = new SideColumn(*session_, *easel_);
-  connect(course, &Course::staged, this, [this](int stage) {
-    side_->stage().goTo(stage);
-    side_->show(SideColumn::Page::Stage);
-  });
-  connect(&side_->stage().pigment(), &PigmentPage::overlayWanted, easel_, &Easel::setShows);
-  connect(&side_->board(), &Board::hangWanted, this, [this](uint32_t id) {
-    const std::vector<BoardPicture> board = session_->document().board;
-    const auto found = std::ranges::find(board, id, &BoardPicture::id);
-    if (found == board.end()) return;
-    side_->stage().photo().hang(QString::fromStdString(found->name), found->data);
-    side_->stage().goTo(4);
-    side_->show(SideColumn::Page::Stage);
-  });
   middle->addWidget(side_);
   middle->addWidget(easel_, 1);
   auto* right = new QWidget;
