@@ -47,10 +47,6 @@ BrushPage::BrushPage(Session& session, QWidget* parent) : QFrame(parent, Qt::Pop
   });
 }
 
-double BrushPage::millimetres() const {
-  return session_.isOpen() ? static_cast<double>(session_.document().placement.millimetres) : 1;
-}
-
 ValueSlider* BrushPage::slider(QVBoxLayout* column, const QString& name, const QString& tip,
                                const ValueSlider::Scale& scale, std::function<float(const Brush&)> get,
                                std::function<void(Brush&, float)> set) {

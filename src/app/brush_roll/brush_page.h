@@ -33,7 +33,6 @@ class BrushPage : public QFrame {
   void change(const std::function<void(Brush&)>& change);
   void chooseStamp();
   void takeStamp(const StampPointer& stamp);
-  double millimetres() const;
 
   Session& session_;
   QButtonGroup* tips_;

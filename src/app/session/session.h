@@ -1,18 +1,16 @@
-// The open work: its history, its file, its journal, and the engine that shows it. Panels read the document
+// The open work: its history, the engine that shows it, and where it lies on disk. Panels read the document
 // here and ask for edits here; nothing else changes it.
 #pragma once
 
 #include <QObject>
 #include <filesystem>
-#include <future>
 #include <memory>
 
 #include "app/engine/engine.h"
 #include "app/session/background.h"
 #include "app/session/tools.h"
+#include "app/session/work_on_disk.h"
 #include "core/document/edits/edits.h"
-#include "core/document/store/in_use.h"
-#include "core/document/store/journal.h"
 
 namespace juvenor::app {
 
@@ -34,9 +32,9 @@ class Session : public QObject {
   const History& history() const { return *history_; }
   Engine& engine() { return engine_; }
   Tools& tools() { return tools_; }
-  const std::filesystem::path& path() const { return path_; }
-  const QString& title() const { return title_; }
-  bool unsaved() const;
+  const std::filesystem::path& path() const { return disk_.path(); }
+  const QString& title() const { return disk_.title(); }
+  bool unsaved() const { return history_ && disk_.unsaved(*history_); }
   uint32_t activePart() const { return activePart_; }
   void setActivePart(uint32_t part);
 
@@ -74,33 +72,27 @@ class Session : public QObject {
   /// the last dabs of a stroke.
   void settleStrokes();
   /// Waits until all strokes are on disk.
-  Outcome flush();
+  Outcome flush() { return disk_.flush(); }
 
-  /// Saving in three parts: what is to be written, collected here; the writing, on any thread; and taking
-  /// note of it, here again. Painting may go on meanwhile.
-  struct Saved {
-    std::filesystem::path path;
-    uint64_t step = 0;
-    std::shared_ptr<Store> store;
-  };
-  /// What the next save says of how the work is looked at.
-  void setLook(std::string look) { look_ = std::move(look); }
+  // ---- saving, see WorkOnDisk
+
+  using Saved = WorkOnDisk::Saved;
+  void setLook(std::string look) { disk_.setLook(std::move(look)); }
   std::function<Result<Saved>()> saving(const std::filesystem::path& path);
   void noteSaved(const Saved& saved);
   /// All three at once.
   Outcome saveTo(const std::filesystem::path& path);
-  /// After a save that was refused because another program had saved: this work's steps put after those in
-  /// the file. Reads the file; for any thread.
-  std::function<Result<Opened>()> puttingAfter() const;
+  std::function<Result<Opened>()> puttingAfter() const { return disk_.puttingAfter(*history_); }
   /// Takes over the outcome of it, unsaved.
   void takePutAfter(Opened opened);
-  /// The process that has the open document open too, or nothing.
-  std::optional<std::string> otherUser() const { return otherUser_; }
+  std::optional<std::string> otherUser() const { return disk_.otherUser(); }
   /// Takes over what a journal brought back: the work of `path` (or of no file yet) with steps that are in no
   /// file.
   void takeRecovered(History history, QString title, std::filesystem::path path, std::string save);
   /// The journal is no longer wanted: the work was saved or given up.
   void close();
+
+  // ---- strokes and fills with what is in hand (session_strokes.cpp)
 
   /// What a stroke with the tool in hand is; `erasing`: with the pen's other end.
   StrokeSetting strokeSetting(bool erasing) const;
@@ -119,27 +111,15 @@ class Session : public QObject {
  private:
   void show();
   void keep();
-  void putAway();
   void takeIn(std::vector<FinishedStroke> finished);
-  Journal::Ground ground() const;
 
   Engine engine_;
   Tools tools_;
   Background background_, previews_;
   std::unique_ptr<History> history_;
   Document now_;
-  std::unique_ptr<Journal> journal_;
-  std::shared_ptr<Store> store_;
-  InUse mark_;
-  std::optional<std::string> otherUser_;
-  std::string look_;
-  std::string save_;  ///< the save of the file this work stands on
-  std::filesystem::path journals_, path_;
-  QString title_;
-  uint64_t savedStep_ = 0;
-  bool renamed_ = false;  ///< steps were, since the last save
+  WorkOnDisk disk_;
   uint32_t activePart_ = kNone;
-  std::vector<std::future<void>> putAway_;  ///< journals and histories of earlier work, on their way out
 };
 
 }  // namespace juvenor::app

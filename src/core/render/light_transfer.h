@@ -25,10 +25,7 @@ class LightTransfer {
   /// By what each of a light's nine numbers is multiplied for the irradiance over π at a sample. What blocks
   /// the sky is the mean over the neighbours, which takes the noise of few rays away and leaves the form.
   Harmonics seen(const Surface& surface, size_t sample) const;
-  /// Irradiance over π at a sample for a light, band by band of the harmonics.
-  std::array<float, 3> bands(const Surface& surface, size_t sample, const Harmonics& light) const {
-    return bandsOf(seen(surface, sample), light);
-  }
+  /// Irradiance over π for a light through what is seen of it, band by band of the harmonics.
   static std::array<float, 3> bandsOf(const Harmonics& seen, const Harmonics& light);
   /// The part of a cosine-weighted hemisphere that is open, 0…1.
   float openness(size_t sample) const;

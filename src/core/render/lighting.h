@@ -92,7 +92,6 @@ class Lighting {
     bool seen = false;
   };
   Rest rest() const;
-  int settledRays() const;
   void noteWhole();
   bool lay(std::span<const uint32_t> chunks, const Stop& stop);
   void layChunk(size_t chunk);

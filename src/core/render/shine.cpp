@@ -123,18 +123,9 @@ float schlick(float reflectance, float cosine) {
   return reflectance + (1 - reflectance) * x2 * x2 * x;
 }
 
-float sentBack(float cosOut, float width) {
-  const Entry e = lookedUp(cosOut, width);
-  return std::min(1.f, e.scale + e.offset);
-}
-
 std::array<float, 2> reflected(float cosOut, float width) {
   const Entry e = lookedUp(cosOut, width);
   return {e.scale, e.offset};
-}
-
-float raisedBy(float reflectance, float cosOut, float width) {
-  return 1 + reflectance * (1 / std::max(0.1f, sentBack(cosOut, width)) - 1);
 }
 
 }  // namespace juvenor

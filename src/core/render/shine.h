@@ -39,11 +39,8 @@ struct MirroredDisc {
 MirroredDisc mirroredDisc(const Vec3& normal, const Vec3& toViewer, const Vec3& toward, float size,
                           float width);
 
-/// The part of light from everywhere that a lobe of reflectance 1 sends to a viewer: 0…1.
-float sentBack(float cosOut, float width);
-/// Scale and offset that give the same for any reflectance: scale · reflectance + offset (Karis 2013).
+/// Scale and offset of the part of light from everywhere that a lobe sends to a viewer, 0…1 for any reflectance:
+/// scale · reflectance + offset (Karis 2013).
 std::array<float, 2> reflected(float cosOut, float width);
-/// By how much a lobe of this reflectance is raised for light that meets several facets.
-float raisedBy(float reflectance, float cosOut, float width);
 
 }  // namespace juvenor

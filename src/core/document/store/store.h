@@ -34,7 +34,8 @@ class Store {
 
   /// Makes the file hold exactly these steps. On an error the file is what it was; the one of
   /// `isChangedElsewhere` when another program has saved it since this store opened or wrote it.
-  Outcome write(std::span<const StepPointer> steps, uint64_t currentStep);
+  /// `look`: how the work is looked at, in the words of its writer; empty: it stays as the file says.
+  Outcome write(std::span<const StepPointer> steps, uint64_t currentStep, std::string_view look = {});
   /// All steps, sculpt and surface.
   Result<Opened> read(const Progress& progress = {});
   /// The same for a journal whose first steps lie in `base`.
@@ -76,7 +77,7 @@ class Store {
     Store* store = nullptr;
   };
   Outcome writeAll(std::span<const StepPointer> steps, uint64_t currentStep, std::vector<uint64_t>& order);
-  Outcome writeNow(std::span<const StepPointer> steps, uint64_t currentStep);
+  Outcome writeNow(std::span<const StepPointer> steps, uint64_t currentStep, std::string_view look);
   /// An error when the file is not the one this store knows.
   Outcome unchangedElsewhere();
   Error damaged(std::string_view what) const;
@@ -145,6 +146,6 @@ bool isChangedElsewhere(const Error& error);
 
 /// Saves to a new place: writes beside the target and renames. An existing file stays as it was on any error.
 Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps,
-                     uint64_t currentStep);
+                     uint64_t currentStep, std::string_view look = {});
 
 }  // namespace juvenor

@@ -352,11 +352,12 @@ Outcome Store::unchangedElsewhere() {
   return Error{std::string(kChangedElsewhere), path_.string()};
 }
 
-Outcome Store::writeNow(std::span<const StepPointer> steps, uint64_t currentStep) {
+Outcome Store::writeNow(std::span<const StepPointer> steps, uint64_t currentStep, std::string_view look) {
   Outcome ok = unchangedElsewhere();
   if (ok && format_ < kDocumentFormat) ok = bringUpToDate();
   std::vector<uint64_t> order;
   if (ok) ok = writeAll(steps, currentStep, order);
+  if (ok && !look.empty()) ok = setMeta("look", look);
   const std::string save = randomName();
   if (ok) ok = setMeta("save", save);
   if (ok) ok = db_.run("COMMIT");
@@ -367,7 +368,7 @@ Outcome Store::writeNow(std::span<const StepPointer> steps, uint64_t currentStep
   return ok;
 }
 
-Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep) {
+Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep, std::string_view look) {
   Outcome ok = db_.run("BEGIN IMMEDIATE");
   if (!ok) return ok;
   int64_t lastChunk = 0;
@@ -376,7 +377,7 @@ Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep) {
     return true;
   });
   const auto namesBefore = named_;
-  if (ok) ok = caught([&] { return writeNow(steps, currentStep); });
+  if (ok) ok = caught([&] { return writeNow(steps, currentStep, look); });
   if (!ok) {
     (void)db_.run("ROLLBACK");
     named_ = namesBefore;
@@ -407,7 +408,7 @@ void settleWhatIsReplaced(const std::filesystem::path& path) {
 }  // namespace
 
 Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps,
-                     uint64_t currentStep) {
+                     uint64_t currentStep, std::string_view look) {
   const std::filesystem::path partial = path.string() + ".part";
   std::error_code ec;
   std::filesystem::remove(partial, ec);
@@ -419,7 +420,7 @@ Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPoin
   {
     auto store = Store::create(partial, *steps.front()->document.sculpt);
     if (!store) return undo(store.error());
-    const Outcome ok = store->write(steps, currentStep);
+    const Outcome ok = store->write(steps, currentStep, look);
     if (!ok) return undo(ok.error());
   }
   settleWhatIsReplaced(path);

@@ -1,0 +1,102 @@
+// What the pen and fills begin with: the tool, the brush and the colours in hand, and what the history calls
+// it.
+#include "app/session/session.h"
+#include "core/document/edits/edit_checkpoints.h"
+#include "core/layers/sources/fill.h"
+
+namespace juvenor::app {
+namespace {
+
+// What the history calls work with some channels: "colour #b98570, gloss 80 %".
+QString nameOf(const ChannelValues& values, bool withValues) {
+  QStringList out;
+  eachChannel([&](auto c) {
+    if (!values.channels().has(c())) return;
+    QString name = QString::fromUtf8(factsOf(c()).label).toLower();
+    if (withValues && c() == Channel::Color)
+      name += " " + QString::fromStdString(toHex(*values.color));
+    else if (withValues && factsOf(c()).rule == ChannelRule::Add)
+      name += QString(" %1").arg(static_cast<double>(*values[c()]), 0, 'g', 2);
+    else if (withValues)
+      name += QString(" %1 %").arg(std::lround(100 * *values[c()]));
+    out << name;
+  });
+  return out.join(", ");
+}
+
+QString nameOf(const InkKind& ink, const ChannelValues& paint) {
+  // of what only moves what is there, colour goes without saying
+  if (!ink.brings && paint.channels() == ChannelSet(Channel::Color)) return QString::fromUtf8(ink.label);
+  return QString::fromUtf8(ink.label) + " " + nameOf(paint, ink.brings);
+}
+
+}  // namespace
+
+StrokeSetting Session::strokeSetting(bool erasing) const {
+  StrokeSetting setting;
+  setting.brush = tools_.brush();
+  setting.paint = tools_.paint();
+  setting.layer = document().activeLayer;
+  setting.activePart = activePart_;
+  const Tool tool = tools_.tool();
+  setting.onMask = tool == Tool::Mask || (tool == Tool::Restore && tools_.restoresMask());
+  setting.onGuard = tool == Tool::Guard;
+  setting.ink = inkKind(erasing || tool == Tool::Erase ? "erase"
+                        : tool == Tool::Blend          ? "blend"
+                        : tool == Tool::Smear          ? "smear"
+                        : tool == Tool::Restore        ? "restore"
+                                                       : "lay");
+  if (setting.ink->bringsBack && checkpointOf(document(), tools_.checkpoint()))
+    setting.checkpoint = tools_.checkpoint();
+  return setting;
+}
+
+void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin& before) {
+  collect();
+  // the stroke before is on disk by now, unless the disk is slower than the hand: then it follows
+  (void)disk_.flushWithin(std::chrono::milliseconds(8));
+  StrokeSetting setting = strokeSetting(erasing);
+  setting.stencil = before.stencil;
+  setting.slide = before.slide;
+  if (tools_.adapts() && setting.brush.tip == TipKind::Stamp && setting.brush.stamp.ownColors)
+    setting.adaptsTo = engine_.skinNow();
+  const bool erase = setting.ink == inkKind("erase");
+  if (setting.onMask) {
+    const LayerPointer layer = layerOf(document(), setting.layer);
+    if (layer && !layer->mask && layer->visible && !layer->locked) {
+      settleStrokes();
+      apply(withMask(document(), setting.layer), tr("Add mask"));
+    }
+  }
+  const QString name = setting.onGuard ? (erase ? tr("Free from the guard") : tr("Guard"))
+                       : setting.ink->bringsBack && setting.onMask ? tr("Restore mask")
+                       : setting.onMask            ? (erase ? tr("Show through mask") : tr("Hide with mask"))
+                       : goesThroughSlide(setting) ? tr("Paint through slide")
+                                                   : nameOf(*setting.ink, setting.paint);
+  engine_.beginStroke(setting, point, name);
+}
+
+void Session::fillNow() {
+  settleStrokes();
+  const uint32_t part = tools_.brush().allParts ? kNone : activePart_;
+  const LayerPointer layer = layerOf(document(), document().activeLayer);
+  const ChannelValues paint = tools_.paint();
+  if (paint.channels().empty())
+    return say(tr("Nothing to fill with: choose colour, gloss, relief or metal under the wells."), true);
+  if (layer && fillValues(*layer->source)) {
+    LayerChange change;
+    change.values = *fillValues(*layer->source);
+    if (paint.color) change.values->color = paint.color;
+    for (size_t c = 0; c < kChannelCount; ++c)
+      if (paint.number[c]) change.values->number[c] = paint.number[c];
+    apply(withLayerChanged(document(), layer->id, change), tr("Fill layer: %1").arg(nameOf(paint, true)));
+    return;
+  }
+  const float strength = tools_.fillStrength();
+  edit(tr("Fill %1 % %2").arg(std::lround(100 * strength)).arg(nameOf(paint, true)),
+       [=](const Document& d, const Progress&) {
+         return withFilled(d, d.activeLayer, paint, strength, part);
+       });
+}
+
+}  // namespace juvenor::app
