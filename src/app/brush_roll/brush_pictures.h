@@ -1,4 +1,4 @@
-// Strokes of brushes as pictures, drawn beside the window and kept.
+// Strokes of brushes as pictures, drawn beside the window one after the other; who asked keeps them.
 #pragma once
 
 #include <QImage>

@@ -105,12 +105,13 @@ std::vector<Eigen::Vector2d> flatten(std::span<const Vec3> vertices, std::span<c
   for (size_t i = 0; i < n; ++i) {
     const Eigen::Vector3d a = vertices[corners[i]].cast<double>(),
                           b = vertices[corners[(i + 1) % n]].cast<double>();
+    // half of (a − b) × (a + b) is a × b, whose sum is twice the area vector (Newell's rule): the polygon
+    // runs counterclockwise as seen from where it points
     normal += (a - b).cross(a + b) * 0.5;
   }
   if (normal.norm() == 0) normal = Eigen::Vector3d::UnitZ();
   normal.normalize();
   const Eigen::Vector3d x = normal.unitOrthogonal(), y = normal.cross(x);
-  // (a - b) x (a + b) sums to twice the area vector seen from the clockwise side for this order of terms
   std::vector<Eigen::Vector2d> flat(n);
   for (size_t i = 0; i < n; ++i) {
     const Eigen::Vector3d v = vertices[corners[i]].cast<double>();

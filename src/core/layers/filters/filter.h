@@ -30,6 +30,8 @@ class ColorFilter {
   virtual ~ColorFilter() = default;
   virtual std::span<const uint32_t> around(size_t chunk) const = 0;
   virtual ColorField::Pointer filtered(size_t index, const BelowColors& below) const = 0;
+  /// What it holds, for who keeps it.
+  virtual size_t bytes() const = 0;
 };
 using ColorFilterPointer = std::shared_ptr<const ColorFilter>;
 

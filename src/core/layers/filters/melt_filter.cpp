@@ -89,6 +89,7 @@ class Melting final : public ColorFilter {
 
   std::span<const uint32_t> around(size_t chunk) const override { return pieces_[chunk].chunks; }
   ColorField::Pointer filtered(size_t index, const BelowColors& below) const override;
+  size_t bytes() const override;
 
  private:
   const SkinGraph& graph() const { return level_.graph(); }
@@ -122,6 +123,17 @@ class Melting final : public ColorFilter {
   float time_ = 0;  // of a step
   std::vector<Piece> pieces_;
 };
+
+// With the sums it will remember of every chunk.
+size_t Melting::bytes() const {
+  const auto of = [](const auto& list) { return sizeof(list[0]) * list.size(); };
+  size_t out = of(holderStart_) + of(holders_) + of(level_.nodeOf);
+  for (const Over& over : over_) out += of(over.nodes) + of(over.placeOf) + sizeof(Tone) * over.nodes.size();
+  for (const Piece& p : pieces_)
+    out += of(p.nodes) + of(p.start) + of(p.neighbors) + of(p.weights) + of(p.chunks) + of(p.bringsStart) +
+           of(p.brings) + of(p.blendStart) + of(p.blends);
+  return out;
+}
 
 // As few steps as keep every value between those around, for most nodes.
 void Melting::plan(float deviation) {

@@ -115,6 +115,11 @@ class Painterly final : public ColorFilter {
     }
     return out;
   }
+  size_t bytes() const override {
+    size_t out = sizeof(taps_[0]) * taps_.size();
+    for (const auto& list : around_) out += sizeof(uint32_t) * list.size();
+    return out;
+  }
 
  private:
   std::shared_ptr<const Surface> surface_;

@@ -76,9 +76,9 @@ class FilterLayer final : public LayerSource {
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
     size_t bytes = 0;
     const auto made = maps.derived<ColorFilter>(key(), bytes, [&]() -> Result<ColorFilterPointer> {
-      // pieces of melting hold more or less as much as what is brushed
-      bytes = 16 * maps.size();
-      return filterOn(maps, progress);
+      auto out = filterOn(maps, progress);
+      if (out) bytes = (*out)->bytes();
+      return out;
     });
     if (!made) return made.error();
     const bool tooFine = filter_.guides.size.size < maps.surface().spacing;

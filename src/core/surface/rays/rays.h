@@ -1,5 +1,5 @@
-// The one ray-tracing structure (Embree) that everything seen, picked or shadowed goes through. It is built
-// once, since the sculpt never moves.
+// The one ray-tracing structure (Embree) that everything seen, picked or shadowed goes through. As the sculpt
+// never moves, it is built for a surface once to start with and once more to trace faster, and shared.
 #pragma once
 
 #include <memory>
