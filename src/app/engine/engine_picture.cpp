@@ -3,12 +3,12 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/engine/engine.h"
+#include "app/engine/engine_work.h"
 #include "core/render/still.h"
 
 namespace juvenor::app {
 
-ShadeInput Engine::shadeInput() const {
+ShadeInput EngineWork::shadeInput() const {
   ShadeInput in = shadeInputOf(*document_.surface, skin_, lighting_->samples(), stillSettingOf(viewing_));
   if (relief_.any()) in.relief = &relief_;
   if (lines_) in.lines = *lines_;
@@ -25,8 +25,8 @@ ShadeInput Engine::shadeInput() const {
 }
 
 // Left of the line to compare at, the other skin; under the same light.
-bool Engine::shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
-                       std::vector<uint32_t>& out, const std::function<bool()>& stop) const {
+bool EngineWork::shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                           std::vector<uint32_t>& out, const std::function<bool()>& stop) const {
   const ComparedSkin* other = viewing_.compared.get();
   const int line = other && other->surface == document_.surface
                        ? viewing_.comparedUpTo * visibility.size.width / std::max(1, viewing_.size.width)
@@ -43,7 +43,7 @@ bool Engine::shadeSkin(const ShadeInput& input, const VisibilityImage& visibilit
   return right.empty() || shade(input, visibility, right, out, stop);
 }
 
-void Engine::emitFrame(const PixelRect& rect) {
+void EngineWork::emitFrame(const PixelRect& rect) {
   const int w = rect.right - rect.left, h = rect.bottom - rect.top;
   const QImage whole(reinterpret_cast<const uchar*>(frame_.data()), viewing_.size.width, viewing_.size.height,
                      viewing_.size.width * 4, QImage::Format_RGB32);
@@ -62,7 +62,7 @@ void Engine::emitFrame(const PixelRect& rect) {
   emit frameReady(whole.copy(rect.left, rect.top, w, h), {rect.left, rect.top});
 }
 
-void Engine::draw() {
+void EngineWork::draw() {
   if (!rays_) return;
   const bool lightMoved = std::exchange(lightMoved_, false);
   if (visibilityStale_) {
@@ -77,7 +77,7 @@ void Engine::draw() {
 }
 
 // What the pen has just painted.
-void Engine::shadeTouched() {
+void EngineWork::shadeTouched() {
   const PixelRect rect = std::exchange(touched_, {}).clipped(viewing_.size);
   if (rect.empty() || coarse_) return;
   edges_.begin();
@@ -85,13 +85,13 @@ void Engine::shadeTouched() {
   emitFrame(rect);
 }
 
-void Engine::owe(const PixelRect& rect) {
+void EngineWork::owe(const PixelRect& rect) {
   owed_ = owed_.united(rect);
 }
 
 // A band of what is to be shaded beside what the pen paints; it is sent when all of it is there. False when
 // nothing is left.
-bool Engine::shadeOwed() {
+bool EngineWork::shadeOwed() {
   constexpr int kBand = 32;
   if (coarse_) owed_ = {};
   PixelRect band = owed_ = owed_.clipped(viewing_.size);
@@ -110,7 +110,7 @@ bool Engine::shadeOwed() {
 }
 
 // A picture of fewer pixels, enlarged.
-void Engine::emitSmall(const VisibilityImage& visibility) {
+void EngineWork::emitSmall(const VisibilityImage& visibility) {
   const ViewSize& small = visibility.size;
   std::vector<uint32_t> pixels(visibility.triangle.size());
   ShadeInput input = shadeInput();
@@ -124,7 +124,7 @@ void Engine::emitSmall(const VisibilityImage& visibility) {
 }
 
 // The quickest whole picture: fewer pixels when a full frame takes too long for a moving hand.
-void Engine::drawMoving() {
+void EngineWork::drawMoving() {
   if (!viewing_.moving || fullCost_ < 0.045) {
     if (drawFull()) return;
   }
@@ -142,7 +142,7 @@ void Engine::drawMoving() {
 
 // A light that is being moved shows at once, with fewer pixels; the rest follows at rest. False when a whole
 // picture takes no longer.
-bool Engine::sketchLight() {
+bool EngineWork::sketchLight() {
   constexpr int kManyPixels = 260'000;
   const int w = viewing_.size.width, h = viewing_.size.height;
   if (coarse_ || !lit() || w * h < kManyPixels) return false;
@@ -162,12 +162,12 @@ bool Engine::sketchLight() {
 }
 
 // Everything a picture with these pixels shows is composited and lit.
-void Engine::lookAt(const VisibilityImage& visibility) {
+void EngineWork::lookAt(const VisibilityImage& visibility) {
   lookAtChunks(chunksSeen(*document_.surface, visibility));
 }
 
 // A ray beside the first may meet a chunk that no pixel showed so far.
-void Engine::lookAtAlso(const VisibilityImage& visibility) {
+void EngineWork::lookAtAlso(const VisibilityImage& visibility) {
   const std::vector<uint32_t> more = chunksSeen(*document_.surface, visibility);
   if (std::ranges::includes(seen_, more)) return;
   std::vector<uint32_t> both;
@@ -175,7 +175,7 @@ void Engine::lookAtAlso(const VisibilityImage& visibility) {
   lookAtChunks(std::move(both));
 }
 
-void Engine::lookAtChunks(std::vector<uint32_t> chunks) {
+void EngineWork::lookAtChunks(std::vector<uint32_t> chunks) {
   seen_ = std::move(chunks);
   std::vector<uint32_t> stale;
   for (const uint32_t c : seen_)
@@ -189,7 +189,7 @@ void Engine::lookAtChunks(std::vector<uint32_t> chunks) {
 }
 
 // The whole picture with one ray a pixel. False when something newer came in between.
-bool Engine::drawFull() {
+bool EngineWork::drawFull() {
   QElapsedTimer timer;
   timer.start();
   if (!castVisibility(*rays_, viewing_.camera, viewing_.size, {0.5f, 0.5f}, document_.hiddenParts,
@@ -208,7 +208,7 @@ bool Engine::drawFull() {
 }
 
 // One small piece of settling; false when nothing is left to do.
-bool Engine::settleOnce() {
+bool EngineWork::settleOnce() {
   if (!rays_) return false;
   if (coarse_ || visibilityStale_) {
     if (viewing_.moving) return false;
@@ -229,27 +229,27 @@ bool Engine::settleOnce() {
   if (lit() && settleLight()) return true;
   if (compositeStale()) return true;
   beginSpreading();
-  return edges && !spreading_ && settleEdges();
+  return edges && !queue_.spreading() && settleEdges();
 }
 
 // Clay's light goes with the view, but only who looks at clay waits for it.
-void Engine::setLight() {
+void EngineWork::setLight() {
   if (!lighting_) return;
   if (lighting_->setLight(worldLight(),
                           viewing_.view == View::Clay ? viewAxes(viewing_.camera) : lighting_->clayFrom()))
     lightMoved_ = true;
 }
 
-void Engine::beginSpreading() {
-  if (spreading_ || !spreads() || stroke_) return;
+void EngineWork::beginSpreading() {
+  if (queue_.spreading() || !spreads() || stroke_) return;
   auto received = lighting_->toSpread();
   if (!received) return;
-  spreading_ = true;
+  queue_.noteSpreading(true);
   spreader_.spread(std::move(*received), document_.maps);
 }
 
-void Engine::handle(Spreader::Done& spread) {
-  spreading_ = false;
+void EngineWork::handle(Spreader::Done& spread) {
+  queue_.noteSpreading(false);
   if (spread.trouble && lighting_ && spread.maps == document_.maps) {
     // once is enough: what failed for this light would fail again
     lighting_->leaveUnspread(spread.counter);
@@ -262,14 +262,14 @@ void Engine::handle(Spreader::Done& spread) {
     owe(wholePicture());
 }
 
-bool Engine::settleLight() {
+bool EngineWork::settleLight() {
   const Lighting::Advance done = lighting_->advance(*rays_, [this] { return pending(); });
   // what is spread through the skin right after is not worth a picture of its own
   if (done.seenChanged && !(done.last && spreads())) owe(wholePicture());
   return done.more;
 }
 
-bool Engine::settleEdges() {
+bool EngineWork::settleEdges() {
   const auto stop = [this] { return pending(); };
   // what has one ray a pixel is the first of them
   if (edges_.passes() == 0) {
@@ -292,7 +292,7 @@ bool Engine::settleEdges() {
   return true;
 }
 
-bool Engine::settleThumbnails() {
+bool EngineWork::settleThumbnails() {
   if (!thumbnailsLeft_) return false;
   for (const auto& made : thumbnails_->advance(thumbnailsLeft_)) {
     const QImage image(reinterpret_cast<const uchar*>(made.pixels.data()), kThumbnailEdge, kThumbnailEdge,
@@ -300,24 +300,6 @@ bool Engine::settleThumbnails() {
     emit thumbnailReady(made.layer, image.copy());
   }
   return true;
-}
-
-QImage Engine::still(const Viewing& viewing, int smooth) {
-  waitSettled();
-  const auto promise = std::make_shared<std::promise<Snapshot>>();
-  auto future = promise->get_future();
-  post(promise);
-  const Snapshot now = future.get();
-  if (!now.rays) return {};
-  ShadeInput input = shadeInputOf(*now.document.surface, now.skin, now.lit, stillSettingOf(viewing));
-  if (now.relief.any()) input.relief = &now.relief;
-  input.open = now.open;
-  input.by = &now.by;
-  if (now.lines) input.lines = *now.lines;
-  const auto pixels = picture(*now.rays, input, viewing.size, now.document.hiddenParts, smooth);
-  return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
-                viewing.size.width * 4, QImage::Format_RGB32)
-      .copy();
 }
 
 }  // namespace juvenor::app

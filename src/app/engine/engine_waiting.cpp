@@ -1,10 +1,10 @@
 // What the engine waits for, and what shows meanwhile.
-#include "app/engine/engine.h"
+#include "app/engine/engine_work.h"
 #include "core/render/picture.h"
 
 namespace juvenor::app {
 
-void Engine::handle(Prepared&) {
+void EngineWork::handle(Prepared&) {
   if (!document_.maps) return;
   // a stroke goes on with the rays and the stack it began on
   preparedMeanwhile_ = stroke_ != nullptr;
@@ -17,13 +17,13 @@ void Engine::handle(Prepared&) {
 }
 
 // What is to be worked out beside the engine.
-void Engine::wish() {
+void EngineWork::wish() {
   preparer_.wish({document_.maps, document_.layers, viewing_.map ? MaskTerms{*viewing_.map} : MaskTerms(),
                   viewing_.lines ? document_.sculpt : nullptr, seenFromTheMiddle()});
 }
 
 // Chunks in the picture, nearest to its middle first.
-std::vector<uint32_t> Engine::seenFromTheMiddle() const {
+std::vector<uint32_t> EngineWork::seenFromTheMiddle() const {
   const Vec2 middle(0.5f * static_cast<float>(viewing_.size.width),
                     0.5f * static_cast<float>(viewing_.size.height));
   std::vector<std::pair<float, uint32_t>> ranked;
@@ -38,7 +38,7 @@ std::vector<uint32_t> Engine::seenFromTheMiddle() const {
 }
 
 // Where a layer is still to grow its glimpse shows, even of a setting that is older by now.
-void Engine::handle(Preparer::Glimpses& glimpses) {
+void EngineWork::handle(Preparer::Glimpses& glimpses) {
   if (glimpses.maps != document_.maps || stroke_) return;
   PreparedStack stack = stack_;
   for (PreparedLayer& shown : stack)
@@ -49,13 +49,11 @@ void Engine::handle(Preparer::Glimpses& glimpses) {
   takeStack(std::move(stack));
 }
 
-void Engine::noteWaiting() {
-  const bool waits = std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; });
-  const std::lock_guard hold(mutex_);
-  waiting_ = waits;
+void EngineWork::noteWaiting() {
+  queue_.noteWaiting(std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; }));
 }
 
-void Engine::tellTroubles() {
+void EngineWork::tellTroubles() {
   QMap<uint32_t, QString> now, notes;
   for (const PreparedLayer& p : stack_) {
     if (p.source)

@@ -1,0 +1,91 @@
+// Strokes: the pen's way becomes dabs, and what they touched is composited.
+#include <algorithm>
+
+#include "app/engine/engine_work.h"
+#include "core/document/edits/edits.h"
+
+namespace juvenor::app {
+
+void EngineWork::handle(BeginStroke& begin) {
+  queue_.noteStrokeTaken();
+  // light can wander on when the hand rests
+  spreader_.giveUp();
+  const auto refuse = [&](const QString& why) {
+    queue_.noteStrokeEnded({});
+    emit refused(why);
+  };
+  if (stroke_) {
+    EndStroke end;
+    handle(end);
+  }
+  if (!rays_) return refuse(tr("The surface is still being prepared."));
+  if (begin.setting.slide && begin.setting.slide->split.part == PhotoPart::Detail) {
+    // what it is laid over is the skin as it looks now
+    SlidePaint slide = *begin.setting.slide;
+    slide.skin = skin_.color();
+    begin.setting.slide = std::make_shared<const SlidePaint>(std::move(slide));
+  }
+  auto stroke = caught([&] { return PaintStroke::begin(document_, begin.setting, flood_); });
+  if (!stroke) return refuse(QString::fromStdString(stroke.error().what));
+  stroke_ = std::move(*stroke);
+  strokeName_ = begin.name;
+  path_ = std::make_unique<PenPath>(*rays_, viewing_.camera, viewing_.size, document_.hiddenParts,
+                                    begin.setting.brush);
+  handle(begin.point);
+}
+
+void EngineWork::handle(PenPoint& point) {
+  if (!stroke_) return;
+  path_->move(point, stroke_->stroke());
+  refreshTouched();
+}
+
+void EngineWork::handle(EndStroke&) {
+  if (!stroke_) return;
+  path_->finish(stroke_->stroke());
+  refreshTouched();
+  const bool touched = stroke_->stroke().dabCount() > 0;
+  if (touched && stroke_->stroke().reached() == 0) emit tooFine();
+  auto done = caught([&] { return stroke_->finish(); });
+  stroke_.reset();
+  path_.reset();
+  queue_.noteStrokeEnded(done && touched ? std::optional(FinishedStroke{*done, strokeName_}) : std::nullopt);
+  if (!done) emit refused(QString::fromStdString(done.error().message()));
+  if (done && touched) {
+    document_ = std::move(*done);
+    takeStack(preparedNow(document_.layers, *document_.maps, stack_));
+    emit strokeFinished();
+  }
+  if (preparedMeanwhile_) {
+    Prepared prepared;
+    handle(prepared);
+  }
+}
+
+// While a stroke goes on only its own layer is exchanged.
+void EngineWork::refreshTouched() {
+  std::vector<uint32_t> chunks = stroke_->takeTouched();
+  if (chunks.empty()) return;
+  if (const LayerPointer now = stroke_->layerNow()) {
+    const auto place = std::ranges::find(stack_, now->id, [](const PreparedLayer& p) { return p.layer->id; });
+    if (place != stack_.end()) {
+      place->layer = now;
+      if (now->source->fields()) place->source = *now->source->prepare(*document_.maps);
+      // a mask hides all the layer brings
+      const ChannelSet worked = stroke_->channels();
+      chunks = feltChunks(stack_, now->id, chunks, skin_.size());
+      stack_ = linked(stack_, document_.bare, skin_.size(), stack_, chunks);
+      markStale(chunks, worked.empty() ? now->source->channels() : worked);
+    }
+  }
+  compositeNow(chunks);
+  touched_ = touched_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
+  publish();
+  if (!viewing_.masked || viewing_.map || viewing_.shows) return;
+  if (const PreparedLayer* masked = maskedLayer(); masked && masked->maps && overlay_)
+    updateMask(*overlay_, *masked, chunks);
+  else
+    refreshOverlay();
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,183 @@
+// Documents, views and the composite: what is to be shown.
+#include "app/engine/engine_work.h"
+
+#include <algorithm>
+
+namespace juvenor::app {
+
+EngineWork::EngineWork(EngineQueue& queue, Readings& readings)
+    : queue_(queue),
+      readings_(readings),
+      preparer_([this] { queue_.post(Prepared{}); },
+                [this](Preparer::Glimpses glimpses) { queue_.post(std::move(glimpses)); }),
+      spreader_([this](Spreader::Done done) { queue_.post(std::move(done)); }) {}
+
+// A new surface: nothing of the old one may be looked at any more. False when its rays cannot be had.
+bool EngineWork::takeSurface(const Document& document) {
+  emit preparing(true);
+  stroke_.reset();
+  path_.reset();
+  spreader_.giveUp();
+  thumbnails_.reset();
+  lighting_.reset();
+  stack_.clear();
+  rays_.reset();
+  overlay_.reset();
+  lines_.reset();
+  seen_.clear();
+  auto rays = document.maps->rays([this](float) { return !queue_.quitting(); });
+  if (rays) {
+    rays_ = std::move(*rays);
+    lighting_ = std::make_unique<Lighting>(document.surface);
+    lighting_->setMillimetres(document.placement.millimetres);
+    setLight();
+    thumbnails_ = std::make_unique<LayerThumbnails>(*rays_, kThumbnailEdge);
+    flood_.prepare(*document.surface);
+  } else if (!isCancelled(rays.error())) {
+    emit refused(QString::fromStdString(rays.error().message()));
+  }
+  skin_ = bareSkin(document.surface->size());
+  relief_ = ReliefNormals(document.surface);
+  stale_.assign(chunkCount(skin_.size()), ChannelSet::all());
+  staleCount_ = stale_.size();
+  visibilityStale_ = true;
+  emit preparing(false);
+  return rays_ != nullptr;
+}
+
+void EngineWork::handle(Document& document) {
+  const bool newSurface = document.surface != document_.surface;
+  const bool newBare = !(document.bare == document_.bare);
+  if (newSurface && !takeSurface(document)) {
+    // the next one is a new surface again, and nothing is read off this one
+    document_ = {};
+    readings_.clear();
+    return;
+  }
+  if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
+  if (lighting_) lighting_->setMillimetres(document.placement.millimetres);
+  document_ = std::move(document);
+  if (newBare) {
+    for (ChannelSet& stale : stale_) stale |= Channel::Color;
+    staleCount_ = stale_.size();
+  }
+  takeStack(preparedNow(document_.layers, *document_.maps, stack_));
+  if (newSurface || std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; })) wish();
+  refreshLines();
+  if (viewing_.map || viewing_.masked) {
+    refreshOverlay();
+    owe(wholePicture());
+  }
+}
+
+void EngineWork::handle(Viewing& viewing) {
+  const bool sameRays = viewing.camera == viewing_.camera && viewing.size == viewing_.size;
+  if (!sameRays) visibilityStale_ = true;
+  if (coarse_ && !viewing.moving) visibilityStale_ = true;
+  const bool sameOverlay =
+      viewing.map == viewing_.map && viewing.masked == viewing_.masked && viewing.shows == viewing_.shows;
+  viewing_ = std::move(viewing);
+  owe(wholePicture());
+  setLight();
+  if (!sameOverlay) {
+    refreshOverlay();
+    if (viewing_.map && !overlay_ && document_.maps) wish();
+  }
+  if (viewing_.lines != (lines_ != nullptr)) {
+    refreshLines();
+    if (viewing_.lines && !lines_ && document_.maps) wish();
+  }
+  if (document_.surface) publish();
+}
+
+void EngineWork::markStale(std::span<const uint32_t> chunks, ChannelSet channels) {
+  for (const uint32_t c : chunks) {
+    staleCount_ += !isStale(c);
+    stale_[c] |= channels;
+  }
+}
+
+// Marks what the new stack changes; what is in the picture is composited at once, the rest at rest.
+void EngineWork::takeStack(PreparedStack stack) {
+  stack = linked(std::move(stack), document_.bare, skin_.size(), stack_);
+  for (size_t c = 0; c < kChannelCount; ++c) {
+    const auto channel = static_cast<Channel>(c);
+    markStale(changedChunks(stack_, stack, skin_.size(), channel), channel);
+  }
+  stack_ = std::move(stack);
+  if (thumbnails_) {
+    thumbnails_->setStack(stack_, document_.bare);
+    thumbnailsLeft_ = true;
+  }
+  tellTroubles();
+  noteWaiting();
+  compositeSeen();
+}
+
+// What is seen and stale, piece by piece until the pen wants something; the rest follows when it rests.
+void EngineWork::compositeSeen() {
+  constexpr size_t kPiece = 8;
+  std::vector<uint32_t> left;
+  for (const uint32_t c : seen_)
+    if (isStale(c)) left.push_back(c);
+  std::span<const uint32_t> todo(left);
+  while (!todo.empty() && !penWaits()) {
+    const size_t n = std::min(kPiece, todo.size());
+    compositeNow(todo.first(n));
+    oweSeen(todo.first(n));
+    todo = todo.subspan(n);
+  }
+  staleSeen_ = !todo.empty();
+  publish();
+}
+
+void EngineWork::compositeNow(std::span<const uint32_t> chunks) {
+  const ChannelSet shown = channelsOf(stack_);
+  for (size_t i = 0; i < kChannelCount; ++i) {
+    const auto channel = static_cast<Channel>(i);
+    std::vector<uint32_t> of;
+    for (const uint32_t c : chunks)
+      if (stale_[c].has(channel)) of.push_back(c);
+    // what no layer brings any more is bare again, and costs nothing where it always was
+    if (of.empty() || !(shown | skin_.written()).has(channel)) continue;
+    updateComposite(skin_, stack_, document_.bare, of, channel);
+    if (channel == Channel::Relief)
+      relief_.update(skin_.get<Channel::Relief>(), kLevel, document_.reliefStep, of);
+  }
+  for (const uint32_t c : chunks) {
+    staleCount_ -= isStale(c);
+    stale_[c] = {};
+  }
+}
+
+void EngineWork::oweSeen(std::span<const uint32_t> chunks) {
+  owe(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
+}
+
+// A piece of what nobody looks at; false when nothing is left.
+bool EngineWork::compositeStale() {
+  if (staleCount_ == 0) return false;
+  constexpr size_t kPiece = 24;
+  std::vector<uint32_t> piece;
+  for (uint32_t c = 0; c < stale_.size() && piece.size() < kPiece; ++c)
+    if (isStale(c)) piece.push_back(c);
+  compositeNow(piece);
+  publish();
+  return true;
+}
+
+void EngineWork::publish() {
+  readings_.publish({document_, stack_, skin_, stale_, rays_, viewing_});
+}
+
+void EngineWork::handle(Snap& snap) {
+  Snapshot out{document_, skin_, relief_, rays_, {}, {}, {}, lines_};
+  if (lighting_) {
+    out.lit.assign(lighting_->samples().begin(), lighting_->samples().end());
+    out.open.assign(lighting_->open().begin(), lighting_->open().end());
+    out.by = lighting_->light();
+  }
+  snap->set_value(std::move(out));
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,143 @@
+// What the engine does on its own thread: it alone paints, composites and shades. Settling goes in pieces of
+// a few milliseconds, and whatever takes longer (measuring maps, the better ray structure, spreading light)
+// is done beside it. Everything here belongs to that one thread; who else asks goes through the queue, who
+// reads through the readings.
+#pragma once
+
+#include <QImage>
+#include <QMap>
+#include <QObject>
+
+#include "app/engine/engine_queue.h"
+#include "app/engine/readings.h"
+#include "core/layers/composite/below_chunks.h"
+#include "core/render/edge_average.h"
+#include "core/render/layer_thumbnails.h"
+#include "core/render/look.h"
+
+namespace juvenor::app {
+
+/// Pixels of a thumbnail's edge.
+inline constexpr int kThumbnailEdge = 60;
+
+class EngineWork : public QObject {
+  Q_OBJECT
+ public:
+  EngineWork(EngineQueue& queue, Readings& readings);
+
+  void carryOut(Command& command) {
+    std::visit([this](auto& c) { handle(c); }, command);
+  }
+  /// Answers what was carried out with a picture.
+  void draw();
+  /// One small piece of settling; false when nothing is left to do.
+  bool settleOnce();
+
+ signals:
+  // as Engine's
+  void frameReady(const QImage& pixels, const QPoint& place);
+  void valuesCounted(const juvenor::ValueHistogram& histogram);
+  void strokeFinished();
+  void refused(const QString& why);
+  void tooFine();
+  void preparing(bool busy);
+  void troubled(const QMap<uint32_t, QString>& troubles, const QMap<uint32_t, QString>& notes);
+  void thumbnailReady(uint32_t layer, const QImage& image);
+
+ private:
+  bool pending() const { return queue_.pending(); }
+  /// Whether something the pen did is to be answered.
+  bool penWaits() const { return queue_.pensWaiting() > 0 || (stroke_ && pending()); }
+
+  void handle(Document& document);
+  void handle(Viewing& viewing);
+  void handle(BeginStroke& begin);
+  void handle(PenPoint& point);
+  void handle(EndStroke&);
+  void handle(Prepared&);
+  void handle(Preparer::Glimpses& glimpses);
+  void handle(Spreader::Done& spread);
+  void beginSpreading();
+  void handle(Snap& snap);
+  bool takeSurface(const Document& document);
+  void takeStack(PreparedStack stack);
+  void markStale(std::span<const uint32_t> chunks, ChannelSet channels);
+  bool isStale(uint32_t chunk) const { return !stale_[chunk].empty(); }
+  std::vector<uint32_t> seenFromTheMiddle() const;
+  void noteWaiting();
+  void publish();
+  void compositeNow(std::span<const uint32_t> chunks);
+  void compositeSeen();
+  bool compositeStale();
+  void refreshTouched();
+  void tellTroubles();
+  void refreshOverlay();
+  void refreshLines();
+  void wish();  // engine_waiting.cpp, as are the other answers to what is waited for
+  const PreparedLayer* maskedLayer() const;
+
+  // drawing, light and settling (engine_picture.cpp)
+  bool lit() const { return viewing_.view >= View::Clay; }
+  bool spreads() const { return viewing_.view == View::Skin; }
+  Light worldLight() const { return lightIn(viewing_); }
+  void setLight();
+  void shadeTouched();
+  bool shadeOwed();
+  void owe(const PixelRect& rect);
+  void oweSeen(std::span<const uint32_t> chunks);
+  void drawMoving();
+  bool sketchLight();
+  void emitSmall(const VisibilityImage& visibility);
+  void lookAt(const VisibilityImage& visibility);
+  void lookAtAlso(const VisibilityImage& visibility);
+  void lookAtChunks(std::vector<uint32_t> chunks);
+  bool drawFull();
+  bool settleLight();
+  bool settleEdges();
+  bool settleThumbnails();
+  ShadeInput shadeInput() const;
+  bool shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                 std::vector<uint32_t>& out, const std::function<bool()>& stop = {}) const;
+  PixelRect wholePicture() const { return {0, 0, viewing_.size.width, viewing_.size.height}; }
+  void emitFrame(const PixelRect& rect);
+
+  EngineQueue& queue_;
+  Readings& readings_;
+
+  Document document_;
+  PreparedStack stack_;
+  RaysPointer rays_;
+  ChannelFields skin_;
+  ReliefNormals relief_;
+  std::vector<ChannelSet> stale_;  ///< of each chunk
+  size_t staleCount_ = 0;          ///< chunks that have any
+  bool staleSeen_ = false;         ///< some of what is seen is not composited yet
+  std::vector<uint32_t> seen_;     ///< chunks in the picture
+  Viewing viewing_;
+  std::optional<ScalarField> overlay_;
+  std::shared_ptr<const PolygonLines> lines_;
+  QMap<uint32_t, QString> troubles_, notes_;
+  std::unique_ptr<Lighting> lighting_;
+  std::unique_ptr<LayerThumbnails> thumbnails_;
+  bool thumbnailsLeft_ = false;
+
+  Flood flood_;
+  std::unique_ptr<PaintStroke> stroke_;
+  std::unique_ptr<PenPath> path_;
+  QString strokeName_;
+  bool preparedMeanwhile_ = false;  ///< something was prepared while a stroke was in the air
+
+  VisibilityImage visibility_;
+  std::vector<uint32_t> frame_;
+  bool visibilityStale_ = true, coarse_ = false;
+  bool lightMoved_ = false;  ///< and no picture showed it so far
+  PixelRect touched_;        ///< by the pen: shaded at once
+  PixelRect owed_, shaded_;  ///< what else is to be shaded, and what of it is and was not sent yet
+  EdgeAverage edges_;
+  double fullCost_ = 0.05;  ///< seconds a full frame took last
+
+  Preparer preparer_;  // these go first: they post to the queue
+  Spreader spreader_;
+};
+
+}  // namespace juvenor::app
