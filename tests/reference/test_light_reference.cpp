@@ -122,7 +122,7 @@ class TestLightReference : public QObject {
     setting.camera = framed(setting.camera, setting.size, shownPoints(ball));
     setting.light.kind = LightKind::Surroundings;
     setting.light.environment = std::make_shared<const Environment>(
-        panoramaOf([](const Vec3&) { return Vec3(Vec3::Constant(kRadiance)); }));
+        panoramaOf([&](const Vec3&) { return Vec3(Vec3::Constant(kRadiance)); }));
     const auto expected = static_cast<int>(std::lround(255 * encodeSrgb(kRadiance)));
     for (const float metal : {0.f, 1.f})
       for (const float gloss : {0.f, 0.3f, 0.6f, 1.f}) {
