@@ -179,11 +179,11 @@ void AdjustPage::buildCurve(QVBoxLayout* column) {
   auto* box = new CurveBox;
   column->addWidget(quietLabel(tr("Curve of all three")));
   column->addWidget(box);
-  const Change changed = [box](const LayerSource& s) {
+  const Change drawn = [box](const LayerSource& s) {
     return changed<Adjust>(s, [&](Adjust& next) { next.curve = box->points(); });
   };
-  connect(box, &CurveBox::sliding, this, [this, changed] { preview(changed); });
-  connect(box, &CurveBox::changed, this, [this, changed] { change(changed, tr("Curve")); });
+  connect(box, &CurveBox::sliding, this, [this, drawn] { preview(drawn); });
+  connect(box, &CurveBox::changed, this, [this, drawn] { change(drawn, tr("Curve")); });
   whenShown([box](const LayerSource& s) { box->show(adjustOf(s)->curve); });
 }
 

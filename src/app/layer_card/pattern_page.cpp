@@ -93,9 +93,10 @@ void PatternPage::addRamp(QVBoxLayout* column, const std::function<const RampSto
   auto* ramp = new RampBar;
   ramp->setObjectName("pattern ramp");
   column->addWidget(ramp);
-  const Change changed = [ramp, with](const LayerSource& s) { return with(s, ramp->ramp()); };
-  connect(ramp, &RampBar::sliding, this, [this, changed] { preview(changed); });
-  connect(ramp, &RampBar::changed, this, [this, changed] { change(changed, tr("Colours of the pattern")); });
+  const Change recolored = [ramp, with](const LayerSource& s) { return with(s, ramp->ramp()); };
+  connect(ramp, &RampBar::sliding, this, [this, recolored] { preview(recolored); });
+  connect(ramp, &RampBar::changed, this,
+          [this, recolored] { change(recolored, tr("Colours of the pattern")); });
   connect(&session_.tools(), &Tools::changed, ramp,
           [this, ramp] { ramp->setColor(session_.tools().color()); });
   whenShown([this, ramp, get](const LayerSource& s) {
