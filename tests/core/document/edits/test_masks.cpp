@@ -406,7 +406,7 @@ class TestMasks : public QObject {
     QFETCH(QString, format);
     const std::string name = format.toStdString();
     const test::Folder folder;
-    const std::filesystem::path data = std::filesystem::path(__FILE__).parent_path() / "../../data",
+    const std::filesystem::path data = std::filesystem::path(QT_TESTCASE_SOURCEDIR) / "data",
                                 copy = folder / "old.juvenor";
     std::filesystem::copy_file(data / (name + ".juvenor"), copy);
     const auto looksTheSame = [&] {
