@@ -7,6 +7,7 @@
 #include "core/color/palette.h"
 #include "core/color/skin_tone.h"
 #include "core/files.h"
+#include "core/json_fields.h"
 #include "core/photo/picture_data.h"
 #include "core/sculpt/formats.h"
 
@@ -37,7 +38,7 @@ Outcome tone(float melanin, float blood, float yellow) {
   const nlohmann::json out{
       {"color", toHex(colorOf(tone))}, {"L*", lab.l}, {"a*", lab.a}, {"b*", lab.b}, {"ITA", angle},
       {"class", typologyClass(angle)}};
-  std::cout << out.dump(2) << "\n";
+  std::cout << textOf(out, 2) << "\n";
   return Done{};
 }
 

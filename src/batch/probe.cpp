@@ -7,6 +7,7 @@
 #include "batch/commands.h"
 #include "core/color/lab.h"
 #include "core/document/store/store.h"
+#include "core/json_fields.h"
 #include "core/layers/composite/composite.h"
 #include "core/surface/build/search.h"
 #include "core/surface/rays/rays.h"
@@ -104,7 +105,7 @@ Outcome probe(const fs::path& document, const std::string& at) {
   if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
   const auto sample = nearestSample(*d.surface, *place, std::numeric_limits<float>::max());
   if (!sample) return Error{"has no skin", document.string()};
-  std::cout << probed(d, *stack, *sample).dump(2, ' ', false, json::error_handler_t::replace) << "\n";
+  std::cout << textOf(probed(d, *stack, *sample), 2) << "\n";
   return Done{};
 }
 

@@ -8,6 +8,7 @@
 #include "batch/commands.h"
 #include "batch/work.h"
 #include "core/document/store/in_use.h"
+#include "core/json_fields.h"
 #include "core/photo/picture_file.h"
 #include "core/recipe/recipe.h"
 #include "demo/recipes.h"
@@ -118,7 +119,7 @@ Outcome recipeList() {
   for (const auto& [key, recipe] : demo::shippedRecipes())
     out.push_back(
         {{"key", key}, {"name", recipe.name}, {"about", recipe.about}, {"layers", recipe.layers.size()}});
-  std::cout << out.dump(2) << "\n";
+  std::cout << textOf(out, 2) << "\n";
   return Done{};
 }
 
@@ -144,7 +145,7 @@ Outcome recipeSave(const fs::path& file, const fs::path& out, const RecipeSettin
   taken->recipe.picture = std::move(*png);
   if (const Outcome written = writeRecipe(out, taken->recipe); !written) return written;
   const json said{{"recipe", out.string()}, {"layers", taken->recipe.layers.size()}, {"left", taken->left}};
-  std::cout << said.dump(2, ' ', false, json::error_handler_t::replace) << "\n";
+  std::cout << textOf(said, 2) << "\n";
   return Done{};
 }
 
@@ -176,7 +177,7 @@ Outcome recipeApply(const std::string& called, const std::vector<std::string>& o
   }
   if (!tiles.empty())
     if (const Outcome written = writeSheet(setting.sheet, tiles); !written) return written;
-  std::cout << told.dump(2, ' ', false, json::error_handler_t::replace) << "\n";
+  std::cout << textOf(told, 2) << "\n";
   if (failed.empty()) return Done{};
   return Error{fmt::format("could not be laid on {}", fmt::join(failed, ", "))};
 }

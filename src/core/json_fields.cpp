@@ -10,6 +10,41 @@ namespace juvenor {
 
 using nlohmann::json;
 
+Outcome notTooDeep(std::string_view text) {
+  size_t depth = 0;
+  bool quoted = false;
+  for (size_t i = 0; i < text.size(); ++i) {
+    const char c = text[i];
+    if (quoted && c == '\\')
+      ++i;
+    else if (c == '"')
+      quoted = !quoted;
+    else if (!quoted && (c == '[' || c == '{') && ++depth > kDeepestJson)
+      return Error{fmt::format("is nested more than {} brackets deep at byte {}", kDeepestJson, i)};
+    else if (!quoted && (c == ']' || c == '}') && depth > 0)
+      --depth;
+  }
+  return Done{};
+}
+
+Result<json> parsedJson(std::string_view text) {
+  if (const Outcome sound = notTooDeep(text); !sound) return sound.error();
+  try {
+    return json::parse(text);
+  } catch (const json::exception& e) {
+    return Error{fmt::format("is no JSON ({})", e.what())};
+  }
+}
+
+json parsedOrNull(std::string_view text) {
+  auto out = parsedJson(text);
+  return out ? std::move(*out) : json();
+}
+
+std::string textOf(const json& j, int indent) {
+  return j.dump(indent, ' ', false, json::error_handler_t::replace);
+}
+
 std::optional<float> numberFromJson(const json& j) {
   if (!j.is_number()) return std::nullopt;
   const double value = j.get<double>();

@@ -21,6 +21,19 @@ std::optional<Vec3> vectorFromJson(const nlohmann::json& json);
 /// A finite number that a float can hold, or nothing.
 std::optional<float> numberFromJson(const nlohmann::json& json);
 
+/// How deep texts of others may be nested: what goes through such values calls itself at every level.
+inline constexpr size_t kDeepestJson = 128;
+/// An error when brackets are nested deeper than that, whatever else the text is.
+Outcome notTooDeep(std::string_view text);
+/// A text of JSON that nobody vouches for; the error says where it is none, or that it is nested too deep.
+Result<nlohmann::json> parsedJson(std::string_view text);
+/// The same for readers that tell themselves what they wanted: null where it is none.
+nlohmann::json parsedOrNull(std::string_view text);
+
+/// The text of it; names that are no UTF-8 get the sign for what cannot be read. `indent` −1: all in one
+/// line.
+std::string textOf(const nlohmann::json& json, int indent = -1);
+
 /// The known word that is fewest slips of the pen away, in words for a message: `; did you mean "step"?`, or
 /// the list of all when none is near.
 std::string nearestWord(std::string_view word, std::span<const std::string_view> known);

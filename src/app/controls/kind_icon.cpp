@@ -8,6 +8,7 @@
 #include <QThreadPool>
 #include <map>
 
+#include "core/json_fields.h"
 #include "core/quietly.h"
 #include "core/render/kind_picture.h"
 
@@ -31,7 +32,7 @@ QIcon kindIcon(const SourceKind& kind, const QSize& size) {
 void showSourceIcon(QAbstractButton* button, SourcePointer source, const QSize& size) {
   // asked for and filled on the window's thread alone
   static std::map<std::string, QIcon> known;
-  const std::string key = std::string(source->kind().key) + source->parameters().dump();
+  const std::string key = std::string(source->kind().key) + textOf(source->parameters());
   button->setIconSize(size);
   if (const auto found = known.find(key); found != known.end()) return button->setIcon(found->second);
   QThreadPool::globalInstance()->start([button = QPointer(button), source, size, key] {

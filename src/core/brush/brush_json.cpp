@@ -1,5 +1,7 @@
 #include "core/brush/brush_json.h"
 
+#include "core/json_fields.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -89,7 +91,7 @@ Outcome readPressure(const json& list, Brush& brush) {
     const auto drive =
         std::ranges::find(kDrives, what.is_string() ? what.get<std::string>() : std::string(), &Drive::key);
     if (drive == std::end(kDrives))
-      return Error{fmt::format("\"pressure\" drives size, opacity, flow or dots, not {}", what.dump())};
+      return Error{fmt::format("\"pressure\" drives size, opacity, flow or dots, not {}", textOf(what))};
     brush.*drive->flag = true;
   }
   return Done{};
@@ -121,7 +123,7 @@ Outcome readBrush(const json& said, const StampLookup& stamps, Brush& brush) {
                          .number("hardness", brush.hardness, 0, 1)
                          .number("opacity", brush.opacity, 0, 1)
                          .number("flow", brush.flow, 0, 1)
-                         .number("step", brush.step, 0, 10)
+                         .number("step", brush.step, 0.01f, 10)
                          .number("steady", brush.steady, 0, 400)
                          .flag("front only", brush.frontOnly)
                          .flag("all parts", brush.allParts)

@@ -6,6 +6,7 @@
 
 #include "core/base64.h"
 #include "core/brush/made_stamps.h"
+#include "core/json_fields.h"
 #include "core/user_folders.h"
 
 namespace juvenor {
@@ -297,13 +298,13 @@ Result<std::string> encodedRoll(const BrushRoll& roll) {
     if (!said) return said.error();
     stamps.push_back(std::move(*said));
   }
-  return json{{"format", kFormat}, {"brushes", brushes}, {"stamps", stamps}}.dump(1);
+  return textOf(json{{"format", kFormat}, {"brushes", brushes}, {"stamps", stamps}}, 1);
 }
 
 Result<BrushRoll> decodedRoll(const std::string& text, const std::string& name) {
-  const json all = json::parse(text, nullptr, false);
-  if (all.is_discarded()) return Error{"is no JSON", name};
-  auto roll = rollFrom(all);
+  const auto all = parsedJson(text);
+  if (!all) return Error{all.error().what, name};
+  auto roll = rollFrom(*all);
   if (!roll) return Error{roll.error().message(), name};
   return roll;
 }

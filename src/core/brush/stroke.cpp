@@ -54,7 +54,9 @@ Stroke::Stroke(const Surface& surface, Setting setting, std::span<const InkAtWor
 
 void Stroke::moveTo(const StrokePoint& point) {
   const Brush& brush = setting_.brush;
-  const float smallest = 0.02f * brush.radius * brush.step;
+  // dabs that lie closer than points tell apart only take time, and without an end where a brush is next to
+  // nothing
+  const float smallest = std::max(0.02f * brush.radius * brush.step, 0.02f * surface_.spacing);
   const auto step = [&](float p) { return std::max(smallest, brush.step * strengthAt(brush, p).radius); };
   if (!last_) {
     waits_ = brush.turnBy == TurnBy::Stroke;

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/document/surface_state.h"
+#include "core/json_fields.h"
 #include "core/layers/sources/painted.h"
 
 namespace juvenor {
@@ -23,7 +24,7 @@ void setSurface(Document& document, std::shared_ptr<const Surface> surface) {
 }
 
 std::string surfaceKey(const Document& document) {
-  const std::string refinements = toJson(document.refinements).dump();
+  const std::string refinements = textOf(toJson(document.refinements));
   const Placement& p = document.placement;
   if (turnOf(p).isIdentity(0)) return refinements;
   return fmt::format("{} {} {}", refinements, axisKey(p.up), axisKey(p.front));

@@ -66,7 +66,7 @@ Result<std::vector<float>> shares(SurfaceMaps& maps, const SizeGuide& guide, con
 Result<std::shared_ptr<const Directions>> levelDirections(SurfaceMaps& maps, const DirectionGuide& guide,
                                                           Symmetry symmetry, const Progress& progress) {
   size_t bytes = 0;
-  const std::string key = fmt::format("directions {} {}", static_cast<int>(symmetry), toJson(guide).dump());
+  const std::string key = fmt::format("directions {} {}", static_cast<int>(symmetry), textOf(toJson(guide)));
   return maps.derived<Directions>(key, bytes, [&]() -> Result<std::shared_ptr<const Directions>> {
     const Surface& surface = maps.surface();
     bytes = sizeof(Vec3) * surface.size();
@@ -117,7 +117,7 @@ Result<std::vector<float>> wishedSizes(SurfaceMaps& maps, const SizeGuide& guide
 Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide& guide,
                                              const Progress& progress) {
   size_t bytes = 0;
-  return maps.derived<Sizes>("sizes " + toJson(guide).dump(), bytes,
+  return maps.derived<Sizes>("sizes " + textOf(toJson(guide)), bytes,
                              [&]() -> Result<std::shared_ptr<const Sizes>> {
                                auto wished = wishedSizes(maps, guide, progress);
                                if (!wished) return wished.error();

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 
+#include "core/json_fields.h"
 #include "core/surface/graph/melt.h"
 #include "core/surface/map_field.h"
 
@@ -14,11 +15,11 @@ namespace {
 constexpr std::array<std::string_view, 3> kCombines{"multiply", "add", "subtract"};
 
 std::string meltedKey(const MaskTerm& term) {
-  return fmt::format("melt {} {}", term.melt, toJson(term.map).dump());
+  return fmt::format("melt {} {}", term.melt, textOf(toJson(term.map)));
 }
 
 std::string maskKey(const MaskTerms& terms) {
-  return "mask " + toJson(terms).dump();
+  return "mask " + textOf(toJson(terms));
 }
 
 // The map, melted along the skin when the term asks for it.

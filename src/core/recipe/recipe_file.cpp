@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "core/files.h"
+#include "core/json_fields.h"
 #include "core/recipe/recipe.h"
 
 namespace juvenor {
@@ -74,9 +75,9 @@ Result<Recipe> recipeIn(const std::string& bytes) {
   const auto text = member(archive.zip, kText);
   if (!text) return text.error();
   if (text->empty()) return Error{fmt::format("is no recipe: there is no '{}' in it", kText)};
-  const auto json = nlohmann::json::parse(*text, nullptr, false);
-  if (json.is_discarded()) return Error{fmt::format("'{}' in it is no JSON", kText)};
-  auto out = recipeFrom(json);
+  const auto json = parsedJson(*text);
+  if (!json) return Error{fmt::format("'{}' in it {}", kText, json.error().what)};
+  auto out = recipeFrom(*json);
   if (!out) return out;
   auto picture = member(archive.zip, kPicture);
   if (!picture) return picture.error();
@@ -87,7 +88,7 @@ Result<Recipe> recipeIn(const std::string& bytes) {
 }  // namespace
 
 Outcome writeRecipe(const fs::path& path, const Recipe& recipe) {
-  const std::string text = toJson(recipe).dump(2);
+  const std::string text = textOf(toJson(recipe), 2);
   zip_error_t error;
   zip_error_init(&error);
   // into memory first: what is on disk is replaced in one go

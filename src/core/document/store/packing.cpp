@@ -84,7 +84,7 @@ Outcome packSculpt(const Sculpt& s,
     arrays.emplace_back(fmt::format("uv{}_coordinates", i), bytesOf(s.uvSets[i].coordinates));
     arrays.emplace_back(fmt::format("uv{}_corner", i), bytesOf(s.uvSets[i].corner));
   }
-  const std::string text = names.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  const std::string text = textOf(names);
   arrays.emplace_back("names", text);
   for (const auto& [name, bytes] : arrays) {
     const auto array = packed(bytes);
@@ -99,7 +99,7 @@ Result<Sculpt> unpackSculpt(const std::function<std::string(std::string_view)>& 
   Sculpt s;
   const auto text = unpacked(read("names"), size_t{1} << 26);
   if (!text) return Error{"holds no sculpt, or a damaged one", where};
-  const auto names = nlohmann::json::parse(*text, nullptr, false);
+  const auto names = parsedOrNull(*text);
   if (!names.is_object()) return Error{"the names of the sculpt are damaged", where};
   const nlohmann::json *parts = nullptr, *uvs = nullptr, *offset = nullptr;
   const Outcome named = JsonFields(names)

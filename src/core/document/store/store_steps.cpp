@@ -8,6 +8,7 @@
 #include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
 #include "core/document/surface_state.h"
+#include "core/json_fields.h"
 #include "core/layers/sources/painted.h"
 
 namespace juvenor {
@@ -126,7 +127,7 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
   float reliefStep = 0;
   for (const auto& [id, row] : rows) {
     if (reliefStep > 0) break;
-    const auto said = reliefStepOfState(nlohmann::json::parse(row.state, nullptr, false));
+    const auto said = reliefStepOfState(parsedOrNull(row.state));
     if (!said) return damaged("a step of the history " + said.error().what);
     if (*said > 0) reliefStep = *said;
   }
@@ -137,7 +138,7 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
     const auto row = rows.find(order[i]);
     if (row == rows.end())
       return Error{fmt::format("step {} of the history is missing", order[i]), path_.string()};
-    nlohmann::json state = nlohmann::json::parse(row->second.state, nullptr, false);
+    nlohmann::json state = parsedOrNull(row->second.state);
     const auto surface = surfaceOfState(state);
     if (!surface) return damaged("a step of the history " + surface.error().what);
     auto& maps = surfaces[*surface];

@@ -169,7 +169,7 @@ class BandLayer final : public PatternLayer {
 
  private:
   std::string growsBy() const override {
-    return toJson(bands_.guides.direction).dump() + toJson(bands_.guides.size).dump();
+    return textOf(toJson(bands_.guides.direction)) + textOf(toJson(bands_.guides.size));
   }
 
   Result<GrownBands> bandsOver(SurfaceMaps& maps, const Progress& progress) const {

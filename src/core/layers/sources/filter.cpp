@@ -91,8 +91,8 @@ class FilterLayer final : public LayerSource {
   std::string key() const {
     const Guides& g = filter_.guides;
     if (filter_.way != Filter::Way::Painterly) return fmt::format("melt filter {}", g.size.size);
-    return fmt::format("painterly {} {} {} {}", filter_.bristle, filter_.seed, toJson(g.direction).dump(),
-                       toJson(g.size).dump());
+    return fmt::format("painterly {} {} {} {}", filter_.bristle, filter_.seed, textOf(toJson(g.direction)),
+                       textOf(toJson(g.size)));
   }
 
   Result<ColorFilterPointer> filterOn(SurfaceMaps& maps, const Progress& progress) const {

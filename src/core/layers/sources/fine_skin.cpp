@@ -130,8 +130,8 @@ class FineSkinLayer final : public PatternLayer {
 
   std::string growsBy() const override {
     return fmt::format("{} {} {} {} {} {} {}", skin_.stretch, skin_.even, skin_.apart, skin_.seed,
-                       toJson(skin_.guides.direction).dump(), toJson(skin_.guides.size).dump(),
-                       toJson(regions_).dump());
+                       textOf(toJson(skin_.guides.direction)), textOf(toJson(skin_.guides.size)),
+                       textOf(toJson(regions_)));
   }
 
   Result<GrownSkin> grownSkin(SurfaceMaps& maps, const Progress& progress) const;

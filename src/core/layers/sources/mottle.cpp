@@ -141,7 +141,7 @@ class MottleLayer final : public LayerSource {
       curvature = *map;
     }
     uint64_t signature = 1;
-    sign(signature, parameters().dump());
+    sign(signature, textOf(parameters()));
     return PreparedSourcePointer(
         std::make_shared<PreparedMottle>(maps.sharedSurface(), mottle_, std::move(curvature), signature | 1));
   }

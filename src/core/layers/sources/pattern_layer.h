@@ -62,7 +62,7 @@ class PatternLayer : public LayerSource {
   PreparedPattern::Words words(std::string note) const {
     nlohmann::json all = parameters();
     all.erase("soothed");
-    return {all.dump(), std::move(note)};
+    return {textOf(all), std::move(note)};
   }
 
  private:

@@ -121,7 +121,7 @@ class ScaleLayer final : public PatternLayer {
     const CellSetting a = arrangementOf(scales_);
     std::string out =
         fmt::format("{} {} {} {} {} {} {}", a.stretch, a.rows, a.large, a.small, a.seed,
-                    toJson(scales_.guides.direction).dump(), toJson(scales_.guides.size).dump());
+                    textOf(toJson(scales_.guides.direction)), textOf(toJson(scales_.guides.size)));
     if (overlaps()) out += fmt::format(" {} {}", leafOf(scales_).length, leafOf(scales_).point);
     return out;
   }

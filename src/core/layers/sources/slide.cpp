@@ -210,7 +210,7 @@ class PreparedThrow final : public PreparedSource {
 
 // A slide's name may be any bytes a file was called by.
 std::string keyOf(const nlohmann::json& parameters) {
-  return parameters.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  return textOf(parameters);
 }
 
 class ThrowLayer final : public LayerSource {

@@ -1,5 +1,7 @@
 #include "core/layers/sources/soothed.h"
 
+#include "core/json_fields.h"
+
 #include <algorithm>
 
 namespace juvenor {
@@ -53,7 +55,7 @@ class Soothed final : public PreparedSource {
 std::shared_ptr<const ScalarField> soothedField(SurfaceMaps& maps, const std::vector<SkinStroke>& strokes) {
   size_t bytes = 0;
   return *maps.derived<ScalarField>(
-      "soothed " + toJson(strokes).dump(), bytes, [&]() -> Result<std::shared_ptr<const ScalarField>> {
+      "soothed " + textOf(toJson(strokes)), bytes, [&]() -> Result<std::shared_ptr<const ScalarField>> {
         std::vector<float> by(maps.size(), 0);
         for (const SkinStroke& stroke : strokes)
           eachUnder(maps.surface(), stroke, [&](uint32_t s, float weight) {

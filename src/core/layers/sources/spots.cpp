@@ -176,9 +176,9 @@ class SpotLayer final : public PatternLayer {
   std::string growsBy() const override {
     const ReactionSetting r = reaction();
     std::string out = fmt::format("{} {} {} {} {} {}", r.feed, r.kill, r.stretch, r.steps, r.seed,
-                                  toJson(spots_.guides.size).dump());
+                                  textOf(toJson(spots_.guides.size)));
     // round ones do not ask which way they lie
-    if (r.stretch != 1) out += toJson(spots_.guides.direction).dump();
+    if (r.stretch != 1) out += textOf(toJson(spots_.guides.direction));
     return out;
   }
 

@@ -170,7 +170,7 @@ class VeinLayer final : public LayerSource {
             {"wander", veins_.wander},
             {"seed", veins_.seed}};
   }
-  std::string key() const { return "veins " + growth().dump(); }
+  std::string key() const { return "veins " + textOf(growth()); }
 
   Result<PreparedSourcePointer> made(SurfaceMaps& maps, std::vector<Piece> pieces) const {
     std::vector<ChunkBins::Ball> balls;

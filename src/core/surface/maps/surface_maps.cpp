@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <new>
 
+#include "core/json_fields.h"
 #include "core/surface/graph/melt.h"
 
 namespace juvenor {
@@ -15,7 +16,7 @@ constexpr size_t kUnusedBudget = size_t{512} << 20;
 constexpr size_t kQuickTriangles = 1'000'000;
 
 std::string keyOf(const MapSetting& setting) {
-  return "map " + toJson(setting).dump();
+  return "map " + textOf(toJson(setting));
 }
 
 }  // namespace
