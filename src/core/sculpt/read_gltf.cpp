@@ -1,12 +1,14 @@
 // glTF 2.0 (ISO/IEC 12113), .glb and .gltf, parsed by tinygltf. Node transforms are applied, each node with a
 // mesh becomes a part, COLOR_0 (linear, in any of its allowed types) becomes sRGB-encoded vertex colour,
-// TEXCOORD_n become UV sets. tinygltf does not check that accessors stay inside their buffers; that is done
-// here.
+// TEXCOORD_n become UV sets. tinygltf checks neither that accessors stay inside their buffers nor that nodes
+// form a tree nor how deep a text is nested: all of that is done here, before anything is used.
 #include <fmt/format.h>
 
+#include <cmath>
 #include <cstring>
-#include <nlohmann/json.hpp>
+#include <utility>
 
+#include "core/json_fields.h"
 #include "core/sculpt/formats.h"
 #include "core/sculpt/gltf_compressed.h"
 #include "core/sculpt/gltf_library.h"
@@ -15,6 +17,8 @@ namespace juvenor {
 namespace {
 
 using Matrix = Eigen::Matrix4d;
+
+constexpr size_t kMostVertices = 100'000'000;
 
 struct Span {
   const unsigned char* data = nullptr;
@@ -41,6 +45,12 @@ class GltfReader {
   bool applySparse(const tinygltf::Accessor& accessor, int components, std::vector<float>& out);
   bool indices(const tinygltf::Primitive& primitive, size_t vertices, std::vector<uint32_t>& out);
   bool addColors(const tinygltf::Primitive& primitive, size_t first, size_t count);
+  struct UvTransform {
+    int set = -1;
+    Eigen::Matrix2d matrix = Eigen::Matrix2d::Identity();
+    Eigen::Vector2d offset = Eigen::Vector2d::Zero();
+  };
+  UvTransform uvTransform(const tinygltf::Primitive& primitive) const;
   bool addUvs(const tinygltf::Primitive& primitive, size_t firstVertex, size_t firstCorner);
   bool integers(const Span& span, int type, size_t count, std::vector<uint32_t>& out);
 
@@ -49,6 +59,7 @@ class GltfReader {
   Error error_;
   Sculpt sculpt_;
   std::vector<Eigen::Vector3d> positions_;
+  std::vector<char> visited_;       // nodes
   std::optional<DracoMesh> draco_;  // of the primitive at hand, when it is compressed
 };
 
@@ -77,9 +88,11 @@ float normalizedComponent(const unsigned char* p, int type, bool normalized) {
     case TINYGLTF_COMPONENT_TYPE_UNSIGNED_SHORT:
       return static_cast<float>(get(uint16_t{})) / (normalized ? 65535.f : 1.f);
     case TINYGLTF_COMPONENT_TYPE_BYTE:
-      return std::max(-1.f, static_cast<float>(get(int8_t{})) / (normalized ? 127.f : 1.f));
+      return normalized ? std::max(-1.f, static_cast<float>(get(int8_t{})) / 127.f)
+                        : static_cast<float>(get(int8_t{}));
     case TINYGLTF_COMPONENT_TYPE_SHORT:
-      return std::max(-1.f, static_cast<float>(get(int16_t{})) / (normalized ? 32767.f : 1.f));
+      return normalized ? std::max(-1.f, static_cast<float>(get(int16_t{})) / 32767.f)
+                        : static_cast<float>(get(int16_t{}));
     default:
       return static_cast<float>(get(uint32_t{}));
   }
@@ -95,12 +108,12 @@ bool GltfReader::locate(int view, size_t offset, size_t element, size_t count, S
   const size_t stride = v.byteStride ? v.byteStride : element;
   if (v.byteOffset > buffer.size() || v.byteLength > buffer.size() - v.byteOffset)
     return fail(fmt::format("buffer view {} reaches beyond its buffer of {} bytes", view, buffer.size()));
-  const bool countable = count == 0 || (count - 1 <= (v.byteLength / std::max<size_t>(1, stride)) + 1 &&
-                                        offset + (count - 1) * stride + element <= v.byteLength);
-  if (!countable)
+  // no sum or product here can run over: each is of what was found to be small enough before
+  const bool first = offset <= v.byteLength && element <= v.byteLength - offset;
+  if (count > 0 && !(first && count - 1 <= (v.byteLength - offset - element) / std::max<size_t>(1, stride)))
     return fail(fmt::format("{} elements of {} bytes do not fit into buffer view {} of {} bytes", count,
                             element, view, v.byteLength));
-  out = {buffer.data() + v.byteOffset + offset, stride};
+  out = {count > 0 ? buffer.data() + v.byteOffset + offset : nullptr, stride};
   return true;
 }
 
@@ -114,8 +127,10 @@ bool GltfReader::integers(const Span& span, int type, size_t count, std::vector<
       uint16_t v;
       std::memcpy(&v, p, 2);
       out[i] = v;
-    } else {
+    } else if (type == TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT) {
       std::memcpy(&out[i], p, 4);
+    } else {
+      return fail("indices are of a type that is none for them");
     }
   }
   return true;
@@ -127,7 +142,8 @@ bool GltfReader::applySparse(const tinygltf::Accessor& a, int components, std::v
   const int size = tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.componentType));
   const int indexSize =
       tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.sparse.indices.componentType));
-  if (indexSize <= 0) return fail("a sparse accessor has indices of no known type");
+  if (indexSize <= 0 || a.sparse.indices.byteOffset < 0 || a.sparse.values.byteOffset < 0)
+    return fail("a sparse accessor has indices of no known type or place");
   Span where, values;
   std::vector<uint32_t> index;
   if (!locate(a.sparse.indices.bufferView, static_cast<size_t>(a.sparse.indices.byteOffset),
@@ -153,7 +169,8 @@ bool GltfReader::floats(int accessor, int components, std::vector<float>& out) {
   const auto& a = model_.accessors[static_cast<size_t>(accessor)];
   const int size = tinygltf::GetComponentSizeInBytes(static_cast<uint32_t>(a.componentType));
   const int has = tinygltf::GetNumComponentsInType(static_cast<uint32_t>(a.type));
-  if (size <= 0 || has < components) return fail(fmt::format("accessor {} has the wrong type", accessor));
+  if (size <= 0 || size > 4 || has < components)
+    return fail(fmt::format("accessor {} has the wrong type", accessor));
   size_t room = 0;
   for (const auto& b : model_.buffers) room += b.data.size();
   if (a.count > kNone / 4 || (a.bufferView < 0 && a.count > (1u << 26)) ||
@@ -241,7 +258,37 @@ bool GltfReader::addColors(const tinygltf::Primitive& primitive, size_t first, s
   return true;
 }
 
+// How the material's base colour moves its UVs (KHR_texture_transform): what one sees lies where they are
+// then. The extension turns them counterclockwise as the picture is seen, v downward (from memory).
+GltfReader::UvTransform GltfReader::uvTransform(const tinygltf::Primitive& primitive) const {
+  UvTransform out;
+  if (primitive.material < 0 || static_cast<size_t>(primitive.material) >= model_.materials.size())
+    return out;
+  const auto& texture =
+      model_.materials[static_cast<size_t>(primitive.material)].pbrMetallicRoughness.baseColorTexture;
+  const auto found = texture.extensions.find("KHR_texture_transform");
+  if (texture.index < 0 || found == texture.extensions.end()) return out;
+  const tinygltf::Value& said = found->second;
+  const auto number = [](const tinygltf::Value& v, double usual) {
+    return v.IsNumber() && std::isfinite(v.GetNumberAsDouble()) ? v.GetNumberAsDouble() : usual;
+  };
+  const auto pair = [&](const char* key, double usual) {
+    const tinygltf::Value& v = said.Get(key);
+    return v.IsArray() && v.ArrayLen() == 2
+               ? Eigen::Vector2d(number(v.Get(0), usual), number(v.Get(1), usual))
+               : Eigen::Vector2d(usual, usual);
+  };
+  out.set = said.Has("texCoord") ? static_cast<int>(number(said.Get("texCoord"), -1)) : texture.texCoord;
+  const double turn = number(said.Get("rotation"), 0);
+  Eigen::Matrix2d rotation;
+  rotation << std::cos(turn), std::sin(turn), -std::sin(turn), std::cos(turn);
+  out.matrix = rotation * pair("scale", 1).asDiagonal();
+  out.offset = pair("offset", 0);
+  return out;
+}
+
 bool GltfReader::addUvs(const tinygltf::Primitive& primitive, size_t firstVertex, size_t firstCorner) {
+  const UvTransform moved = uvTransform(primitive);
   for (int set = 0; set < 8; ++set) {
     const size_t index = static_cast<size_t>(set);
     std::vector<float> values;
@@ -255,8 +302,11 @@ bool GltfReader::addUvs(const tinygltf::Primitive& primitive, size_t firstVertex
     UvSet& uv = sculpt_.uvSets[index];
     const size_t base = uv.coordinates.size();
     // glTF counts v downward from the top, the other formats upward
-    for (size_t i = 0; i + 1 < values.size(); i += 2)
-      uv.coordinates.emplace_back(values[i], 1 - values[i + 1]);
+    for (size_t i = 0; i + 1 < values.size(); i += 2) {
+      Eigen::Vector2d at(values[i], values[i + 1]);
+      if (set == moved.set) at = moved.matrix * at + moved.offset;
+      uv.coordinates.emplace_back(static_cast<float>(at.x()), static_cast<float>(1 - at.y()));
+    }
     uv.corner.resize(firstCorner, kNone);
     for (size_t c = firstCorner; c < sculpt_.corners.size(); ++c) {
       const size_t at = base + sculpt_.corners[c] - firstVertex;
@@ -292,6 +342,10 @@ bool GltfReader::primitive(const tinygltf::Primitive& p, const Matrix& transform
   if (!values(p, "POSITION", 3, xyz) || !values(p, "NORMAL", 3, normals)) return false;
   if (xyz.empty()) return true;
   const size_t count = xyz.size() / 3, first = positions_.size(), firstCorner = sculpt_.corners.size();
+  // many nodes may show one mesh
+  if (count > kMostVertices - first)
+    return fail(
+        fmt::format("has more than {} million vertices, all nodes together", kMostVertices / 1'000'000));
   if (p.mode >= 0 && p.mode < TINYGLTF_MODE_TRIANGLES) {
     sculpt_.remarks.push_back("points or lines were left out");
     return true;
@@ -319,9 +373,13 @@ bool GltfReader::node(int index, const Matrix& parent, int depth) {
   if (index < 0 || static_cast<size_t>(index) >= model_.nodes.size())
     return fail(fmt::format("node {} does not exist", index));
   if (depth > 256) return fail("nodes are nested more than 256 deep, or in a circle");
+  if (std::exchange(visited_[static_cast<size_t>(index)], 1))
+    return fail(fmt::format("node {} is reached in two ways, or in a circle; nodes form trees", index));
   const auto& n = model_.nodes[static_cast<size_t>(index)];
   const Matrix transform = parent * transformOf(n);
   if (n.mesh >= 0) {
+    // what a skeleton moves stands where its joints are, wherever the node itself may be
+    const Matrix own = n.skin >= 0 ? Matrix(Matrix::Identity()) : transform;
     if (static_cast<size_t>(n.mesh) >= model_.meshes.size())
       return fail(fmt::format("mesh {} does not exist", n.mesh));
     const auto& mesh = model_.meshes[static_cast<size_t>(n.mesh)];
@@ -330,7 +388,7 @@ bool GltfReader::node(int index, const Matrix& parent, int depth) {
                             : !mesh.name.empty() ? mesh.name
                                                  : fmt::format("Part {}", sculpt_.parts.size() + 1));
     for (const auto& p : mesh.primitives)
-      if (!primitive(p, transform, part)) return false;
+      if (!primitive(p, own, part)) return false;
   }
   for (const int child : n.children)
     if (!node(child, transform, depth + 1)) return false;
@@ -344,8 +402,14 @@ Result<Sculpt> GltfReader::read(const Progress& progress) {
     if (scene >= model_.scenes.size()) return Error{fmt::format("scene {} does not exist", scene), where_};
     roots = model_.scenes[scene].nodes;
   } else {
-    for (size_t i = 0; i < model_.nodes.size(); ++i) roots.push_back(static_cast<int>(i));
+    std::vector<char> below(model_.nodes.size(), 0);
+    for (const auto& n : model_.nodes)
+      for (const int child : n.children)
+        if (child >= 0 && static_cast<size_t>(child) < below.size()) below[static_cast<size_t>(child)] = 1;
+    for (size_t i = 0; i < below.size(); ++i)
+      if (!below[i]) roots.push_back(static_cast<int>(i));
   }
+  visited_.assign(model_.nodes.size(), 0);
   for (size_t i = 0; i < roots.size(); ++i) {
     if (!node(roots[i], Matrix::Identity(), 0)) return error_;
     if (!report(progress, 0.3f + 0.6f * static_cast<float>(i + 1) / static_cast<float>(roots.size())))
@@ -358,16 +422,23 @@ Result<Sculpt> GltfReader::read(const Progress& progress) {
   return std::move(sculpt_);
 }
 
+// The JSON of a .gltf, or of a .glb its first chunk; empty when there is none.
+std::string_view jsonOf(std::string_view bytes) {
+  if (!bytes.starts_with("glTF")) return bytes;
+  uint32_t length = 0;
+  if (bytes.size() < 20) return {};
+  std::memcpy(&length, bytes.data() + 12, 4);
+  return length > bytes.size() - 20 ? std::string_view() : bytes.substr(20, length);
+}
+
 // tinygltf refuses a primitive whose indices lie in no buffer view, as those of Draco-compressed ones do;
 // they are in the compressed data. The same file without such references; empty when that is not needed.
 std::string withoutDracoIndices(std::string_view bytes) {
   if (bytes.find(R"("KHR_draco_mesh_compression")") == std::string_view::npos) return {};
-  const bool binary = bytes.starts_with("glTF");
-  uint32_t length = 0;
-  if (binary && bytes.size() >= 20) std::memcpy(&length, bytes.data() + 12, 4);
-  if (binary && (bytes.size() < 20 || length > bytes.size() - 20)) return {};
-  const std::string_view text = binary ? bytes.substr(20, length) : bytes;
-  auto document = nlohmann::json::parse(text, nullptr, false);
+  const std::string_view text = jsonOf(bytes);
+  auto parsed = parsedJson(text);
+  if (!parsed) return {};
+  nlohmann::json& document = *parsed;
   if (!document.is_object() || !document.contains("meshes") || !document["meshes"].is_array()) return {};
   for (auto& mesh : document["meshes"])
     if (mesh.is_object() && mesh.contains("primitives") && mesh["primitives"].is_array())
@@ -375,14 +446,14 @@ std::string withoutDracoIndices(std::string_view bytes) {
         if (p.is_object() && p.contains("extensions") && p["extensions"].is_object() &&
             p["extensions"].contains("KHR_draco_mesh_compression"))
           p.erase("indices");
-  std::string out = document.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-  if (!binary) return out;
+  std::string out = textOf(document);
+  if (!bytes.starts_with("glTF")) return out;
   while (out.size() % 4 != 0) out.push_back(' ');
   const auto word = [](size_t v) {
     const auto w = static_cast<uint32_t>(v);
     return std::string(reinterpret_cast<const char*>(&w), 4);
   };
-  const std::string_view rest = bytes.substr(20 + length);
+  const std::string_view rest = bytes.substr(20 + text.size());
   return "glTF" + word(2) + word(20 + out.size() + rest.size()) + word(out.size()) + "JSON" + out +
          std::string(rest);
 }
@@ -396,6 +467,7 @@ bool keepNoImage(tinygltf::Image*, const int, std::string*, std::string*, int, i
 
 Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const std::filesystem::path& folder,
                         const Progress& progress) {
+  if (const Outcome sound = notTooDeep(jsonOf(bytes)); !sound) return Error{sound.error().what, where};
   const std::string changed = withoutDracoIndices(bytes);
   if (!changed.empty()) bytes = changed;
   if (bytes.size() > kNone) return Error{"is larger than the 4 GiB a glTF file can be", where};

@@ -1,4 +1,6 @@
 // Bad files give one message that names the file and the place, and never crash.
+#include <fmt/format.h>
+
 #include <fstream>
 
 #include "support/made.h"
@@ -34,6 +36,18 @@ std::string glbPromising(const std::string& count, const std::string& more = {})
     "bufferViews":[{"buffer":0,"byteLength":36}],"accessors":[{"bufferView":0,"componentType":5126,"type":"VEC3","count":)" +
                  count + more + "}]}",
              std::string(36, '\0'));
+}
+
+// A triangle whose three indices are of a component type.
+std::string glbIndexed(const std::string& type) {
+  return glb(
+      R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0}],
+    "meshes":[{"primitives":[{"attributes":{"POSITION":0},"indices":1}]}],"buffers":[{"byteLength":48}],
+    "bufferViews":[{"buffer":0,"byteLength":36},{"buffer":0,"byteOffset":36,"byteLength":12}],
+    "accessors":[{"bufferView":0,"componentType":5126,"type":"VEC3","count":3},
+    {"bufferView":1,"type":"SCALAR","count":3,"componentType":)" +
+          type + "}]}",
+      std::string(48, '\0'));
 }
 
 }  // namespace
@@ -100,6 +114,32 @@ class TestBrokenFiles : public QObject {
     add("glb nodes in a circle", "glb",
         glb(R"({"asset":{"version":"2.0"},"scenes":[{"nodes":[0]}],"nodes":[{"children":[0]}]})"),
         "broken.glb", "circle");
+    // thirty nodes that each have the next one twice: 2³⁰ ways
+    std::string nodes;
+    for (int i = 1; i < 30; ++i) nodes += fmt::format(R"({{"children":[{},{}]}},)", i, i);
+    add("glb nodes that are no tree", "glb",
+        glb(R"({"asset":{"version":"2.0"},"scenes":[{"nodes":[0]}],"nodes":[)" + nodes +
+            R"({"name":"last"}]})"),
+        "broken.glb", "is reached in two ways");
+    add("glb offset near the end of numbers", "glb",
+        glbPromising("1", ",\"byteOffset\":18446744073709551600"), "broken.glb", "");
+    for (const char* type : {"5120", "5122", "5126"})
+      add((std::string("glb indices of type ") + type).c_str(), "glb", glbIndexed(type), "broken.glb",
+          "are of a type that is none for them");
+    const auto deep = [](const std::string& open, const std::string& close, size_t levels) {
+      std::string out;
+      for (size_t i = 0; i < levels; ++i) out += open;
+      out += "1";
+      for (size_t i = 0; i < levels; ++i) out += close;
+      return out;
+    };
+    for (const auto& [name, text] :
+         {std::pair("lists", deep("[", "]", 200'000)), std::pair("objects", deep("{\"a\":", "}", 200'000))}) {
+      add((std::string("glb nested ") + name).c_str(), "glb",
+          glb(R"({"asset":{"version":"2.0","extras":)" + text + "}}"), "broken.glb", "nested more than 128");
+      add((std::string("gltf nested ") + name).c_str(), "gltf",
+          R"({"asset":{"version":"2.0"},"extras":)" + text + "}", "broken.gltf", "nested more than 128");
+    }
     add("stl nonsense", "stl", "solid nothing at all", "broken.stl", "");
   }
   void oneClearMessage() {
