@@ -78,7 +78,7 @@ Error Database::error() const {
   return {what, where_};
 }
 
-Result<Database> Database::open(const std::filesystem::path& path, Mode mode) {
+Result<Database> Database::connected(const std::filesystem::path& path, Mode mode) {
   Database out;
   out.where_ = path.string();
   const int flags = mode == Mode::ReadOnly
@@ -96,6 +96,34 @@ Result<Database> Database::open(const std::filesystem::path& path, Mode mode) {
   sqlite3_db_config(db, SQLITE_DBCONFIG_ENABLE_VIEW, 0, nullptr);
   sqlite3_db_config(db, SQLITE_DBCONFIG_DEFENSIVE, 1, nullptr);
   return out;
+}
+
+Result<Database> Database::open(const std::filesystem::path& path, Mode mode) {
+  auto out = connected(path, mode);
+  if (mode != Mode::ReadOnly || !out || !out->holdsHalfASave()) return out;
+  out->db_.reset();
+  if (const Outcome back = takenBack(path); !back) return back.error();
+  return connected(path, mode);
+}
+
+// A save that was cut off is taken back by who opens the file next, and that writes: who only reads is
+// refused until it is done.
+bool Database::holdsHalfASave() const {
+  if (sqlite3_exec(db_.get(), "PRAGMA schema_version", nullptr, nullptr, nullptr) == SQLITE_OK) return false;
+  const int code = sqlite3_extended_errcode(db_.get());
+  return code == SQLITE_READONLY_ROLLBACK || code == SQLITE_READONLY_RECOVERY ||
+         code == SQLITE_READONLY_CANTINIT;
+}
+
+Outcome Database::takenBack(const std::filesystem::path& path) {
+  auto writing = connected(path, Mode::ReadWrite);
+  Outcome done = writing ? writing->run("PRAGMA schema_version") : Outcome(writing.error());
+  // a folder one may not write in: said here, for who reads would try again for ever
+  if (done && writing->holdsHalfASave()) done = writing->error();
+  if (done) return done;
+  return Error{"a save of it was cut off and cannot be taken back here (" + done.error().what +
+                   "); copy it, with the file ending in -journal beside it, to where it may be written",
+               path.string()};
 }
 
 Outcome Database::run(const char* sql) {

@@ -40,6 +40,8 @@ class SqlRow {
 class Database {
  public:
   enum class Mode { ReadWrite, ReadOnly, Create };
+  /// A save that was cut off is taken back first, also for who only reads; the error says so where that
+  /// cannot be.
   static Result<Database> open(const std::filesystem::path& path, Mode mode);
 
   /// One or more statements without results.
@@ -57,6 +59,9 @@ class Database {
   struct Close {
     void operator()(sqlite3* db) const;
   };
+  static Result<Database> connected(const std::filesystem::path& path, Mode mode);
+  bool holdsHalfASave() const;
+  static Outcome takenBack(const std::filesystem::path& path);
   Error error() const;
 
   std::unique_ptr<sqlite3, Close> db_;

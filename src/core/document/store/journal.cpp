@@ -54,7 +54,7 @@ Journal::~Journal() {
   wake_.notify_all();
   thread_.join();
   store_.reset();
-  removeAll(path_);
+  if (removes_) removeAll(path_);
   if (lock_ >= 0) ::close(lock_);
 }
 

@@ -4,6 +4,7 @@
 // back at the next start.
 #pragma once
 
+#include <atomic>
 #include <chrono>
 #include <condition_variable>
 #include <mutex>
@@ -29,6 +30,8 @@ class Journal {
   Journal(std::filesystem::path folder, Ground ground, std::string title);
   /// Removes the journal: the work was saved, or given up on purpose. A crash never comes here.
   ~Journal();
+  /// It stays on disk when this ends, as after a crash: nothing else holds its steps.
+  void leaveBehind() { removes_ = false; }
 
   /// Hands the steps over for writing and returns at once.
   void keep(std::vector<StepPointer> steps, uint64_t currentStep);
@@ -53,6 +56,7 @@ class Journal {
   Ground ground_;
   std::string title_;
   int lock_ = -1;
+  std::atomic<bool> removes_ = true;
   std::mutex mutex_;
   std::condition_variable wake_, idle_;
   struct Job {

@@ -8,6 +8,7 @@
 #include "core/document/store/packing.h"
 #include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
+#include "core/json_fields.h"
 #include "core/layers/prepared_layer.h"
 
 namespace juvenor {
@@ -159,8 +160,7 @@ Outcome Store::bringUpToDate() {
   if (ok) ok = readRows(rows);
   for (const auto& [id, row] : rows) {
     if (!ok) return ok;
-    const std::string state = broughtUpToDate(nlohmann::json::parse(row.state, nullptr, false), format_)
-                                  .dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+    const std::string state = textOf(broughtUpToDate(parsedOrNull(row.state), format_));
     ok = db_.query("UPDATE step SET state = ? WHERE id = ?",
                    {std::string_view(state), static_cast<int64_t>(id)});
   }
@@ -168,8 +168,12 @@ Outcome Store::bringUpToDate() {
 }
 
 Outcome Store::insertStep(const Step& step, const Document* before) {
-  const std::string state =
-      stateOf(step.document).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  const std::string state = textOf(stateOf(step.document));
+  // nothing may be written that could not be read again: it would take the whole document with it
+  if (const auto back = documentFromState(parsedOrNull(state), step.document.surface->size()); !back)
+    return Error{fmt::format("the step “{}” cannot be kept, for it could not be read again: {}", step.name,
+                             back.error().what),
+                 path_.string()};
   const Outcome ok = db_.query(
       "INSERT INTO step VALUES(?, ?, ?, ?)",
       {static_cast<int64_t>(step.id), std::string_view(step.name), std::string_view(state), step.time});
@@ -243,7 +247,7 @@ Outcome Store::writeMaps(std::span<const StepPointer> steps) {
     const std::string surface = surfaceKey(step->document);
     for (const MapSetting& setting : mapsNeeded(step->document.layers))
       if (const MapPointer values = step->document.maps->known(setting))
-        wanted[{surface, toJson(setting).dump()}] = [values] {
+        wanted[{surface, textOf(toJson(setting))}] = [values] {
           return std::string(reinterpret_cast<const char*>(values->data()),
                              values->size() * sizeof(uint16_t));
         };

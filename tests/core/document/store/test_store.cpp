@@ -11,6 +11,7 @@
 #include "core/document/store/database.h"
 #include "core/document/store/journal.h"
 #include "core/files.h"
+#include "support/cut_off_save.h"
 #include "support/history_steps.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -170,6 +171,22 @@ class TestStore : public QObject {
     QVERIFY(db->run("PRAGMA user_version = 9"));
     const auto newer = Store::open(folder / "new.juvenor", true);
     QVERIFY(!newer && newer.error().what.find("newer version") != std::string::npos);
+  }
+  // A save that dies after its pages spilled into the file leaves what takes them back beside it: who only
+  // reads must not be refused for that.
+  void whoReadsTakesBackASaveThatWasCutOff() {
+    const test::Folder folder;
+    const History h = someWork();
+    const auto path = folder / "work.juvenor";
+    QVERIFY(saveAs(path, stepsOf(h), currentOf(h)));
+    const size_t steps = stepsOf(h).size();
+    test::cutOffASave(path);
+    QVERIFY(std::filesystem::exists(path.string() + "-journal"));
+    auto store = Store::open(path, true);
+    QVERIFY2(store, store ? "" : store.error().message().c_str());
+    const auto opened = store->read();
+    QVERIFY2(opened, opened ? "" : opened.error().message().c_str());
+    QCOMPARE(opened->steps.size(), steps);
   }
   // Cut at every 1 % of its length the file is opened or refused, and never crashes.
   void cutDocumentsAreOpenedOrRefused() {
