@@ -10,6 +10,7 @@
 #include "core/document/store/in_use.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
+#include "core/json_fields.h"
 #include "core/layers/composite/composite.h"
 #include "core/photo/picture_file.h"
 #include "core/sculpt/formats.h"
@@ -89,11 +90,13 @@ Outcome info(const fs::path& file) {
     out["front"] = axisKey(guess.front);
     out["unit"] = fmt::format("{:g} mm", guess.millimetres);
   }
-  std::cout << out.dump(2, ' ', false, json::error_handler_t::replace) << "\n";
+  std::cout << textOf(out, 2) << "\n";
   return Done{};
 }
 
-Outcome newDocumentFile(const fs::path& file, const fs::path& document, const PlacementSaid& said) {
+Outcome newDocumentFile(const fs::path& file, const fs::path& document, const PlacementSaid& said,
+                        bool force) {
+  if (const Outcome may = mayWrite(document, force); !may) return may;
   const auto fresh = documentOver(file, said);
   return fresh ? saveNew(document, *fresh, "Open " + file.filename().string()) : fresh.error();
 }
@@ -104,15 +107,11 @@ Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen) {
                  document.string()};
   const auto text = readBytes(script);
   if (!text) return text.error();
-  json parsed;
-  try {
-    parsed = json::parse(*text);
-  } catch (const json::parse_error& e) {
-    return Error{fmt::format("is no JSON ({})", e.what()), script.string()};
-  }
+  const auto parsed = parsedJson(*text);
+  if (!parsed) return Error{parsed.error().what, script.string()};
   auto work = openWork(document, false);
   if (!work) return work.error();
-  const Outcome done = runScript(parsed, work->history);
+  const Outcome done = runScript(*parsed, work->history);
   if (!done) return Error{done.error().what + "; the document is as it was", script.string()};
   // maps and zones are worked out here, so that they lie in the document
   const Document& now = work->history.document();
@@ -121,7 +120,8 @@ Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen) {
   return work->store.write(steps, steps[work->history.current()]->id);
 }
 
-Outcome exportDocument(const fs::path& document, const fs::path& out, bool withRelief) {
+Outcome exportDocument(const fs::path& document, const fs::path& out, bool withRelief, bool force) {
+  if (const Outcome may = mayWrite(out, force); !may) return may;
   const auto d = documentIn(document);
   if (!d) return d.error();
   const auto skin = skinOf(d->layers, *d->maps, d->bare);
@@ -194,7 +194,7 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
     return Error{"--steps goes from 2 to 9"};
   still.check = {setting.steps, std::clamp(setting.squint, 0.f, 200.f)};
   if (!setting.map.empty()) {
-    auto terms = maskTermsFrom(nlohmann::json::array({nlohmann::json::parse(setting.map, nullptr, false)}));
+    auto terms = maskTermsFrom(nlohmann::json::array({parsedOrNull(setting.map)}));
     if (!terms) return Error{"--map: " + terms.error().what};
     still.map = terms->front();
   }
@@ -212,7 +212,8 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
   return writePicture(out, still.size, *pixels);
 }
 
-Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out) {
+Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out, bool force) {
+  if (const Outcome may = mayWrite(out, force); !may) return may;
   auto sculpt = demo::makeSculpt(figure, points);
   if (!sculpt) return sculpt.error();
   const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));

@@ -12,13 +12,16 @@ namespace fs = std::filesystem;
 
 /// What a sculpt or document holds, as JSON.
 Outcome info(const fs::path& file);
+// `force`: what is there is written over, whatever it is; see mayWrite.
+
 /// A new document over a sculpt.
-Outcome newDocumentFile(const fs::path& sculpt, const fs::path& document, const PlacementSaid& said);
+Outcome newDocumentFile(const fs::path& sculpt, const fs::path& document, const PlacementSaid& said,
+                        bool force);
 /// Runs a script of edits on a document and saves it.
 /// A document that is open elsewhere is left alone unless `evenIfOpen`.
 Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen);
 /// The coloured sculpt of a document; `withRelief` as a copy with its relief applied.
-Outcome exportDocument(const fs::path& document, const fs::path& out, bool withRelief);
+Outcome exportDocument(const fs::path& document, const fs::path& out, bool withRelief, bool force);
 /// What a document's skin is at the place of its surface nearest to `at` (three numbers with commas between,
 /// scene units), and what each layer adds there, as JSON. (probe.cpp)
 Outcome probe(const fs::path& document, const std::string& at);
@@ -39,7 +42,7 @@ struct ShotSetting {
 /// A picture of a document, the same as the window shows.
 Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting);
 /// A demo figure as a sculpt, or dressed with its first layers when the ending is .juvenor.
-Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out);
+Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out, bool force);
 
 struct RecipeSetting {
   std::string name, about;

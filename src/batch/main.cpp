@@ -14,6 +14,10 @@ int main(int argc, char** argv) {
   app.require_subcommand(1);
   Outcome done = Done{};
   std::string input, document, out;
+  bool force = false;
+  const auto forces = [&](CLI::App* command) {
+    command->add_flag("--force", force, "Replaces what is there: a document, or a sculpt of somebody else's");
+  };
 
   auto* info = app.add_subcommand("info", "Prints what a sculpt or document holds, as JSON");
   info->add_option("FILE", input, "OBJ, PLY, GLB, glTF, STL or .juvenor")->required();
@@ -27,7 +31,8 @@ int main(int argc, char** argv) {
   fresh->add_option("--front", stands.front, "Which of them faces the viewer");
   fresh->add_option("--unit", stands.unit, "What a scene unit is: mm, cm, m or inch");
   fresh->add_option("--height", stands.height, "The height of the figure in cm, in place of a unit");
-  fresh->callback([&] { done = batch::newDocumentFile(input, document, stands); });
+  forces(fresh);
+  fresh->callback([&] { done = batch::newDocumentFile(input, document, stands, force); });
 
   auto* run =
       app.add_subcommand("run", "Runs a script of edits on a document and saves it (docs/scripts.md)");
@@ -45,7 +50,8 @@ int main(int argc, char** argv) {
   bool withRelief = false;
   exporting->add_flag("--relief-applied", withRelief,
                       "A copy with the relief applied: every vertex moved along its normal by the height");
-  exporting->callback([&] { done = batch::exportDocument(document, out, withRelief); });
+  forces(exporting);
+  exporting->callback([&] { done = batch::exportDocument(document, out, withRelief, force); });
 
   std::string at;
   auto* probing =
@@ -94,7 +100,8 @@ int main(int argc, char** argv) {
       ->check(CLI::Range(size_t{2'000}, size_t{20'000'000}))
       ->capture_default_str();
   demo->add_option("-o,--out", out, "The file, .ply, .obj, .glb or .juvenor")->required();
-  demo->callback([&] { done = batch::demoFile(*juvenor::demo::figureFromKey(figure), points, out); });
+  forces(demo);
+  demo->callback([&] { done = batch::demoFile(*juvenor::demo::figureFromKey(figure), points, out, force); });
 
   batch::RecipeSetting recipe;
   std::vector<std::string> onto;

@@ -1,5 +1,6 @@
 #include "batch/work.h"
 
+#include "core/files.h"
 #include "core/sculpt/formats.h"
 
 namespace juvenor::batch {
@@ -21,6 +22,19 @@ Result<Document> documentIn(const fs::path& file) {
   auto work = openWork(file, true);
   if (!work) return work.error();
   return work->history.document();
+}
+
+Outcome mayWrite(const fs::path& file, bool force) {
+  std::error_code ec;
+  if (force || !fs::exists(file, ec)) return Done{};
+  if (isDocument(file)) return Error{"is there already; --force replaces it", file.string()};
+  const auto endings = readableSculptEndings();
+  if (std::ranges::find(endings, endingOf(file)) == endings.end()) return Done{};
+  const auto bytes = readBytes(file);
+  if (bytes && std::string_view(*bytes).substr(0, 1 << 20).find("Juvenor") != std::string_view::npos)
+    return Done{};
+  return Error{"was not written by this program, and may be the sculpt itself; --force replaces it",
+               file.string()};
 }
 
 Outcome saveNew(const fs::path& file, Document document, const std::string& name) {

@@ -20,6 +20,9 @@ Result<Work> openWork(const fs::path& file, bool readOnly);
 Result<Document> documentIn(const fs::path& file);
 /// A document over a sculpt's file.
 Result<Document> documentOver(const fs::path& sculpt, const PlacementSaid& said = {});
+/// Whether a file may be written over what is there: a document, or a sculpt that is none of this program's,
+/// only when that is said.
+Outcome mayWrite(const fs::path& file, bool force);
 /// With one step of this name.
 Outcome saveNew(const fs::path& file, Document document, const std::string& name);
 

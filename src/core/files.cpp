@@ -25,29 +25,30 @@ Result<std::string> readBytes(const fs::path& path) {
   return bytes;
 }
 
-Outcome writeBytes(const fs::path& path, std::string_view bytes) {
+Outcome replacedWhole(const fs::path& path, const std::function<Outcome(const fs::path&)>& write) {
   const fs::path partial = path.string() + ".part";
   std::error_code ec;
-  {
+  if (fs::is_directory(path, ec)) return Error{"is a folder", path.string()};
+  Outcome done = caught([&] { return write(partial); });
+  if (done) {
+    fs::rename(partial, path, ec);
+    if (ec) done = Error{"was not written (" + ec.message() + ")"};
+  }
+  if (done) return done;
+  std::error_code ignored;
+  fs::remove(partial, ignored);
+  return Error{done.error().what, path.string()};
+}
+
+Outcome writeBytes(const fs::path& path, std::string_view bytes) {
+  return replacedWhole(path, [&](const fs::path& partial) -> Outcome {
     std::ofstream out(partial, std::ios::binary | std::ios::trunc);
-    if (!out) return Error{fmt::format("cannot be written ({})", std::strerror(errno)), path.string()};
+    if (!out) return Error{fmt::format("cannot be written ({})", std::strerror(errno))};
     out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
     out.flush();
-    if (!out) {
-      const int reason = errno;
-      out.close();
-      fs::remove(partial, ec);
-      return Error{fmt::format("was not written ({}); the old file is as it was", std::strerror(reason)),
-                   path.string()};
-    }
-  }
-  fs::rename(partial, path, ec);
-  if (ec) {
-    const std::string reason = ec.message();
-    fs::remove(partial, ec);
-    return Error{"was not written (" + reason + ")", path.string()};
-  }
-  return Done{};
+    if (out) return Done{};
+    return Error{fmt::format("was not written ({}); the old file is as it was", std::strerror(errno))};
+  });
 }
 
 }  // namespace juvenor

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
 #include <string>
 #include <string_view>
 
@@ -11,7 +12,11 @@ namespace juvenor {
 
 /// Reads a whole file. Errors name the file, the line or byte, and what was expected.
 Result<std::string> readBytes(const std::filesystem::path& path);
-/// Writes beside the target and renames, so that a failure leaves an old file as it was.
+/// Has `write` fill a file beside the target and puts it in its place when it is whole: whatever fails leaves
+/// an old file as it was.
+Outcome replacedWhole(const std::filesystem::path& path,
+                      const std::function<Outcome(const std::filesystem::path& partial)>& write);
+/// Bytes the same way.
 Outcome writeBytes(const std::filesystem::path& path, std::string_view bytes);
 
 }  // namespace juvenor

@@ -90,6 +90,52 @@ class TestBatch : public QObject {
     QVERIFY(!j["has colour"].toBool() && j["spacing"].toDouble() > 0);
     QCOMPARE(j["bounds"].toObject()["high"].toArray()[0].toDouble(), 15.0);
   }
+  // Nothing of anybody's is written over unasked: a document, the sculpt itself.
+  void whatIsThereIsReplacedOnlyByForce() {
+    const QString obj = text(*folder_ / "x.obj"), doc = text(doc_);
+    QCOMPARE(batch({"new", obj, "-o", doc}).code, 0);
+    write(*folder_ / "s.json", R"([{"do": "add layer", "name": "Hours of work"}])");
+    QCOMPARE(batch({"run", text(*folder_ / "s.json"), doc}).code, 0);
+    for (const QStringList& command :
+         {QStringList{"new", obj, "-o", doc}, QStringList{"demo", "--points", "2000", "-o", doc}}) {
+      const Answer answer = batch(command);
+      QCOMPARE(answer.code, 1);
+      QVERIFY2(answer.problem.contains("--force") && answer.problem.contains("x.juvenor"),
+               qPrintable(answer.problem));
+      QCOMPARE(documentIn(doc_).layers.back()->name, std::string("Hours of work"));
+    }
+    const std::string own = *readBytes(*folder_ / "x.obj");
+    const Answer over = batch({"export", doc, "-o", obj});
+    QCOMPARE(over.code, 1);
+    QVERIFY2(over.problem.contains("--force"), qPrintable(over.problem));
+    QCOMPARE(*readBytes(*folder_ / "x.obj"), own);
+    // what this program wrote itself is its own
+    for (const char* file : {"y.ply", "y.obj", "y.glb"})
+      for (int time = 0; time < 2; ++time) {
+        const Answer again = batch({"export", doc, "-o", text(*folder_ / file)});
+        QVERIFY2(again.code == 0, qPrintable(again.problem));
+      }
+    QCOMPARE(batch({"export", doc, "-o", obj, "--force"}).code, 0);
+    QVERIFY(*readBytes(*folder_ / "x.obj") != own);
+    QCOMPARE(batch({"new", obj, "-o", doc, "--force"}).code, 0);
+    QVERIFY(documentIn(doc_).layers.size() <= 1);
+  }
+  // What moves a layer nowhere moves it to the end: the document can be opened again.
+  void layersMovedPastTheEndsStayInTheirStratum() {
+    const QString doc = text(doc_);
+    QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
+    write(*folder_ / "s.json", R"([
+      {"do": "add layer", "name": "A", "stratum": "flesh"}, {"do": "add layer", "name": "B", "stratum": "flesh"},
+      {"do": "add layer", "name": "C", "stratum": "surface"},
+      {"do": "move layer", "layer": "B", "above": -1}, {"do": "move layer", "layer": "A", "above": 18446744073709551615},
+      {"do": "move layer", "layer": "C", "stratum": "flesh", "above": -7}])");
+    const Answer ran = batch({"run", text(*folder_ / "s.json"), doc});
+    QVERIFY2(ran.code == 0, qPrintable(ran.problem));
+    QCOMPARE(batch({"info", doc}).code, 0);
+    std::vector<std::string> names;
+    for (const LayerPointer& l : documentIn(doc_).layers) names.push_back(l->name);
+    QCOMPARE(names, (std::vector<std::string>{"C", "B", "A"}));
+  }
   void aScriptDoesWhatTheCoreDoes() {
     QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", text(doc_)}).code, 0);
     std::filesystem::copy_file(std::filesystem::path(QT_TESTCASE_SOURCEDIR) / "batch/everything.json",

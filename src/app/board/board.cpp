@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "app/board/picture_view.h"
+#include "app/controls/ask_file.h"
 #include "app/controls/labels.h"
 #include "app/controls/scrolled.h"
 #include "app/controls/value_slider.h"
@@ -265,10 +266,9 @@ void Board::readPalette() {
 }
 
 void Board::writePalette() {
-  QString file = QFileDialog::getSaveFileName(this, tr("Save palette"), session_.title() + ".gpl",
-                                              tr("Palettes (*.gpl)"));
+  const QString file =
+      askSaveFile(this, tr("Save palette"), session_.title() + ".gpl", tr("Palettes (*.gpl)"), {"gpl"});
   if (file.isEmpty()) return;
-  if (QFileInfo(file).suffix() != "gpl") file += ".gpl";
   const Outcome done =
       writeBytes(file.toStdString(), writeGpl({session_.title().toStdString(), swatches_->colors()}));
   if (!done) session_.say(QString::fromStdString(done.error().message()), true);

@@ -10,6 +10,7 @@
 #include <QToolButton>
 
 #include "app/brush_roll/roll_sets.h"
+#include "app/controls/ask_file.h"
 #include "app/controls/emptied.h"
 #include "app/controls/labels.h"
 #include "app/style/style.h"
@@ -182,9 +183,9 @@ void RollPanel::fromFile() {
 
 void RollPanel::toFile() {
   if (kept_.empty()) return session_.say(tr("Keep a brush of your own first."));
-  QString file = QFileDialog::getSaveFileName(parentWidget(), tr("Brushes to a file"), {}, tr(kFilter));
+  const QString file =
+      askSaveFile(parentWidget(), tr("Brushes to a file"), {}, tr(kFilter), {"juvenor-brushes"});
   if (file.isEmpty()) return;
-  if (!file.endsWith(".juvenor-brushes")) file += ".juvenor-brushes";
   const auto text = encodedRoll(kept_);
   const Outcome done = text ? writeBytes(file.toStdString(), *text) : Outcome(text.error());
   if (!done) return session_.say(QString::fromStdString(done.error().message()), true);

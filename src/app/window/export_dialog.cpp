@@ -14,6 +14,7 @@
 #include <QStandardPaths>
 #include <algorithm>
 
+#include "app/controls/ask_file.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -72,7 +73,9 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, const
     grid->addWidget(keeps, row + 1, 1, 1, 2);
     row += 2;
   }
-  path_ = new QLineEdit(QDir(folderFor(saved)).filePath(title + ".ply"));
+  // the sculpt's own file may lie there: what is suggested is never a file that exists
+  path_ = new QLineEdit(freeName(QDir(folderFor(saved)).filePath(title + "-coloured.ply")));
+  suggested_ = path_->text();
   path_->setAccessibleName(tr("File"));
   auto* look = new QPushButton(tr("Browse …"));
   grid->addWidget(new QLabel(tr("File")), row, 0);
@@ -104,8 +107,10 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, const
 }
 
 void ExportDialog::choose(int format) {
+  const bool suggested = path_->text() == suggested_;
   format_ = format;
-  path_->setText(file());
+  path_->setText(suggested ? freeName(file()) : file());
+  if (suggested) suggested_ = path_->text();
 }
 
 QString ExportDialog::file() const {
@@ -121,7 +126,9 @@ bool ExportDialog::withRelief() const {
 }
 
 void ExportDialog::browse() {
-  const QString chosen = QFileDialog::getSaveFileName(this, tr("Where to"), file());
+  // whether a file may be replaced is asked of the name that is written
+  const QString chosen = QFileDialog::getSaveFileName(this, tr("Where to"), file(), {}, nullptr,
+                                                      QFileDialog::DontConfirmOverwrite);
   if (!chosen.isEmpty()) path_->setText(chosen);
   path_->setText(file());
 }

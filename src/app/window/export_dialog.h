@@ -28,6 +28,7 @@ class ExportDialog : public QDialog {
   void browse();
 
   int format_ = 0;
+  QString suggested_;  ///< while nobody changed it
   QLineEdit* path_;
   QCheckBox* relief_;
   QLabel* note_;

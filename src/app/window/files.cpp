@@ -10,6 +10,7 @@
 #include <QSettings>
 #include <QStandardPaths>
 
+#include "app/controls/ask_file.h"
 #include "app/session/job.h"
 #include "app/session/opening.h"
 #include "app/session/picture_intake.h"
@@ -18,6 +19,7 @@
 #include "app/window/main_window.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
+#include "core/json_fields.h"
 #include "core/photo/picture_file.h"
 #include "core/sculpt/formats.h"
 
@@ -77,7 +79,7 @@ namespace {
 
 // What a file says of how it was looked at; of surroundings that cannot be read the rest is kept.
 Outcome readLook(const std::string& said, std::optional<Look>& out) {
-  auto look = lookFrom(nlohmann::json::parse(said, nullptr, false));
+  auto look = lookFrom(parsedOrNull(said));
   if (!look) return look.error();
   Outcome whole = Done{};
   if (look->light.kind == LightKind::Surroundings) {
@@ -192,7 +194,7 @@ bool MainWindow::saveTo(const QString& file) {
   }
   saving_ = true;
   session_->say(tr("Saving %1 …").arg(QFileInfo(file).fileName()));
-  session_->setLook(toJson(easel_->look()).dump());
+  session_->setLook(textOf(toJson(easel_->look())));
   const auto work = session_->saving(pathOf(file));
   const auto saved = runJobFor<Session::Saved>(
       this, tr("Saving …"), [&](const Progress&) { return work(); }, Meanwhile::Painting);
@@ -204,8 +206,11 @@ bool MainWindow::saveTo(const QString& file) {
                  .arg(QFileInfo(file).fileName()));
     return false;
   }
-  session_->noteSaved(*saved);
   remember(file);
+  if (!session_->noteSaved(*saved)) {
+    session_->say(tr("Saved %1, which other work has taken the place of.").arg(QFileInfo(file).fileName()));
+    return true;
+  }
   session_->say(tr("Saved %1.").arg(QFileInfo(file).fileName()));
   return true;
 }
@@ -277,25 +282,26 @@ void MainWindow::save() {
 
 void MainWindow::saveAs() {
   if (!session_->isOpen()) return;
-  QString file =
-      QFileDialog::getSaveFileName(this, tr("Save as"), placeFor(*session_, session_->title() + ".juvenor"),
-                                   tr("Juvenor document (*.juvenor)"));
-  if (file.isEmpty()) return;
-  if (QFileInfo(file).suffix() != "juvenor") file += ".juvenor";
-  saveTo(file);
+  const QString file = askSaveFile(this, tr("Save as"), placeFor(*session_, session_->title() + ".juvenor"),
+                                   tr("Juvenor document (*.juvenor)"), {"juvenor"});
+  if (!file.isEmpty()) saveTo(file);
 }
 
 void MainWindow::exportFile() {
   if (!session_->isOpen()) return;
   ExportDialog dialog(session_->document(), session_->title(), session_->path(), this);
-  if (dialog.exec() == QDialog::Accepted) exportTo(dialog.file(), dialog.withRelief());
+  while (dialog.exec() == QDialog::Accepted)
+    if (mayReplace(this, dialog.file())) {
+      exportTo(dialog.file(), dialog.withRelief());
+      return;
+    }
 }
 
 void MainWindow::exportPicture() {
   if (!session_->isOpen()) return;
-  const QString file = QFileDialog::getSaveFileName(this, tr("Export picture"),
-                                                    placeFor(*session_, session_->title() + ".png"),
-                                                    tr("Pictures (*.png *.tif *.jpg)"));
+  const QString file =
+      askSaveFile(this, tr("Export picture"), placeFor(*session_, session_->title() + ".png"),
+                  tr("Pictures (*.png *.tif *.jpg)"), {"png", "tif", "tiff", "jpg", "jpeg"});
   if (file.isEmpty()) return;
   const Outcome done = runJobFor<Done>(
       this, tr("Making the picture …"),
@@ -311,10 +317,10 @@ void MainWindow::exportPicture() {
 
 void MainWindow::saveRecording() {
   if (easel_->recording().strokes.empty()) return session_->say(tr("Nothing was painted while recording."));
-  const QString file = QFileDialog::getSaveFileName(this, tr("Keep recorded strokes"), "strokes.json",
-                                                    tr("Pen strokes (*.json)"));
+  const QString file =
+      askSaveFile(this, tr("Keep recorded strokes"), "strokes.json", tr("Pen strokes (*.json)"), {"json"});
   if (file.isEmpty()) return;
-  const Outcome done = writeBytes(pathOf(file), toJson(easel_->recording()).dump(1));
+  const Outcome done = writeBytes(pathOf(file), textOf(toJson(easel_->recording()), 1));
   if (!done) complain(done.error(), tr("The strokes were not written."));
 }
 
@@ -328,7 +334,7 @@ bool MainWindow::replayFile(const QString& file) {
   const auto recording = [&]() -> Result<PenRecording> {
     const auto bytes = readBytes(pathOf(file));
     if (!bytes) return bytes.error();
-    auto read = penRecordingFrom(nlohmann::json::parse(*bytes, nullptr, false));
+    auto read = penRecordingFrom(parsedOrNull(*bytes));
     if (!read) return Error{read.error().what, file.toStdString()};
     return read;
   }();

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/files.h"
 #include "core/user_folders.h"
 
 namespace juvenor {
@@ -127,19 +128,9 @@ Result<Graft> readNow(const fs::path& path) {
 }  // namespace
 
 Outcome writeGraft(const Graft& graft, const fs::path& path) {
-  const fs::path partial = path.string() + ".part";
   std::error_code ec;
   if (path.has_parent_path()) fs::create_directories(path.parent_path(), ec);
-  Outcome done = caught([&] { return put(graft, partial); });
-  if (done) {
-    fs::rename(partial, path, ec);
-    if (ec) done = Error{"was not written (" + ec.message() + ")", path.string()};
-  }
-  if (!done) {
-    fs::remove(partial, ec);
-    return Error{done.error().what, path.string()};
-  }
-  return done;
+  return replacedWhole(path, [&](const fs::path& partial) { return put(graft, partial); });
 }
 
 Result<Graft> readGraft(const fs::path& path) {

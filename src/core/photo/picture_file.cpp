@@ -1,4 +1,5 @@
 #include "core/photo/picture_file.h"
+#include "core/files.h"
 
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
@@ -61,7 +62,8 @@ Outcome writePicture(const std::filesystem::path& path, const ViewSize& size,
                      std::span<const uint32_t> pixels) {
   const auto out = OIIO::ImageOutput::create(path.string());
   if (!out) return Error{"is of no kind this program writes pictures in", path.string()};
-  return put(*out, path.string(), size, pixels);
+  return replacedWhole(
+      path, [&](const std::filesystem::path& partial) { return put(*out, partial.string(), size, pixels); });
 }
 
 Result<std::string> encodePng(const ViewSize& size, std::span<const uint32_t> pixels, bool alpha) {

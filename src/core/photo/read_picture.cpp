@@ -34,7 +34,7 @@ std::string endingOf(const std::string& bytes) {
   if (starts("II*") || starts("MM\0*") || starts("II+") || starts(std::string_view("MM\0+", 4)))
     return ".tif";
   if (starts("\x76\x2f\x31\x01")) return ".exr";
-  if (starts("RIFF") && bytes.compare(8, 4, "WEBP") == 0) return ".webp";
+  if (starts("RIFF") && bytes.size() >= 12 && bytes.compare(8, 4, "WEBP") == 0) return ".webp";
   if (bytes.size() > 3 && bytes[0] == 'M' && bytes[1] == 'M' && bytes[2] == 0) return ".tif";
   return {};
 }

@@ -23,8 +23,8 @@ bool namedInOrder(const Sculpt& sculpt) {
 std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
   std::string out;
   const auto to = std::back_inserter(out);
-  fmt::format_to(to, "# {} vertices, {} polygons; colours are sRGB-encoded, 0 to 1\n", sculpt.vertices.size(),
-                 sculpt.polygonCount());
+  fmt::format_to(to, "# written by Juvenor: {} vertices, {} polygons; colours are sRGB-encoded, 0 to 1\n",
+                 sculpt.vertices.size(), sculpt.polygonCount());
   for (size_t i = 0; i < sculpt.vertices.size(); ++i) {
     const Vec3& v = sculpt.vertices[i];
     if (sculpt.offset.isZero()) {

@@ -21,7 +21,8 @@ bool isPerVertex(const Sculpt& sculpt, const UvSet& uv) {
 }
 
 std::string headerOf(const Sculpt& sculpt, const VertexFinish& finish, bool vertexUv, bool cornerUv) {
-  std::string h = "ply\nformat binary_little_endian 1.0\ncomment colours are sRGB-encoded\n";
+  std::string h =
+      "ply\nformat binary_little_endian 1.0\ncomment written by Juvenor\ncomment colours are sRGB-encoded\n";
   const bool parts = sculpt.parts.size() > 1;
   for (size_t i = 0; parts && i < sculpt.parts.size(); ++i)
     h += fmt::format("comment part {} {}\n", i, sculpt.parts[i]);
