@@ -10,6 +10,7 @@
 #include "batch/script_stroke.h"
 #include "core/color/color_json.h"
 #include "core/document/edits/edits.h"
+#include "core/document/store/state_json.h"
 #include "core/layers/sources/fill.h"
 
 namespace juvenor::batch {
@@ -50,7 +51,7 @@ Result<Document> changeLayer(const json& step, const Document& d) {
   if (step.contains("locked")) change.locked = step["locked"].get<bool>();
   if (step.contains("blend")) {
     change.blend = blendModeFromKey(step["blend"].get<std::string>());
-    if (!change.blend) return Error{fmt::format("there is no blend mode {}", step["blend"].dump())};
+    if (!change.blend) return Error{fmt::format("there is no blend mode {}", textOf(step["blend"]))};
   }
   const auto keys = channelKeys();
   if (std::ranges::any_of(keys, [&](std::string_view key) { return step.contains(key); })) {
@@ -85,7 +86,10 @@ Result<Document> moveLayer(const json& step, const Document& d) {
   const auto stratum =
       stratumFromKey(step.value("stratum", std::string(stratumKey(layerOf(d, *id)->stratum))));
   if (!stratum) return Error{"\"stratum\" is flesh, pigment or surface"};
-  return withLayerMoved(d, *id, *stratum, step.value("above", size_t{999}));
+  // below the lowest is the lowest place, above the highest the highest
+  constexpr double kMost = 1e9;
+  return withLayerMoved(d, *id, *stratum,
+                        static_cast<size_t>(std::clamp(step.value("above", kMost), 0.0, kMost)));
 }
 
 Result<Document> fill(const json& step, const Document& d) {
@@ -171,7 +175,7 @@ Result<Document> wells(const json& step, const Document& d) {
   out.wells.clear();
   for (const json& j : step.value("colors", json::array())) {
     const auto color = colorFromJson(j);
-    if (!color) return Error{fmt::format("{} is no colour", j.dump())};
+    if (!color) return Error{fmt::format("{} is no colour", textOf(j))};
     out.wells.push_back(*color);
   }
   return out;
@@ -205,7 +209,9 @@ const ScriptCommand kPlainCommands[] = {
     {"wells", {"colors"}, wells},
 };
 
-std::vector<const ScriptCommand*> allCommands() {
+}  // namespace
+
+std::vector<const ScriptCommand*> scriptCommands() {
   std::vector<const ScriptCommand*> out;
   for (const ScriptCommand& c : kPlainCommands) out.push_back(&c);
   for (const ScriptCommand& c : skinCommands()) out.push_back(&c);
@@ -214,6 +220,8 @@ std::vector<const ScriptCommand*> allCommands() {
   for (const ScriptCommand& c : graftCommands()) out.push_back(&c);
   return out;
 }
+
+namespace {
 
 Outcome runStep(const json& step, const std::string& what, History& history) {
   if (what == "undo" || what == "redo") {
@@ -224,7 +232,7 @@ Outcome runStep(const json& step, const std::string& what, History& history) {
     return Done{};
   }
   std::vector<std::string_view> known{"undo", "redo"};
-  for (const ScriptCommand* c : allCommands()) {
+  for (const ScriptCommand* c : scriptCommands()) {
     known.push_back(c->key);
     if (c->key != what) continue;
     if (c->run != addLayer)
@@ -237,6 +245,10 @@ Outcome runStep(const json& step, const std::string& what, History& history) {
       }
     });
     if (!next) return next.error();
+    // what could not be opened again is no step: numbers beyond what a document holds
+    if (const auto back = documentFromState(parsedOrNull(textOf(stateOf(*next))), next->surface->size());
+        !back)
+      return Error{"makes what no document can hold: " + back.error().what};
     if (!c->looks) history.push(std::move(*next), what);
     return Done{};
   }

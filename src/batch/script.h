@@ -3,11 +3,13 @@
 // …, or here when it is about the stack.
 #pragma once
 
-#include <nlohmann/json.hpp>
-
+#include "batch/script_command.h"
 #include "core/document/history.h"
 
 namespace juvenor::batch {
+
+/// What steps may ask for, "undo" and "redo" aside.
+std::vector<const ScriptCommand*> scriptCommands();
 
 /// Runs every step of `script` (an array, or an object with "steps"). The error names the step by its number
 /// and what it does; `history` then holds what came before it.

@@ -18,7 +18,7 @@ Result<SurfacePoint> skinAt(const json& said, const Document& d, float reach) {
   const auto rays = d.maps->rays();
   if (!rays) return rays.error();
   auto place = (*rays)->nearest(*at, reach);
-  if (!place) return Error{"nothing lies near " + said.dump()};
+  if (!place) return Error{"nothing lies near " + textOf(said)};
   place->toViewer = place->normal;
   return *place;
 }

@@ -5,7 +5,9 @@
 #include <algorithm>
 
 #include "core/color/color_json.h"
+#include "core/color/skin_tone.h"
 #include "core/document/edits/edits.h"
+#include "core/layers/sources/fill.h"
 
 namespace juvenor::batch {
 
@@ -17,11 +19,12 @@ Result<uint32_t> layerFor(const json& step, const Document& d, const char* key) 
     if (layerOf(d, d.activeLayer)) return d.activeLayer;
     return Error{"there is no layer yet"};
   }
-  if (said->is_number_unsigned() && layerOf(d, said->get<uint32_t>())) return said->get<uint32_t>();
+  if (said->is_number_unsigned() && said->get<uint64_t>() <= std::numeric_limits<uint32_t>::max())
+    if (const auto id = said->get<uint32_t>(); layerOf(d, id)) return id;
   if (said->is_string())
     for (size_t i = d.layers.size(); i-- > 0;)
       if (d.layers[i]->name == said->get<std::string>()) return d.layers[i]->id;
-  return Error{fmt::format("there is no layer {}", said->dump())};
+  return Error{fmt::format("there is no layer {}", textOf(*said))};
 }
 
 namespace {
@@ -37,7 +40,7 @@ Result<uint32_t> numberedFor(const json& step, const std::vector<Thing>& things,
   }
   for (size_t i = things.size(); i-- > 0;)
     if (*said == json(things[i].name) || *said == json(things[i].id)) return things[i].id;
-  return Error{fmt::format("there is no {} {}", one, said->dump())};
+  return Error{fmt::format("there is no {} {}", one, textOf(*said))};
 }
 
 }  // namespace
@@ -57,7 +60,7 @@ Result<ChannelSet> channelSetIn(const json& list) {
     const auto channel = name.is_string() ? channelFromKey(name.get<std::string>()) : std::nullopt;
     if (!channel)
       return Error{
-          fmt::format("{} is no channel; there are {}", name.dump(), fmt::join(channelKeys(), ", "))};
+          fmt::format("{} is no channel; there are {}", textOf(name), fmt::join(channelKeys(), ", "))};
     out |= *channel;
   }
   return out;
@@ -68,14 +71,14 @@ Result<uint32_t> partNamed(const json& name, const Document& d) {
     for (uint32_t i = 0; i < d.sculpt->parts.size(); ++i)
       if (d.sculpt->parts[i] == name.get<std::string>()) return i;
   return Error{
-      fmt::format("there is no part {}; the sculpt has {}", name.dump(), fmt::join(d.sculpt->parts, ", "))};
+      fmt::format("there is no part {}; the sculpt has {}", textOf(name), fmt::join(d.sculpt->parts, ", "))};
 }
 
 Result<ChannelValues> valuesOf(const json& value) {
   ChannelValues out;
   if (!value.is_object()) {
     out.color = colorFromJson(value);
-    if (!out.color) return Error{fmt::format("{} is no colour", value.dump())};
+    if (!out.color) return Error{fmt::format("{} is no colour", textOf(value))};
     return out;
   }
   JsonFields fields(value);
@@ -96,9 +99,19 @@ Result<ChannelValues> valuesIn(const json& step) {
 }
 
 Result<SourcePointer> sourceIn(const json& step, const SourceKind& kind, const Document& d) {
-  json parameters = json::object();
+  json said = json::object();
   for (const std::string_view key : kind.keys)
-    if (step.contains(key)) parameters[std::string(key)] = step[key];
+    if (step.contains(key)) said[std::string(key)] = step[key];
+  // a layer begins as the window begins it; of a fill what is not said is not brought
+  const SourcePointer fresh = kind.fresh(*d.surface, colorOf(SkinTone{}));
+  json parameters = fillValues(*fresh) && !said.empty() ? json::object() : fresh->parameters();
+  for (const auto& [key, value] : said.items()) {
+    json& before = parameters[key];
+    if (before.is_object() && value.is_object())
+      before.update(value);
+    else
+      before = value;
+  }
   auto source = kind.read(parameters, d.surface->size());
   if (!source) return source;
   const std::map<uint64_t, PicturePointer> pictures = picturesOf(d);

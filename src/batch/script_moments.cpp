@@ -34,7 +34,7 @@ Result<Document> restore(const json& step, const Document& d) {
     // by its name then: it may be gone from the work
     for (const LayerPointer& kept : checkpointOf(d, *id)->layers)
       if (step["layer"] == json(kept->name)) return withKeptLayer(d, *id, kept->id);
-    return Error{"the checkpoint has no layer " + step["layer"].dump()};
+    return Error{"the checkpoint has no layer " + textOf(step["layer"])};
   }
   const auto layer = layerFor(step, d);
   if (!layer) return layer.error();

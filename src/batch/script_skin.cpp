@@ -23,7 +23,7 @@ Result<std::vector<EncodedColor>> colorsIn(const json& step) {
   std::vector<EncodedColor> out;
   for (const json& j : step.value("colors", json::array())) {
     const auto color = colorFromJson(j);
-    if (!color) return Error{fmt::format("{} is no colour", j.dump())};
+    if (!color) return Error{fmt::format("{} is no colour", textOf(j))};
     out.push_back(*color);
   }
   if (out.empty()) return Error{"needs \"colors\": a list of one at least"};

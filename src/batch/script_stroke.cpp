@@ -53,7 +53,7 @@ struct ScriptPoint {
 // [x, y, z] and perhaps the pressure, and how long the pen rests there.
 Result<ScriptPoint> pointFrom(const json& j) {
   const auto wrong = [&] {
-    return Error{fmt::format("{} is no point; expected [x, y, z, pressure, seconds]", j.dump())};
+    return Error{fmt::format("{} is no point; expected [x, y, z, pressure, seconds]", textOf(j))};
   };
   if (!j.is_array() || j.size() < 3 || j.size() > 5) return wrong();
   const auto at = vectorFromJson({j[0], j[1], j[2]});

@@ -88,7 +88,7 @@ Result<Document> withLayerMoved(const Document& document, uint32_t id, Stratum s
   while (first < out.layers.size() && out.layers[first]->stratum < stratum) ++first;
   size_t last = first;
   while (last < out.layers.size() && out.layers[last]->stratum == stratum) ++last;
-  const size_t to = std::min(last, first + above);
+  const size_t to = first + std::min(above, last - first);
   out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(to), std::move(moved));
   return out;
 }
