@@ -68,8 +68,6 @@ class Easel : public QWidget {
   /// What stands between the pen and the skin right now; empty when nothing does.
   QString hindrance() const;
   const QImage& pictureNow() const { return image_; }
-  /// While held, a press picks a colour whatever the tool is.
-  void setPicking(bool picking) { picking_ = picking; }
   SimulatedPen& simulatedPen() { return simulatedPen_; }
   /// Everything painted from now on is remembered, until recording is switched off.
   void setRecording(bool on);
@@ -127,7 +125,7 @@ class Easel : public QWidget {
   Viewing viewing_;
   QImage image_;
   Drag drag_ = Drag::None;
-  bool picking_ = false, tabletDown_ = false, moved_ = false;
+  bool tabletDown_ = false, moved_ = false;
   QPointF last_, pressed_;
   std::optional<Probe> probe_;
   std::shared_ptr<const Surface> probedSurface_;

@@ -106,7 +106,7 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
     return;
   }
   const Tool tool = session_.tools().tool();
-  if (picking_ || tool == Tool::Pick) {
+  if (session_.tools().picks()) {
     drag_ = Drag::Pick;
     pick(position, modifiers & Qt::ShiftModifier);
     return;

@@ -1,7 +1,9 @@
 #include "app/kit/kit.h"
 
 #include <QAction>
+#include <QApplication>
 #include <QGridLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -74,6 +76,7 @@ Kit::Kit(Session& session) : session_(session) {
     column->addWidget(b);
   }
   connect(&tools, &Tools::changed, this, &Kit::refresh);
+  qApp->installEventFilter(this);
   refresh();
 }
 
@@ -97,10 +100,41 @@ QToolButton* Kit::addTool(Tool tool) {
   auto* key = new QAction(this);
   key->setShortcut(QKeySequence(facts.key));
   addAction(key);
-  connect(key, &QAction::triggered, this, choose);
+  key->setAutoRepeat(false);
+  if (tool == Tool::Pick)
+    connect(key, &QAction::triggered, this, &Kit::holdPick);
+  else
+    connect(key, &QAction::triggered, this, choose);
   connect(b, &QToolButton::clicked, this, choose);
   tools_[tool] = b;
   return b;
+}
+
+// Held down its key picks and the tool stays; a short press takes Pick in hand.
+void Kit::holdPick() {
+  if (session_.tools().tool() == Tool::Pick) return;
+  held_.start();
+  heldColor_ = session_.tools().color();
+  session_.tools().setHoldsPick(true);
+}
+
+void Kit::letGo() {
+  constexpr int kShort = 300;  // milliseconds
+  Tools& tools = session_.tools();
+  const bool took = held_.elapsed() < kShort && tools.color() == heldColor_;
+  tools.setHoldsPick(false);
+  if (took) tools.setTool(Tool::Pick);
+}
+
+bool Kit::eventFilter(QObject* object, QEvent* event) {
+  if (session_.tools().holdsPick()) {
+    const auto* key = event->type() == QEvent::KeyRelease ? static_cast<QKeyEvent*>(event) : nullptr;
+    if (key && !key->isAutoRepeat() && QKeySequence(key->key()) == QKeySequence(factsOf(Tool::Pick).key))
+      letGo();
+    // whoever goes to another window lets go there
+    if (event->type() == QEvent::ApplicationDeactivate) session_.tools().setHoldsPick(false);
+  }
+  return QWidget::eventFilter(object, event);
 }
 
 void Kit::resizeEvent(QResizeEvent* event) {
@@ -134,7 +168,7 @@ void Kit::refresh() {
   const Tools& tools = session_.tools();
   stage_->setText(stageNames().value(tools.stage()));
   for (const auto& [tool, button] : tools_) {
-    button->setChecked(tools.tool() == tool);
+    button->setChecked(tools.holdsPick() ? tool == Tool::Pick : tools.tool() == tool);
     const unsigned stages = factsOf(tool).stages;
     // one from elsewhere shows while it is in hand
     button->setVisible(stages == 0 || stages >> tools.stage() & 1 || tools.tool() == tool);

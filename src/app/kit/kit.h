@@ -2,6 +2,7 @@
 // that belong to every stroke: mirror and all parts.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QWidget>
 #include <map>
 
@@ -22,14 +23,20 @@ class Kit : public QWidget {
 
  protected:
   void resizeEvent(QResizeEvent* event) override;
+  /// A key that was held is let go.
+  bool eventFilter(QObject* object, QEvent* event) override;
 
  private:
   void arrange();
   void refresh();
   QToolButton* addTool(Tool tool);
+  void holdPick();
+  void letGo();
 
   Session& session_;
   std::map<Tool, QToolButton*> tools_;
+  QElapsedTimer held_;      ///< since the key of Pick came down
+  EncodedColor heldColor_;  ///< the colour in hand then
   QLabel* stage_;
   QGridLayout* ofStage_;
   std::vector<QToolButton*> mirrors_;

@@ -92,6 +92,12 @@ void Tools::setTool(Tool tool) {
   emit changed();
 }
 
+void Tools::setHoldsPick(bool on) {
+  if (holdsPick_ == on) return;
+  holdsPick_ = on;
+  emit changed();
+}
+
 void Tools::setBrush(const Brush& brush) {
   brush_ = brush;
   emit changed();

@@ -76,6 +76,10 @@ class Tools : public QObject {
   void setNumber(Channel channel, float value);
 
   void setTool(Tool tool);
+  /// Pick is in hand for as long as its key is held; the tool itself stays.
+  bool picks() const { return holdsPick_ || tool_ == Tool::Pick; }
+  bool holdsPick() const { return holdsPick_; }
+  void setHoldsPick(bool on);
   void setBrush(const Brush& brush);
   /// Takes a brush of the roll in hand, fitted to a sculpt; mirror, parts and the pen's curve stay as they
   /// are. The tool becomes one that works with its ink.
@@ -125,6 +129,7 @@ class Tools : public QObject {
 
  private:
   Tool tool_ = Tool::Airbrush;
+  bool holdsPick_ = false;
   Brush brush_;
   RollBrush taken_;
   float millimetres_ = 1, diagonal_ = 0;  ///< of the sculpt it was fitted to

@@ -40,7 +40,6 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
   easel_ = new Easel(*session_);
   buildLayout();
   buildMenus();
-  qApp->installEventFilter(this);
   connect(session_.get(), &Session::said, this, [this](const QString& text, bool seriously) {
     showMessage(text, seriously);
     QTimer::singleShot(seriously ? 12000 : 7000, message_, [this, text] {
@@ -222,16 +221,6 @@ void MainWindow::showCard(const QPoint& at) {
 
 void MainWindow::showKeyMap() {
   KeyMap(this).exec();
-}
-
-// P held down picks whatever tool is in hand; tapped it chooses the tool.
-bool MainWindow::eventFilter(QObject* object, QEvent* event) {
-  if (event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease) {
-    const auto* key = static_cast<QKeyEvent*>(event);
-    if (key->key() == Qt::Key_P && key->modifiers() == Qt::NoModifier && !key->isAutoRepeat())
-      easel_->setPicking(event->type() == QEvent::KeyPress && session_->tools().tool() != Tool::Pick);
-  }
-  return QMainWindow::eventFilter(object, event);
 }
 
 void MainWindow::keyPressEvent(QKeyEvent* event) {

@@ -54,7 +54,6 @@ class MainWindow : public QMainWindow {
   void dropEvent(QDropEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
   void keyReleaseEvent(QKeyEvent* event) override;
-  bool eventFilter(QObject* object, QEvent* event) override;
 
  private:
   void buildMenus();
