@@ -1,5 +1,6 @@
 // The Pattern stage in the window: scales from the card, their shapes and numbers, the comb.
 #include <QAbstractButton>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QToolButton>
 
@@ -183,6 +184,56 @@ class TestPatternWindow : public QObject {
     w.ready();
     QCOMPARE(spotsOf(*w.active()->source)->look, std::string("maze"));
     QVERIFY(w.picture() != round);
+  }
+  // A number that is being typed is meant for the layer one sees, though a key makes another the active one.
+  void aTypedNumberReachesTheLayerItWasMeantFor() {
+    DrivenWindow w(test::sphere(48, 100));
+    w.window.side().show(SideColumn::Page::Layer);
+    w.session().apply(withSourceLayer(w.document(), "Adjust", Stratum::Pigment,
+                                      sourceKind("adjust")->fresh(*w.document().surface, {0.5f, 0.5f, 0.5f})),
+                      "Add layer");
+    w.settle();
+    const uint32_t adjust = w.document().activeLayer;
+    auto* lightness = w.named<QWidget>("adjust page")->findChild<ValueSlider*>("adjust Lightness");
+    QTest::mouseDClick(lightness, Qt::LeftButton, {}, QPoint(lightness->width() - 8, 8));
+    auto* line = lightness->findChild<QLineEdit*>();
+    QVERIFY(line);
+    line->setText("-50 %");
+    w.key(Qt::Key_L, Qt::ControlModifier);
+    w.settle();
+    QVERIFY(w.document().activeLayer != adjust && w.active()->source->painted());
+    QVERIFY(std::abs(adjustOf(*layerOf(w.document(), adjust)->source)->lightness + 0.5f) < 1e-4f);
+    // and of a layer that is gone nothing is changed at all
+    w.session().chooseLayer(adjust);
+    w.settle();
+    QTest::mouseDClick(lightness, Qt::LeftButton, {}, QPoint(lightness->width() - 8, 8));
+    lightness->findChild<QLineEdit*>()->setText("20 %");
+    w.session().apply(withoutLayer(w.document(), adjust), "Delete layer");
+    w.settle();
+    const size_t steps = w.session().history().current();
+    w.easel().setFocus();
+    w.settle();
+    QCOMPARE(w.session().history().current(), steps);
+  }
+  // A second button is none of the drag under way: it took the point away that was being dragged.
+  void aSecondButtonLeavesTheDraggedPointAlone() {
+    DrivenWindow w(test::sphere(48, 100));
+    w.window.side().show(SideColumn::Page::Layer);
+    w.session().apply(withSourceLayer(w.document(), "Adjust", Stratum::Pigment,
+                                      sourceKind("adjust")->fresh(*w.document().surface, {0.5f, 0.5f, 0.5f})),
+                      "Add layer");
+    w.settle();
+    auto* curve = w.named<QWidget>("adjust page")->findChild<CurveBox*>("adjust curve");
+    QTest::mouseDClick(curve, Qt::LeftButton, {}, QPoint(curve->width() / 2, 30));
+    w.settle();
+    const QPoint last(curve->width() - 6, 6);
+    QTest::mousePress(curve, Qt::LeftButton, {}, last);
+    QTest::mouseClick(curve, Qt::RightButton, {}, last);
+    QTest::mouseMove(curve, last + QPoint(-8, 12));
+    QTest::mouseRelease(curve, Qt::LeftButton, {}, last + QPoint(-8, 12));
+    w.settle();
+    QCOMPARE(curve->points().size(), size_t{3});
+    QCOMPARE(adjustOf(*w.active()->source)->curve.size(), size_t{3});
   }
   void anAdjustLayerChangesMatchesAndIsLaidDown() {
     DrivenWindow w(test::sphere(96, 100));

@@ -74,6 +74,7 @@ void CurveBox::paintEvent(QPaintEvent*) {
 }
 
 void CurveBox::mousePressEvent(QMouseEvent* event) {
+  if (held_ >= 0) return;  // a second button is none of the drag under way
   const int found = pointAt(event->position());
   if (event->button() == Qt::RightButton) {
     if (found < 0 || points_.size() <= 2) return;
@@ -82,7 +83,7 @@ void CurveBox::mousePressEvent(QMouseEvent* event) {
     emit changed();
     return;
   }
-  held_ = found;
+  if (event->button() == Qt::LeftButton) held_ = found;
   update();
 }
 
@@ -100,8 +101,8 @@ void CurveBox::mouseMoveEvent(QMouseEvent* event) {
   emit sliding();
 }
 
-void CurveBox::mouseReleaseEvent(QMouseEvent*) {
-  if (held_ < 0) return;
+void CurveBox::mouseReleaseEvent(QMouseEvent* event) {
+  if (held_ < 0 || event->button() != Qt::LeftButton) return;
   held_ = -1;
   update();
   emit changed();

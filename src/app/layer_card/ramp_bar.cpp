@@ -75,7 +75,9 @@ void RampBar::paintEvent(QPaintEvent*) {
 }
 
 void RampBar::mousePressEvent(QMouseEvent* event) {
-  held_ = event->button() == Qt::LeftButton ? stopAt(event->position()) : -1;
+  // a second button is none of the drag under way
+  if (held_ >= 0 || event->button() != Qt::LeftButton) return;
+  held_ = stopAt(event->position());
   if (held_ < 0) return;
   chosen_ = static_cast<size_t>(held_);
   update();
@@ -93,8 +95,8 @@ void RampBar::mouseMoveEvent(QMouseEvent* event) {
   emit sliding();
 }
 
-void RampBar::mouseReleaseEvent(QMouseEvent*) {
-  if (std::exchange(held_, -1) >= 0) emit changed();
+void RampBar::mouseReleaseEvent(QMouseEvent* event) {
+  if (event->button() == Qt::LeftButton && std::exchange(held_, -1) >= 0) emit changed();
 }
 
 void RampBar::mouseDoubleClickEvent(QMouseEvent* event) {
@@ -108,11 +110,12 @@ void RampBar::mouseDoubleClickEvent(QMouseEvent* event) {
 
 void RampBar::contextMenuEvent(QContextMenuEvent* event) {
   const int i = stopAt(event->pos());
-  if (i < 0) return;
+  if (i < 0 || held_ >= 0) return;
   const auto at = static_cast<size_t>(i);
   QMenu menu;
   const auto act = [&](const QString& text, auto change) {
-    menu.addAction(text, this, [this, change] {
+    menu.addAction(text, this, [this, change, at] {
+      if (at >= ramp_.size()) return;  // another ramp is shown by now
       change();
       update();
       emit changed();
