@@ -136,6 +136,41 @@ class TestFirmGround : public QObject {
     const auto opened = Store::open(file, true)->read();
     QCOMPARE(opened->steps.size(), w.session().history().steps().size());
   }
+  // Other work that is opened while a save is on its way has nothing to do with that file.
+  void aSaveBelongsToTheWorkItWasMadeOf() {
+    DrivenWindow w(test::sphere(64, 10));
+    const auto mine = w.folder() / "mine.juvenor", other = w.folder() / "other.obj";
+    QVERIFY(writeSculpt(other, test::plane(20, 10), {}));
+    const auto work = w.session().saving(mine);
+    QVERIFY(w.window.openFile(DrivenWindow::path(other)));
+    const auto saved = work();
+    QVERIFY2(saved, saved ? "" : saved.error().message().c_str());
+    QVERIFY(!w.session().noteSaved(*saved));
+    QVERIFY(w.session().path().empty());
+    const size_t vertices = Store::open(mine, true)->read()->steps.front()->document.sculpt->vertices.size();
+    QVERIFY(w.session().saveTo(w.folder() / "second.juvenor"));
+    QCOMPARE(Store::open(mine, true)->read()->steps.front()->document.sculpt->vertices.size(), vertices);
+  }
+  // What the work was kept by goes only when what takes its place is on disk; where that cannot be, it stays.
+  void aJournalStaysUntilTheNextOneHoldsTheWork() {
+    DrivenWindow w(test::sphere(64, 10));
+    w.setBrush([](Brush& b) { b.radius = 3, b.flow = 1; });
+    w.mouseStroke({w.at({0, 0, 10})});
+    QVERIFY(w.session().flush());
+    const auto journals = [] {
+      size_t out = 0;
+      for (const auto& e : std::filesystem::directory_iterator(journalFolder()))
+        out += e.path().extension() == ".journal";
+      return out;
+    };
+    const size_t before = journals();
+    const History same = w.session().history();
+    w.session().takeRecovered(same, "again", {}, {});
+    QVERIFY(journals() >= before);
+    QVERIFY(w.session().flush());
+    QVERIFY(w.session().unsaved());
+    QTRY_COMPARE_WITH_TIMEOUT(journals(), before, 10'000);
+  }
   void aLayerThatCannotBeWorkedOutSaysWhy() {
     DrivenWindow w(test::sphere(64, 10));
     QMap<uint32_t, QString> told;

@@ -32,6 +32,15 @@ void Session::setActivePart(uint32_t part) {
 }
 
 void Session::take(History history, QString title, std::filesystem::path path, std::string save) {
+  begin(std::move(history), std::move(title), std::move(path), std::move(save), true);
+}
+
+void Session::takeRecovered(History history, QString title, std::filesystem::path path, std::string save) {
+  begin(std::move(history), std::move(title), std::move(path), std::move(save), false);
+}
+
+void Session::begin(History history, QString title, std::filesystem::path path, std::string save,
+                    bool saved) {
   background_.giveUp();
   previews_.giveUp();
   settleStrokes();
@@ -40,6 +49,12 @@ void Session::take(History history, QString title, std::filesystem::path path, s
   now_ = history_->document();
   activePart_ = 0;
   disk_.begin(*history_, std::move(title), std::move(path), std::move(save));
+  if (!saved) {
+    disk_.noteUnsaved();
+    disk_.keep(*history_);
+  }
+  // what was kept of the work before goes when this is kept, not sooner: it may be the same work
+  disk_.letGo();
   emit savedStateChanged();
   Brush brush = tools_.brush();
   brush.radius = 0.035f * document().surface->bounds.diagonal();
@@ -49,12 +64,6 @@ void Session::take(History history, QString title, std::filesystem::path path, s
   engine_.setDocument(document());
   emit opened();
   emit documentChanged();
-}
-
-void Session::takeRecovered(History history, QString title, std::filesystem::path path, std::string save) {
-  take(std::move(history), std::move(title), std::move(path), std::move(save));
-  disk_.noteUnsaved();
-  keep();
 }
 
 void Session::chooseLayer(uint32_t id) {
@@ -196,9 +205,10 @@ std::function<Result<Session::Saved>()> Session::saving(const std::filesystem::p
   return disk_.saving(*history_, path);
 }
 
-void Session::noteSaved(const Saved& saved) {
-  disk_.noteSaved(saved, *history_);
+bool Session::noteSaved(const Saved& saved) {
+  if (!disk_.noteSaved(saved, *history_)) return false;
   emit savedStateChanged();
+  return true;
 }
 
 Outcome Session::saveTo(const std::filesystem::path& path) {

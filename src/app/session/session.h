@@ -79,7 +79,8 @@ class Session : public QObject {
   using Saved = WorkOnDisk::Saved;
   void setLook(std::string look) { disk_.setLook(std::move(look)); }
   std::function<Result<Saved>()> saving(const std::filesystem::path& path);
-  void noteSaved(const Saved& saved);
+  /// False when other work is open by now.
+  bool noteSaved(const Saved& saved);
   /// All three at once.
   Outcome saveTo(const std::filesystem::path& path);
   std::function<Result<Opened>()> puttingAfter() const { return disk_.puttingAfter(*history_); }
@@ -109,6 +110,7 @@ class Session : public QObject {
   void savedStateChanged();
 
  private:
+  void begin(History history, QString title, std::filesystem::path path, std::string save, bool saved);
   void show();
   void keep();
   void takeIn(std::vector<FinishedStroke> finished);

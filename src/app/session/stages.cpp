@@ -32,9 +32,9 @@ QStringList stageTips() {
   return {Session::tr("Base: a tone for every part, then shadows and light from the shape"),
           Session::tr("Zones: landmarks and hue zones of blood and bone, melted into the base"),
           Session::tr("Pigment: markings with the airbrush, as a stain"),
-          Session::tr("Pattern: a surface layer to draw marks on"),
-          Session::tr("Photo: colours by eye, with Pick"),
-          Session::tr("Finish: judge the values, then export")};
+          Session::tr("Pattern: scales, bands, spots and fine skin that grow on the form"),
+          Session::tr("Photo: pictures pinned to the skin, judged, evened, thrown or painted through"),
+          Session::tr("Finish: judge the values, then hand the work on")};
 }
 
 void goToStage(Session& session, int stage) {
@@ -46,7 +46,6 @@ void enterStage(Session& session, int stage) {
   goToStage(session, stage);
   Tools& tools = session.tools();
   emit tools.stageEntered(stage);
-  Brush brush = tools.brush();
   switch (stage) {
     case kBaseStage:
       tools.setTool(Tool::Fill);
@@ -62,10 +61,9 @@ void enterStage(Session& session, int stage) {
       return session.say(Session::tr(
           "Pigment: markings on a Pigment layer; blend mode Stain lets the flesh shine through."));
     case kPatternStage:
-      brush.hardness = 0.7f;
-      tools.setBrush(brush);
       tools.setTool(Tool::Airbrush);
-      return session.say(Session::tr("Pattern: a harder brush on a Surface layer."));
+      return session.say(Session::tr(
+          "Pattern: + layer lays scales, bands, spots or fine skin; comb them, and work on them by Touch."));
     case kPhotoStage:
       tools.setTool(Tool::Slide);
       return session.say(Session::tr(

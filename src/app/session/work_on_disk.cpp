@@ -9,6 +9,7 @@ Journal::Ground WorkOnDisk::ground() const {
 }
 
 void WorkOnDisk::begin(const History& history, QString title, std::filesystem::path path, std::string save) {
+  ++work_;
   mark_ = {};
   otherUser_.reset();
   renamed_ = false;
@@ -22,27 +23,32 @@ void WorkOnDisk::begin(const History& history, QString title, std::filesystem::p
     if (!mark_.held()) otherUser_ = userOf(path_);
   }
   savedStep_ = history.steps()[history.current()]->id;
-  journal_ = std::make_unique<Journal>(journals_, ground(), title_.toStdString());
+  journal_ = std::make_shared<Journal>(journals_, ground(), title_.toStdString());
   // a sculpt that lies in no document file goes into the journal at once
   if (path_.empty()) keep(history);
 }
 
-// Ending a journal waits for what it is writing, and the steps of large work are gigabytes to give back.
 void WorkOnDisk::putAway(std::unique_ptr<History> history) {
-  std::erase_if(putAway_, [](const auto& p) {
+  if (history) former_ = Former{std::move(journal_), std::move(store_), std::move(history)};
+}
+
+// Ending a journal waits for what it is writing, and the steps of large work are gigabytes to give back.
+void WorkOnDisk::letGo() {
+  std::erase_if(leaving_, [](const auto& p) {
     return p.wait_for(std::chrono::seconds(0)) == std::future_status::ready;
   });
-  if (history)
-    putAway_.push_back(std::async(
-        std::launch::async,
-        [journal = std::move(journal_), old = std::move(history), store = std::move(store_)]() mutable {
-          journal.reset();
-          store.reset();
-          old.reset();
-        }));
+  if (!former_) return;
+  leaving_.push_back(std::async(std::launch::async, [former = std::move(*former_), now = journal_]() mutable {
+    if (now && !now->flush() && former.journal) former.journal->leaveBehind();
+    former = {};
+    now.reset();
+  }));
+  former_.reset();
 }
 
 void WorkOnDisk::close() {
+  leaving_.clear();
+  former_.reset();
   journal_.reset();
   store_.reset();
   mark_ = {};
@@ -62,8 +68,8 @@ std::function<Result<WorkOnDisk::Saved>()> WorkOnDisk::saving(const History& his
   const uint64_t current = steps[history.current()]->id;
   const bool here = path == path_;
   // a store belongs to one save at a time: the window starts no second one while the first runs
-  return [steps = std::move(steps), current, here, store = store_, save = save_, look = look_,
-          path]() -> Result<Saved> {
+  return [steps = std::move(steps), current, here, store = store_, save = save_, look = look_, path,
+          work = work_]() -> Result<Saved> {
     if (here) {
       std::shared_ptr<Store> same = store;
       if (!same) {
@@ -73,15 +79,16 @@ std::function<Result<WorkOnDisk::Saved>()> WorkOnDisk::saving(const History& his
         same = std::make_shared<Store>(std::move(*opened));
       }
       if (const Outcome done = same->write(steps, current, look); !done) return done.error();
-      return Saved{path, current, same};
+      return Saved{path, work, current, same};
     }
     auto fresh = saveAs(path, steps, current, look);
     if (!fresh) return fresh.error();
-    return Saved{path, current, std::make_shared<Store>(std::move(*fresh))};
+    return Saved{path, work, current, std::make_shared<Store>(std::move(*fresh))};
   };
 }
 
-void WorkOnDisk::noteSaved(const Saved& saved, const History& history) {
+bool WorkOnDisk::noteSaved(const Saved& saved, const History& history) {
+  if (saved.work != work_) return false;
   if (saved.path != path_) {
     mark_ = {};
     mark_ = InUse(saved.path);
@@ -96,6 +103,7 @@ void WorkOnDisk::noteSaved(const Saved& saved, const History& history) {
   journal_->restartFrom(ground());
   // what was painted while it was written
   if (unsaved(history)) keep(history);
+  return true;
 }
 
 std::function<Result<Opened>()> WorkOnDisk::puttingAfter(const History& history) const {

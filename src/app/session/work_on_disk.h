@@ -19,8 +19,11 @@ class WorkOnDisk {
   /// Other work begins: that of the file at `path`, as it was when it bore `save`, so that the journal need
   /// not hold it; or work of no file. It counts as saved.
   void begin(const History& history, QString title, std::filesystem::path path, std::string save);
-  /// Ends the journal of the work so far and gives its steps back: both take a while and happen elsewhere.
+  /// The work so far goes, as soon as `letGo` is said: its journal holds what nothing else may hold yet.
   void putAway(std::unique_ptr<History> history);
+  /// Ends the journal of the work that was put away and gives its steps back, once all that the work now
+  /// handed to its own journal is on disk. Takes a while and happens elsewhere.
+  void letGo();
   /// The journal is no longer wanted: the work was saved or given up.
   void close();
 
@@ -49,11 +52,13 @@ class WorkOnDisk {
   /// note of it, here again. Painting may go on meanwhile.
   struct Saved {
     std::filesystem::path path;
+    uint64_t work = 0;  ///< which one it was
     uint64_t step = 0;
     std::shared_ptr<Store> store;
   };
   std::function<Result<Saved>()> saving(const History& history, const std::filesystem::path& path) const;
-  void noteSaved(const Saved& saved, const History& history);
+  /// False when other work was begun meanwhile: that has nothing to do with the file.
+  bool noteSaved(const Saved& saved, const History& history);
   /// After a save that was refused because another program had saved: the steps of this work put after those
   /// in the file. Reads the file; for any thread.
   std::function<Result<Opened>()> puttingAfter(const History& history) const;
@@ -63,15 +68,23 @@ class WorkOnDisk {
 
   std::filesystem::path journals_, path_;
   QString title_;
-  std::unique_ptr<Journal> journal_;
+  std::shared_ptr<Journal> journal_;
   std::shared_ptr<Store> store_;
   InUse mark_;
   std::optional<std::string> otherUser_;
   std::string look_;
   std::string save_;  ///< the save of the file this work stands on
   uint64_t savedStep_ = 0;
-  bool renamed_ = false;                    ///< steps were, since the last save
-  std::vector<std::future<void>> putAway_;  ///< journals and histories of earlier work, on their way out
+  uint64_t work_ = 0;     ///< counts what was begun
+  bool renamed_ = false;  ///< steps were, since the last save
+  /// Earlier work that was put away.
+  struct Former {
+    std::shared_ptr<Journal> journal;
+    std::shared_ptr<Store> store;
+    std::unique_ptr<History> history;
+  };
+  std::optional<Former> former_;
+  std::vector<std::future<void>> leaving_;  ///< what was let go, on its way out
 };
 
 }  // namespace juvenor::app
