@@ -159,6 +159,14 @@ class DrivenWindow {
     timer->start(20);
   }
 
+  // without a window manager nobody else gives the focus
+  void activate() {
+    for (int i = 0; i < 50 && QGuiApplication::focusWindow() != window.windowHandle(); ++i) {
+      window.windowHandle()->requestActivate();
+      QTest::qWait(20);
+    }
+  }
+
   app::MainWindow window;
   QString said;
 
@@ -168,13 +176,6 @@ class DrivenWindow {
     window.show();
     (void)QTest::qWaitForWindowExposed(&window);
     activate();
-  }
-  // without a window manager nobody else gives the focus
-  void activate() {
-    for (int i = 0; i < 50 && QGuiApplication::focusWindow() != window.windowHandle(); ++i) {
-      window.windowHandle()->requestActivate();
-      QTest::qWait(20);
-    }
   }
   Folder folder_;
   std::filesystem::path file_;

@@ -8,6 +8,7 @@
 #include "core/document/edits/edit_checkpoints.h"
 #include "core/graft/graft_file.h"
 #include "driven_window.h"
+#include "support/home.h"
 
 namespace juvenor::app {
 namespace {
@@ -16,8 +17,9 @@ using test::DrivenWindow;
 
 // A ball whose left half is red and whose right half is green, and an empty box.
 struct Grafting : DrivenWindow {
+  const test::Variable data{"XDG_DATA_HOME", (folder() / "data").string()};
+
   Grafting() : DrivenWindow(test::sphere(160, 10)) {
-    qputenv("XDG_DATA_HOME", (folder() / "data").string().c_str());
     ColorField field(document().surface->size());
     for (size_t c = 0; c < field.chunkCount(); ++c) {
       auto chunk = field.writable(c);
@@ -64,8 +66,6 @@ struct Grafting : DrivenWindow {
 class TestGraftWindow : public QObject {
   Q_OBJECT
  private slots:
-  void cleanup() { qunsetenv("XDG_DATA_HOME"); }
-
   void aRectangleIsTakenAndPlacedElsewhere() {
     Grafting w;
     const size_t steps = w.session().history().steps().size();

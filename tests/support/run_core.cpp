@@ -1,5 +1,6 @@
 #include <QCoreApplication>
 
+#include "support/home.h"
 #include "support/run_all.h"
 
 // OpenImageIO 2.4 forgets some thirty bytes of its own message whenever a picture cannot be opened.
@@ -8,6 +9,7 @@ extern "C" const char* __lsan_default_suppressions() {
 }
 
 int main(int argc, char** argv) {
+  const juvenor::test::Home home;
   const QCoreApplication application(argc, argv);
   return juvenor::test::runAll(QCoreApplication::arguments());
 }

@@ -19,6 +19,7 @@
 #include "core/layers/sources/ramp.h"
 #include "core/render/moment_picture.h"
 #include "core/render/still.h"
+#include "support/home.h"
 #include "support/made.h"
 #include "support/photos.h"
 #include "support/run_all.h"
@@ -243,6 +244,7 @@ JUVENOR_TEST(TestThreads)
 }  // namespace juvenor
 
 int main(int argc, char** argv) {
+  const juvenor::test::Home home;
   const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
   QApplication application(argc, argv);
   return juvenor::test::runAll(QApplication::arguments());

@@ -8,6 +8,7 @@
 #include "core/document/store/journal.h"
 #include "core/document/store/put_after.h"
 #include "core/files.h"
+#include "support/home.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -206,7 +207,7 @@ class TestTwoPrograms : public QObject {
     }
   }
   void anOpenDocumentIsMarkedAsLongAsItsProcessLives() {
-    qputenv("XDG_STATE_HOME", QByteArray::fromStdString(folder_->path().string()));
+    const test::Variable state("XDG_STATE_HOME", folder_->path().string());
     QVERIFY(!userOf(path()));
     {
       const InUse mark(path());
