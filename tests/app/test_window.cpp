@@ -9,6 +9,7 @@
 #include <csignal>
 #include <fstream>
 
+#include "app/controls/ask_file.h"
 #include "app/moments/moment_list.h"
 #include "app/session/tools.h"
 #include "app/style/style.h"
@@ -199,6 +200,42 @@ class TestWindow : public QObject {
     QCOMPARE(w.session().tools().color(), (EncodedColor{0, 1, 0}));
     QCOMPARE(w.session().tools().previousColor(), (EncodedColor{0, 0, 1}));
   }
+  // A tap tells no direction: a brush that turns along the stroke is laid without one, and seen at once.
+  void aTapOfABrushThatTurnsAlongTheStrokeIsLaid() {
+    DrivenWindow w(twoParts());
+    w.setBrush([](Brush& b) { b.radius = 2, b.flow = 1, b.turnBy = TurnBy::Stroke; });
+    const size_t before = w.session().history().steps().size();
+    const QImage bare = w.picture();
+    w.mouseStroke({w.at({0, 6, 8})});
+    QCOMPARE(w.session().history().steps().size(), before + 1);
+    QVERIFY(w.colorNear({0, 6, 8}).a > 30'000);
+    QVERIFY(w.picture() != bare);
+    QCOMPARE(w.wrongPixels(), 0);
+  }
+  // Pick, dab, pick, dab: the key held is enough, and the tool stays in hand.
+  void pickIsInHandForAsLongAsItsKeyIsHeld() {
+    DrivenWindow w(twoParts());
+    w.chooseColor({0, 1, 0});
+    w.session().fillNow();
+    w.settle();
+    w.chooseColor({0, 0, 1});
+    w.setBrush([](Brush& b) { b.radius = 2, b.flow = 1; });
+    w.activate();
+    QTest::keyPress(&w.window, Qt::Key_P);
+    QTest::mouseClick(&w.easel(), Qt::LeftButton, {}, w.at({-5, 5, 7}));
+    QTest::keyRelease(&w.window, Qt::Key_P);
+    QCOMPARE(w.session().tools().color(), (EncodedColor{0, 1, 0}));
+    QVERIFY(w.session().tools().tool() == app::Tool::Airbrush && !w.session().tools().picks());
+    const size_t before = w.session().history().steps().size();
+    w.mouseStroke({w.at({0, 6, 6})});
+    QCOMPARE(w.session().history().steps().size(), before + 1);
+    // held long without a press it was only looked for
+    QTest::keyPress(&w.window, Qt::Key_P);
+    QTest::qWait(400);
+    QVERIFY(w.session().tools().picks());
+    QTest::keyRelease(&w.window, Qt::Key_P);
+    QVERIFY(!w.session().tools().picks());
+  }
   void undoRedoAndTheHistoryList() {
     DrivenWindow w(twoParts());
     w.setBrush([](Brush& b) { b.radius = 2, b.flow = 1; });
@@ -349,15 +386,46 @@ class TestWindow : public QObject {
     QVERIFY(filled > back->colors.size() / 3 && filled <= back->colors.size());
     const test::Folder folder;
     QCOMPARE(app::ExportDialog(w.document(), "river", folder / "mine.juvenor", nullptr).file().toStdString(),
-             (folder / "river.ply").string());
+             (folder / "river-coloured.ply").string());
+    // what is suggested is never a file that is there
+    std::ofstream(folder / "river-coloured.ply") << "somebody's own";
+    QCOMPARE(app::ExportDialog(w.document(), "river", folder / "mine.juvenor", nullptr).file().toStdString(),
+             (folder / "river-coloured-2.ply").string());
     app::ExportDialog dialog(w.document(), "river", {}, nullptr);
     QVERIFY(QFileInfo(QFileInfo(dialog.file()).path()).isDir());
-    QVERIFY(dialog.file().endsWith("river.ply"));
+    QVERIFY(dialog.file().endsWith("river-coloured.ply"));
     const auto buttons = dialog.findChildren<QAbstractButton*>();
     const auto glb = std::ranges::find_if(buttons, [](QAbstractButton* b) { return b->text() == "GLB"; });
     QVERIFY(glb != buttons.end());
     (*glb)->click();
-    QVERIFY(dialog.file().endsWith("river.glb"));
+    QVERIFY(dialog.file().endsWith("river-coloured.glb"));
+  }
+  // The artist's own sculpt is never written over unasked: what is suggested is free, what is there is asked
+  // about.
+  void whatIsThereIsReplacedOnlyWhenOneSaysSo() {
+    DrivenWindow w(twoParts());
+    const auto file = w.folder() / "own.ply";
+    std::ofstream(file) << "somebody's own";
+    w.answerWith("Another name");
+    QVERIFY(!app::mayReplace(&w.window, DrivenWindow::path(file)));
+    QVERIFY2(w.said.contains("own.ply"), qPrintable(w.said));
+    w.answerWith("Replace it");
+    QVERIFY(app::mayReplace(&w.window, DrivenWindow::path(file)));
+    QVERIFY(app::mayReplace(&w.window, DrivenWindow::path(w.folder() / "free.ply")));
+    QCOMPARE(*readBytes(file), std::string("somebody's own"));
+    // the export's own dialog asks before it is over
+    QTimer::singleShot(50, &w.window, [&] {
+      auto* dialog = qobject_cast<app::ExportDialog*>(QApplication::activeModalWidget());
+      QVERIFY(dialog);
+      dialog->findChild<QLineEdit*>()->setText(DrivenWindow::path(file));
+      w.answerWith("Another name");
+      QTimer::singleShot(600, &w.window, [] {
+        if (auto* again = qobject_cast<QDialog*>(QApplication::activeModalWidget())) again->reject();
+      });
+      dialog->accept();
+    });
+    w.key(Qt::Key_E, Qt::ControlModifier);
+    QCOMPARE(*readBytes(file), std::string("somebody's own"));
   }
   void aBrokenFileLeavesWhatIsOpen() {
     DrivenWindow w(twoParts());

@@ -58,7 +58,10 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
   pages_->addWidget(buildBase());
   pages_->addWidget(buildZones());
   pages_->addWidget(pigment_ = new PigmentPage(session_));
-  pages_->addWidget(buildPlain(tr("Pattern"), tr("Marks with a harder brush on a Surface layer.")));
+  pages_->addWidget(
+      buildPlain(tr("Pattern"), tr("Scales, bands, spots and fine skin grow on the form: + layer in the "
+                                   "Strata lays them. Their settings are under "
+                                   "Layer; Comb says which way they lie, Touch works on them by hand.")));
   pages_->addWidget(scrolled(photo_ = new PhotoPage(session_, easel)));
   pages_->addWidget(
       buildPlain(tr("Finish"), tr("Squint at the values; then File ▸ Export hands the colours on.")));

@@ -37,6 +37,8 @@ void PenPath::move(const PenPoint& point, Stroke& stroke) {
 
 void PenPath::finish(Stroke& stroke) {
   if (down_ && brush_.steady > 0) follow(raw_, stroke);
+  // a tap of a brush that turns along the stroke told no direction: it is laid without
+  stroke.end();
 }
 
 void PenPath::follow(const PenPoint& to, Stroke& stroke) {
