@@ -4,16 +4,7 @@
 
 namespace juvenor::app {
 
-Engine::Engine() : work_(queue_, readings_) {
-  // emitted on the engine's thread, as they are there
-  connect(&work_, &EngineWork::frameReady, this, &Engine::frameReady, Qt::DirectConnection);
-  connect(&work_, &EngineWork::valuesCounted, this, &Engine::valuesCounted, Qt::DirectConnection);
-  connect(&work_, &EngineWork::strokeFinished, this, &Engine::strokeFinished, Qt::DirectConnection);
-  connect(&work_, &EngineWork::refused, this, &Engine::refused, Qt::DirectConnection);
-  connect(&work_, &EngineWork::tooFine, this, &Engine::tooFine, Qt::DirectConnection);
-  connect(&work_, &EngineWork::preparing, this, &Engine::preparing, Qt::DirectConnection);
-  connect(&work_, &EngineWork::troubled, this, &Engine::troubled, Qt::DirectConnection);
-  connect(&work_, &EngineWork::thumbnailReady, this, &Engine::thumbnailReady, Qt::DirectConnection);
+Engine::Engine() : work_(queue_, readings_, *this) {
   thread_ = std::thread([this] { run(); });
 }
 

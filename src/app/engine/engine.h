@@ -4,16 +4,13 @@
 // smooth edges, thumbnails.
 #pragma once
 
-#include <QImage>
-#include <QMap>
-#include <QObject>
 #include <thread>
 
 #include "app/engine/engine_work.h"
 
 namespace juvenor::app {
 
-class Engine : public QObject {
+class Engine : public EngineSignals {
   Q_OBJECT
  public:
   Engine();
@@ -55,21 +52,6 @@ class Engine : public QObject {
   QImage still(const Viewing& viewing, int smooth);
   /// The whole composite; of its channels those that layers bring.
   ChannelFields skin() const { return readings_.skin(); }
-
- signals:
-  /// `pixels` replaces the rectangle at `place` of the picture; a full frame when it has the picture's size.
-  void frameReady(const QImage& pixels, const QPoint& place);
-  /// How bright the sculpt's pixels are, whenever the value view was drawn.
-  void valuesCounted(const juvenor::ValueHistogram& histogram);
-  void strokeFinished();
-  /// In words for the artist.
-  void refused(const QString& why);
-  void tooFine();
-  void preparing(bool busy);
-  /// By the ids of layers; empty when all is well. `troubles`: why layers show nothing though they should;
-  /// `notes`: what one should know of others.
-  void troubled(const QMap<uint32_t, QString>& troubles, const QMap<uint32_t, QString>& notes);
-  void thumbnailReady(uint32_t layer, const QImage& image);
 
  private:
   void run();

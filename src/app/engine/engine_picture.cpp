@@ -48,18 +48,18 @@ void EngineWork::emitFrame(const PixelRect& rect) {
   const QImage whole(reinterpret_cast<const uchar*>(frame_.data()), viewing_.size.width, viewing_.size.height,
                      viewing_.size.width * 4, QImage::Format_RGB32);
   if (viewing_.view == View::Value) {
-    emit valuesCounted(valueHistogram(visibility_, frame_));
+    emit tells_.valuesCounted(valueHistogram(visibility_, frame_));
     if (viewing_.check.active()) {
       std::vector<uint32_t> checked = frame_;
       checkValues(viewing_.check, visibility_, checked);
-      emit frameReady(QImage(reinterpret_cast<const uchar*>(checked.data()), viewing_.size.width,
-                             viewing_.size.height, viewing_.size.width * 4, QImage::Format_RGB32)
-                          .copy(),
-                      {0, 0});
+      emit tells_.frameReady(QImage(reinterpret_cast<const uchar*>(checked.data()), viewing_.size.width,
+                                    viewing_.size.height, viewing_.size.width * 4, QImage::Format_RGB32)
+                                 .copy(),
+                             {0, 0});
       return;
     }
   }
-  emit frameReady(whole.copy(rect.left, rect.top, w, h), {rect.left, rect.top});
+  emit tells_.frameReady(whole.copy(rect.left, rect.top, w, h), {rect.left, rect.top});
 }
 
 void EngineWork::draw() {
@@ -118,9 +118,9 @@ void EngineWork::emitSmall(const VisibilityImage& visibility) {
   shadeSkin(input, visibility, {0, 0, small.width, small.height}, pixels);
   const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
                      small.width * 4, QImage::Format_RGB32);
-  emit frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
-                               Qt::SmoothTransformation),
-                  {0, 0});
+  emit tells_.frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
+                                      Qt::SmoothTransformation),
+                         {0, 0});
 }
 
 // The quickest whole picture: fewer pixels when a full frame takes too long for a moving hand.
@@ -254,7 +254,7 @@ void EngineWork::handle(Spreader::Done& spread) {
     // once is enough: what failed for this light would fail again
     lighting_->leaveUnspread(spread.counter);
     owe(wholePicture());
-    emit refused(
+    emit tells_.refused(
         QString::fromStdString("Light cannot be spread through the skin: " + spread.trouble->message()));
   }
   if (lighting_ && spread.light && spread.maps == document_.maps &&
@@ -297,7 +297,7 @@ bool EngineWork::settleThumbnails() {
   for (const auto& made : thumbnails_->advance(thumbnailsLeft_)) {
     const QImage image(reinterpret_cast<const uchar*>(made.pixels.data()), kThumbnailEdge, kThumbnailEdge,
                        kThumbnailEdge * 4, QImage::Format_RGB32);
-    emit thumbnailReady(made.layer, image.copy());
+    emit tells_.thumbnailReady(made.layer, image.copy());
   }
   return true;
 }

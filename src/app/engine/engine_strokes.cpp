@@ -12,13 +12,13 @@ void EngineWork::handle(BeginStroke& begin) {
   spreader_.giveUp();
   const auto refuse = [&](const QString& why) {
     queue_.noteStrokeEnded({});
-    emit refused(why);
+    emit tells_.refused(why);
   };
   if (stroke_) {
     EndStroke end;
     handle(end);
   }
-  if (!rays_) return refuse(tr("The surface is still being prepared."));
+  if (!rays_) return refuse(EngineSignals::tr("The surface is still being prepared."));
   if (begin.setting.slide && begin.setting.slide->split.part == PhotoPart::Detail) {
     // what it is laid over is the skin as it looks now
     SlidePaint slide = *begin.setting.slide;
@@ -45,16 +45,16 @@ void EngineWork::handle(EndStroke&) {
   path_->finish(stroke_->stroke());
   refreshTouched();
   const bool touched = stroke_->stroke().dabCount() > 0;
-  if (touched && stroke_->stroke().reached() == 0) emit tooFine();
+  if (touched && stroke_->stroke().reached() == 0) emit tells_.tooFine();
   auto done = caught([&] { return stroke_->finish(); });
   stroke_.reset();
   path_.reset();
   queue_.noteStrokeEnded(done && touched ? std::optional(FinishedStroke{*done, strokeName_}) : std::nullopt);
-  if (!done) emit refused(QString::fromStdString(done.error().message()));
+  if (!done) emit tells_.refused(QString::fromStdString(done.error().message()));
   if (done && touched) {
     document_ = std::move(*done);
     takeStack(preparedNow(document_.layers, *document_.maps, stack_));
-    emit strokeFinished();
+    emit tells_.strokeFinished();
   }
   if (preparedMeanwhile_) {
     Prepared prepared;

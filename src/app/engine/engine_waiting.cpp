@@ -60,12 +60,12 @@ void EngineWork::tellTroubles() {
       if (const std::string note = p.source->note(); !note.empty())
         notes[p.layer->id] = QString::fromStdString(note);
     if (p.trouble) now[p.layer->id] = QString::fromStdString(p.trouble->message());
-    if (p.waiting) now[p.layer->id] = tr("is being measured and shows when that is done");
+    if (p.waiting) now[p.layer->id] = EngineSignals::tr("is being measured and shows when that is done");
   }
   if (now == troubles_ && notes == notes_) return;
   troubles_ = now;
   notes_ = notes;
-  emit troubled(now, notes);
+  emit tells_.troubled(now, notes);
 }
 
 }  // namespace juvenor::app

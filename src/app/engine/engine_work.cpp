@@ -5,16 +5,17 @@
 
 namespace juvenor::app {
 
-EngineWork::EngineWork(EngineQueue& queue, Readings& readings)
+EngineWork::EngineWork(EngineQueue& queue, Readings& readings, EngineSignals& tells)
     : queue_(queue),
       readings_(readings),
+      tells_(tells),
       preparer_([this] { queue_.post(Prepared{}); },
                 [this](Preparer::Glimpses glimpses) { queue_.post(std::move(glimpses)); }),
       spreader_([this](Spreader::Done done) { queue_.post(std::move(done)); }) {}
 
 // A new surface: nothing of the old one may be looked at any more. False when its rays cannot be had.
 bool EngineWork::takeSurface(const Document& document) {
-  emit preparing(true);
+  emit tells_.preparing(true);
   stroke_.reset();
   path_.reset();
   spreader_.giveUp();
@@ -34,14 +35,14 @@ bool EngineWork::takeSurface(const Document& document) {
     thumbnails_ = std::make_unique<LayerThumbnails>(*rays_, kThumbnailEdge);
     flood_.prepare(*document.surface);
   } else if (!isCancelled(rays.error())) {
-    emit refused(QString::fromStdString(rays.error().message()));
+    emit tells_.refused(QString::fromStdString(rays.error().message()));
   }
   skin_ = bareSkin(document.surface->size());
   relief_ = ReliefNormals(document.surface);
   stale_.assign(chunkCount(skin_.size()), ChannelSet::all());
   staleCount_ = stale_.size();
   visibilityStale_ = true;
-  emit preparing(false);
+  emit tells_.preparing(false);
   return rays_ != nullptr;
 }
 

@@ -4,11 +4,8 @@
 // reads through the readings.
 #pragma once
 
-#include <QImage>
-#include <QMap>
-#include <QObject>
-
 #include "app/engine/engine_queue.h"
+#include "app/engine/engine_signals.h"
 #include "app/engine/readings.h"
 #include "core/layers/composite/below_chunks.h"
 #include "core/render/edge_average.h"
@@ -20,10 +17,9 @@ namespace juvenor::app {
 /// Pixels of a thumbnail's edge.
 inline constexpr int kThumbnailEdge = 60;
 
-class EngineWork : public QObject {
-  Q_OBJECT
+class EngineWork {
  public:
-  EngineWork(EngineQueue& queue, Readings& readings);
+  EngineWork(EngineQueue& queue, Readings& readings, EngineSignals& tells);
 
   void carryOut(Command& command) {
     std::visit([this](auto& c) { handle(c); }, command);
@@ -32,17 +28,6 @@ class EngineWork : public QObject {
   void draw();
   /// One small piece of settling; false when nothing is left to do.
   bool settleOnce();
-
- signals:
-  // as Engine's
-  void frameReady(const QImage& pixels, const QPoint& place);
-  void valuesCounted(const juvenor::ValueHistogram& histogram);
-  void strokeFinished();
-  void refused(const QString& why);
-  void tooFine();
-  void preparing(bool busy);
-  void troubled(const QMap<uint32_t, QString>& troubles, const QMap<uint32_t, QString>& notes);
-  void thumbnailReady(uint32_t layer, const QImage& image);
 
  private:
   bool pending() const { return queue_.pending(); }
@@ -103,6 +88,7 @@ class EngineWork : public QObject {
 
   EngineQueue& queue_;
   Readings& readings_;
+  EngineSignals& tells_;
 
   Document document_;
   PreparedStack stack_;
