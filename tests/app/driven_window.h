@@ -17,6 +17,13 @@
 
 namespace juvenor::test {
 
+/// A ball, and an eye that looks out of it as a part of its own.
+inline Sculpt twoParts() {
+  Sculpt eye = sphere(24, 2, {0, 0, 11});
+  eye.parts = {"Eye"};
+  return together(sphere(80, 10), eye);
+}
+
 class DrivenWindow {
  public:
   explicit DrivenWindow(const Sculpt& sculpt) {
