@@ -104,7 +104,10 @@ class TestBatch : public QObject {
                qPrintable(answer.problem));
       QCOMPARE(documentIn(doc_).layers.back()->name, std::string("Hours of work"));
     }
-    const std::string own = *readBytes(*folder_ / "x.obj");
+    // a sculpt of somebody else's
+    std::string own = *readBytes(*folder_ / "x.obj");
+    own.replace(own.find("Juvenor"), 7, "another");
+    QVERIFY(writeBytes(*folder_ / "x.obj", own));
     const Answer over = batch({"export", doc, "-o", obj});
     QCOMPARE(over.code, 1);
     QVERIFY2(over.problem.contains("--force"), qPrintable(over.problem));
