@@ -15,10 +15,6 @@ std::optional<Figure> figureFromKey(std::string_view key) {
   return std::nullopt;
 }
 
-std::string_view figureKey(Figure figure) {
-  return figure == Figure::Ferryman ? "ferryman" : figure == Figure::Keeper ? "keeper" : "photos";
-}
-
 Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress) {
   const auto piecesFor = figure == Figure::Ferryman ? ferrymanPieces : keeperPieces;
   // the number of vertices goes with the inverse square of the cell

@@ -164,8 +164,4 @@ PhotoWord rangeWord(const PhotoMeasures& m) {
   return wordFor(-(m.blown + m.sunk), -0.005f, -0.04f);
 }
 
-PhotoWord finenessWord(float pixels) {
-  return wordFor(pixels, 1, 0.5f);
-}
-
 }  // namespace juvenor

@@ -30,7 +30,5 @@ PhotoWord sharpnessWord(const PhotoMeasures& m);
 PhotoWord evennessWord(const PhotoMeasures& m);
 /// Blown and sunk parts together.
 PhotoWord rangeWord(const PhotoMeasures& m);
-/// Of photo pixels across one sample, see SlideView::fineness.
-PhotoWord finenessWord(float pixels);
 
 }  // namespace juvenor

@@ -38,10 +38,6 @@ struct TangentFrames {
   Vec3 vectorOf(std::complex<float> z, size_t at) const {
     return z.real() * axes[at] + z.imag() * normals[at].cross(axes[at]);
   }
-  /// One of the directions whose power `z` is, unit.
-  Vec3 rootOf(std::complex<float> z, int symmetry, size_t at) const {
-    return vectorOf(std::polar(1.f, std::arg(z) / static_cast<float>(symmetry)), at);
-  }
   /// What turns a power here at `from` into one of `other` at `to`.
   std::complex<float> transport(size_t from, const TangentFrames& other, size_t to, int symmetry) const {
     const std::complex<float> z = other.numberOf(carried(axes[from], normals[from], other.normals[to]), to);
