@@ -7,8 +7,8 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "app/controls/stamp_menu.h"
 #include "app/controls/labels.h"
+#include "app/controls/stamp_menu.h"
 #include "core/brush/made_stamps.h"
 
 namespace juvenor::app {

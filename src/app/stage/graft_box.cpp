@@ -8,9 +8,9 @@
 #include <QToolButton>
 #include <algorithm>
 
-#include "app/controls/stamp_menu.h"
 #include "app/controls/emptied.h"
 #include "app/controls/labels.h"
+#include "app/controls/stamp_menu.h"
 #include "core/document/edits/lay_graft.h"
 #include "core/graft/graft_file.h"
 

@@ -39,8 +39,8 @@ struct MirroredDisc {
 MirroredDisc mirroredDisc(const Vec3& normal, const Vec3& toViewer, const Vec3& toward, float size,
                           float width);
 
-/// Scale and offset of the part of light from everywhere that a lobe sends to a viewer, 0…1 for any reflectance:
-/// scale · reflectance + offset (Karis 2013).
+/// Scale and offset of the part of light from everywhere that a lobe sends to a viewer, 0…1 for any
+/// reflectance: scale · reflectance + offset (Karis 2013).
 std::array<float, 2> reflected(float cosOut, float width);
 
 }  // namespace juvenor
