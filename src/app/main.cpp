@@ -28,7 +28,10 @@ int main(int argc, char** argv) {
   window.setAsksHowItStands(!parser.isSet("as-guessed"));
   window.show();
   QTimer::singleShot(0, &window, [&] {
-    if (window.offerRecovery()) return;
+    if (window.offerRecovery()) {
+      if (!parser.positionalArguments().isEmpty()) window.keepForLater(parser.positionalArguments().front());
+      return;
+    }
     if (!parser.positionalArguments().isEmpty()) {
       window.openFile(parser.positionalArguments().front());
     } else if (parser.isSet("demo")) {

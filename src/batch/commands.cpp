@@ -70,12 +70,16 @@ json sculptJson(const Sculpt& sculpt, const Surface& surface) {
 Outcome info(const fs::path& file) {
   json out;
   if (isDocument(file)) {
-    const auto work = openWork(file, true);
-    if (!work) return work.error();
-    const Document& d = work->history.document();
+    auto store = Store::open(file, true);
+    if (!store) return store.error();
+    const auto shown = store->readShown();
+    if (!shown) return shown.error();
+    const auto steps = store->stepIds();
+    if (!steps) return steps.error();
+    const Document& d = shown->steps.front()->document;
     out = sculptJson(*d.sculpt, *d.surface);
     out["layers"] = layersJson(d);
-    out["steps"] = work->history.steps().size();
+    out["steps"] = steps->size();
     out["up"] = axisKey(d.placement.up);
     out["front"] = axisKey(d.placement.front);
     out["unit"] = fmt::format("{:g} mm", d.placement.millimetres);

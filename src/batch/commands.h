@@ -62,6 +62,21 @@ Outcome recipeSave(const fs::path& document, const fs::path& out, const RecipeSe
 Outcome recipeApply(const std::string& recipe, const std::vector<std::string>& onto,
                     const RecipeSetting& setting);
 
+// ---- what lies on disk (store_commands.cpp)
+
+/// The steps of a document as JSON, oldest first.
+Outcome history(const fs::path& document);
+/// Gives room that dropped steps left back to the disk; `steps`: of the history only the last so many stay
+/// (0: all). Prints the size before and after as JSON. A document that is open elsewhere is left alone.
+Outcome compact(const fs::path& document, size_t steps);
+/// Journals of work that was not saved, as JSON.
+Outcome recoverList();
+/// The work of a journal (its path, or its file's name) as a document of its own; `ground`: where the document
+/// is by now that it goes on from. The journal goes when that is written.
+Outcome recoverTake(const std::string& journal, const fs::path& ground, const fs::path& out, bool force);
+/// Puts a journal where it is offered no more.
+Outcome recoverAside(const std::string& journal);
+
 /// The colours of a picture, printed, or written as .gpl when `out` is given. (color_commands.cpp)
 Outcome palette(const fs::path& picture, int count, const fs::path& out);
 /// A skin tone's colour and readings as JSON.

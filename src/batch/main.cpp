@@ -128,6 +128,30 @@ int main(int argc, char** argv) {
   apply->add_flag("--even-if-open", recipe.evenIfOpen, "Changes documents that are open elsewhere too");
   apply->callback([&] { done = batch::recipeApply(input, onto, recipe); });
 
+  auto* past = app.add_subcommand("history", "The steps of a document, as JSON");
+  past->add_option("DOC", document, "The document")->required();
+  past->callback([&] { done = batch::history(document); });
+  size_t lastSteps = 0;
+  auto* compact = app.add_subcommand("compact", "Gives room that dropped steps left back to the disk");
+  compact->add_option("DOC", document, "The document")->required();
+  compact->add_option("--steps", lastSteps, "Keeps only the last so many steps of the history");
+  compact->callback([&] { done = batch::compact(document, lastSteps); });
+  std::string journal, ground;
+  auto* recover = app.add_subcommand("recover", "Work that was not saved when its program ended");
+  recover->require_subcommand(1);
+  recover->add_subcommand("list", "The journals that wait, as JSON")->callback([&] {
+    done = batch::recoverList();
+  });
+  auto* take = recover->add_subcommand("take", "The work of a journal as a document of its own");
+  take->add_option("JOURNAL", journal, "Its path, or its file's name")->required();
+  take->add_option("-o,--out", out, "The document, .juvenor")->required();
+  take->add_option("--document", ground, "Where the document is by now that it goes on from");
+  forces(take);
+  take->callback([&] { done = batch::recoverTake(journal, ground, out, force); });
+  auto* aside = recover->add_subcommand("aside", "Puts a journal where it is offered no more");
+  aside->add_option("JOURNAL", journal, "Its path, or its file's name")->required();
+  aside->callback([&] { done = batch::recoverAside(journal); });
+
   int count = 12;
   auto* palette = app.add_subcommand("palette", "The colours a picture is made of, dark to light");
   palette->add_option("PICTURE", input, "PNG, JPEG, TIFF, EXR or WebP")->required();

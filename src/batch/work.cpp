@@ -19,9 +19,11 @@ Result<Work> openWork(const fs::path& file, bool readOnly) {
 }
 
 Result<Document> documentIn(const fs::path& file) {
-  auto work = openWork(file, true);
-  if (!work) return work.error();
-  return work->history.document();
+  auto store = Store::open(file, true);
+  if (!store) return store.error();
+  auto opened = store->readShown();
+  if (!opened) return opened.error();
+  return opened->steps.front()->document;
 }
 
 Outcome mayWrite(const fs::path& file, bool force) {

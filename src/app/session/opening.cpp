@@ -11,10 +11,10 @@ Result<Opened> allPrepared(Result<Opened> opened, const Progress& progress) {
   return opened;
 }
 
-Result<Opened> openedAndPrepared(const std::filesystem::path& file, const Progress& progress) {
+Result<Opened> openedAndPrepared(const std::filesystem::path& file, const Progress& progress, size_t budget) {
   auto store = Store::open(file, true);
   if (!store) return store.error();
-  return allPrepared(store->read([&](float f) { return report(progress, 0.7f * f); }),
+  return allPrepared(store->read([&](float f) { return report(progress, 0.7f * f); }, budget),
                      [&](float f) { return report(progress, 0.7f + 0.3f * f); });
 }
 

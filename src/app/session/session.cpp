@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <algorithm>
 
+#include "app/session/history_memory.h"
 #include "app/session/job.h"
 #include "core/document/edits/edit_checkpoints.h"
 
@@ -46,6 +47,7 @@ void Session::begin(History history, QString title, std::filesystem::path path, 
   settleStrokes();
   disk_.putAway(std::move(history_));
   history_ = std::make_unique<History>(std::move(history));
+  history_->setBudget(historyBudget());
   now_ = history_->document();
   activePart_ = 0;
   disk_.begin(*history_, std::move(title), std::move(path), std::move(save));
@@ -73,8 +75,26 @@ void Session::chooseLayer(uint32_t id) {
   emit documentChanged();
 }
 
+void Session::setHistoryShare(int percent) {
+  app::setHistoryShare(percent);
+  if (!history_) return;
+  history_->setBudget(historyBudget(percent));
+  keep();
+  emit documentChanged();
+}
+
+// A step the artist named is a promise; that it could not be kept is said.
+void Session::tellForgotten(const std::vector<std::string>& names) {
+  for (const std::string& name : names)
+    say(tr("The history is full, and the step you called “%1” gave way. More memory can be "
+           "given to it below the history.")
+            .arg(QString::fromStdString(name)),
+        true);
+}
+
 void Session::keep() {
   disk_.keep(*history_);
+  tellForgotten(history_->takeForgotten());
   emit savedStateChanged();
 }
 
@@ -200,9 +220,9 @@ void Session::settleStrokes() {
   takeIn(engine_.finishStrokes());
 }
 
-std::function<Result<Session::Saved>()> Session::saving(const std::filesystem::path& path) {
+std::function<Result<Session::Saved>()> Session::saving(const std::filesystem::path& path, bool anew) {
   settleStrokes();
-  return disk_.saving(*history_, path);
+  return disk_.saving(*history_, path, anew);
 }
 
 bool Session::noteSaved(const Saved& saved) {

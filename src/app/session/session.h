@@ -60,6 +60,10 @@ class Session : public QObject {
   /// Whether long work is under way, which is told: other work would make it be given up.
   bool isBusy();
   void goTo(size_t step);
+  /// How much of the machine's memory steps may take, in percent; kept for other work too.
+  void setHistoryShare(int percent);
+  /// Says that steps with names of the artist's own gave way.
+  void tellForgotten(const std::vector<std::string>& names);
   /// Calls a step of the history something of the artist's own.
   void callStep(size_t step, const QString& given);
   /// Makes a layer the active one. Choosing is no step of the work.
@@ -78,7 +82,8 @@ class Session : public QObject {
 
   using Saved = WorkOnDisk::Saved;
   void setLook(std::string look) { disk_.setLook(std::move(look)); }
-  std::function<Result<Saved>()> saving(const std::filesystem::path& path);
+  /// `anew`: nothing that was written there before is looked for.
+  std::function<Result<Saved>()> saving(const std::filesystem::path& path, bool anew = false);
   /// False when other work is open by now.
   bool noteSaved(const Saved& saved);
   /// All three at once.

@@ -63,16 +63,18 @@ void WorkOnDisk::keep(const History& history) {
 }
 
 std::function<Result<WorkOnDisk::Saved>()> WorkOnDisk::saving(const History& history,
-                                                              const std::filesystem::path& path) const {
+                                                              const std::filesystem::path& path,
+                                                              bool anew) const {
   std::vector<StepPointer> steps(history.steps().begin(), history.steps().end());
   const uint64_t current = steps[history.current()]->id;
-  const bool here = path == path_;
+  const bool here = path == path_ && !anew;
   // a store belongs to one save at a time: the window starts no second one while the first runs
   return [steps = std::move(steps), current, here, store = store_, save = save_, look = look_, path,
           work = work_]() -> Result<Saved> {
     if (here) {
       std::shared_ptr<Store> same = store;
-      if (!same) {
+      // what was moved away or replaced would be written where nobody looks for it
+      if (!same || same->hasMoved()) {
         auto opened = Store::open(path);
         if (!opened) return opened.error();
         opened->standOn(save);

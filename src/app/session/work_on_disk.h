@@ -49,14 +49,16 @@ class WorkOnDisk {
   Outcome journalState() { return journal_ ? journal_->state() : Outcome(Done{}); }
 
   /// Saving in three parts: what is to be written, collected here; the writing, on any thread; and taking
-  /// note of it, here again. Painting may go on meanwhile.
+  /// note of it, here again. Painting may go on meanwhile. A document that lies elsewhere by now is an error
+  /// of `isGone`, unless it is written `anew`; another one in its place one of `isChangedElsewhere`.
   struct Saved {
     std::filesystem::path path;
     uint64_t work = 0;  ///< which one it was
     uint64_t step = 0;
     std::shared_ptr<Store> store;
   };
-  std::function<Result<Saved>()> saving(const History& history, const std::filesystem::path& path) const;
+  std::function<Result<Saved>()> saving(const History& history, const std::filesystem::path& path,
+                                        bool anew = false) const;
   /// False when other work was begun meanwhile: that has nothing to do with the file.
   bool noteSaved(const Saved& saved, const History& history);
   /// After a save that was refused because another program had saved: the steps of this work put after those

@@ -91,7 +91,8 @@ void MainWindow::sculptFiner(demo::Figure figure, size_t points) {
         if (const Outcome made = makeDemo(figure, points, path, [&](float f) { return report(p, 0.8f * f); });
             !made)
           return made;
-        auto opened = openedAndPrepared(path, [&](float f) { return report(p, 0.8f + 0.2f * f); });
+        auto opened = openedAndPrepared(
+            path, [&](float f) { return report(p, 0.8f + 0.2f * f); }, kNoBudget);
         if (!opened) return opened.error();
         *fine = std::move(*opened);
         return Done{};

@@ -1,4 +1,5 @@
-// Opening, saving, exporting, recovering: everything of the window that touches files.
+// Opening, exporting, pictures and recorded strokes: what of the window touches files. (Saving and recovery
+// have files of their own.)
 #include <QCloseEvent>
 #include <QDir>
 #include <QDragEnterEvent>
@@ -11,11 +12,13 @@
 #include <QStandardPaths>
 
 #include "app/controls/ask_file.h"
+#include "app/session/history_memory.h"
 #include "app/session/job.h"
 #include "app/session/opening.h"
 #include "app/session/picture_intake.h"
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
+#include "app/window/file_places.h"
 #include "app/window/main_window.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
@@ -29,27 +32,10 @@ namespace {
 // Below so many points paint looks coarse on a head (common practice: half a million and more).
 constexpr size_t kFewPoints = 60'000;
 
-std::filesystem::path pathOf(const QString& file) {
-  return std::filesystem::path(file.toStdString());
-}
-
 QString patterns(const std::vector<std::string>& endings) {
   QStringList out;
   for (const std::string& e : endings) out << "*." + QString::fromStdString(e);
   return out.join(' ');
-}
-
-// Where file dialogs begin: beside the work that is open, else beside what was used last, else among the
-// artist's documents.
-QString placeFor(const Session& session, const QString& name = {}) {
-  const QStringList recent = QSettings().value("recent").toStringList();
-  const QString beside =
-      !session.path().empty() ? QString::fromStdString(session.path().string()) : recent.value(0);
-  const QFileInfo folder(QFileInfo(beside).path());
-  return QDir(!beside.isEmpty() && folder.isDir()
-                  ? folder.filePath()
-                  : QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation))
-      .filePath(name);
 }
 
 }  // namespace
@@ -73,6 +59,12 @@ void MainWindow::remember(const QString& opened) {
   recent.prepend(file);
   settings.setValue("recent", recent.mid(0, 10));
   first_->setRecent(recent);
+}
+
+void MainWindow::keepForLater(const QString& file) {
+  remember(file);
+  session_->say(tr("Your work is back. “%1” was not opened over it; File ▸ Open has it when you are ready.")
+                    .arg(QFileInfo(file).fileName()));
 }
 
 namespace {
@@ -99,7 +91,7 @@ bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QStrin
   std::optional<Look> look;
   Outcome looked = Done{};
   auto opened = runJobFor<Opened>(this, tr("Opening %1 …").arg(title), [&](const Progress& p) {
-    auto work = openedAndPrepared(pathOf(file), p);
+    auto work = openedAndPrepared(pathOf(file), p, historyBudget());
     if (work && !work->look.empty()) looked = readLook(work->look, look);
     return work;
   });
@@ -113,6 +105,7 @@ bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QStrin
     session_->take(std::move(history), title);
   else
     session_->take(std::move(history), title, pathOf(file), opened->save);
+  session_->tellForgotten(opened->forgotten);
   if (look) easel_->setLook(*look);
   if (!looked)
     session_->say(tr("The light of “%1” is not all there: %2")
@@ -187,65 +180,6 @@ bool MainWindow::takeSculpt(const QString& file) {
   return true;
 }
 
-bool MainWindow::saveTo(const QString& file) {
-  if (saving_) {
-    session_->say(tr("The work is being saved already."));
-    return false;
-  }
-  saving_ = true;
-  session_->say(tr("Saving %1 …").arg(QFileInfo(file).fileName()));
-  session_->setLook(textOf(toJson(easel_->look())));
-  const auto work = session_->saving(pathOf(file));
-  const auto saved = runJobFor<Session::Saved>(
-      this, tr("Saving …"), [&](const Progress&) { return work(); }, Meanwhile::Painting);
-  saving_ = false;
-  if (!saved && isChangedElsewhere(saved.error())) return settleConflict(file);
-  if (!saved) {
-    complain(saved.error(),
-             tr("“%1” was not saved. Your work is still open; save it elsewhere, or make room and try again.")
-                 .arg(QFileInfo(file).fileName()));
-    return false;
-  }
-  remember(file);
-  if (!session_->noteSaved(*saved)) {
-    session_->say(tr("Saved %1, which other work has taken the place of.").arg(QFileInfo(file).fileName()));
-    return true;
-  }
-  session_->say(tr("Saved %1.").arg(QFileInfo(file).fileName()));
-  return true;
-}
-
-// Another program has saved the file since it was opened here. Nothing was written over it.
-bool MainWindow::settleConflict(const QString& file) {
-  const QString name = QFileInfo(file).fileName();
-  QMessageBox box(QMessageBox::Warning, "Juvenor",
-                  tr("“%1” was changed by another program since it was opened here.").arg(name),
-                  QMessageBox::NoButton, this);
-  box.setObjectName("conflict");
-  box.setInformativeText(
-      tr("Nothing was written. Your steps can be put after those in the file, where both did not change the "
-         "same; or save your work under another name. Every stroke is kept meanwhile."));
-  auto* after = box.addButton(tr("Put mine after theirs"), QMessageBox::AcceptRole);
-  auto* elsewhere = box.addButton(tr("Save as …"), QMessageBox::ActionRole);
-  box.addButton(tr("Not now"), QMessageBox::RejectRole);
-  box.exec();
-  if (box.clickedButton() == elsewhere) {
-    saveAs();
-    return !session_->unsaved();
-  }
-  if (box.clickedButton() != after) return false;
-  session_->settleStrokes();
-  const auto work = session_->puttingAfter();
-  auto joined = runJobFor<Opened>(this, tr("Putting your steps after theirs …"),
-                                  [&](const Progress& p) { return allPrepared(work(), p); });
-  if (!joined) {
-    complain(joined.error(), tr("Your steps could not be put after theirs; save under another name."));
-    return false;
-  }
-  session_->takePutAfter(std::move(*joined));
-  return saveTo(file);
-}
-
 bool MainWindow::exportTo(const QString& file, bool withRelief) {
   session_->settleStrokes();
   const Document document = session_->document();
@@ -272,19 +206,6 @@ void MainWindow::open() {
       this, tr("Open"), placeFor(*session_),
       tr("Sculpts and documents (*.juvenor %1)").arg(patterns(readableSculptEndings())));
   if (!file.isEmpty()) openFile(file);
-}
-
-void MainWindow::save() {
-  if (!session_->isOpen()) return;
-  if (session_->path().empty()) return saveAs();
-  saveTo(QString::fromStdString(session_->path().string()));
-}
-
-void MainWindow::saveAs() {
-  if (!session_->isOpen()) return;
-  const QString file = askSaveFile(this, tr("Save as"), placeFor(*session_, session_->title() + ".juvenor"),
-                                   tr("Juvenor document (*.juvenor)"), {"juvenor"});
-  if (!file.isEmpty()) saveTo(file);
 }
 
 void MainWindow::exportFile() {
@@ -344,69 +265,6 @@ bool MainWindow::replayFile(const QString& file) {
   }
   easel_->replay(*recording);
   return true;
-}
-
-bool MainWindow::mayLeave() {
-  if (!session_->isOpen()) return true;
-  session_->settleStrokes();
-  if (!session_->unsaved()) return true;
-  QMessageBox box(QMessageBox::Question, "Juvenor",
-                  tr("“%1” has strokes that are not saved.").arg(session_->title()), QMessageBox::NoButton,
-                  this);
-  auto* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
-  auto* leave = box.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
-  box.addButton(tr("Stay"), QMessageBox::RejectRole);
-  box.exec();
-  if (box.clickedButton() == keep) {
-    save();
-    return !session_->unsaved();
-  }
-  return box.clickedButton() == leave;
-}
-
-bool MainWindow::offerRecovery() {
-  const LeftBehindList found = leftBehind(journalFolder());
-  for (const Error& unreadable : found.unreadable) {
-    QMessageBox box(QMessageBox::Warning, "Juvenor",
-                    tr("Strokes that were not saved lie in a journal that cannot be read."), QMessageBox::Ok,
-                    this);
-    box.setObjectName("unreadable");
-    box.setInformativeText(
-        tr("%1\n\nReason: %2\n\nIt stays where it is.")
-            .arg(QString::fromStdString(unreadable.where), QString::fromStdString(unreadable.what)));
-    box.exec();
-  }
-  for (const LeftBehind& left : found.journals) {
-    QMessageBox box(QMessageBox::Question, "Juvenor",
-                    tr("“%1” was not closed properly.").arg(QString::fromStdString(left.title)),
-                    QMessageBox::NoButton, this);
-    box.setObjectName("recovery");
-    box.setInformativeText(tr("Steps of work that are in no saved file: %1. Everything up to the last "
-                              "finished stroke is here.")
-                               .arg(left.steps));
-    auto* take = box.addButton(tr("Take it up again"), QMessageBox::AcceptRole);
-    auto* drop = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
-    box.addButton(tr("Ask me next time"), QMessageBox::RejectRole);
-    box.exec();
-    if (box.clickedButton() == drop) discard(left);
-    if (box.clickedButton() != take) continue;
-    auto opened = runJobFor<Opened>(this, tr("Bringing your work back …"),
-                                    [&](const Progress& p) { return allPrepared(recover(left, p), p); });
-    if (!opened) {
-      complain(opened.error(), tr("The work could not be brought back; it stays where it is."));
-      continue;
-    }
-    const size_t current = opened->current;
-    session_->takeRecovered(History(std::move(opened->steps), current), QString::fromStdString(left.title),
-                            left.saved, opened->save);
-    if (const Outcome kept = session_->flush(); !kept) {
-      complain(kept.error(), tr("The work is open, but cannot be kept on disk; its journal stays as well."));
-      return true;
-    }
-    discard(left);
-    return true;
-  }
-  return false;
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

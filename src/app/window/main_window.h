@@ -41,6 +41,8 @@ class MainWindow : public QMainWindow {
   bool exportTo(const QString& file, bool withRelief = false);
   /// Plays strokes back from a file; a failure is told.
   bool replayFile(const QString& file);
+  /// Puts a file among those used lately and says that it waits: other work came first.
+  void keepForLater(const QString& file);
   /// Offers back the work of processes that are gone; true when one was taken.
   bool offerRecovery();
   /// Whether opening a sculpt may ask how it stands when that is not certain; otherwise the guess is taken.
@@ -76,7 +78,11 @@ class MainWindow : public QMainWindow {
   std::optional<Placement> askPlacement(std::shared_ptr<const Surface> own, const Placement& now,
                                         const QString& name);
   bool mayLeave();
+  bool saveTo(const QString& file, bool anew);
   bool settleConflict(const QString& file);
+  bool settleGone(const QString& file);
+  QString askGround(const LeftBehind& left);
+  bool bringBack(LeftBehind left);
   void complain(const Error& error, const QString& what);
   void remember(const QString& file);
   void showSaved();

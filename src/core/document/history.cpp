@@ -1,5 +1,7 @@
 #include "core/document/history.h"
 
+#include <unistd.h>
+
 #include <algorithm>
 #include <chrono>
 #include <random>
@@ -77,6 +79,17 @@ void History::push(Document document, std::string name) {
   keepToBudget();
 }
 
+size_t History::usualBudget() {
+  const long pages = ::sysconf(_SC_PHYS_PAGES), size = ::sysconf(_SC_PAGESIZE);
+  if (pages <= 0 || size <= 0) return size_t{2} << 30;
+  return static_cast<size_t>(pages) * static_cast<size_t>(size) / 4;
+}
+
+void History::setBudget(size_t bytes) {
+  budget_ = bytes;
+  keepToBudget();
+}
+
 void History::goTo(size_t step) {
   current_ = std::min(step, steps_.size() - 1);
 }
@@ -91,6 +104,7 @@ void History::keepToBudget() {
   while (bytes_ > budget_ && current_ > 0 && steps_.size() > 2) {
     // what the second step does not share with the first becomes part of the ground everything stands on
     bytes_ -= steps_[1]->bytes;
+    if (!steps_.front()->given.empty()) forgotten_.push_back(steps_.front()->given);
     steps_.pop_front();
     --current_;
   }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <deque>
+#include <utility>
 
 #include "core/document/document.h"
 
@@ -22,9 +23,16 @@ using StepPointer = std::shared_ptr<const Step>;
 class History {
  public:
   /// Starts with one step that cannot be undone.
-  explicit History(Document document, std::string name, size_t memoryBudget = size_t{2} << 30);
+  explicit History(Document document, std::string name, size_t memoryBudget = usualBudget());
   /// A history as a file gave it.
-  History(std::vector<StepPointer> steps, size_t current, size_t memoryBudget = size_t{2} << 30);
+  History(std::vector<StepPointer> steps, size_t current, size_t memoryBudget = usualBudget());
+
+  /// A quarter of the machine's memory.
+  static size_t usualBudget();
+  /// Bytes that steps may take, beside what the current one needs.
+  void setBudget(size_t bytes);
+  /// What the artist calls steps that gave way to the budget since this was asked last, oldest first.
+  std::vector<std::string> takeForgotten() { return std::exchange(forgotten_, {}); }
 
   const Document& document() const { return steps_[current_]->document; }
   const std::deque<StepPointer>& steps() const { return steps_; }
@@ -47,6 +55,7 @@ class History {
   size_t current_ = 0;
   size_t budget_;
   size_t bytes_ = 0;
+  std::vector<std::string> forgotten_;
 };
 
 /// A number for a new step.

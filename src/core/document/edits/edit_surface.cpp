@@ -1,6 +1,10 @@
+#include <map>
+#include <ranges>
+
 #include "core/document/edits/edits.h"
 #include "core/layers/guides.h"
 #include "core/layers/prepared_layer.h"
+#include "core/layers/sources/painted.h"
 #include "core/layers/sources/thrown.h"
 
 namespace juvenor {
@@ -30,6 +34,41 @@ SourcePointer turnedSource(const LayerSource& source, const Eigen::Matrix3f& tur
   return now.withZones(std::move(set));
 }
 
+template <int P>
+void shareChunks(Field<P>& field, const Field<P>& other) {
+  if (field.size() != other.size()) return;
+  for (size_t i = 0; i < field.chunkCount(); ++i) {
+    const auto &mine = field.chunk(i), &theirs = other.chunk(i);
+    if (mine && theirs && mine != theirs && mine->plane == theirs->plane) field.setChunk(i, theirs);
+  }
+}
+
+// A layer with the chunks of another wherever they hold the same.
+Layer sharing(Layer layer, const Layer& other) {
+  const ChannelFields *mine = layer.source->fields(), *theirs = other.source->fields();
+  if (mine && theirs && mine != theirs) {
+    ChannelFields fields = *mine;
+    eachChannel([&](auto c) { shareChunks(fields.get<c()>(), theirs->get<c()>()); });
+    layer.source = paintedSource(std::move(fields));
+  }
+  if (layer.mask && other.mask) shareChunks(*layer.mask, *other.mask);
+  return layer;
+}
+
+// What checkpoints shared with the layers they were kept of, and with each other, they share again: each was
+// worked out by itself.
+void shareAgain(Document& document) {
+  std::map<uint32_t, LayerPointer> newest;  // by the layer they were kept of
+  for (const LayerPointer& layer : document.layers) newest[layer->id] = layer;
+  for (Checkpoint& checkpoint : std::views::reverse(document.checkpoints))
+    for (size_t i = 0; i < checkpoint.layers.size(); ++i) {
+      LayerPointer& kept = checkpoint.layers[i];
+      LayerPointer& near = newest[checkpoint.of[i]];
+      if (near) kept = std::make_shared<Layer>(sharing(*kept, *near));
+      near = kept;
+    }
+}
+
 }  // namespace
 
 Result<Document> withRefinement(const Document& document, const Refinement& refinement,
@@ -40,12 +79,16 @@ Result<Document> withRefinement(const Document& document, const Refinement& refi
   Document out = document;
   setSurface(out, placed(refined->surface, document.placement));
   out.refinements.push_back(refinement);
+  std::map<SourcePointer, SourcePointer> sources;  // finer ones, by those before
   eachLayer(out, [&](LayerPointer& pointer) {
     Layer layer = *pointer;
-    layer.source = layer.source->refined(*refined);
+    SourcePointer& source = sources[layer.source];
+    if (!source) source = layer.source->refined(*refined);
+    layer.source = source;
     if (layer.mask) layer.mask = refinedField(*layer.mask, refined->origins);
     pointer = std::make_shared<Layer>(std::move(layer));
   });
+  shareAgain(out);
   if (out.guard) out.guard = refinedField(*out.guard, refined->origins);
   // what layers derive from the shape is measured anew on the finer surface
   const auto ready = prepared(out.layers, *out.maps, progress);

@@ -159,6 +159,11 @@ Outcome Database::query(const char* sql, std::span<const SqlValue> values,
   }
 }
 
+bool Database::hasMoved() const {
+  int moved = 0;
+  return sqlite3_file_control(db_.get(), "main", SQLITE_FCNTL_HAS_MOVED, &moved) == SQLITE_OK && moved != 0;
+}
+
 int64_t Database::lastInsertId() const {
   return sqlite3_last_insert_rowid(db_.get());
 }

@@ -54,6 +54,8 @@ class Database {
     return query(sql, std::span(values.begin(), values.size()), row);
   }
   int64_t lastInsertId() const;
+  /// Whether what lies at the path by now is another file than the one that is open, or none.
+  bool hasMoved() const;
 
  private:
   struct Close {

@@ -9,6 +9,7 @@
 #include <utility>
 
 #include "core/document/store/in_use.h"
+#include "core/document/store/journal_ground.h"
 #include "core/user_folders.h"
 
 namespace juvenor {
@@ -19,9 +20,16 @@ fs::path lockOf(const fs::path& journal) {
   return journal.string() + ".lock";
 }
 
+// A journal is these files.
+std::vector<fs::path> filesOf(const fs::path& journal) {
+  std::vector<fs::path> out{journal, groundCopyOf(journal)};
+  for (const char* ending : {"-wal", "-shm", "-journal"}) out.emplace_back(journal.string() + ending);
+  return out;
+}
+
 void removeDatabase(const fs::path& journal) {
   std::error_code ec;
-  for (const char* ending : {"", "-wal", "-shm", "-journal"}) fs::remove(journal.string() + ending, ec);
+  for (const fs::path& file : filesOf(journal)) fs::remove(file, ec);
 }
 
 void removeAll(const fs::path& journal) {
@@ -167,13 +175,10 @@ Result<std::optional<LeftBehind>> described(const fs::path& path) {
   out.saved = *base;
   out.title = *title;
   std::set<uint64_t> safe;
-  if (!out.saved.empty() && fs::exists(out.saved, ec)) {
-    auto saved = Store::open(out.saved, true);
-    if (!saved) return saved.error();
-    const auto ids = saved->stepIds();
-    if (!ids) return ids.error();
-    safe.insert(ids->begin(), ids->end());
-  }
+  // what lies there by now may be anything, or nothing
+  if (!out.saved.empty())
+    if (auto saved = Store::open(out.saved, true))
+      if (const auto ids = saved->stepIds()) safe.insert(ids->begin(), ids->end());
   for (const uint64_t id : *stored) out.steps += !safe.contains(id);
   // the one step of work never saved is just the sculpt as it was opened
   if (out.saved.empty() && out.steps > 0) --out.steps;
@@ -205,23 +210,67 @@ LeftBehindList leftBehind(const fs::path& folder) {
   return out;
 }
 
-Result<Opened> recover(const LeftBehind& journal, const Progress& progress) {
+namespace {
+
+constexpr std::string_view kGroundMissing =
+    "the document the strokes were painted on is not there any more, or holds other steps by now";
+
+// What the journal can be read over: where its document is said to be, where it was, or the copy that was
+// kept of it. Steps have numbers of their own: as long as those the strokes stand on are there they can be
+// read, whatever was added since.
+Result<Store> groundFor(Store& journal, const LeftBehind& left, const fs::path& said) {
+  const auto order = journal.stepIds();
+  const auto stored = journal.storedSteps();
+  if (!order) return order.error();
+  if (!stored) return stored.error();
+  for (const fs::path& place : {said, left.saved, groundCopyOf(left.journal)}) {
+    if (place.empty()) continue;
+    auto ground = Store::open(place, true);
+    if (!ground) continue;
+    const auto ids = ground->stepIds();
+    if (ids && firstThatStands(*order, *stored, *ids)) return ground;
+  }
+  return Error{std::string(kGroundMissing), left.saved.string()};
+}
+
+}  // namespace
+
+bool isGroundMissing(const Error& error) {
+  return error.what == kGroundMissing;
+}
+
+Result<Opened> recover(const LeftBehind& journal, const Progress& progress, size_t budget,
+                       const fs::path& ground) {
   auto store = Store::open(journal.journal);
   if (!store) return store.error();
-  if (journal.saved.empty()) return store->read(progress);
-  auto base = Store::open(journal.saved, true);
-  if (!base) return base.error();
+  if (journal.saved.empty()) return store->read(progress, budget);
   const auto expected = store->meta("base save");
   if (!expected) return expected.error();
-  // Steps have numbers of their own: as long as those the strokes stand on are still in the file they can be
-  // read, whatever was added since. Saving them will find that the file is another.
-  auto opened = store->readOver(*base, progress);
+  auto base = groundFor(*store, journal, ground);
+  if (!base) return base.error();
+  auto opened = store->readOver(*base, progress, budget);
+  // saving it will find whether the file is another by now
   if (opened) opened->save = *expected;
   return opened;
 }
 
 void discard(const LeftBehind& journal) {
   removeAll(journal.journal);
+}
+
+Result<fs::path> putAside(const fs::path& journal) {
+  std::error_code ec;
+  if (!fs::exists(journal, ec)) return Error{"no such journal", journal.string()};
+  const int lock = lockFile(lockOf(journal));
+  if (lock < 0) return Error{"somebody paints with it right now", journal.string()};
+  const fs::path folder = journal.parent_path() / "aside", there = folder / journal.filename();
+  fs::create_directories(folder, ec);
+  for (const fs::path& file : filesOf(journal))
+    if (!ec && fs::exists(file)) fs::rename(file, folder / file.filename(), ec);
+  ::close(lock);
+  if (ec) return Error{"could not be put aside (" + ec.message() + ")", journal.string()};
+  fs::remove(lockOf(journal), ec);
+  return there;
 }
 
 }  // namespace juvenor

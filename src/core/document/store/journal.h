@@ -86,8 +86,15 @@ struct LeftBehindList {
 };
 
 LeftBehindList leftBehind(const std::filesystem::path& folder);
-/// The work of a journal, standing on the save of its document it was begun on.
-Result<Opened> recover(const LeftBehind& journal, const Progress& progress = {});
+/// The work of a journal, standing on the save of its document it was begun on. `ground`: where that document
+/// is now, when it is not where it was.
+Result<Opened> recover(const LeftBehind& journal, const Progress& progress = {}, size_t budget = kNoBudget,
+                       const std::filesystem::path& ground = {});
+/// Whether an error of it says that the document must be looked for.
+bool isGroundMissing(const Error& error);
 void discard(const LeftBehind& journal);
+/// Moves a journal, readable or not, into the folder "aside" beside it, where it is offered no more. Gives
+/// the place it has now. One that somebody paints with is left where it is.
+Result<std::filesystem::path> putAside(const std::filesystem::path& journal);
 
 }  // namespace juvenor

@@ -39,15 +39,14 @@ Result<std::string> unpacked(std::string_view bytes, size_t most) {
 }
 
 template <int P>
-Result<std::shared_ptr<const Chunk<P>>> unpackedChunk(std::string_view bytes) {
-  auto chunk = std::make_shared<Chunk<P>>();
-  const size_t got = ZSTD_decompress(chunk->plane.data(), sizeof(chunk->plane), bytes.data(), bytes.size());
-  if (ZSTD_isError(got) || got != sizeof(chunk->plane)) return Error{"a stored chunk of colour is damaged"};
-  return std::shared_ptr<const Chunk<P>>(std::move(chunk));
+Outcome unpackChunk(std::string_view bytes, Chunk<P>& into) {
+  const size_t got = ZSTD_decompress(into.plane.data(), sizeof(into.plane), bytes.data(), bytes.size());
+  if (ZSTD_isError(got) || got != sizeof(into.plane)) return Error{"a stored chunk of colour is damaged"};
+  return Done{};
 }
-template Result<std::shared_ptr<const Chunk<1>>> unpackedChunk<1>(std::string_view);
-template Result<std::shared_ptr<const Chunk<2>>> unpackedChunk<2>(std::string_view);
-template Result<std::shared_ptr<const Chunk<4>>> unpackedChunk<4>(std::string_view);
+template Outcome unpackChunk<1>(std::string_view, Chunk<1>&);
+template Outcome unpackChunk<2>(std::string_view, Chunk<2>&);
+template Outcome unpackChunk<4>(std::string_view, Chunk<4>&);
 
 namespace {
 

@@ -21,7 +21,7 @@ Result<std::string> packedChunk(const Chunk<P>& chunk) {
   return packed({reinterpret_cast<const char*>(chunk.plane.data()), sizeof(chunk.plane)});
 }
 template <int P>
-Result<std::shared_ptr<const Chunk<P>>> unpackedChunk(std::string_view bytes);
+Outcome unpackChunk(std::string_view bytes, Chunk<P>& into);
 
 /// Calls `write(name, packed array)` for everything a sculpt holds.
 Outcome packSculpt(const Sculpt& sculpt,

@@ -38,16 +38,25 @@ Result<Field<P>> field(const Sides<Field<P>>& s, const std::string& what) {
   return out;
 }
 
-Result<std::optional<ScalarField>> mask(const Sides<std::optional<ScalarField>>& s, const std::string& what) {
-  using Mask = std::optional<ScalarField>;
-  if (s.mineBefore && s.mine && s.theirsBefore && s.theirs) {
-    auto out = field<1>({*s.mineBefore, *s.mine, *s.theirsBefore, *s.theirs}, what);
-    if (!out) return out.error();
-    return Mask(std::move(*out));
-  }
-  if (s.mine.has_value() == s.mineBefore.has_value()) return s.theirs;
-  if (s.theirs.has_value() == s.theirsBefore.has_value()) return s.mine;
-  return bothChanged(what);
+using Mask = std::optional<ScalarField>;
+
+bool leftAlone(const Mask& before, const Mask& after) {
+  if (!before || !after) return !before && !after;
+  if (before->chunkCount() != after->chunkCount()) return false;
+  for (size_t i = 0; i < after->chunkCount(); ++i)
+    if (before->chunk(i) != after->chunk(i)) return false;
+  return true;
+}
+
+// One that was taken away on one side and painted on the other cannot be both.
+Result<Mask> mask(const Sides<Mask>& s, const std::string& what) {
+  if (leftAlone(s.mineBefore, s.mine)) return s.theirs;
+  if (leftAlone(s.theirsBefore, s.theirs)) return s.mine;
+  if (!s.mine && !s.theirs) return Mask();
+  if (!s.mineBefore || !s.mine || !s.theirsBefore || !s.theirs) return bothChanged(what);
+  auto out = field<1>({*s.mineBefore, *s.mine, *s.theirsBefore, *s.theirs}, what);
+  if (!out) return out.error();
+  return Mask(std::move(*out));
 }
 
 Result<SourcePointer> source(const Sides<SourcePointer>& s, const std::string& what) {

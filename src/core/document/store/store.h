@@ -3,6 +3,7 @@
 // step.
 #pragma once
 
+#include <limits>
 #include <map>
 #include <set>
 #include <unordered_map>
@@ -22,7 +23,12 @@ struct Opened {
   std::string save = {};
   /// How it was looked at when it was saved, as its writer said; empty: nothing.
   std::string look = {};
+  /// What the artist calls steps that gave way to the memory budget, oldest first.
+  std::vector<std::string> forgotten = {};
 };
+
+/// No bound to the memory that steps take.
+inline constexpr size_t kNoBudget = std::numeric_limits<size_t>::max();
 
 class Store {
  public:
@@ -36,10 +42,14 @@ class Store {
   /// `isChangedElsewhere` when another program has saved it since this store opened or wrote it.
   /// `look`: how the work is looked at, in the words of its writer; empty: it stays as the file says.
   Outcome write(std::span<const StepPointer> steps, uint64_t currentStep, std::string_view look = {});
-  /// All steps, sculpt and surface.
-  Result<Opened> read(const Progress& progress = {});
+  /// All steps, sculpt and surface; of those that take more than `budget` bytes the oldest give way, as in
+  /// History.
+  Result<Opened> read(const Progress& progress = {}, size_t budget = kNoBudget);
+  /// The step that is shown alone, in a fraction of the time when the history is long. What it gives must not
+  /// be written: the others would be dropped.
+  Result<Opened> readShown(const Progress& progress = {});
   /// The same for a journal whose first steps lie in `base`.
-  Result<Opened> readOver(Store& base, const Progress& progress = {});
+  Result<Opened> readOver(Store& base, const Progress& progress = {}, size_t budget = kNoBudget);
 
   /// Commits append to a log and are flushed to the disk one by one: for journals.
   Outcome useWriteAhead() { return db_.run("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL"); }
@@ -55,6 +65,13 @@ class Store {
   Outcome setMeta(std::string_view key, std::string_view value);
   /// The ids of the steps, in order.
   Result<std::vector<uint64_t>> stepIds();
+
+  /// Whether the file was moved, renamed, replaced or deleted since it was opened: what is written through
+  /// this store would go nowhere.
+  bool hasMoved() const { return db_.hasMoved(); }
+  /// Gives room that dropped steps left back to the disk: when it is a good part of the file, or `all` of it.
+  /// A crash meanwhile loses nothing.
+  Outcome compact(bool all = false);
 
  private:
   explicit Store(Database db, std::filesystem::path path) : db_(std::move(db)), path_(std::move(path)) {}
@@ -95,16 +112,30 @@ class Store {
   Outcome writeNames(std::span<const StepPointer> steps);
   Outcome dropSteps(const std::vector<uint64_t>& ids);
   /// The sculpt of one store, the rows of several (later ones win), in this one's order.
-  Result<Opened> readFrom(Store& shapes, const std::vector<Store*>& stores, const Progress& progress);
+  Result<Opened> readFrom(Store* base, const Progress& progress, size_t budget, bool onlyShown = false);
+  /// Those of a journal over those of its ground, and the order in which they can be read.
+  Result<std::vector<uint64_t>> readRowsOver(Store& base, std::map<uint64_t, Row>& rows);
   Outcome readRows(std::map<uint64_t, Row>& rows);
   Result<std::map<uint64_t, std::string>> readNames();
   Outcome readChanges(std::map<uint64_t, Row>& rows);
   Result<Sculpt> readSculpt();
   template <int P>
   Outcome loadField(const Row& row, FieldId id, Field<P>& field);
-  Result<Opened> assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows, uint64_t current,
-                          const std::map<uint64_t, std::string>& names, const Sculpt& sculpt,
-                          const Progress& progress);
+  /// What steps are put together from.
+  struct Parts {
+    std::vector<uint64_t> order;
+    std::map<uint64_t, Row> rows;
+    uint64_t current = 0;
+    std::map<uint64_t, std::string> names;
+    std::shared_ptr<const Sculpt> sculpt;
+    size_t budget = kNoBudget;
+    bool onlyShown = false;
+  };
+  Result<Opened> assemble(Parts& parts, const Progress& progress);
+  /// Chunks that only this store holds are read again when they are asked for.
+  void forgetUnshared();
+  /// Gives what steps hold by now its content.
+  Outcome fillChunks();
   Outcome loadMaps(const std::string& key, SurfaceMaps& maps);
   Outcome loadGrown(const std::string& key, SurfaceMaps& maps);
   Result<PicturePointer> loadPicture(uint64_t fingerprint, const std::string& name);
@@ -133,6 +164,7 @@ class Store {
   /// By pointer, and the other way round; holding them keeps the pointers unique.
   std::unordered_map<std::shared_ptr<const void>, int64_t> idOfChunk_;
   std::unordered_map<int64_t, Known> chunkOfId_;
+  std::map<int64_t, void*> empty_;               ///< of those the chunks that are still to be filled
   std::map<uint64_t, PicturePointer> pictures_;  ///< read so far
   int format_ = kDocumentFormat;
   std::string save_;                       ///< the name of the save this store knows
@@ -143,6 +175,8 @@ class Store {
 
 /// Whether an error of Store::write says that another program has saved the file.
 bool isChangedElsewhere(const Error& error);
+/// Whether an error of Store::open says that there is no such file.
+bool isGone(const Error& error);
 
 /// Saves to a new place: writes beside the target and renames. An existing file stays as it was on any error.
 Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPointer> steps,

@@ -1,9 +1,13 @@
 #include <fmt/format.h>
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
+#include <atomic>
 #include <charconv>
 #include <cstring>
 
+#include "core/document/store/journal_ground.h"
 #include "core/document/store/packing.h"
 #include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
@@ -26,11 +30,17 @@ std::optional<std::vector<uint64_t>> idsFrom(const std::string& text) {
   return out;
 }
 
+constexpr std::string_view kGone = "no such file";
+
 }  // namespace
+
+bool isGone(const Error& error) {
+  return error.what == kGone;
+}
 
 Result<Store> Store::open(const std::filesystem::path& path, bool readOnly) {
   std::error_code ec;
-  if (!std::filesystem::exists(path, ec)) return Error{"no such file", path.string()};
+  if (!std::filesystem::exists(path, ec)) return Error{std::string(kGone), path.string()};
   if (std::filesystem::file_size(path, ec) == 0) return Error{"the file is empty", path.string()};
   auto db = Database::open(path, readOnly ? Database::Mode::ReadOnly : Database::Mode::ReadWrite);
   if (!db) return db.error();
@@ -177,6 +187,7 @@ Result<Sculpt> Store::readSculpt() {
   return sculpt;
 }
 
+// It is filled when all steps are read, if one of them still holds it then.
 template <int P>
 Result<std::shared_ptr<const Chunk<P>>> Store::chunkOf(int64_t id) {
   if (const auto known = chunkOfId_.find(id); known != chunkOfId_.end()) {
@@ -184,16 +195,11 @@ Result<std::shared_ptr<const Chunk<P>>> Store::chunkOf(int64_t id) {
       return damaged("a chunk of another kind is named where a layer's should be");
     return std::static_pointer_cast<const Chunk<P>>(known->second.pointer);
   }
-  Result<std::shared_ptr<const Chunk<P>>> chunk = damaged("a chunk of colour is missing");
-  const Outcome asked = db_.query("SELECT data FROM chunk WHERE id = ?", {id}, [&](const SqlRow& r) {
-    chunk = unpackedChunk<P>(r.blob(0));
-    return false;
-  });
-  if (!asked) return asked.error();
-  if (!chunk) return Error{chunk.error().what, path_.string()};
-  idOfChunk_[*chunk] = id;
-  chunkOfId_[id] = {*chunk, P};
-  return chunk;
+  const auto chunk = std::make_shared<Chunk<P>>();
+  empty_[id] = chunk.get();
+  idOfChunk_[chunk] = id;
+  chunkOfId_[id] = {chunk, P};
+  return std::shared_ptr<const Chunk<P>>(chunk);
 }
 
 template <int P>
@@ -282,29 +288,102 @@ Outcome Store::loadPictures(Document& document) {
   return ok;
 }
 
-Result<Opened> Store::readFrom(Store& shapes, const std::vector<Store*>& stores, const Progress& progress) {
-  auto sculpt = shapes.readSculpt();
+void Store::forgetUnshared() {
+  std::erase_if(chunkOfId_, [](const auto& entry) { return entry.second.pointer.use_count() <= 2; });
+  std::erase_if(idOfChunk_, [&](const auto& entry) { return !chunkOfId_.contains(entry.second); });
+  std::erase_if(empty_, [&](const auto& entry) { return !chunkOfId_.contains(entry.first); });
+}
+
+Outcome Store::fillChunks() {
+  forgetUnshared();
+  constexpr size_t kAtOnce = 1024;  // packed ones held meanwhile
+  struct Packed {
+    std::string bytes;
+    void* into;
+    int planes;
+  };
+  while (!empty_.empty()) {
+    std::vector<Packed> some;
+    while (!empty_.empty() && some.size() < kAtOnce) {
+      const auto [id, into] = *empty_.begin();
+      Packed packed{{}, into, chunkOfId_.at(id).planes};
+      bool found = false;
+      const Outcome asked = db_.query("SELECT data FROM chunk WHERE id = ?", {id}, [&](const SqlRow& r) {
+        packed.bytes = r.blob(0);
+        found = true;
+        return false;
+      });
+      if (!asked) return asked;
+      if (!found) return damaged("a chunk of colour is missing");
+      some.push_back(std::move(packed));
+      empty_.erase(empty_.begin());
+    }
+    std::atomic<bool> sound = true;
+    tbb::parallel_for(size_t{0}, some.size(), [&](size_t i) {
+      const auto unpack = [&]<int P>(Chunk<P>* into) { return unpackChunk<P>(some[i].bytes, *into); };
+      const Outcome done = some[i].planes == 1   ? unpack(static_cast<Chunk<1>*>(some[i].into))
+                           : some[i].planes == 2 ? unpack(static_cast<Chunk<2>*>(some[i].into))
+                                                 : unpack(static_cast<Chunk<4>*>(some[i].into));
+      if (!done) sound = false;
+    });
+    if (!sound) return damaged("a stored chunk of colour cannot be unpacked");
+  }
+  return Done{};
+}
+
+Result<std::vector<uint64_t>> Store::readRowsOver(Store& base, std::map<uint64_t, Row>& rows) {
+  auto order = stepIds();
+  if (!order) return order;
+  std::map<uint64_t, Row> ground;
+  Outcome ok = base.readRows(ground);
+  if (ok) ok = readRows(rows);
+  if (!ok) return ok.error();
+  const auto stored = storedSteps();
+  if (!stored) return stored.error();
+  const auto first = firstThatStands(*order, *stored, base.order_);
+  if (!first) return damaged("steps are missing that later ones stand on");
+  order->erase(order->begin(), order->begin() + static_cast<std::ptrdiff_t>(*first));
+  // the first that stands is told in full by the ground alone
+  if (*first > 0) rows.erase(order->front());
+  rows.merge(ground);
+  return order;
+}
+
+Result<Opened> Store::readFrom(Store* base, const Progress& progress, size_t budget, bool onlyShown) {
+  auto sculpt = (base ? *base : *this).readSculpt();
   if (!sculpt) return sculpt.error();
   if (!report(progress, 0.2f)) return cancelledError();
-  std::map<uint64_t, Row> rows;
-  std::map<uint64_t, std::string> names;
-  for (Store* store : stores) {
-    const Outcome ok = store->readRows(rows);
-    if (!ok) return ok.error();
-    for (const auto& [step, name] : store->named_) names[step] = name;
-  }
-  const auto order = stepIds();
+  Parts parts;
+  parts.sculpt = std::make_shared<const Sculpt>(std::move(*sculpt));
+  parts.budget = budget;
+  parts.onlyShown = onlyShown;
+  auto order = base ? readRowsOver(*base, parts.rows) : stepIds();
   if (!order) return order.error();
+  parts.order = std::move(*order);
+  if (!base)
+    if (const Outcome ok = readRows(parts.rows); !ok) return ok.error();
+  if (base) parts.names = base->named_;
+  for (const auto& [step, name] : named_) parts.names[step] = name;
   const auto current = meta("current");
   if (!current) return current.error();
   const auto shown = idsFrom(*current);
-  if (!shown || shown->size() != 1 || std::ranges::find(*order, shown->front()) == order->end())
+  if (!shown || shown->size() != 1 || std::ranges::find(parts.order, shown->front()) == parts.order.end())
     return damaged("it does not say which step is shown");
-  return assemble(*order, rows, shown->front(), names, *sculpt, progress);
+  parts.current = shown->front();
+  auto opened = assemble(parts, progress);
+  if (!opened) return opened;
+  for (Store* store : {this, base})
+    if (store)
+      if (const Outcome filled = store->fillChunks(); !filled) return filled.error();
+  return opened;
 }
 
-Result<Opened> Store::read(const Progress& progress) {
-  auto opened = caught([&] { return readFrom(*this, {this}, progress); });
+Result<Opened> Store::readShown(const Progress& progress) {
+  return caught([&] { return readFrom(nullptr, progress, 0, true); });
+}
+
+Result<Opened> Store::read(const Progress& progress, size_t budget) {
+  auto opened = caught([&] { return readFrom(nullptr, progress, budget); });
   if (!opened) return opened;
   opened->save = save_;
   auto look = meta("look");
@@ -313,8 +392,8 @@ Result<Opened> Store::read(const Progress& progress) {
   return opened;
 }
 
-Result<Opened> Store::readOver(Store& base, const Progress& progress) {
-  auto opened = caught([&] { return readFrom(base, {&base, this}, progress); });
+Result<Opened> Store::readOver(Store& base, const Progress& progress, size_t budget) {
+  auto opened = caught([&] { return readFrom(&base, progress, budget); });
   if (opened) opened->save = base.save_;
   return opened;
 }

@@ -116,41 +116,62 @@ Result<LayerPointer> Store::layerFrom(const Row& row, Layer layer, const LayerPo
   return LayerPointer(std::make_shared<Layer>(std::move(layer)));
 }
 
-Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint64_t, Row>& rows,
-                               uint64_t current, const std::map<uint64_t, std::string>& names,
-                               const Sculpt& sculpt, const Progress& progress) {
-  if (order.empty()) return Error{"holds no step of the work", path_.string()};
-  const auto shared = std::make_shared<const Sculpt>(sculpt);
+namespace {
+
+// Looking which chunks nobody holds any more is worth so many bytes.
+constexpr size_t kLeastFreed = 64 << 20;
+
+// Lets the oldest steps go while all take more than the budget, as History does, but never the one that is
+// shown. Returns the bytes given back.
+size_t keptToBudget(Opened& opened, size_t& bytes, size_t budget, size_t beforeShown) {
+  size_t drop = 0, freed = 0;
+  while (bytes - freed > budget && drop < beforeShown && drop + 2 < opened.steps.size()) {
+    const Step& oldest = *opened.steps[drop];
+    if (!oldest.given.empty()) opened.forgotten.push_back(oldest.given);
+    freed += opened.steps[++drop]->bytes;
+  }
+  opened.steps.erase(opened.steps.begin(), opened.steps.begin() + static_cast<std::ptrdiff_t>(drop));
+  bytes -= freed;
+  return freed;
+}
+
+}  // namespace
+
+Result<Opened> Store::assemble(Parts& parts, const Progress& progress) {
+  if (parts.order.empty()) return Error{"holds no step of the work", path_.string()};
   std::map<SurfaceState, SurfaceMapsPointer> surfaces;
   std::set<const SurfaceMaps*> mapsTried;
   // all steps of a document have the same; those of older formats do not say it
   float reliefStep = 0;
-  for (const auto& [id, row] : rows) {
+  for (const auto& [id, row] : parts.rows) {
     if (reliefStep > 0) break;
     const auto said = reliefStepOfState(parsedOrNull(row.state));
     if (!said) return damaged("a step of the history " + said.error().what);
     if (*said > 0) reliefStep = *said;
   }
+  const auto shown = static_cast<size_t>(std::ranges::find(parts.order, parts.current) - parts.order.begin());
   Opened out;
   nlohmann::json said;
   StepBefore last{nullptr, &said, 0};
-  for (size_t i = 0; i < order.size(); ++i) {
-    const auto row = rows.find(order[i]);
-    if (row == rows.end())
-      return Error{fmt::format("step {} of the history is missing", order[i]), path_.string()};
+  size_t bytes = 0, freed = 0;
+  for (size_t i = 0; i < parts.order.size(); ++i) {
+    const auto row = parts.rows.find(parts.order[i]);
+    if (row == parts.rows.end())
+      return Error{fmt::format("step {} of the history is missing", parts.order[i]), path_.string()};
     nlohmann::json state = parsedOrNull(row->second.state);
     const auto surface = surfaceOfState(state);
     if (!surface) return damaged("a step of the history " + surface.error().what);
     auto& maps = surfaces[*surface];
     if (!maps) {
-      auto built = surfaceAfter(sculpt, *surface, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
+      auto built =
+          surfaceAfter(*parts.sculpt, *surface, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
       if (!built) return Error{built.error().what, path_.string()};
       maps = std::make_shared<SurfaceMaps>(*built, reliefStep);
       reliefStep = maps->reliefStep();
     }
     auto document = documentOf(row->second, state, last, maps->size());
     if (!document) return document.error();
-    document->sculpt = shared;
+    document->sculpt = parts.sculpt;
     document->maps = maps;
     document->reliefStep = maps->reliefStep();
     if (mapsTried.insert(maps.get()).second) {
@@ -164,17 +185,32 @@ Result<Opened> Store::assemble(const std::vector<uint64_t>& order, std::map<uint
     step->id = row->first;
     step->name = row->second.name;
     step->time = row->second.time;
-    if (const auto given = names.find(row->first); given != names.end()) step->given = given->second;
+    if (const auto given = parts.names.find(row->first); given != parts.names.end())
+      step->given = given->second;
     step->bytes = last.document ? newBytes(*last.document, *document) : 0;
     step->document = std::move(*document);
-    if (step->id == current) out.current = i;
+    bytes += step->bytes;
     out.steps.push_back(std::move(step));
+    const size_t dropped = i + 1 - out.steps.size();
+    freed += keptToBudget(out, bytes, parts.budget, shown > dropped ? shown - dropped : 0);
+    // chunks of steps that gave way are known here still
+    if (freed > std::max(parts.budget / 8, kLeastFreed)) {
+      freed = 0;
+      forgetUnshared();
+      row->second.store->forgetUnshared();
+    }
+    if (parts.onlyShown && i == shown) {
+      out.steps.erase(out.steps.begin(), out.steps.end() - 1);
+      out.forgotten.clear();
+      return out;
+    }
     said = std::move(state);
     last.document = &out.steps.back()->document;
     last.format = row->second.store->format_;
-    if (!report(progress, 0.8f + 0.2f * static_cast<float>(i + 1) / static_cast<float>(order.size())))
-      return cancelledError();
+    const float done = static_cast<float>(i + 1) / static_cast<float>(parts.order.size());
+    if (!report(progress, 0.8f + 0.2f * done)) return cancelledError();
   }
+  out.current = shown - (parts.order.size() - out.steps.size());
   return out;
 }
 

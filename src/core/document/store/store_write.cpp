@@ -5,6 +5,8 @@
 #include <random>
 #include <set>
 
+#include "core/document/store/journal.h"
+#include "core/document/store/journal_ground.h"
 #include "core/document/store/packing.h"
 #include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
@@ -68,7 +70,8 @@ Result<Store> Store::create(const std::filesystem::path& path, const Sculpt& scu
   auto db = Database::open(path, Database::Mode::Create);
   if (!db) return db.error();
   Store store(std::move(*db), path);
-  Outcome ok = store.db_.run("BEGIN IMMEDIATE");
+  // room that dropped steps leave can be given back then; it is asked before there is any table
+  Outcome ok = store.db_.run("PRAGMA auto_vacuum = INCREMENTAL; BEGIN IMMEDIATE");
   if (ok) ok = store.db_.run(kSchema);
   if (ok)
     ok = packSculpt(sculpt, [&](std::string_view name, const std::string& data) {
@@ -290,6 +293,18 @@ Outcome Store::writePictures(std::span<const StepPointer> steps, bool dropped) {
 
 namespace {
 
+std::vector<uint64_t> idsOf(std::span<const StepPointer> steps) {
+  std::vector<uint64_t> out;
+  for (const StepPointer& step : steps) out.push_back(step->id);
+  return out;
+}
+
+bool dropsAny(const std::vector<uint64_t>& before, std::span<const StepPointer> steps) {
+  const std::vector<uint64_t> ids = idsOf(steps);
+  const std::set<uint64_t> left(ids.begin(), ids.end());
+  return !std::ranges::all_of(before, [&](uint64_t id) { return left.contains(id); });
+}
+
 // The steps that lie before `first` in what a file or its base holds, none when it does not hold `first`.
 std::vector<uint64_t> olderThan(uint64_t first, const std::vector<uint64_t>& known) {
   const auto at = std::ranges::find(known, first);
@@ -358,6 +373,9 @@ Outcome Store::unchangedElsewhere() {
 
 Outcome Store::writeNow(std::span<const StepPointer> steps, uint64_t currentStep, std::string_view look) {
   Outcome ok = unchangedElsewhere();
+  // before anything is written: the copy is taken of the file itself
+  if (ok && baseSteps_.empty() && dropsAny(order_, steps))
+    ok = keepGrounds(journalFolder(), path_, idsOf(steps));
   if (ok && format_ < kDocumentFormat) ok = bringUpToDate();
   std::vector<uint64_t> order;
   if (ok) ok = writeAll(steps, currentStep, order);
@@ -386,12 +404,29 @@ Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep, s
     (void)db_.run("ROLLBACK");
     named_ = namesBefore;
   }
+  // the work is safe already; a file that stays large is no reason to call it unsaved
+  if (ok && baseSteps_.empty()) (void)compact();
   // Known are chunks that are in the file and that some document still holds beside the two lists here.
   std::erase_if(chunkOfId_, [&](const auto& entry) {
     return ok ? entry.second.pointer.use_count() <= 2 : entry.first > lastChunk;
   });
   std::erase_if(idOfChunk_, [&](const auto& entry) { return !chunkOfId_.contains(entry.second); });
   return ok;
+}
+
+Outcome Store::compact(bool all) {
+  constexpr int64_t kWorthIt = 16 << 20;  // bytes
+  const auto number = [&](const char* pragma) {
+    int64_t out = 0;
+    (void)db_.query(pragma, {}, [&](const SqlRow& row) { return out = row.integer(0), true; });
+    return out;
+  };
+  const int64_t free = number("PRAGMA freelist_count"), pages = number("PRAGMA page_count");
+  if (!all && (free * number("PRAGMA page_size") < kWorthIt || free < pages / 4)) return Done{};
+  // a file of an older version cannot give pages back one by one before it was written anew
+  const bool incremental = number("PRAGMA auto_vacuum") == 2;
+  if (incremental && !all) return db_.run("PRAGMA incremental_vacuum");
+  return db_.run("PRAGMA auto_vacuum = INCREMENTAL; VACUUM");
 }
 
 bool isChangedElsewhere(const Error& error) {
@@ -428,6 +463,9 @@ Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPoin
     if (!ok) return undo(ok.error());
   }
   settleWhatIsReplaced(path);
+  if (std::filesystem::exists(path, ec))
+    if (const Outcome kept = keepGrounds(journalFolder(), path, idsOf(steps)); !kept)
+      return undo(kept.error());
   std::filesystem::rename(partial, path, ec);
   if (ec) return undo({"was not written (" + ec.message() + ")"});
   // opened anew so that SQLite knows the file by its final name

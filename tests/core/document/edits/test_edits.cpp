@@ -1,4 +1,5 @@
 // Edits are functions from document to document; history steps share what did not change.
+#include "core/document/edits/edit_checkpoints.h"
 #include "core/document/edits/edits.h"
 #include "core/document/history.h"
 #include "core/document/surface_state.h"
@@ -223,6 +224,48 @@ class TestEdits : public QObject {
     QVERIFY(h.bytes() <= 5 * fill);
     QVERIFY(h.steps().size() >= 5 && h.steps().size() <= 8);
     QCOMPARE(h.current(), h.steps().size() - 1);
+  }
+  void namedStepsThatGiveWayAreTold() {
+    const size_t fill = chunkCount(three().surface->size()) * sizeof(ColorChunk);
+    History h(three(), "Open", 5 * fill);
+    const auto push = [&](int times) {
+      for (int i = 0; i < times; ++i)
+        h.push(*withFilled(h.document(), h.document().activeLayer, {0, 0, 0.02f * static_cast<float>(i)}, 1),
+               "Fill");
+    };
+    push(2);
+    h.call(2, "before the scales");
+    QVERIFY(h.takeForgotten().empty());
+    push(20);
+    QCOMPARE(h.takeForgotten(), std::vector<std::string>{"before the scales"});
+    QVERIFY(h.takeForgotten().empty());
+    // less memory takes effect at once
+    h.setBudget(2 * fill);
+    QVERIFY(h.bytes() <= 2 * fill && h.steps().size() < 5);
+  }
+  // Adding points leaves checkpoints as cheap as they were: what they shared with the layers they share
+  // again.
+  void checkpointsShareTheirPaintWithFinerLayers() {
+    Document d = three();
+    d = *withFilled(d, d.activeLayer, {0.5f, 0.3f, 0.2f}, 1);
+    d = *withCheckpoint(d, "All of it", 0);
+    d = *withCheckpoint(d, "Again", 0);
+    const auto fine = withRefinement(d, {0.35f});
+    QVERIFY2(fine, fine ? "" : fine.error().message().c_str());
+    const auto fieldOf = [](const LayerPointer& layer) -> const ColorField& {
+      return *layer->source->painted();
+    };
+    size_t chunks = 0;
+    for (const Checkpoint& c : fine->checkpoints)
+      for (size_t i = 0; i < c.layers.size(); ++i) {
+        const LayerPointer live = layerOf(*fine, c.of[i]);
+        if (!live->source->fields()) continue;
+        for (size_t k = 0; k < fieldOf(live).chunkCount(); ++k) {
+          QCOMPARE(fieldOf(c.layers[i]).chunk(k).get(), fieldOf(live).chunk(k).get());
+          chunks += fieldOf(live).chunk(k) != nullptr;
+        }
+      }
+    QVERIFY(chunks > 2);
   }
   void stepsCountOnlyWhatTheyDoNotShare() {
     Document d = three();

@@ -231,8 +231,104 @@ class TestJournal : public QObject {
     const auto left = leftBehind(folder / "journals").journals;
     QCOMPARE(left.size(), size_t{1});
     const auto back = recover(left[0]);
-    QVERIFY(!back && back.error().what.find("missing") != std::string::npos);
+    QVERIFY(!back && isGroundMissing(back.error()));
     QCOMPARE(leftBehind(folder / "journals").journals.size(), size_t{1});
+  }
+  // Taken up next time, after the document was opened, gone back in and saved: its dropped steps are what the
+  // strokes stand on.
+  void stepsThatASaveDropsStayForTheJournal() {
+    const test::Folder folder;
+    const auto saved = folder / "saved.juvenor";
+    Flood flood;
+    Document first = canvas(), second = stroked(first, flood, 41);
+    History h(first, "Open");
+    h.push(second, "Stroke");
+    QVERIFY(saveAs(saved, stepsOf(h), currentOf(h)));
+    const uint32_t safe = paintAndKill(journalFolder(), saved, 1000);
+    QVERIFY(safe > 0);
+    h.goTo(0);
+    h.push(stroked(first, flood, 77), "Another way");
+    auto store = Store::open(saved);
+    QVERIFY(store && store->write(stepsOf(h), currentOf(h)));
+    QCOMPARE(store->stepIds()->size(), size_t{2});
+    // and once more: the copy is of the first time
+    QVERIFY(store->write({stepsOf(h).data(), 1}, h.steps()[0]->id));
+    const auto left = leftBehind(journalFolder()).journals;
+    QCOMPARE(left.size(), size_t{1});
+    const auto back = recover(left[0]);
+    QVERIFY2(back, back ? "" : back.error().message().c_str());
+    QVERIFY(back->steps.size() >= safe + 2);
+    Document expected = second;
+    for (uint32_t n = 1; n + 2 <= back->steps.size(); ++n) expected = stroked(expected, flood, n);
+    QVERIFY(test::sameValues(*layerOf(expected, expected.activeLayer)->source->fields(),
+                             *layerOf(back->steps.back()->document, expected.activeLayer)->source->fields()));
+    discard(left[0]);
+    QVERIFY(std::filesystem::is_empty(journalFolder()));
+  }
+  void anotherDocumentInItsPlaceLeavesTheGround() {
+    const test::Folder folder;
+    const auto saved = folder / "saved.juvenor";
+    const History h(canvas(), "Open"), other(canvas(), "Another");
+    QVERIFY(saveAs(saved, stepsOf(h), currentOf(h)));
+    QVERIFY(paintAndKill(journalFolder(), saved, 1000) > 0);
+    QVERIFY(saveAs(saved, stepsOf(other), currentOf(other)));
+    const auto left = leftBehind(journalFolder()).journals;
+    QCOMPARE(left.size(), size_t{1});
+    const auto back = recover(left[0]);
+    QVERIFY2(back, back ? "" : back.error().message().c_str());
+    QCOMPARE(back->steps.front()->id, h.steps().front()->id);
+    discard(left[0]);
+  }
+  void aRenamedDocumentIsAskedFor() {
+    const test::Folder folder;
+    const auto saved = folder / "saved.juvenor", renamed = folder / "renamed.juvenor";
+    const History h(canvas(), "Open");
+    QVERIFY(saveAs(saved, stepsOf(h), currentOf(h)));
+    const uint32_t safe = paintAndKill(folder / "journals", saved, 1000);
+    std::filesystem::rename(saved, renamed);
+    const auto left = leftBehind(folder / "journals").journals;
+    QCOMPARE(left.size(), size_t{1});
+    const auto lost = recover(left[0]);
+    QVERIFY(!lost && isGroundMissing(lost.error()));
+    const auto back = recover(left[0], {}, kNoBudget, renamed);
+    QVERIFY2(back, back ? "" : back.error().message().c_str());
+    QVERIFY(back->steps.size() > safe);
+  }
+  // Killed between a save that dropped the oldest steps and the journal's new beginning: the document's first
+  // step is whole again, and no copy is needed.
+  void oldestStepsThatGaveWayAreNotMissed() {
+    const test::Folder folder;
+    const auto saved = folder / "saved.juvenor";
+    Flood flood;
+    History h(canvas(), "Open");
+    for (uint32_t n = 50; n < 53; ++n) h.push(stroked(h.document(), flood, n), "Stroke");
+    QVERIFY(saveAs(saved, stepsOf(h), currentOf(h)));
+    const uint32_t safe = paintAndKill(journalFolder(), saved, 1000);
+    QVERIFY(safe > 0);
+    auto steps = stepsOf(h);
+    steps.erase(steps.begin(), steps.begin() + 2);
+    auto store = Store::open(saved);
+    QVERIFY(store && store->write(steps, currentOf(h)));
+    const auto left = leftBehind(journalFolder()).journals;
+    QCOMPARE(left.size(), size_t{1});
+    QVERIFY(!std::filesystem::exists(left[0].journal.string() + ".ground"));
+    const auto back = recover(left[0]);
+    QVERIFY2(back, back ? "" : back.error().message().c_str());
+    QCOMPARE(back->steps.front()->id, steps.front()->id);
+    Document expected = h.document();
+    for (uint32_t n = 1; n + 2 <= back->steps.size(); ++n) expected = stroked(expected, flood, n);
+    QVERIFY(test::sameValues(*layerOf(expected, expected.activeLayer)->source->fields(),
+                             *layerOf(back->steps.back()->document, expected.activeLayer)->source->fields()));
+    discard(left[0]);
+  }
+  void aJournalPutAsideIsOfferedNoMore() {
+    const test::Folder folder;
+    QVERIFY(paintAndKill(folder.path(), {}, 1000) > 0);
+    const auto left = leftBehind(folder.path()).journals;
+    const auto there = putAside(left.at(0).journal);
+    QVERIFY(there && std::filesystem::exists(*there));
+    QVERIFY(leftBehind(folder.path()).journals.empty());
+    QCOMPARE(leftBehind(there->parent_path()).journals.size(), size_t{1});
   }
   // A newer format, damage, a folder in its place: told with the place it lies at, and kept.
   void aJournalThatCannotBeReadIsKeptAndTold() {

@@ -84,14 +84,15 @@ class TestPacking : public QObject {
     for (auto& plane : chunk.plane)
       for (uint16_t& v : plane) v = static_cast<uint16_t>(random());
     const std::string bytes = *packedChunk(chunk);
-    const auto back = unpackedChunk<4>(bytes);
-    QVERIFY(back);
-    QVERIFY((*back)->plane == chunk.plane);
+    Chunk<4> back;
+    Chunk<1> other;
+    QVERIFY(unpackChunk(bytes, back));
+    QVERIFY(back.plane == chunk.plane);
     // a chunk of one plane is no chunk of four, and the other way round
-    QVERIFY(!unpackedChunk<1>(bytes));
-    QVERIFY(!unpackedChunk<4>(*packedChunk(Chunk<1>())));
-    QVERIFY(!unpackedChunk<4>(bytes.substr(0, bytes.size() - 1)));
-    QVERIFY(!unpackedChunk<4>(""));
+    QVERIFY(!unpackChunk(bytes, other));
+    QVERIFY(!unpackChunk(*packedChunk(Chunk<1>()), back));
+    QVERIFY(!unpackChunk(bytes.substr(0, bytes.size() - 1), back));
+    QVERIFY(!unpackChunk("", back));
   }
   // A few bytes that claim to be a great many are not unpacked to see.
   void nothingIsUnpackedBeyondWhatIsAskedFor() {

@@ -46,6 +46,29 @@ History someWork() {
   return h;
 }
 
+// So many fills of one layer, each in a colour of its own.
+History painted(int steps) {
+  History h(withPaintedLayer(test::documentOf(test::plane(120, 120)), "Paint", Stratum::Pigment), "Open");
+  for (int i = 0; i < steps; ++i)
+    h.push(
+        *withFilled(h.document(), h.document().activeLayer, {0.05f * static_cast<float>(i), 0.4f, 0.3f}, 1),
+        "Fill");
+  return h;
+}
+
+// Paint that no packing makes smaller.
+ColorField noise(const Document& d, std::mt19937& random) {
+  ColorField out = *layerOf(d, d.activeLayer)->source->painted();
+  for (size_t c = 0; c < out.chunkCount(); ++c) {
+    auto chunk = out.writable(c);
+    chunk->plane[3].fill(65'535);
+    for (size_t p = 0; p < 3; ++p)
+      for (uint16_t& v : chunk->plane[p]) v = static_cast<uint16_t>(random());
+    out.setChunk(c, std::move(chunk));
+  }
+  return out;
+}
+
 std::string differenceOf(const Document& a, const Document& b) {
   if (const auto d = test::difference(*a.sculpt, *b.sculpt); !d.empty()) return d;
   if (a.surface->positions != b.surface->positions) return "another surface";
@@ -154,6 +177,82 @@ class TestStore : public QObject {
       QVERIFY(journal.flush());
     }
     QVERIFY(early.expired());
+  }
+  // A long history is read within the memory it may take, as it would have been kept, and saved like that
+  // again.
+  void readingKeepsToTheBudget() {
+    const test::Folder folder;
+    History h = painted(12);
+    h.call(1, "first tone");
+    QVERIFY(saveAs(folder / "long.juvenor", stepsOf(h), currentOf(h)));
+    auto store = Store::open(folder / "long.juvenor");
+    const auto all = store->read();
+    const auto some = store->read({}, h.bytes() / 3);
+    QVERIFY(all && some);
+    QCOMPARE(all->steps.size(), h.steps().size());
+    QVERIFY(some->steps.size() > 1 && some->steps.size() < h.steps().size());
+    QCOMPARE(some->forgotten, std::vector<std::string>{"first tone"});
+    QCOMPARE(some->steps[some->current]->id, currentOf(h));
+    size_t bytes = 0;
+    for (size_t i = 1; i < some->steps.size(); ++i) bytes += some->steps[i]->bytes;
+    QVERIFY(bytes <= h.bytes() / 3);
+    const Document &told = some->steps.back()->document, &was = h.document();
+    QVERIFY(test::sameValues(*layerOf(told, was.activeLayer)->source->fields(),
+                             *layerOf(was, was.activeLayer)->source->fields()));
+    QVERIFY(store->write(some->steps, some->steps[some->current]->id));
+    const auto again = Store::open(folder / "long.juvenor")->read();
+    QVERIFY(again && again->steps.size() == some->steps.size());
+    QVERIFY(test::sameValues(*layerOf(again->steps.front()->document, was.activeLayer)->source->fields(),
+                             *layerOf(some->steps.front()->document, was.activeLayer)->source->fields()));
+  }
+  void whoOnlyShowsReadsOneStep() {
+    const test::Folder folder;
+    History h = painted(6);
+    h.goTo(3);
+    QVERIFY(saveAs(folder / "d.juvenor", stepsOf(h), currentOf(h)));
+    const auto shown = Store::open(folder / "d.juvenor", true)->readShown();
+    QVERIFY(shown);
+    QCOMPARE(shown->steps.size(), size_t{1});
+    QCOMPARE(shown->steps[0]->id, currentOf(h));
+    QVERIFY(test::sameValues(*layerOf(shown->steps[0]->document, h.document().activeLayer)->source->fields(),
+                             *layerOf(h.document(), h.document().activeLayer)->source->fields()));
+  }
+  // What dropped steps took goes back to the disk with the next save.
+  void aFileShrinksWithItsHistory() {
+    const test::Folder folder;
+    const Document d = withPaintedLayer(test::documentOf(test::plane(900, 900)), "Paint", Stratum::Pigment);
+    History h(d, "Open");
+    std::mt19937 random(7);
+    for (int i = 0; i < 4; ++i) h.push(*withPainted(h.document(), d.activeLayer, noise(d, random)), "Noise");
+    auto store = saveAs(folder / "d.juvenor", stepsOf(h), currentOf(h));
+    QVERIFY(store);
+    const auto before = std::filesystem::file_size(folder / "d.juvenor");
+    const std::vector<StepPointer> last{h.steps().back()};
+    QVERIFY(store->write(last, last[0]->id));
+    const auto after = std::filesystem::file_size(folder / "d.juvenor");
+    QVERIFY2(2 * after < before, qPrintable(QString("%1 of %2").arg(after).arg(before)));
+    const auto back = Store::open(folder / "d.juvenor")->read();
+    QVERIFY(back && back->steps.size() == 1);
+    // a file that cannot give single pages back, as older versions wrote it, is written anew
+    QVERIFY(saveAs(folder / "old.juvenor", stepsOf(h), currentOf(h)));
+    QVERIFY(Database::open(folder / "old.juvenor", Database::Mode::ReadWrite)
+                ->run("PRAGMA auto_vacuum = NONE; VACUUM"));
+    auto old = Store::open(folder / "old.juvenor");
+    QVERIFY(old->write(last, last[0]->id));
+    QVERIFY(2 * std::filesystem::file_size(folder / "old.juvenor") < before);
+  }
+  // What is written to a file nobody finds any more is lost: who writes must know.
+  void aFileThatWasMovedIsNoticed() {
+    const test::Folder folder;
+    History h = painted(2);
+    auto store = saveAs(folder / "d.juvenor", stepsOf(h), currentOf(h));
+    QVERIFY(store && !store->hasMoved());
+    std::filesystem::rename(folder / "d.juvenor", folder / "e.juvenor");
+    QVERIFY(store->hasMoved());
+    std::filesystem::copy_file(folder / "e.juvenor", folder / "d.juvenor");
+    QVERIFY(store->hasMoved());
+    const auto gone = Store::open(folder / "f.juvenor");
+    QVERIFY(!gone && isGone(gone.error()));
   }
   void otherFilesAreRefusedWithAName() {
     const test::Folder folder;

@@ -134,6 +134,36 @@ class TestTwoPrograms : public QObject {
     const auto clash = mine.afterTheirs(path());
     QVERIFY(!clash && clash.error().what.find("Paint") != std::string::npos);
   }
+  // Masks and the guard: neither the paint of one nor the wish of the other to be rid of it goes untold.
+  void aMaskTakenAwayHereAndPaintedThereIsToldOf() {
+    Program start = Program::open(path());
+    const uint32_t id = idOf(start.history.document(), "Paint");
+    start.history.push(*withMask(*withMask(start.history.document(), id), kGuard), "Masks");
+    QVERIFY(start.save());
+    const auto painted = [](const Document& d, uint32_t of) {
+      ScalarField mask = of == kGuard ? *d.guard : *layerOf(d, of)->mask;
+      auto chunk = mask.writable(0);
+      chunk->plane[0].fill(1000);
+      mask.setChunk(0, std::move(chunk));
+      return *withMaskField(d, of, std::move(mask));
+    };
+    for (const uint32_t of : {id, kGuard})
+      for (const bool iPaint : {true, false}) {
+        Program mine = Program::open(path()), theirs = Program::open(path());
+        Program &painter = iPaint ? mine : theirs, &remover = iPaint ? theirs : mine;
+        painter.history.push(painted(painter.history.document(), of), "Paint mask");
+        remover.history.push(*withoutMask(remover.history.document(), of), "Remove mask");
+        const Opened file{theirs.steps(), theirs.history.current()};
+        const auto both = putAfter(file, mine.steps());
+        QVERIFY2(!both && both.error().what.starts_with("both changed"), iPaint ? "mine" : "theirs");
+      }
+    // taken away on both sides is no conflict
+    Program mine = Program::open(path()), theirs = Program::open(path());
+    for (Program* p : {&mine, &theirs})
+      p->history.push(*withoutMask(p->history.document(), id), "Remove mask");
+    const auto both = putAfter({theirs.steps(), theirs.history.current()}, mine.steps());
+    QVERIFY(both && !layerOf(both->back()->document, id)->mask);
+  }
   void theSamePlaceCannotBeJoined() {
     Program mine = Program::open(path()), theirs = Program::open(path());
     theirs.dab("Paint", 1, 20'000);

@@ -1,0 +1,25 @@
+#include "app/window/file_places.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QSettings>
+#include <QStandardPaths>
+
+namespace juvenor::app {
+
+std::filesystem::path pathOf(const QString& file) {
+  return std::filesystem::path(file.toStdString());
+}
+
+QString placeFor(const Session& session, const QString& name) {
+  const QStringList recent = QSettings().value("recent").toStringList();
+  const QString beside =
+      !session.path().empty() ? QString::fromStdString(session.path().string()) : recent.value(0);
+  const QFileInfo folder(QFileInfo(beside).path());
+  return QDir(!beside.isEmpty() && folder.isDir()
+                  ? folder.filePath()
+                  : QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation))
+      .filePath(name);
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,13 @@
+// Where the window's file dialogs begin.
+#pragma once
+
+#include "app/session/session.h"
+
+namespace juvenor::app {
+
+std::filesystem::path pathOf(const QString& file);
+
+/// Beside the work that is open, else beside what was used last, else among the artist's documents.
+QString placeFor(const Session& session, const QString& name = {});
+
+}  // namespace juvenor::app
