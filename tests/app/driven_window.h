@@ -49,7 +49,8 @@ class DrivenWindow {
   LayerPointer active() { return layerOf(document(), document().activeLayer); }
   /// Until maps asked for are measured.
   void awaitBackground() {
-    for (int i = 0; i < 1000 && session().background().running(); ++i) QTest::qWait(10);
+    for (int i = 0; i < 1000 && (session().background().running() || session().measuring().running()); ++i)
+      QTest::qWait(10);
     settle();
   }
   const Folder& folder() const { return folder_; }

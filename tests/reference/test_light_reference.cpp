@@ -374,6 +374,23 @@ class TestLightReference : public QObject {
     QVERIFY(!refused && refused.error().what.find("twice as wide") != std::string::npos);
     QVERIFY(!readPanorama(folder / "nothing.exr"));
   }
+  // Half the sphere the grey of half the light, half a pattern of light and nothing: both are as bright. (188
+  // of 255 is half the light by the curve of IEC 61966-2-1.)
+  void eightBitPanoramasAreAveragedAsLight() {
+    const test::Folder folder;
+    const auto file = (folder / "halves.png").string();
+    std::vector<uint8_t> pixels(512 * 256 * 3);
+    for (size_t y = 0; y < 256; ++y)
+      for (size_t x = 0; x < 512; ++x)
+        for (size_t c = 0; c < 3; ++c) pixels[3 * (512 * y + x) + c] = x < 256 ? 188 : (x + y) % 2 ? 255 : 0;
+    const auto out = OIIO::ImageOutput::create(file);
+    QVERIFY(out && out->open(file, OIIO::ImageSpec(512, 256, 3, OIIO::TypeDesc::UINT8)));
+    QVERIFY(out->write_image(OIIO::TypeDesc::UINT8, pixels.data()) && out->close());
+    const auto panorama = readPanorama(file);
+    QVERIFY2(panorama, panorama ? "" : panorama.error().message().c_str());
+    const float even = panorama->at(Vec3(1, 0, 0)).x(), pattern = panorama->at(Vec3(-1, 0, 0)).x();
+    QVERIFY2(std::abs(pattern / even - 1) < 0.02f, qPrintable(QString("%1 %2").arg(even).arg(pattern)));
+  }
   // Light through a thin wall: as the table says for its thickness, and none through a thick block.
   void thinFormsGlow() {
     const auto surface = test::surfaceOf(test::box(24, {20, 20, 1.5f}));

@@ -201,10 +201,7 @@ void Board::refresh() {
 
 void Board::menu(uint32_t picture, const QPoint& at) {
   QMenu menu;
-  menu.addAction(tr("Fit"), this, [this, picture] {
-    session_.settleStrokes();
-    session_.apply(withPictureView(session_.document(), picture, 0.5f, 0.5f, 1), tr("Look at picture"));
-  });
+  menu.addAction(tr("Fit"), this, [this, picture] { session_.lookAtPicture(picture, 0.5f, 0.5f, 1); });
   menu.addAction(tr("Palette of this picture"), this, [this, picture] { takePalette(picture); });
   menu.addAction(tr("Hang it before the eye as a slide"), this,
                  [this, picture] { emit hangWanted(picture); });
@@ -247,7 +244,7 @@ void Board::takePalette(uint32_t picture) {
         return Done{};
       },
       [this, found](const Outcome& done) {
-        if (!done) return session_.say(QString::fromStdString(done.error().message()), true);
+        if (!done) return session_.tell(done.error());
         std::vector<NamedColor> named;
         for (const PaletteColor& c : *found)
           named.push_back(
@@ -261,7 +258,7 @@ void Board::readPalette() {
   if (file.isEmpty()) return;
   const auto bytes = readBytes(file.toStdString());
   auto palette = bytes ? readGpl(*bytes, file.toStdString()) : Result<NamedPalette>(bytes.error());
-  if (!palette) return session_.say(QString::fromStdString(palette.error().message()), true);
+  if (!palette) return session_.tell(palette.error());
   swatches_->show(std::move(palette->colors));
 }
 
@@ -271,7 +268,9 @@ void Board::writePalette() {
   if (file.isEmpty()) return;
   const Outcome done =
       writeBytes(file.toStdString(), writeGpl({session_.title().toStdString(), swatches_->colors()}));
-  if (!done) session_.say(QString::fromStdString(done.error().message()), true);
+  if (!done) session_.tell(done.error());
 }
 
 }  // namespace juvenor::app
+
+#include "moc_board.cpp"

@@ -86,9 +86,7 @@ void PictureView::look(float centerX, float centerY, float nearer) {
 void PictureView::keep() {
   const BoardPicture* p = now();
   if (!p || (p->centerX == centerX_ && p->centerY == centerY_ && p->nearer == nearer_)) return;
-  session_.settleStrokes();
-  session_.apply(withPictureView(session_.document(), picture_, centerX_, centerY_, nearer_),
-                 tr("Look at picture"));
+  session_.lookAtPicture(picture_, centerX_, centerY_, nearer_);
 }
 
 void PictureView::pick(const QPointF& position) {
@@ -148,3 +146,5 @@ void PictureView::wheelEvent(QWheelEvent* event) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_picture_view.cpp"

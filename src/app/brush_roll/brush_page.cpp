@@ -224,3 +224,5 @@ void BrushPage::openAbove(const QWidget& widget) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_brush_page.cpp"

@@ -2,15 +2,25 @@
 
 #include <QPointer>
 
-#include "core/quietly.h"
 #include "core/render/brush_picture.h"
+#include "core/result.h"
 
 namespace juvenor::app {
 
 BrushPictures::BrushPictures() {
   // their stamps are drawn once; nobody should wait for that when the roll opens
   pool_.setMaxThreadCount(1);
-  pool_.start([] { (void)usualRoll(); });
+  inPool([] { (void)usualRoll(); });
+}
+
+// Nobody above a thread of the pool would catch what a library throws: there is no picture then.
+void BrushPictures::inPool(std::function<void()> work) {
+  pool_.start([work = std::move(work)] {
+    (void)caught([&]() -> Outcome {
+      work();
+      return Done{};
+    });
+  });
 }
 
 BrushPictures::~BrushPictures() {
@@ -19,7 +29,7 @@ BrushPictures::~BrushPictures() {
 }
 
 void BrushPictures::draw(const RollBrush& brush, QObject* owner, std::function<void(const QImage&)> then) {
-  pool_.start([this, brush, owner = QPointer<QObject>(owner), then = std::move(then)] {
+  inPool([this, brush, owner = QPointer<QObject>(owner), then = std::move(then)] {
     QImage image;
     if (const auto pixels = brushPicture(brush, {kBrushWide, kBrushHigh}))
       image = QImage(reinterpret_cast<const uchar*>(pixels->data()), kBrushWide, kBrushHigh, kBrushWide * 4,
@@ -32,7 +42,7 @@ void BrushPictures::draw(const RollBrush& brush, QObject* owner, std::function<v
 }
 
 void BrushPictures::roll(QObject* owner, std::function<void(const BrushRoll&)> then) {
-  pool_.start([this, owner = QPointer<QObject>(owner), then = std::move(then)] {
+  inPool([this, owner = QPointer<QObject>(owner), then = std::move(then)] {
     const BrushRoll& all = usualRoll();
     QMetaObject::invokeMethod(this, [owner, &all, then] {
       if (owner) then(all);
@@ -41,3 +51,5 @@ void BrushPictures::roll(QObject* owner, std::function<void(const BrushRoll&)> t
 }
 
 }  // namespace juvenor::app
+
+#include "moc_brush_pictures.cpp"

@@ -24,6 +24,8 @@ class BrushPictures : public QObject {
   void roll(QObject* owner, std::function<void(const BrushRoll&)> then);
 
  private:
+  void inPool(std::function<void()> work);
+
   QThreadPool pool_;
 };
 

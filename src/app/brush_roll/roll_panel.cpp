@@ -52,6 +52,11 @@ RollPanel::RollPanel(Session& session, BrushPictures& pictures, QWidget* parent)
   said_ = quietLabel(
       tr("Press one to take it in hand. Right click one of yours to rename, move or take it out."));
   column->addWidget(said_);
+  back_ = new QPushButton;
+  back_->setObjectName("put brush back");
+  back_->hide();
+  connect(back_, &QPushButton::clicked, this, &RollPanel::putBack);
+  column->addWidget(back_, 0, Qt::AlignLeft);
   pictures_.roll(this, [this](const BrushRoll& roll) {
     usual_ = roll;
     fill();
@@ -63,10 +68,11 @@ void RollPanel::showEvent(QShowEvent* event) {
   if (!read_) {
     read_ = true;
     auto kept = keptBrushes();
+    unreadable_ = !kept;
     if (kept)
       kept_ = std::move(*kept);
     else
-      session_.say(QString::fromStdString(kept.error().message()), true);
+      session_.tell(kept.error());
   }
   fill();
 }
@@ -110,9 +116,21 @@ void RollPanel::take(const RollBrush& brush) {
 }
 
 bool RollPanel::store(BrushRoll kept) {
+  if (unreadable_) {
+    // somebody can perhaps mend what this version cannot read
+    const auto aside = putBrushesAside();
+    if (!aside) {
+      session_.tell(aside.error());
+      return false;
+    }
+    unreadable_ = false;
+    session_.say(tr("Your brushes could not be read; their file is %1 now.")
+                     .arg(QString::fromStdString(aside->string())),
+                 true);
+  }
   const Outcome done = keepBrushes(kept);
   if (!done) {
-    session_.say(QString::fromStdString(done.error().message()), true);
+    session_.tell(done.error());
     return false;
   }
   kept_ = std::move(kept);
@@ -162,11 +180,23 @@ void RollPanel::ownMenu(size_t own, QToolButton* button) {
   } else if (chosen == replace) {
     *at = session_.tools().brushForRoll(at->name);
   } else if (chosen == remove) {
+    taken_ = {*at, own};
     kept.erase(at);
   } else {
     return;
   }
-  (void)store(std::move(kept));
+  if (store(std::move(kept)) && chosen == remove) {
+    back_->setText(tr("Put “%1” back").arg(QString::fromStdString(taken_.first.name)));
+    back_->show();
+    adjustSize();
+  }
+}
+
+void RollPanel::putBack() {
+  BrushRoll kept = kept_;
+  const size_t place = std::min(taken_.second, kept.size());
+  kept.insert(kept.begin() + static_cast<std::ptrdiff_t>(place), taken_.first);
+  if (store(std::move(kept))) back_->hide();
 }
 
 void RollPanel::fromFile() {
@@ -175,7 +205,7 @@ void RollPanel::fromFile() {
   if (file.isEmpty()) return;
   const auto text = readBytes(file.toStdString());
   auto roll = text ? decodedRoll(*text, file.toStdString()) : Result<BrushRoll>(text.error());
-  if (!roll) return session_.say(QString::fromStdString(roll.error().message()), true);
+  if (!roll) return session_.tell(roll.error());
   BrushRoll kept = kept_;
   kept.insert(kept.end(), roll->begin(), roll->end());
   if (store(std::move(kept))) session_.say(tr("%1 brushes came into the roll.").arg(roll->size()));
@@ -188,7 +218,7 @@ void RollPanel::toFile() {
   if (file.isEmpty()) return;
   const auto text = encodedRoll(kept_);
   const Outcome done = text ? writeBytes(file.toStdString(), *text) : Outcome(text.error());
-  if (!done) return session_.say(QString::fromStdString(done.error().message()), true);
+  if (!done) return session_.tell(done.error());
   session_.say(tr("%1 brushes were written.").arg(kept_.size()));
 }
 
@@ -202,3 +232,5 @@ void RollPanel::openAt(const QPoint& global) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_roll_panel.cpp"

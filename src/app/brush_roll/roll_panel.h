@@ -9,6 +9,7 @@
 
 class QGridLayout;
 class QLabel;
+class QPushButton;
 class QToolButton;
 
 namespace juvenor::app {
@@ -29,6 +30,7 @@ class RollPanel : public QFrame {
   void take(const RollBrush& brush);
   void ownMenu(size_t own, QToolButton* button);
   void keepThis();
+  void putBack();
   void fromFile();
   void toFile();
   bool store(BrushRoll kept);
@@ -38,7 +40,9 @@ class RollPanel : public QFrame {
   QGridLayout* grid_;
   QLabel* said_;
   BrushRoll usual_, kept_;
-  bool read_ = false;
+  bool read_ = false, unreadable_ = false;
+  QPushButton* back_;
+  std::pair<RollBrush, size_t> taken_;  ///< the last that was taken out, and its place
 };
 
 }  // namespace juvenor::app

@@ -1,5 +1,7 @@
 #include "app/brush_roll/roll_sets.h"
 
+#include <fmt/format.h>
+
 #include "core/files.h"
 
 namespace juvenor::app {
@@ -26,6 +28,17 @@ Outcome keepBrushes(const BrushRoll& roll) {
   std::filesystem::create_directories(brushFolder(), failed);
   if (failed) return Error{"cannot be made (" + failed.message() + ")", brushFolder().string()};
   return writeBytes(fileOfKept(), *text);
+}
+
+Result<std::filesystem::path> putBrushesAside() {
+  std::error_code failed;
+  for (int n = 1;; ++n) {
+    const auto aside = brushFolder() / fmt::format("unreadable {}.juvenor-brushes", n);
+    if (std::filesystem::exists(aside, failed)) continue;
+    std::filesystem::rename(fileOfKept(), aside, failed);
+    if (failed) return Error{"cannot be put aside (" + failed.message() + ")", fileOfKept().string()};
+    return aside;
+  }
 }
 
 }  // namespace juvenor::app

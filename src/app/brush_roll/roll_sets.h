@@ -9,5 +9,7 @@ namespace juvenor::app {
 /// The kept brushes; none when there is no file yet. Waits for the disk.
 Result<BrushRoll> keptBrushes();
 Outcome keepBrushes(const BrushRoll& roll);
+/// Puts a file that cannot be read out of the way, so that nothing is written over it; where it is then.
+Result<std::filesystem::path> putBrushesAside();
 
 }  // namespace juvenor::app

@@ -338,3 +338,5 @@ void BrushStrip::showProbe(const std::optional<Probe>& probe) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_brush_strip.cpp"

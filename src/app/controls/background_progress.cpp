@@ -34,3 +34,5 @@ BackgroundProgress::BackgroundProgress(Background& background, const QString& na
 }
 
 }  // namespace juvenor::app
+
+#include "moc_background_progress.cpp"

@@ -212,3 +212,5 @@ void ChannelGrid::show(ChannelSet on, const EncodedColor& color,
 }
 
 }  // namespace juvenor::app
+
+#include "moc_channel_grid.cpp"

@@ -1,7 +1,9 @@
 #include "app/controls/value_slider.h"
 
+#include <QApplication>
 #include <QKeyEvent>
 #include <QLineEdit>
+#include <QLineF>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QTimer>
@@ -13,6 +15,7 @@ namespace juvenor::app {
 namespace {
 constexpr int kGroove = 27;  // middle of the groove, from the top
 constexpr int kKnob = 7;
+constexpr int kTrack = 17;  // where the groove's part begins; above stand the name and the number
 }  // namespace
 
 ValueSlider::ValueSlider(const QString& label, const Scale& scale, QWidget* parent)
@@ -82,11 +85,16 @@ void ValueSlider::paintEvent(QPaintEvent*) {
 
 void ValueSlider::mousePressEvent(QMouseEvent* event) {
   setFocus();
-  if (event->position().y() > 17) mouseMoveEvent(event);
+  pressed_ = event->position();
+  onTrack_ = event->position().y() > kTrack;
+  if (onTrack_) mouseMoveEvent(event);
 }
 
 void ValueSlider::mouseMoveEvent(QMouseEvent* event) {
   if (!(event->buttons() & Qt::LeftButton)) return;
+  // a hand that shakes while it presses the number twice means no other value
+  const double way = QLineF(pressed_, event->position()).length();
+  if (!dragged_ && !onTrack_ && way < QApplication::startDragDistance()) return;
   dragged_ = true;
   setPlace((event->position().x() - kKnob) / (width() - 2 * kKnob));
 }
@@ -146,3 +154,5 @@ QString ValueSlider::typed() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_value_slider.cpp"

@@ -54,7 +54,8 @@ class ValueSlider : public QWidget {
   Scale scale_;
   double value_ = 0;
   QLineEdit* edit_ = nullptr;
-  bool dragged_ = false;
+  bool dragged_ = false, onTrack_ = false;
+  QPointF pressed_;
 };
 
 }  // namespace juvenor::app

@@ -235,3 +235,5 @@ void Course::goTo(int stage) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_course.cpp"

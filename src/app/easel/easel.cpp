@@ -72,6 +72,11 @@ Easel::Easel(Session& session)
     probedSurface_ = session_.document().surface;
     probe_.reset();
   });
+  // whatever changes the work, or what is in hand, ends a drag first
+  connect(&session_, &Session::settling, this, &Easel::endDrag);
+  connect(&session_.tools(), &Tools::changed, this, [this, tool = session_.tools().tool()]() mutable {
+    if (std::exchange(tool, session_.tools().tool()) != session_.tools().tool()) endDrag();
+  });
   valueBar_->hide();
   connect(valueBar_, &ValueBar::changed, this, [this](const ValueCheck& check) {
     viewing_.check = check;
@@ -286,7 +291,7 @@ QString Easel::hindrance() const {
 
 // The string a steadied pen pulls the brush by, as long as it is now.
 void Easel::drawString(QPainter& painter) const {
-  if (drag_ != Drag::Paint || session_.tools().brush().steady <= 0) return;
+  if (drag_.kind != Drag::Paint || session_.tools().brush().steady <= 0) return;
   const double scale = devicePixelRatioF();
   drawOutline(painter, {QPointF(stringEnd_.x(), stringEnd_.y()) / scale,
                         QPointF(pen_.pixel.x(), pen_.pixel.y()) / scale});
@@ -309,7 +314,7 @@ void Easel::paintEvent(QPaintEvent*) {
   if (tool == Tool::Zones || tool == Tool::Stencil || tool == Tool::Slide || stamp_.placing()) return;
   if (tool == Tool::Graft && !graft_.strips()) return;
   drawString(painter);
-  if (!probe_ || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
+  if (!probe_ || drag_.kind == Drag::Turn || drag_.kind == Drag::Pan) return;
   const Brush& brush = session_.tools().brush();
   const BrushRing ring{viewing_, session_.engine().rays(), session_.document().hiddenParts,
                        devicePixelRatioF()};
@@ -328,3 +333,5 @@ void Easel::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_easel.cpp"

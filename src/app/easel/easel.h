@@ -46,7 +46,9 @@ class Easel : public QWidget {
   void framePart();
   void setCamera(const Camera& camera);
   /// Whether a hand is at it: painting, turning, dragging a zone.
-  bool inUse() const { return drag_ != Drag::None; }
+  bool inUse() const { return drag_.kind != Drag::None; }
+  /// Ends the drag that is under way, if any, as a release does.
+  void endDrag();
   void look(Side side);
   void setParallel(bool parallel);
   /// A map in place of the skin's colours; nothing shows them again.
@@ -93,6 +95,9 @@ class Easel : public QWidget {
   void wheelEvent(QWheelEvent* event) override;
   void tabletEvent(QTabletEvent* event) override;
   void leaveEvent(QEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
+  bool event(QEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
@@ -100,10 +105,23 @@ class Easel : public QWidget {
 
  private:
   enum class Drag { None, Paint, Pick, Hand, Turn, Pan, Split };
+  /// The drag that is under way: what it does, which button of which device began it, whose it is. There is
+  /// one, whatever else is pressed meanwhile, and it ends one way.
+  struct DragInHand {
+    Drag kind = Drag::None;
+    Qt::MouseButton button = Qt::NoButton;
+    bool pen = false;
+    EaselHand* hand = nullptr;  ///< of Drag::Hand, and of a turn that turns what it holds
+    QPointF pressed, last;
+    bool moved = false;
+  };
 
   Vec2 pixelAt(const QPointF& position) const;
   PenPoint penAt(const QPointF& position, float pressure) const;
-  void dragHand(const PenPoint& point);
+  void pressed(Qt::MouseButton button, const PenPoint& point, const QPointF& position, bool pen, bool erasing,
+               Qt::KeyboardModifiers modifiers);
+  void dragged(const PenPoint& point, const QPointF& position, Qt::KeyboardModifiers modifiers);
+  void turnOrPan(const QPointF& position);
   void strokeTo(PenPoint point);
   BeforeSkin before() const { return {stencil_.stencil(viewing_), slide_.paint()}; }
   EaselHand* handOf(Tool tool);
@@ -113,7 +131,9 @@ class Easel : public QWidget {
   void drawString(QPainter& painter) const;
   void post(bool moving);
   void press(const PenPoint& point, const QPointF& position, bool erasing, Qt::KeyboardModifiers modifiers);
+  void paint(const PenPoint& point, bool erasing, Qt::KeyboardModifiers modifiers);
   void pick(const QPointF& position, bool ownLayer);
+  void pickBehind(const QPointF& position);
   void hover(const QPointF& position);
   void drawHints(QPainter& painter) const;
   void layOutBehind();
@@ -124,9 +144,7 @@ class Easel : public QWidget {
   Session& session_;
   Viewing viewing_;
   QImage image_;
-  Drag drag_ = Drag::None;
-  bool tabletDown_ = false, moved_ = false;
-  QPointF last_, pressed_;
+  DragInHand drag_;
   std::optional<Probe> probe_;
   std::shared_ptr<const Surface> probedSurface_;
   QElapsedTimer clock_;

@@ -5,9 +5,11 @@
 #include <QTabletEvent>
 #include <QWheelEvent>
 #include <cmath>
+#include <utility>
 
 #include "app/easel/easel.h"
 #include "app/session/picture_intake.h"
+#include "app/style/style.h"
 #include "core/pen/pen_path.h"
 
 namespace juvenor::app {
@@ -18,7 +20,7 @@ PenPoint Easel::penAt(const QPointF& position, float pressure) const {
 
 // A pen that stands still tells nothing; said again with the time it goes on spraying.
 void Easel::restOn() {
-  if (drag_ != Drag::Paint) return resting_.stop();
+  if (drag_.kind != Drag::Paint) return resting_.stop();
   PenPoint point = pen_;
   point.seconds = static_cast<double>(clock_.nsecsElapsed()) * 1e-9;
   strokeTo(point);
@@ -54,7 +56,7 @@ void Easel::endStroke() {
 }
 
 void Easel::repeatStroke() {
-  if (!session_.isOpen() || drag_ != Drag::None) return;
+  if (!session_.isOpen() || inUse()) return;
   LastStroke again = stroke_;
   repeat(session_, again, before());
 }
@@ -86,7 +88,7 @@ void Easel::replay(const PenRecording& recording) {
 
 void Easel::pick(const QPointF& position, bool ownLayer) {
   const auto probe = session_.engine().probe(session_.document(), pixelAt(position));
-  if (!probe) return;
+  if (!probe) return pickBehind(position);
   if (ownLayer && !probe->layer) {
     session_.say(tr("The active layer has no colour here."));
     return;
@@ -96,30 +98,45 @@ void Easel::pick(const QPointF& position, bool ownLayer) {
   session_.tools().pin(false, color);
 }
 
+// Off the sculpt, the picture behind it.
+void Easel::pickBehind(const QPointF& position) {
+  const Vec2 at = pixelAt(position);
+  const auto x = static_cast<int>(at.x()), y = static_cast<int>(at.y());
+  const auto& [width, height] = viewing_.size;
+  if (!viewing_.behind || x < 0 || y < 0 || x >= width || y >= height) return;
+  const QColor color(
+      (*viewing_.behind)[static_cast<size_t>(y) * static_cast<size_t>(width) + static_cast<size_t>(x)]);
+  session_.tools().setColor(fromQColor(color));
+  session_.tools().pin(true, fromQColor(color));
+}
+
 void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
                   Qt::KeyboardModifiers modifiers) {
   if (!session_.isOpen()) return;
   if (!session_.engine().shows(session_.document()))
     return session_.say(tr("The surface is still being prepared."), true);
   if (split_.press(position, size())) {
-    drag_ = Drag::Split;
+    drag_.kind = Drag::Split;
     return;
   }
-  const Tool tool = session_.tools().tool();
   if (session_.tools().picks()) {
-    drag_ = Drag::Pick;
+    drag_.kind = Drag::Pick;
     pick(position, modifiers & Qt::ShiftModifier);
     return;
   }
   if (EaselHand* held = hand()) {
     held->feel(point.pressure);
     const bool taken = held->press(viewing_, point.pixel);
-    if (held->dragging()) drag_ = Drag::Hand;
-    if (!taken && tool == Tool::Slide) drag_ = Drag::Turn;
+    if (held->dragging()) {
+      drag_.kind = Drag::Hand;
+      drag_.hand = held;
+    } else if (!taken && session_.tools().tool() == Tool::Slide) {
+      drag_.kind = Drag::Turn;
+    }
     return update();
   }
   const auto probe = session_.engine().probe(session_.document(), pixelAt(position));
-  if (tool == Tool::Fill) {
+  if (session_.tools().tool() == Tool::Fill) {
     if (!probe) return;
     session_.setActivePart(probe->point.part);
     session_.fillNow();
@@ -133,86 +150,111 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
                      .arg(QString::fromStdString(parts[probe->point.part])));
     return;
   }
-  drag_ = Drag::Paint;
+  paint(point, erasing, modifiers);
+}
+
+void Easel::paint(const PenPoint& point, bool erasing, Qt::KeyboardModifiers modifiers) {
   if (recordingOn_) recording_.strokes.push_back({point});
   axes_.begin(point.pixel);
   axesHeld_ = modifiers & Qt::ShiftModifier;
   stringEnd_ = point.pixel;
   stroke_ = {{point}, viewing_.camera, viewing_.size};
   session_.beginStroke(erasing, point, before());
+  // only now: what it needs first, such as a mask, changes the work
+  drag_.kind = Drag::Paint;
   pen_ = point;
   if (session_.tools().brush().tip == TipKind::Spray) resting_.start(33);
 }
 
-void Easel::mousePressEvent(QMouseEvent* event) {
+// What is pressed while a drag is under way belongs to nobody.
+void Easel::pressed(Qt::MouseButton button, const PenPoint& point, const QPointF& position, bool pen,
+                    bool erasing, Qt::KeyboardModifiers modifiers) {
   setFocus();
-  last_ = pressed_ = event->position();
-  moved_ = false;
-  if (event->button() == Qt::RightButton) drag_ = Drag::Turn;
-  if (event->button() == Qt::MiddleButton) drag_ = Drag::Pan;
-  if (event->button() == Qt::LeftButton) {
-    const float pressure = simulatedPen_.press(event->position(), clock_.elapsed());
-    press(penAt(event->position(), pressure), event->position(), false, event->modifiers());
+  if (inUse()) return;
+  drag_ = {Drag::None, button, pen, nullptr, position, position, false};
+  if (button == Qt::RightButton) {
+    EaselHand* held = session_.isOpen() ? hand() : nullptr;
+    drag_.kind = Drag::Turn;
+    if (held && held->takesView()) drag_.hand = held;
+  } else if (button == Qt::MiddleButton) {
+    drag_.kind = Drag::Pan;
+  } else if (button == Qt::LeftButton) {
+    press(point, position, erasing, modifiers);
   }
 }
 
-void Easel::mouseMoveEvent(QMouseEvent* event) {
-  const QPointF delta = event->position() - last_;
-  const Vec2 drag = pixelAt(delta);
-  if (QLineF(pressed_, event->position()).length() > 3) moved_ = true;
-  switch (drag_) {
+void Easel::turnOrPan(const QPointF& position) {
+  if (!drag_.moved) return;
+  const Vec2 drag = pixelAt(position - drag_.last);
+  const Vec2 turn = drag / static_cast<float>(devicePixelRatioF());
+  if (drag_.kind == Drag::Turn && drag_.hand) return drag_.hand->turnBy(turn);
+  viewing_.camera =
+      drag_.kind == Drag::Turn ? turned(viewing_.camera, turn) : panned(viewing_.camera, viewing_.size, drag);
+  post(true);
+}
+
+void Easel::dragged(const PenPoint& point, const QPointF& position, Qt::KeyboardModifiers modifiers) {
+  drag_.moved |= QLineF(drag_.pressed, position).length() > 3;
+  switch (drag_.kind) {
     case Drag::Turn:
-      if (!moved_) return;
-      if (EaselHand* held = hand(); held && held->takesView()) {
-        held->turnBy(drag / static_cast<float>(devicePixelRatioF()));
-        break;
-      }
-      viewing_.camera = turned(viewing_.camera, drag / static_cast<float>(devicePixelRatioF()));
-      post(true);
-      break;
     case Drag::Pan:
-      viewing_.camera = panned(viewing_.camera, viewing_.size, drag);
-      post(true);
+      turnOrPan(position);
       break;
     case Drag::Paint:
-      axesHeld_ = event->modifiers() & Qt::ShiftModifier;
-      strokeTo(penAt(event->position(), simulatedPen_.move(event->position(), clock_.elapsed())));
+      axesHeld_ = modifiers & Qt::ShiftModifier;
+      strokeTo(point);
       break;
     case Drag::Pick:
-      pick(event->position(), event->modifiers() & Qt::ShiftModifier);
+      pick(position, modifiers & Qt::ShiftModifier);
       break;
     case Drag::Hand:
-      dragHand(penAt(event->position(), simulatedPen_.move(event->position(), clock_.elapsed())));
+      drag_.hand->feel(point.pressure);
+      drag_.hand->drag(viewing_, point.pixel);
       break;
     case Drag::Split:
-      split_.drag(event->position(), size());
+      split_.drag(position, size());
       break;
     case Drag::None:
       break;
   }
-  last_ = event->position();
+  drag_.last = position;
+}
+
+void Easel::endDrag() {
+  if (!inUse()) return;
+  const DragInHand ended = std::exchange(drag_, {});
+  if (ended.kind == Drag::Paint) endStroke();
+  if (ended.hand && (ended.kind == Drag::Hand || ended.moved)) ended.hand->release();
+  if (ended.kind == Drag::Turn || ended.kind == Drag::Pan) post(false);
+}
+
+void Easel::mousePressEvent(QMouseEvent* event) {
+  if (inUse()) return;
+  const bool left = event->button() == Qt::LeftButton;
+  const float pressure = left ? simulatedPen_.press(event->position(), clock_.elapsed()) : 1;
+  pressed(event->button(), penAt(event->position(), pressure), event->position(), false, false,
+          event->modifiers());
+}
+
+void Easel::mouseMoveEvent(QMouseEvent* event) {
+  // a box that came between has swallowed the release
+  if (inUse() && !drag_.pen && !(event->buttons() & drag_.button)) endDrag();
+  if (inUse() && !drag_.pen)
+    dragged(penAt(event->position(), simulatedPen_.move(event->position(), clock_.elapsed())),
+            event->position(), event->modifiers());
   hover(event->position());
 }
 
-void Easel::dragHand(const PenPoint& point) {
-  EaselHand* held = hand();
-  if (!held) return;
-  held->feel(point.pressure);
-  held->drag(viewing_, point.pixel);
-}
-
 void Easel::mouseReleaseEvent(QMouseEvent* event) {
-  const Drag drag = drag_;
-  drag_ = Drag::None;
-  if (drag == Drag::Paint) endStroke();
-  EaselHand* held = hand();
-  if (held && (drag == Drag::Hand || (drag == Drag::Turn && moved_ && held->takesView()))) held->release();
-  if (drag == Drag::Turn && !moved_) emit cardWanted(event->globalPosition().toPoint());
-  if (drag == Drag::Turn || drag == Drag::Pan) post(false);
+  if (drag_.pen || event->button() != drag_.button) return;
+  const bool clicked = drag_.kind == Drag::Turn && drag_.button == Qt::RightButton && !drag_.moved;
+  endDrag();
+  if (clicked) emit cardWanted(event->globalPosition().toPoint());
 }
 
 void Easel::wheelEvent(QWheelEvent* event) {
-  if (!session_.isOpen()) return;
+  // the brush stays where the hand has it
+  if (!session_.isOpen() || inUse()) return;
   if (EaselHand* held = hand(); held && held->takesView())
     return held->scaleBy(std::pow(1.0012f, static_cast<float>(event->angleDelta().y())),
                          pixelAt(event->position()));
@@ -222,31 +264,44 @@ void Easel::wheelEvent(QWheelEvent* event) {
   hover(event->position());
 }
 
+// The pen's tip is the left button, those on its barrel are the right and the middle one: a pen alone turns,
+// pans and opens the card.
 void Easel::tabletEvent(QTabletEvent* event) {
   event->accept();
   const bool erasing = event->pointerType() == QPointingDevice::PointerType::Eraser;
   PenPoint point = penAt(event->position(), static_cast<float>(event->pressure()));
   point.tilt = {static_cast<float>(event->xTilt()), static_cast<float>(event->yTilt())};
-  if (event->type() == QEvent::TabletPress && event->button() == Qt::LeftButton) {
-    tabletDown_ = true;
-    press(point, event->position(), erasing, event->modifiers());
-  } else if (event->type() == QEvent::TabletMove && tabletDown_) {
-    axesHeld_ = event->modifiers() & Qt::ShiftModifier;
-    if (drag_ == Drag::Paint) strokeTo(point);
-    if (drag_ == Drag::Pick) pick(event->position(), event->modifiers() & Qt::ShiftModifier);
-    if (drag_ == Drag::Hand) dragHand(point);
-    if (drag_ == Drag::Split) split_.drag(event->position(), size());
-  } else if (event->type() == QEvent::TabletRelease) {
-    if (drag_ == Drag::Paint) endStroke();
-    if (drag_ == Drag::Hand && hand()) hand()->release();
-    tabletDown_ = false;
-    drag_ = Drag::None;
+  if (event->type() == QEvent::TabletPress) {
+    pressed(event->button(), point, event->position(), true, erasing, event->modifiers());
+  } else if (event->type() == QEvent::TabletMove) {
+    if (inUse() && drag_.pen && !(event->buttons() & drag_.button)) endDrag();
+    if (inUse() && drag_.pen) dragged(point, event->position(), event->modifiers());
+  } else if (event->type() == QEvent::TabletRelease && drag_.pen && event->button() == drag_.button) {
+    const bool clicked = drag_.kind == Drag::Turn && drag_.button == Qt::RightButton && !drag_.moved;
+    endDrag();
+    if (clicked) emit cardWanted(event->globalPosition().toPoint());
   }
-  last_ = event->position();
   hover(event->position());
 }
 
+// A window that another one blocks, that is hidden or left, gets no release.
+bool Easel::event(QEvent* event) {
+  if (event->type() == QEvent::WindowDeactivate) endDrag();
+  return QWidget::event(event);
+}
+
+void Easel::focusOutEvent(QFocusEvent* event) {
+  endDrag();
+  QWidget::focusOutEvent(event);
+}
+
+void Easel::hideEvent(QHideEvent* event) {
+  endDrag();
+  QWidget::hideEvent(event);
+}
+
 void Easel::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape && inUse()) return endDrag();
   EaselHand* held = hand();
   const bool done = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
   if (!held || (!done && event->key() != Qt::Key_Escape)) return QWidget::keyPressEvent(event);
@@ -276,7 +331,7 @@ void Easel::dropEvent(QDropEvent* event) {
   if (session_.tools().tool() == Tool::Slide)
     return emit photoDropped(event->mimeData()->urls().front().toLocalFile());
   const auto stamp = readStamp(event->mimeData()->urls().front().toLocalFile().toStdString());
-  if (!stamp) return session_.say(QString::fromStdString(stamp.error().message()), true);
+  if (!stamp) return session_.tell(stamp.error());
   if (session_.tools().tool() == Tool::Stencil)
     stencil_.take(*stamp);
   else
@@ -291,7 +346,7 @@ void Easel::leaveEvent(QEvent*) {
 }
 
 void Easel::hover(const QPointF& position) {
-  if (!session_.isOpen() || drag_ == Drag::Turn || drag_ == Drag::Pan) return;
+  if (!session_.isOpen() || drag_.kind == Drag::Turn || drag_.kind == Drag::Pan) return;
   setCursor(split_.press(position, size()) ? Qt::SplitHCursor : Qt::CrossCursor);
   probe_ = session_.engine().probe(session_.document(), pixelAt(position));
   emit probed(probe_);

@@ -43,3 +43,5 @@ bool HandBar::event(QEvent* event) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_hand_bar.cpp"

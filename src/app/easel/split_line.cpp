@@ -66,7 +66,7 @@ void SplitLine::workOut() {
       },
       [this, made](const Outcome& done) {
         if (!done) {
-          session_.say(QString::fromStdString(done.error().message()), true);
+          session_.tell(done.error());
           return compare(0);
         }
         compared_ = *made;
@@ -129,3 +129,5 @@ void SplitLine::draw(QPainter& painter, const QSize& easel) const {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_split_line.cpp"

@@ -77,3 +77,5 @@ void ValueBar::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_value_bar.cpp"

@@ -62,6 +62,9 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   input.open = now.open;
   input.by = &now.by;
   if (now.lines) input.lines = *now.lines;
+  if (viewing.behind && viewing.behind->size() == static_cast<size_t>(viewing.size.width) *
+                                                      static_cast<size_t>(viewing.size.height))
+    input.behind = *viewing.behind;
   const auto pixels = picture(*now.rays, input, viewing.size, now.document.hiddenParts, smooth);
   return QImage(reinterpret_cast<const uchar*>(pixels.data()), viewing.size.width, viewing.size.height,
                 viewing.size.width * 4, QImage::Format_RGB32)
@@ -69,3 +72,5 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_engine.cpp"

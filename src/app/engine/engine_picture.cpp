@@ -109,12 +109,27 @@ bool EngineWork::shadeOwed() {
   return true;
 }
 
+// The picture behind the sculpt in fewer pixels; empty when there is none.
+std::vector<uint32_t> EngineWork::behindAt(const ViewSize& size) const {
+  std::vector<uint32_t> out;
+  const auto& [width, height] = viewing_.size;
+  if (!viewing_.behind || viewing_.behind->size() != static_cast<size_t>(width) * static_cast<size_t>(height))
+    return out;
+  for (int y = 0; y < size.height; ++y)
+    for (int x = 0; x < size.width; ++x)
+      out.push_back(
+          (*viewing_.behind)[static_cast<size_t>(y * height / size.height) * static_cast<size_t>(width) +
+                             static_cast<size_t>(x * width / size.width)]);
+  return out;
+}
+
 // A picture of fewer pixels, enlarged.
 void EngineWork::emitSmall(const VisibilityImage& visibility) {
   const ViewSize& small = visibility.size;
   std::vector<uint32_t> pixels(visibility.triangle.size());
   ShadeInput input = shadeInput();
-  input.behind = {};
+  const std::vector<uint32_t> behind = behindAt(small);
+  input.behind = behind;
   shadeSkin(input, visibility, {0, 0, small.width, small.height}, pixels);
   const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
                      small.width * 4, QImage::Format_RGB32);

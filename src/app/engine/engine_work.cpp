@@ -92,6 +92,8 @@ void EngineWork::handle(Viewing& viewing) {
 }
 
 void EngineWork::markStale(std::span<const uint32_t> chunks, ChannelSet channels) {
+  // (a mask over a layer that brings nothing yet)
+  if (channels.empty()) return;
   for (const uint32_t c : chunks) {
     staleCount_ += !isStale(c);
     stale_[c] |= channels;

@@ -72,6 +72,7 @@ class EngineWork {
   void oweSeen(std::span<const uint32_t> chunks);
   void drawMoving();
   bool sketchLight();
+  std::vector<uint32_t> behindAt(const ViewSize& size) const;
   void emitSmall(const VisibilityImage& visibility);
   void lookAt(const VisibilityImage& visibility);
   void lookAtAlso(const VisibilityImage& visibility);

@@ -29,8 +29,10 @@ FirstPage::FirstPage() {
   column->addSpacing(10);
   auto* demos = new QHBoxLayout;
   demos->setSpacing(16);
-  const QList<QStringList> figures{{"ferryman", tr("River ferryman"), tr("of mudskipper folk · 7 parts")},
-                                   {"keeper", tr("Ferry keeper"), tr("a weathered head · 3 parts")}};
+  const QList<QStringList> figures{
+      {"ferryman", tr("River ferryman"), tr("of mudskipper folk · 7 parts")},
+      {"keeper", tr("Ferry keeper"), tr("a weathered head · 3 parts")},
+      {"photos", tr("Ferry keeper by photos"), tr("photos thrown onto his bare head")}};
   for (const QStringList& f : figures) {
     auto* b = new QToolButton;
     b->setObjectName("demo-" + f[0]);
@@ -76,3 +78,5 @@ void FirstPage::setRecent(const QStringList& files) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_first_page.cpp"

@@ -161,3 +161,5 @@ void CombHand::draw(QPainter& painter, const Viewing& viewing, double scale) con
 }
 
 }  // namespace juvenor::app
+
+#include "moc_comb_hand.cpp"

@@ -67,3 +67,5 @@ void CutHand::draw(QPainter& painter, const Viewing&, double scale) const {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_cut_hand.cpp"

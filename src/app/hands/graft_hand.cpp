@@ -220,3 +220,5 @@ void GraftHand::draw(QPainter& painter, const Viewing& viewing, double scale) co
 }
 
 }  // namespace juvenor::app
+
+#include "moc_graft_hand.cpp"

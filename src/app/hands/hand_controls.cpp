@@ -45,3 +45,5 @@ void HandControls::showName(const QString& name) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_hand_controls.cpp"

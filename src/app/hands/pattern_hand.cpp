@@ -84,3 +84,5 @@ void PatternHand::draw(QPainter& painter, const Viewing& viewing, double scale) 
 }
 
 }  // namespace juvenor::app
+
+#include "moc_pattern_hand.cpp"

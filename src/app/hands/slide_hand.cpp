@@ -377,3 +377,5 @@ void SlideHand::drawPinWords(QPainter& painter, double scale) const {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_slide_hand.cpp"

@@ -176,7 +176,7 @@ void StampPlacing::show() {
         if (done)
           session_.preview(**shown);
         else
-          session_.say(QString::fromStdString(done.error().message()), true);
+          session_.tell(done.error());
         if (again_) show();
       });
 }
@@ -239,3 +239,5 @@ void StampPlacing::draw(QPainter& painter, const Viewing& viewing, double scale)
 }
 
 }  // namespace juvenor::app
+
+#include "moc_stamp_placing.cpp"

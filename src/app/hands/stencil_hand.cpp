@@ -170,3 +170,5 @@ std::shared_ptr<const Stencil> StencilHand::stencil(const Viewing& viewing) cons
 }
 
 }  // namespace juvenor::app
+
+#include "moc_stencil_hand.cpp"

@@ -105,3 +105,5 @@ void TouchHand::done(const SkinStroke& path, const std::array<bool, 3>& mirror) 
 }
 
 }  // namespace juvenor::app
+
+#include "moc_touch_hand.cpp"

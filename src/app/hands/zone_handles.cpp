@@ -143,7 +143,11 @@ void ZoneHandles::release() {
   if (held_ >= 0 && moved_) {
     const std::string name =
         layerOf(dragged_, dragged_.activeLayer)->source->zones()->zones[static_cast<size_t>(held_)].name;
-    session_.apply(std::move(dragged_), Session::tr("Move zone %1").arg(QString::fromStdString(name)));
+    // into what is now: something beside the zones may have changed meanwhile
+    const uint32_t id = dragged_.activeLayer;
+    if (!session_.apply(withZones(session_.document(), id, *layerOf(dragged_, id)->source->zones()),
+                        Session::tr("Move zone %1").arg(QString::fromStdString(name))))
+      session_.endPreview();
   }
   held_ = -1;
 }

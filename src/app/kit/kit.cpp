@@ -7,12 +7,18 @@
 #include <QLabel>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <utility>
 
 #include "app/controls/bind_key.h"
 #include "app/session/stages.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
+namespace {
+
+constexpr int kShortPress = 300;  // milliseconds; what is held longer springs back
+
+}  // namespace
 
 Kit::Kit(Session& session) : session_(session) {
   setFixedWidth(68);
@@ -21,6 +27,7 @@ Kit::Kit(Session& session) : session_(session) {
   column->setSpacing(2);
   column->setSizeConstraint(QLayout::SetNoConstraint);
   Tools& tools = session_.tools();
+  addSecondKey();
   for (int i = 0; i < kToolCount; ++i)
     if (factsOf(static_cast<Tool>(i)).stages == 0) column->addWidget(addTool(static_cast<Tool>(i)));
   stage_ = new QLabel;
@@ -119,14 +126,31 @@ void Kit::holdPick() {
 }
 
 void Kit::letGo() {
-  constexpr int kShort = 300;  // milliseconds
   Tools& tools = session_.tools();
-  const bool took = held_.elapsed() < kShort && tools.color() == heldColor_;
+  const bool took = held_.elapsed() < kShortPress && tools.color() == heldColor_;
   tools.setHoldsPick(false);
   if (took) tools.setTool(Tool::Pick);
 }
 
+// A short press changes the two colours' places; held down it does so for as long.
+void Kit::holdSecond() {
+  if (holdsSecond_) return;
+  held_.start();
+  holdsSecond_ = true;
+  session_.tools().swapColors();
+}
+
+void Kit::letGoOfSecond() {
+  if (std::exchange(holdsSecond_, false) && held_.elapsed() >= kShortPress) session_.tools().swapColors();
+}
+
 bool Kit::eventFilter(QObject* object, QEvent* event) {
+  if (holdsSecond_) {
+    const auto* key = event->type() == QEvent::KeyRelease ? static_cast<QKeyEvent*>(event) : nullptr;
+    if ((key && !key->isAutoRepeat() && key->key() == Qt::Key_0) ||
+        event->type() == QEvent::ApplicationDeactivate)
+      letGoOfSecond();
+  }
   if (session_.tools().holdsPick()) {
     const auto* key = event->type() == QEvent::KeyRelease ? static_cast<QKeyEvent*>(event) : nullptr;
     if (key && !key->isAutoRepeat() && QKeySequence(key->key()) == QKeySequence(factsOf(Tool::Pick).key))
@@ -135,6 +159,14 @@ bool Kit::eventFilter(QObject* object, QEvent* event) {
     if (event->type() == QEvent::ApplicationDeactivate) session_.tools().setHoldsPick(false);
   }
   return QWidget::eventFilter(object, event);
+}
+
+void Kit::addSecondKey() {
+  auto* key = new QAction(this);
+  key->setShortcut(QKeySequence("0"));
+  key->setAutoRepeat(false);
+  addAction(key);
+  connect(key, &QAction::triggered, this, &Kit::holdSecond);
 }
 
 void Kit::resizeEvent(QResizeEvent* event) {
@@ -180,3 +212,5 @@ void Kit::refresh() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_kit.cpp"

@@ -32,10 +32,14 @@ class Kit : public QWidget {
   QToolButton* addTool(Tool tool);
   void holdPick();
   void letGo();
+  void addSecondKey();
+  void holdSecond();
+  void letGoOfSecond();
 
   Session& session_;
   std::map<Tool, QToolButton*> tools_;
-  QElapsedTimer held_;      ///< since the key of Pick came down
+  bool holdsSecond_ = false;
+  QElapsedTimer held_;      ///< since a key that can be held came down
   EncodedColor heldColor_;  ///< the colour in hand then
   QLabel* stage_;
   QGridLayout* ofStage_;

@@ -220,3 +220,5 @@ void AdjustPage::layDown() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_adjust_page.cpp"

@@ -40,3 +40,5 @@ BandsPage::BandsPage(Session& session) : PatternPage(session) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_bands_page.cpp"

@@ -84,3 +84,5 @@ void FilterPage::buildWays(QVBoxLayout* column) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_filter_page.cpp"

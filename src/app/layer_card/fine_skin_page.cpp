@@ -58,3 +58,5 @@ void FineSkinPage::buildLook(QVBoxLayout* column) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_fine_skin_page.cpp"

@@ -192,28 +192,41 @@ const MaskTerms* LayerCard::ownTerms(const Layer& layer) const {
 
 // The layer with the terms and stops as they are shown, on its ramp or on its mask.
 ShownLayer::Edit LayerCard::withTerms() const {
-  return [this](const Document& d, const Layer& l) -> Result<Document> {
+  return [terms = terms_->terms(), stops = ramp_->stops(), channels = ramp_->channels(),
+          own = layer() && ownTerms(*layer())](const Document& d, const Layer& l) -> Result<Document> {
     if (rampContent(*l.source)) {
-      if (terms_->terms().empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
-      return withSource(d, l.id, rampSource(terms_->terms(), ramp_->stops(), ramp_->channels()));
+      if (terms.empty()) return Error{tr("A ramp needs one map at least.").toStdString()};
+      return withSource(d, l.id, rampSource(terms, stops, channels));
     }
-    if (ownTerms(l)) return withSource(d, l.id, l.source->withTerms(terms_->terms()));
-    return withMaskTerms(d, l.id, terms_->terms());
+    if (own) return withSource(d, l.id, l.source->withTerms(terms));
+    return withMaskTerms(d, l.id, terms);
   };
 }
 
+// What is set now, of the layer that is shown now: by the time it is measured the page may show something
+// else.
 void LayerCard::keepTerms() {
   const LayerPointer before = layer();
   if (!before) return;
   const QString step = !ownTerms(*before)             ? tr("Mask from maps")
                        : rampContent(*before->source) ? tr("Change ramp")
                                                       : tr("Change maps of the layer");
-  session_.measured(terms_->terms(), [this, step, id = before->id] {
-    // what is shown by now belongs to another layer
-    if (layer_.id() != id) return;
-    layer_.keep(step, withTerms());
-    lookAtMap();
-  });
+  measuredFor_ = before->id;
+  const auto over = [this, id = before->id] {
+    if (measuredFor_ == id) measuredFor_.reset();
+  };
+  session_.measured(
+      QString("maps of %1").arg(before->id), terms_->terms(),
+      [this, over, step, target = layer_, edit = withTerms()] {
+        over();
+        session_.settleStrokes();
+        target.keep(step, edit);
+        if (target.id() == layer_.id()) lookAtMap();
+      },
+      [this, over] {
+        over();
+        refresh();
+      });
 }
 
 void LayerCard::lookAtMap() {
@@ -224,7 +237,7 @@ void LayerCard::lookAtMap() {
     return easel_.setMap(std::nullopt);
   }
   const MaskTerm shown = *term;
-  session_.measured({shown}, [this, shown, look] {
+  session_.measured("look at a map", {shown}, [this, shown, look] {
     easel_.setMap(shown, look == 1 ? OverlayLook::Grey : OverlayLook::FalseColor);
   });
 }
@@ -235,6 +248,8 @@ void LayerCard::refresh() {
   if (!l) return name_->setText(tr("No layer"));
   layer_.set(*l);
   name_->setText(QString::fromStdString(l->name));
+  // what was set and is being measured stays on the page
+  const bool measured = measuredFor_ == l->id;
   const std::string_view kind = l->source->kind().key;
   const std::string remark = l->source->remark();
   kind_->setText(QString::fromUtf8(l->source->kind().label).toLower() +
@@ -243,13 +258,14 @@ void LayerCard::refresh() {
   for (const SourcePage& page : sourcePages_) {
     const bool fits = std::ranges::find(page.kinds, kind) != page.kinds.end();
     page.widget->setVisible(fits);
-    if (fits) page.show(*l);
+    if (fits && !measured) page.show(*l);
   }
   strengths_->show(*l);
   const MaskTerms* own = ownTerms(*l);
   const bool either = l->source->terms() && !rampContent(*l->source);
   for (QAbstractButton* b : termsOf_->buttons()) b->setVisible(either);
   mapsTitle_->setText(own ? QString::fromUtf8(l->source->kind().maps) : tr("Mask from maps"));
+  if (measured) return;
   terms_->show(own ? *own : l->terms, session_.document().surface->bounds.diagonal(),
                session_.document().placement.millimetres);
 }
@@ -361,3 +377,5 @@ void LayerCard::fillThroughMenu(QMenu& menu, uint32_t id) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_layer_card.cpp"

@@ -49,6 +49,7 @@ class LayerCard : public QWidget {
   Session& session_;
   Easel& easel_;
   ShownLayer layer_;
+  std::optional<uint32_t> measuredFor_;  ///< the layer whose maps are being measured
   QLabel *name_, *kind_, *note_, *mapsTitle_;
   QMap<uint32_t, QString> notes_;  ///< what one should know of layers
   std::vector<SourcePage> sourcePages_;

@@ -229,3 +229,5 @@ void MarkingPage::addSeed(QVBoxLayout* column) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_marking_page.cpp"

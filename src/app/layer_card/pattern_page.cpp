@@ -115,3 +115,5 @@ void PatternPage::addAgain(QVBoxLayout* column, const Change& again) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_pattern_page.cpp"

@@ -176,3 +176,5 @@ void RampPage::refresh() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_ramp_bar.cpp"

@@ -142,3 +142,5 @@ void ScalesPage::buildColors(QVBoxLayout* column) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_scales_page.cpp"

@@ -98,3 +98,5 @@ void SettingsPage::show(const Layer& layer) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_settings_page.cpp"

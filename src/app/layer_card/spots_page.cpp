@@ -90,3 +90,5 @@ void SpotsPage::buildLooks(QVBoxLayout* column) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_spots_page.cpp"

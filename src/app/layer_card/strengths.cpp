@@ -105,3 +105,5 @@ void FillEditor::change(bool final) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_strengths.cpp"

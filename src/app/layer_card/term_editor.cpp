@@ -212,3 +212,5 @@ void TermEditor::refresh() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_term_editor.cpp"

@@ -109,3 +109,5 @@ void ThrowPage::listSlides(const Throw& thrown) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_throw_page.cpp"

@@ -224,3 +224,5 @@ void ZoneEditor::refresh() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_zone_editor.cpp"

@@ -279,7 +279,7 @@ void LightPage::surround(const std::string& surroundings) {
   const auto environment = runJobFor<EnvironmentPointer>(
       this, tr("Reading the surroundings …"), [&](const Progress&) { return environmentFor(surroundings); });
   if (!environment) {
-    session_.say(QString::fromStdString(environment.error().message()), true);
+    session_.tell(environment.error());
     return refresh();
   }
   change([&](Light& l) {
@@ -324,3 +324,5 @@ void LightPage::refresh() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_light_page.cpp"

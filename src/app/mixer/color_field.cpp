@@ -59,3 +59,5 @@ QPointF ColorField2D::step() const {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_color_field.cpp"

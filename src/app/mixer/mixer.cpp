@@ -30,7 +30,7 @@ constexpr int kSide = 72;  // width of the swatches at the right
 }  // namespace
 
 Mixer::Mixer(Session& session) : session_(session) {
-  setFixedHeight(284);
+  setFixedHeight(306);
   setAcceptDrops(true);
   setObjectName("mixer");
   auto* column = new QVBoxLayout(this);
@@ -188,7 +188,15 @@ void Mixer::refresh() {
 }
 
 QRect Mixer::currentRect() const {
-  return {width() - 14 - kSide, ways_->y(), kSide, 52};
+  return {width() - 14 - kSide, ways_->y(), kSide, 36};
+}
+
+QRect Mixer::secondRect() const {
+  return {width() - 14 - kSide, ways_->y() + 38, kSide, 14};
+}
+
+QRect Mixer::usedRect(size_t index) const {
+  return {14 + static_cast<int>(index) * 16, height() - 58, 14, 14};
 }
 
 QRect Mixer::previousRect() const {
@@ -196,7 +204,7 @@ QRect Mixer::previousRect() const {
 }
 
 QRect Mixer::hintRect(size_t index) const {
-  return {14 + static_cast<int>(index) * 26, height() - 68, 22, 22};
+  return {14 + static_cast<int>(index) * 26, height() - 90, 22, 22};
 }
 
 QRect Mixer::wellRect(int index) const {
@@ -235,6 +243,9 @@ void Mixer::mousePressEvent(QMouseEvent* event) {
   for (size_t i = 0; i < hints.size(); ++i)
     if (hintRect(i).contains(event->pos())) return tools.setColor(hints[i].color);
   if (previousRect().contains(event->pos())) tools.setColor(tools.previousColor());
+  if (secondRect().contains(event->pos())) return tools.swapColors();
+  for (size_t i = 0; i < tools.usedColors().size(); ++i)
+    if (usedRect(i).contains(event->pos())) return tools.setColor(EncodedColor(tools.usedColors()[i]));
 }
 
 // The current colour can be dragged into a well.
@@ -266,6 +277,10 @@ bool Mixer::event(QEvent* event) {
       if (hintRect(i).contains(help->pos()))
         text = tr("Goes with it: %1. Click to take it").arg(tr(hints[i].name));
     if (currentRect().contains(help->pos())) text = tr("The colour in hand; drag it into a well");
+    if (secondRect().contains(help->pos()))
+      text = tr("The second colour; click, or press 0, to change places, hold 0 to have it for a while");
+    for (size_t i = 0; i < session_.tools().usedColors().size(); ++i)
+      if (usedRect(i).contains(help->pos())) text = tr("Used lately; click to take it");
     if (previousRect().contains(help->pos())) text = tr("The colour before; click to take it back");
     QToolTip::showText(help->globalPos(), text, this);
     return true;
@@ -296,6 +311,13 @@ void Mixer::paintEvent(QPaintEvent*) {
   p.setPen(Qt::NoPen);
   p.setBrush(toQColor(session_.tools().color()));
   p.drawRoundedRect(currentRect(), 3, 3);
+  p.setBrush(toQColor(session_.tools().secondColor()));
+  p.drawRoundedRect(secondRect(), 3, 3);
+  const auto& used = session_.tools().usedColors();
+  for (size_t i = 0; i < used.size(); ++i) {
+    p.setBrush(toQColor(used[i]));
+    p.drawRoundedRect(usedRect(i), 2, 2);
+  }
   p.setBrush(toQColor(session_.tools().previousColor()));
   p.drawRoundedRect(previousRect(), 3, 3);
   const auto hints = this->hints();
@@ -304,7 +326,7 @@ void Mixer::paintEvent(QPaintEvent*) {
     p.drawRoundedRect(hintRect(i), 3, 3);
   }
   drawReadings(p);
-  p.drawText(QRect(14 + 5 * 26 + 4, height() - 68, 120, 22), Qt::AlignLeft | Qt::AlignVCenter,
+  p.drawText(QRect(14 + 5 * 26 + 4, height() - 90, 120, 22), Qt::AlignLeft | Qt::AlignVCenter,
              tr("go with it"));
   if (!session_.isOpen()) return;
   const auto& wells = session_.document().wells;
@@ -316,3 +338,5 @@ void Mixer::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_mixer.cpp"

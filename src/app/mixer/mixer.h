@@ -45,7 +45,9 @@ class Mixer : public QWidget {
   QRect wellRect(int index) const;
   QRect hintRect(size_t index) const;
   QRect currentRect() const;
+  QRect secondRect() const;
   QRect previousRect() const;
+  QRect usedRect(size_t index) const;
   void keepWell(int index, const EncodedColor& color);
   void drawReadings(QPainter& painter) const;
 

@@ -37,3 +37,5 @@ void PenLays::refresh() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_pen_lays.cpp"

@@ -62,3 +62,5 @@ void ToneField::drawMark(QPainter& painter, const QPointF& at) const {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_tone_field.cpp"

@@ -120,7 +120,11 @@ void CheckpointsPanel::menu(const QPoint& position) {
     session_.apply(edit(session_.document()), name);
   };
   QMenu menu;
-  menu.addAction(tr("Name it"), this, [this, item] { list_->editItem(item, 0); });
+  menu.addAction(tr("Name it"), this, [this, id = kept->id] {
+    // rows are made anew while the menu is open
+    for (int i = 0; i < list_->topLevelItemCount(); ++i)
+      if (idOfRow(*list_->topLevelItem(i)) == id) list_->editItem(list_->topLevelItem(i), 0);
+  });
   menu.addAction(tr("Bring all of it back"), this, [apply, id = kept->id] {
     apply(tr("Bring checkpoint back"), [id](const Document& d) { return withCheckpointBack(d, id); });
   });
@@ -185,3 +189,5 @@ void CheckpointsPanel::wishPictures() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_checkpoints.cpp"

@@ -55,3 +55,5 @@ void MomentPictures::forgetAll() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_moment_pictures.cpp"

@@ -16,3 +16,5 @@ PastPage::PastPage(Session& session, Easel& easel) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_past_page.cpp"

@@ -1,12 +1,16 @@
 #include "app/moments/steps.h"
 
+#include <QHBoxLayout>
+#include <QLabel>
 #include <QMenu>
 #include <QPainter>
+#include <QPushButton>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "app/controls/labels.h"
+#include "app/moments/memory_button.h"
 #include "app/moments/moment_list.h"
 #include "app/style/style.h"
 
@@ -48,10 +52,14 @@ StepsPanel::StepsPanel(Session& session) : session_(session) {
   column->setSpacing(6);
   column->addWidget(titleLabel(tr("History")));
   list_ = momentList("history", tr("History"));
-  list_->setToolTip(tr("Every step of the work; click one to go there, double click to name it"));
+  list_->setToolTip(tr("Every step of the work; click one to go there. F2, or a right click, names one"));
+  // a double click would go there first
+  list_->setEditTriggers(QAbstractItemView::EditKeyPressed);
   list_->setRootIsDecorated(true);
   list_->setIndentation(14);
   column->addWidget(list_);
+  column->addWidget(buildLater());
+  column->addWidget(new MemoryButton(session_));
   connect(list_, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item) {
     session_.settleStrokes();
     session_.goTo(placeIn(*item, kLast));
@@ -76,7 +84,27 @@ StepsPanel::StepsPanel(Session& session) : session_(session) {
     rows_.clear();
     list_->clear();
   });
-  connect(&session_, &Session::documentChanged, this, &StepsPanel::refresh);
+  connect(&session_, &Session::documentChanged, this, [this] {
+    if (isVisible()) refresh();
+  });
+}
+
+// What the next change cuts off, and a way to keep it.
+QWidget* StepsPanel::buildLater() {
+  later_ = new QWidget;
+  auto* row = new QHBoxLayout(later_);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(6);
+  laterCount_ = quietLabel(QString());
+  laterCount_->setObjectName("later steps");
+  row->addWidget(laterCount_, 1);
+  auto* keep = new QPushButton(tr("Keep"));
+  keep->setObjectName("keep later");
+  keep->setToolTip(tr("Keeps the last of them as a checkpoint, to compare with and to restore from"));
+  row->addWidget(keep);
+  connect(keep, &QPushButton::clicked, &session_, &Session::keepLater);
+  later_->hide();
+  return later_;
 }
 
 // Of a long history only steps that are new are looked at: a stroke must not wait for it.
@@ -145,6 +173,9 @@ void StepsPanel::refresh() {
   }
   for (size_t i = same; i < rows.size(); ++i) list_->addTopLevelItem(rowOf(rows[i]));
   rows_ = std::move(rows);
+  const auto later = static_cast<int>(steps.size() - 1 - session_.history().current());
+  later_->setVisible(later > 0);
+  laterCount_->setText(tr("%n later step(s) go with the next change", nullptr, later));
   mark();
   refreshing_ = false;
   wishPicture();
@@ -168,22 +199,41 @@ void StepsPanel::rename(QTreeWidgetItem* item) {
   // the row is made anew, and is being edited right now
   QMetaObject::invokeMethod(
       this,
-      [this, text = item->text(0).trimmed(), place = placeIn(*item, kFirst)] {
+      [this, text = item->text(0).trimmed(), id = session_.history().steps()[placeIn(*item, kFirst)]->id] {
         session_.settleStrokes();
-        session_.callStep(place, text);
+        if (const auto place = placeOfStep(id)) session_.callStep(*place, text);
       },
       Qt::QueuedConnection);
+}
+
+std::optional<size_t> StepsPanel::placeOfStep(uint64_t id) const {
+  const auto& steps = session_.history().steps();
+  const auto at = std::ranges::find(steps, id, &Step::id);
+  if (at == steps.end()) return std::nullopt;
+  return static_cast<size_t>(at - steps.begin());
 }
 
 void StepsPanel::menu(const QPoint& position) {
   QTreeWidgetItem* item = list_->itemAt(position);
   if (!item) return;
   QMenu menu;
-  menu.addAction(tr("Go there"), this, [this, item] { emit list_->itemClicked(item, 0); });
-  menu.addAction(tr("Name it"), this, [this, item] { list_->editItem(item, 0); });
-  if (!session_.history().steps()[placeIn(*item, kFirst)]->given.empty())
-    menu.addAction(tr("Take the name away"), this,
-                   [this, place = placeIn(*item, kFirst)] { session_.callStep(place, {}); });
+  // by their numbers: rows are made anew while the menu is open
+  const auto& steps = session_.history().steps();
+  const uint64_t first = steps[placeIn(*item, kFirst)]->id, last = steps[placeIn(*item, kLast)]->id;
+  menu.addAction(tr("Go there"), this, [this, last] {
+    session_.settleStrokes();
+    if (const auto place = placeOfStep(last)) session_.goTo(*place);
+  });
+  menu.addAction(tr("Name it"), this, [this, first, last] {
+    eachRow(*list_, [&](QTreeWidgetItem& row) {
+      if (placeIn(row, kFirst) == placeOfStep(first) && placeIn(row, kLast) == placeOfStep(last))
+        list_->editItem(&row, 0);
+    });
+  });
+  if (!steps[placeIn(*item, kFirst)]->given.empty())
+    menu.addAction(tr("Take the name away"), this, [this, first] {
+      if (const auto place = placeOfStep(first)) session_.callStep(*place, {});
+    });
   menu.exec(list_->viewport()->mapToGlobal(position));
 }
 
@@ -205,6 +255,7 @@ void StepsPanel::showPicture(QTreeWidgetItem& item) {
 
 void StepsPanel::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
+  if (session_.isOpen()) refresh();
   wishPicture();
 }
 
@@ -224,3 +275,5 @@ void StepsPanel::wishPicture() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_steps.cpp"

@@ -9,6 +9,7 @@
 #include "app/session/session.h"
 #include "core/document/step_groups.h"
 
+class QLabel;
 class QTreeWidget;
 class QTreeWidgetItem;
 
@@ -31,6 +32,8 @@ class StepsPanel : public QWidget {
     bool operator==(const Row&) const = default;
   };
   void refresh();
+  QWidget* buildLater();
+  std::optional<size_t> placeOfStep(uint64_t id) const;
   std::vector<uint32_t> changedLayers();
   QTreeWidgetItem* rowOf(const Row& row);
   void fill(QTreeWidgetItem& item, size_t first, size_t last);
@@ -42,6 +45,8 @@ class StepsPanel : public QWidget {
 
   Session& session_;
   QTreeWidget* list_;
+  QWidget* later_;
+  QLabel* laterCount_;
   std::vector<Row> rows_;
   QHash<uint64_t, uint32_t> layerOfStep_;
   MomentPictures pictures_;

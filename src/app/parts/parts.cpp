@@ -79,3 +79,5 @@ void PartsPanel::refresh() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_parts.cpp"

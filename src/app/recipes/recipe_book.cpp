@@ -2,11 +2,13 @@
 
 #include <QCheckBox>
 #include <QDialogButtonBox>
+#include <QFile>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMessageBox>
 #include <QPushButton>
 #include <QVBoxLayout>
 
@@ -102,14 +104,17 @@ QWidget* RecipeBook::buildDetails() {
                  tr("Layers that work themselves out become a recipe of your own"), &RecipeBook::make);
   auto* taking = button("take recipe", tr("Take one in …"), tr("Copies a recipe's file into the book"),
                         &RecipeBook::take);
-  remove_ = button("remove recipe", tr("Take it out"), tr("Deletes a recipe of your own from the book"),
+  remove_ = button("remove recipe", tr("Take it out"), tr("Puts a recipe of your own into the trash"),
                    &RecipeBook::remove);
-  for (QWidget* w :
-       {static_cast<QWidget*>(name_), static_cast<QWidget*>(about_), static_cast<QWidget*>(layers_),
-        static_cast<QWidget*>(onPart_), static_cast<QWidget*>(addPoints_), static_cast<QWidget*>(lay_),
-        static_cast<QWidget*>(says_)})
+  for (QWidget* w : {static_cast<QWidget*>(name_), static_cast<QWidget*>(about_),
+                     static_cast<QWidget*>(layers_), static_cast<QWidget*>(says_)})
     column->addWidget(w);
+  // what is said above is long or short; the buttons stay where they are
   column->addStretch();
+  for (QWidget* w :
+       {static_cast<QWidget*>(onPart_), static_cast<QWidget*>(addPoints_), static_cast<QWidget*>(lay_)})
+    column->addWidget(w);
+  column->addSpacing(12);
   for (QWidget* w : {make_, taking, remove_}) column->addWidget(w);
   return box;
 }
@@ -239,8 +244,22 @@ void RecipeBook::take() {
 void RecipeBook::remove() {
   const Entry* entry = chosen();
   if (!entry || entry->file.empty()) return;
+  const QString file = QString::fromStdString(entry->file.string());
+  const QString name = QString::fromStdString(entry->recipe.name);
+  if (QFile::moveToTrash(file)) {
+    refresh();
+    return say(tr("“%1” is in the trash.").arg(name));
+  }
+  // a disk without a trash
+  QMessageBox box(QMessageBox::Question, "Juvenor", tr("Delete “%1” for good?").arg(name),
+                  QMessageBox::NoButton, this);
+  box.setInformativeText(tr("There is no trash where it lies."));
+  auto* gone = box.addButton(tr("Delete"), QMessageBox::DestructiveRole);
+  box.addButton(tr("Keep it"), QMessageBox::RejectRole);
+  box.exec();
+  if (box.clickedButton() != gone) return;
   std::error_code failed;
-  std::filesystem::remove(entry->file, failed);
+  std::filesystem::remove(file.toStdString(), failed);
   if (failed) return say(tr("It cannot be deleted: %1").arg(QString::fromStdString(failed.message())), true);
   refresh();
 }
@@ -299,3 +318,5 @@ std::string RecipeLayers::about() const {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_recipe_book.cpp"

@@ -62,3 +62,5 @@ void Background::giveUp() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_background.cpp"

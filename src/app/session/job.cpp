@@ -48,13 +48,28 @@ class InputBlock : public QObject {
   const QWidget* free_;
 };
 
+// Escape stops the work as Cancel does, and the dialog stays until it has stopped: input is blocked as long.
+class ProgressDialog : public QDialog {
+ public:
+  ProgressDialog(QWidget* parent, std::function<void()> stop) : QDialog(parent), stop_(std::move(stop)) {}
+  void reject() override { stop_(); }
+
+ private:
+  std::function<void()> stop_;
+};
+
 }  // namespace
 
 void runJob(QWidget* parent, const QString& title, Meanwhile meanwhile,
             const std::function<void(const Progress&)>& work) {
   std::atomic<float> fraction = 0;
   std::atomic<bool> cancelled = false;
-  QDialog dialog(parent);
+  auto* cancel = new QPushButton(QDialog::tr("Cancel"));
+  const auto stop = [&] {
+    cancelled = true;
+    cancel->setEnabled(false);
+  };
+  ProgressDialog dialog(parent, stop);
   dialog.setWindowTitle(title);
   dialog.setModal(true);
   auto* column = new QVBoxLayout(&dialog);
@@ -64,14 +79,8 @@ void runJob(QWidget* parent, const QString& title, Meanwhile meanwhile,
   bar->setRange(0, 1000);
   bar->setMinimumWidth(320);
   column->addWidget(bar);
-  auto* cancel = new QPushButton(QDialog::tr("Cancel"));
   column->addWidget(cancel, 0, Qt::AlignRight);
-  const auto stop = [&] {
-    cancelled = true;
-    cancel->setEnabled(false);
-  };
   QObject::connect(cancel, &QPushButton::clicked, &dialog, stop);
-  QObject::connect(&dialog, &QDialog::rejected, &dialog, stop);
   const std::unique_ptr<QThread> thread(QThread::create([&] {
     work([&](float f) {
       fraction = f;

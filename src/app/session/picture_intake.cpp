@@ -66,10 +66,10 @@ void readBeside(Session& session, std::vector<PictureToRead> pictures,
         return Done{};
       },
       [&session, read, then = std::move(then)](const Outcome& done) {
-        if (!done) return session.say(QString::fromStdString(done.error().message()), true);
+        if (!done) return session.tell(done.error());
         for (const Read& r : *read) {
           if (!r.picture) {
-            session.say(QString::fromStdString(r.picture.error().message()), true);
+            session.tell(r.picture.error());
             continue;
           }
           if (!(*r.picture)->note.empty()) session.say(QString::fromStdString((*r.picture)->note), true);

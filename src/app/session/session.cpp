@@ -44,11 +44,14 @@ void Session::begin(History history, QString title, std::filesystem::path path, 
                     bool saved) {
   background_.giveUp();
   previews_.giveUp();
+  measuring_.giveUp();
+  measurings_.clear();
   settleStrokes();
   disk_.putAway(std::move(history_));
   history_ = std::make_unique<History>(std::move(history));
   history_->setBudget(historyBudget());
   now_ = history_->document();
+  ++revision_;
   activePart_ = 0;
   disk_.begin(*history_, std::move(title), std::move(path), std::move(save));
   if (!saved) {
@@ -70,6 +73,8 @@ void Session::begin(History history, QString title, std::filesystem::path path, 
 
 void Session::chooseLayer(uint32_t id) {
   if (!layerOf(now_, id) || now_.activeLayer == id) return;
+  // a stroke in the air is of the layer before
+  settleStrokes();
   now_.activeLayer = id;
   engine_.setDocument(now_);
   emit documentChanged();
@@ -100,6 +105,7 @@ void Session::keep() {
 
 void Session::show() {
   now_ = history_->document();
+  ++revision_;
   engine_.setDocument(now_);
   keep();
   emit documentChanged();
@@ -111,9 +117,16 @@ bool Session::isBusy() {
   return true;
 }
 
+void Session::tell(const Error& error) {
+  if (isCancelled(error))
+    say(tr("Cancelled; everything is as it was."));
+  else
+    say(QString::fromStdString(error.message()), true);
+}
+
 bool Session::apply(Result<Document> result, const QString& name) {
   if (!result) {
-    say(QString::fromStdString(result.error().message()), true);
+    tell(result.error());
     return false;
   }
   history_->push(std::move(*result), name.toStdString());
@@ -124,10 +137,16 @@ bool Session::apply(Result<Document> result, const QString& name) {
 bool Session::edit(const QString& name, const Edit& edit) {
   settleStrokes();
   previews_.giveUp();
-  const Document copy = now_;
-  return apply(runJobFor<Document>(QApplication::activeWindow(), name,
-                                   [&](const Progress& p) { return edit(copy, p); }),
-               name);
+  // what was worked out beside the window may land meanwhile: then this is worked out of that again
+  for (int tries = 0; tries < 3; ++tries) {
+    const Document copy = now_;
+    const uint64_t revision = revision_;
+    auto result = runJobFor<Document>(QApplication::activeWindow(), name,
+                                      [&](const Progress& p) { return edit(copy, p); });
+    if (!result || revision == revision_) return apply(std::move(result), name);
+  }
+  say(tr("The work went on changing meanwhile; try “%1” again.").arg(name), true);
+  return false;
 }
 
 void Session::preview(const Edit& edit) {
@@ -150,30 +169,68 @@ void Session::endPreview() {
   engine_.setDocument(now_);
 }
 
-void Session::measured(const MaskTerms& terms, std::function<void()> then) {
+void Session::measured(const QString& who, const MaskTerms& terms, std::function<void()> then,
+                       std::function<void()> otherwise) {
+  const bool first = !measurings_.empty() && measurings_.front().who == who;
+  if (first) measuring_.giveUp();
+  std::erase_if(measurings_, [&](const Measuring& m) { return m.who == who; });
   const SurfaceMapsPointer maps = document().maps;
-  if (isMaskReady(*maps, terms)) return then();
-  background_.start(
+  if (isMaskReady(*maps, terms)) {
+    then();
+  } else {
+    measurings_.push_back({who, maps, terms, std::move(then), std::move(otherwise)});
+  }
+  if (!measuring_.running()) measureNext();
+}
+
+void Session::measureNext() {
+  if (measurings_.empty() || measuring_.running()) return;
+  measuring_.start(
       tr("Measuring the surface"),
-      [maps, terms](const Progress& p) -> Outcome {
+      [maps = measurings_.front().maps, terms = measurings_.front().terms](const Progress& p) -> Outcome {
         const auto mask = maskOf(*maps, terms, p);
         return mask ? Outcome(Done{}) : mask.error();
       },
-      [this, maps, then](const Outcome& done) {
-        if (!done)
-          return say(isCancelled(done.error()) ? tr("Cancelled; everything is as it was.")
-                                               : QString::fromStdString(done.error().message()),
-                     true);
-        if (document().maps == maps) then();
+      [this](const Outcome& done) {
+        const Measuring measured = std::move(measurings_.front());
+        measurings_.pop_front();
+        if (!done) tell(done.error());
+        if (done && document().maps == measured.maps)
+          measured.then();
+        else if (measured.otherwise)
+          measured.otherwise();
+        measureNext();
       });
 }
 
+void Session::lookAtPicture(uint32_t id, float centerX, float centerY, float nearer) {
+  auto seen = withPictureView(now_, id, centerX, centerY, nearer);
+  if (!seen) return;
+  now_.board = std::move(seen->board);
+  emit documentChanged();
+}
+
+// What one looks at, and with which layer in hand, stays as it is.
 void Session::goTo(size_t step) {
   settleStrokes();
   const uint32_t chosen = now_.activeLayer;
+  const std::vector<BoardPicture> board = now_.board;
   history_->goTo(step);
   show();
+  for (const BoardPicture& p : board)
+    if (const auto now = std::ranges::find(now_.board, p.id, &BoardPicture::id);
+        now != now_.board.end() && !(*now == p))
+      lookAtPicture(p.id, p.centerX, p.centerY, p.nearer);
   chooseLayer(chosen);
+}
+
+bool Session::keepLater() {
+  if (!history_ || !history_->canRedo()) return false;
+  settleStrokes();
+  const Step& last = *history_->steps().back();
+  const QString name = QString::fromStdString(last.given.empty() ? last.name : last.given);
+  return apply(withLaterKept(now_, last.document, name.toStdString(), last.time),
+               tr("Keep later steps as a checkpoint"));
 }
 
 void Session::callStep(size_t step, const QString& given) {
@@ -200,6 +257,7 @@ void Session::takeIn(std::vector<FinishedStroke> finished) {
     next.strokeCount = f.document.strokeCount;
     history_->push(std::move(next), f.name.toStdString());
     now_ = history_->document();
+    ++revision_;
     keep();
     emit documentChanged();
   }
@@ -216,6 +274,7 @@ void Session::collect() {
 
 void Session::settleStrokes() {
   if (!history_) return;
+  emit settling();
   engine_.endStroke();
   takeIn(engine_.finishStrokes());
 }
@@ -246,8 +305,12 @@ void Session::takePutAfter(Opened opened) {
 void Session::close() {
   background_.giveUp();
   previews_.giveUp();
+  measuring_.giveUp();
+  measurings_.clear();
   settleStrokes();
   disk_.close();
 }
 
 }  // namespace juvenor::app
+
+#include "moc_session.cpp"

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QObject>
+#include <deque>
 #include <filesystem>
 #include <memory>
 
@@ -54,9 +55,13 @@ class Session : public QObject {
   /// The same for edits that look at samples: worked out beside the window; a newer one takes its place.
   void preview(const Edit& edit);
   void endPreview();
-  /// Measures what terms need, beside the painting when it takes long, then calls `then`.
-  void measured(const MaskTerms& terms, std::function<void()> then);
+  /// Measures what terms need, beside the painting when it takes long, then calls `then`; `otherwise` when it
+  /// was cancelled or the work is other work by then. One after the other, but a newer one of the same `who`
+  /// takes the older one's place.
+  void measured(const QString& who, const MaskTerms& terms, std::function<void()> then,
+                std::function<void()> otherwise = {});
   Background& background() { return background_; }
+  Background& measuring() { return measuring_; }
   /// Whether long work is under way, which is told: other work would make it be given up.
   bool isBusy();
   void goTo(size_t step);
@@ -68,6 +73,11 @@ class Session : public QObject {
   void callStep(size_t step, const QString& given);
   /// Makes a layer the active one. Choosing is no step of the work.
   void chooseLayer(uint32_t id);
+  /// Looks at a picture of the board: that is no step of the work either.
+  void lookAtPicture(uint32_t id, float centerX, float centerY, float nearer);
+  /// Keeps what the last step of the history was as a checkpoint of the current one: for what the next change
+  /// would cut off.
+  bool keepLater();
   /// Keeps the layers as they are now, to compare with and to restore from.
   void keepCheckpoint();
   /// Takes in every finished stroke.
@@ -106,23 +116,40 @@ class Session : public QObject {
   void fillNow();
   /// Says something in the status line; `seriously` marks a failure.
   void say(const QString& text, bool seriously = false) { emit said(text, seriously); }
+  /// Says what went wrong; what the artist cancelled did not.
+  void tell(const Error& error);
 
  signals:
+  /// The work is about to change, or other work to come: whatever a hand has under way ends now.
+  void settling();
   void opened();
   /// The document is another one; panels read it again.
   void documentChanged();
   void said(const QString& text, bool seriously);
+  /// Says why something cannot be, and offers what would help.
+  void offered(const QString& text, const QString& action, const std::function<void()>& act);
   void savedStateChanged();
 
  private:
   void begin(History history, QString title, std::filesystem::path path, std::string save, bool saved);
   void show();
   void keep();
+  void offerWayOut(const Error& why);
   void takeIn(std::vector<FinishedStroke> finished);
 
   Engine engine_;
   Tools tools_;
-  Background background_, previews_;
+  struct Measuring {
+    QString who;
+    SurfaceMapsPointer maps;
+    MaskTerms terms;
+    std::function<void()> then, otherwise;
+  };
+  void measureNext();
+
+  Background background_, previews_, measuring_;
+  std::deque<Measuring> measurings_;  ///< the first is under way
+  uint64_t revision_ = 0;             ///< counts what was made the current document
   std::unique_ptr<History> history_;
   Document now_;
   WorkOnDisk disk_;

@@ -68,12 +68,43 @@ void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin&
       apply(withMask(document(), setting.layer), tr("Add mask"));
     }
   }
+  if (!setting.onGuard)
+    if (const Outcome may = paintable(document(), setting.layer, setting.onMask); !may)
+      return offerWayOut(may.error());
   const QString name = setting.onGuard ? (erase ? tr("Free from the guard") : tr("Guard"))
                        : setting.ink->bringsBack && setting.onMask ? tr("Restore mask")
                        : setting.onMask            ? (erase ? tr("Show through mask") : tr("Hide with mask"))
                        : goesThroughSlide(setting) ? tr("Paint through slide")
                                                    : nameOf(*setting.ink, setting.paint);
   engine_.beginStroke(setting, point, name);
+  if (setting.ink->brings && setting.paint.color && !setting.onMask && !setting.onGuard)
+    tools_.noteUsed(*setting.paint.color);
+}
+
+// What the hand meant cannot be; what it takes is a press away.
+void Session::offerWayOut(const Error& why) {
+  const QString text = QString::fromStdString(why.message());
+  const LayerPointer layer = layerOf(document(), document().activeLayer);
+  const auto change = [this](const LayerChange& to, const QString& name) {
+    settleStrokes();
+    apply(withLayerChanged(document(), document().activeLayer, to), name);
+  };
+  LayerChange to;
+  if (layer && !layer->visible) {
+    to.visible = true;
+    emit offered(text, tr("Show it"), [change, to] { change(to, tr("Show layer")); });
+  } else if (layer && layer->locked) {
+    to.locked = false;
+    emit offered(text, tr("Unlock it"), [change, to] { change(to, tr("Unlock layer")); });
+  } else {
+    emit offered(text, tr("Add a painted layer"), [this] {
+      settleStrokes();
+      const LayerPointer active = layerOf(document(), document().activeLayer);
+      apply(withPaintedLayer(document(), tr("Paint").toStdString(),
+                             active ? active->stratum : Stratum::Pigment),
+            tr("Add layer"));
+    });
+  }
 }
 
 void Session::fillNow() {
@@ -83,6 +114,7 @@ void Session::fillNow() {
   const ChannelValues paint = tools_.paint();
   if (paint.channels().empty())
     return say(tr("Nothing to fill with: choose colour, gloss, relief or metal under the wells."), true);
+  if (paint.color) tools_.noteUsed(*paint.color);
   if (layer && fillValues(*layer->source)) {
     LayerChange change;
     change.values = *fillValues(*layer->source);

@@ -2,7 +2,9 @@
 
 #include "core/color/lab.h"
 
+#include <algorithm>
 #include <array>
+#include <utility>
 
 namespace juvenor::app {
 namespace {
@@ -142,6 +144,21 @@ void Tools::setColor(const EncodedColor& color) {
   emit changed();
 }
 
+void Tools::swapColors() {
+  std::swap(color_, second_);
+  if (greyLock_) color_ = greyOf(color_);
+  emit changed();
+}
+
+void Tools::noteUsed(const EncodedColor& color) {
+  constexpr size_t kKept = 16;
+  if (!used_.empty() && used_.front() == color) return;
+  std::erase(used_, color);
+  used_.insert(used_.begin(), color);
+  if (used_.size() > kKept) used_.pop_back();
+  emit changed();
+}
+
 ChannelValues Tools::paint() const {
   ChannelValues out;
   if (laid_.has(Channel::Color)) out.color = color_;
@@ -222,3 +239,5 @@ void Tools::setFillStrength(float strength) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_tools.cpp"

@@ -5,6 +5,7 @@
 #include <array>
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "core/brush/brush_roll.h"
 #include "core/color/skin_tone.h"
@@ -94,6 +95,12 @@ class Tools : public QObject {
   RollBrush brushForRoll(const std::string& name) const;
   /// The colour before becomes the previous one.
   void setColor(const EncodedColor& color);
+  /// The other colour in hand, which changes places with the first.
+  const EncodedColor& secondColor() const { return second_; }
+  void swapColors();
+  /// Colours that were painted or filled with, the last first.
+  const std::vector<EncodedColor>& usedColors() const { return used_; }
+  void noteUsed(const EncodedColor& color);
   void setFillStrength(float strength);
   /// The mixer gives greys only: for laying values before hues.
   bool greyLock() const { return greyLock_; }
@@ -134,7 +141,8 @@ class Tools : public QObject {
   RollBrush taken_;
   float millimetres_ = 1, diagonal_ = 0;  ///< of the sculpt it was fitted to
   // opens with a tone the mixer knows
-  EncodedColor color_ = colorOf(SkinTone{}), previous_{0.73f, 0.52f, 0.37f};
+  EncodedColor color_ = colorOf(SkinTone{}), previous_{0.73f, 0.52f, 0.37f}, second_{0.36f, 0.2f, 0.15f};
+  std::vector<EncodedColor> used_;
   float fillStrength_ = 1;
   ChannelSet laid_ = Channel::Color;
   std::array<float, kChannelCount> number_{0, 0.8f, 1, 0};

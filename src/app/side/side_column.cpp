@@ -80,3 +80,5 @@ void SideColumn::show(Page page) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_side_column.cpp"

@@ -140,7 +140,7 @@ void GraftBox::choose(const std::filesystem::path& file) {
         return Done{};
       },
       [this, read](const Outcome& done) {
-        if (!done) return session_.say(QString::fromStdString(done.error().message()), true);
+        if (!done) return session_.tell(done.error());
         takeInHand(session_, *read);
       });
 }
@@ -160,3 +160,5 @@ void GraftBox::showAll() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_graft_box.cpp"

@@ -303,9 +303,11 @@ void PhotoPage::seeFineness(bool on) {
         return Done{};
       },
       [this, field](const Outcome& done) {
-        if (!done) return session_.say(QString::fromStdString(done.error().what), true);
+        if (!done) return session_.tell(done.error());
         if (fineness_->isChecked()) easel_.setShows(field);
       });
 }
 
 }  // namespace juvenor::app
+
+#include "moc_photo_page.cpp"

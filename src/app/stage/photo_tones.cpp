@@ -118,6 +118,24 @@ void PhotoTones::chooseWhere() {
   menu.exec(where_->mapToGlobal(QPoint(0, where_->height())));
 }
 
+namespace {
+
+// What was worked out of a slide as it hung before, put into it as it hangs now: pins set meanwhile stay.
+Slide merged(Slide now, const Slide& before, const Slide& after) {
+  const auto take = [&](auto member) {
+    if (!(after.*member == before.*member)) now.*member = after.*member;
+  };
+  take(&Slide::camera);
+  take(&Slide::middle);
+  take(&Slide::half);
+  take(&Slide::turn);
+  take(&Slide::pins);
+  take(&Slide::tone);
+  return now;
+}
+
+}  // namespace
+
 // What is worked out beside the window, of the slide as it hangs.
 void PhotoTones::workOut(const QString& name, const Work& work) {
   const Slide* slide = easel_.slide().slide();
@@ -125,6 +143,7 @@ void PhotoTones::workOut(const QString& name, const Work& work) {
   if (session_.isBusy()) return;
   session_.settleStrokes();
   const auto result = std::make_shared<std::optional<Slide>>();
+  const Slide before = *slide;
   session_.background().start(
       name,
       [d = session_.document(), s = *slide, work, result](const Progress& p) -> Outcome {
@@ -133,12 +152,16 @@ void PhotoTones::workOut(const QString& name, const Work& work) {
         *result = std::move(*next);
         return Done{};
       },
-      [this, name, result](const Outcome& done) {
-        if (!done) return session_.say(QString::fromStdString(done.error().what), true);
-        const bool moved = !((*result)->camera == easel_.viewing().camera);
+      [this, name, before, result](const Outcome& done) {
+        if (!done) return session_.tell(done.error());
         session_.settleStrokes();
-        if (!session_.apply(withSlide(session_.document(), **result), name)) return;
-        if (moved) emit turned((*result)->id);
+        const auto& slides = session_.document().slides;
+        const auto now = std::ranges::find(slides, before.id, &Slide::id);
+        if (now == slides.end()) return session_.say(tr("The slide is not there any more."), true);
+        const Slide next = merged(*now, before, **result);
+        const bool moved = !(next.camera == easel_.viewing().camera);
+        if (!session_.apply(withSlide(session_.document(), next), name)) return;
+        if (moved) emit turned(next.id);
       });
 }
 
@@ -204,3 +227,5 @@ void PhotoTones::tellPins(const std::vector<std::optional<PinDifference>>& pins)
 }
 
 }  // namespace juvenor::app
+
+#include "moc_photo_tones.cpp"

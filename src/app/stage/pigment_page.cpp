@@ -222,3 +222,5 @@ void PigmentPage::told(const ShowThrough& shows) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_pigment_page.cpp"

@@ -66,6 +66,8 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
   pages_->addWidget(
       buildPlain(tr("Finish"), tr("Squint at the values; then File ▸ Export hands the colours on.")));
   column->addWidget(pages_);
+  // tones and ticks are of one sculpt's parts, however many another one has
+  connect(&session_, &Session::opened, this, [this] { parts_->setRowCount(0); });
   connect(&session_, &Session::documentChanged, this, &Stage::refresh);
   connect(&session_.tools(), &Tools::changed, this, [this] {
     pages_->setCurrentIndex(session_.tools().stage());
@@ -276,20 +278,20 @@ void Stage::fillParts() {
     if (parts_->item(row, 0)->checkState() == Qt::Checked)
       tones[static_cast<uint32_t>(row)] = tones_[static_cast<size_t>(row)];
   if (tones.empty()) return session_.say(tr("Tick a part to fill first."), true);
-  Document d = session_.document();
-  const LayerPointer active = layerOf(d, d.activeLayer);
-  // a layer that is no base stays as it is
-  if (!active || active->stratum != Stratum::Flesh || !active->source->painted() || active->locked)
-    d = withPaintedLayer(d, tr("Base tone").toStdString(), Stratum::Flesh);
-  const uint32_t id = d.activeLayer;
   const float strength = session_.tools().fillStrength();
-  session_.edit(tr("Base tones"),
-                [&](const Document&, const Progress&) { return withPartsFilled(d, id, tones, strength); });
+  session_.edit(tr("Base tones"), [&](const Document& now, const Progress&) {
+    const LayerPointer active = layerOf(now, now.activeLayer);
+    const bool base =
+        active && active->stratum == Stratum::Flesh && active->source->painted() && !active->locked;
+    // a layer that is no base stays as it is
+    const Document d = base ? now : withPaintedLayer(now, tr("Base tone").toStdString(), Stratum::Flesh);
+    return withPartsFilled(d, d.activeLayer, tones, strength);
+  });
 }
 
 void Stage::addRamp(const QString& name, BlendMode blend, float opacity, const MaskTerm& term,
                     const EncodedColor& color) {
-  session_.measured({term}, [=, this] {
+  session_.measured("new ramp", {term}, [=, this] {
     session_.settleStrokes();
     Document d = withSourceLayer(session_.document(), name.toStdString(), Stratum::Flesh,
                                  rampSource({term}, {{0, color, 0}, {1, color, 1}}));
@@ -310,3 +312,5 @@ void Stage::usualZones() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_stage.cpp"

@@ -80,3 +80,5 @@ void KindCard::openAt(const QPoint& globalTopRight) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_kind_card.cpp"

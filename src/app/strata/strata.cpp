@@ -127,3 +127,5 @@ void Strata::menu(uint32_t id, const QPoint& at) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_strata.cpp"

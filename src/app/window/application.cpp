@@ -20,3 +20,5 @@ bool Application::notify(QObject* receiver, QEvent* event) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_application.cpp"

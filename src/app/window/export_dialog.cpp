@@ -134,3 +134,5 @@ void ExportDialog::browse() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_export_dialog.cpp"

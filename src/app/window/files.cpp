@@ -41,10 +41,7 @@ QString patterns(const std::vector<std::string>& endings) {
 }  // namespace
 
 void MainWindow::complain(const Error& error, const QString& what) {
-  if (isCancelled(error)) {
-    session_->say(tr("Cancelled; everything is as it was."));
-    return;
-  }
+  if (isCancelled(error)) return session_->tell(error);
   QMessageBox box(QMessageBox::Warning, "Juvenor", what, QMessageBox::Ok, this);
   box.setObjectName("complaint");
   box.setInformativeText(QString::fromStdString(error.message()));
@@ -171,7 +168,7 @@ bool MainWindow::takeSculpt(const QString& file) {
   }
   session_->take(History(*document, "Open " + info.fileName().toStdString()), info.completeBaseName());
   QStringList remarks;
-  if (!read->sculpt->remarks.empty()) remarks << QString::fromStdString(read->sculpt->remarks.front());
+  for (const std::string& remark : read->sculpt->remarks) remarks << QString::fromStdString(remark);
   if (read->surface->size() < kFewPoints)
     remarks
         << tr("only %1 points: paint will be as coarse as they lie. Sculpt ▸ Add points … (Ctrl+R) adds some")

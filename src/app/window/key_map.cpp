@@ -20,6 +20,7 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
     tools.append({f.key, tr(f.label)});
   }
   tools.append({tr("P held"), tr("Pick with any tool")});
+  tools.append({tr("0, 0 held"), tr("Second colour, for a while")});
   const QList<std::pair<QString, Rows>> columns{{tr("Tools"), tools},
                                                 {tr("Brush"),
                                                  {{"B", tr("Brush roll at the pen")},

@@ -5,6 +5,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
+#include <QPushButton>
 #include <QScreen>
 #include <QSettings>
 #include <QStackedWidget>
@@ -12,6 +13,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 #include <QWidgetAction>
+#include <utility>
 
 #include "app/controls/background_progress.h"
 #include "app/kit/kit.h"
@@ -46,6 +48,13 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
       if (message_->text() == text) showMessage({}, false);
     });
   });
+  connect(session_.get(), &Session::offered, this,
+          [this](const QString& text, const QString& action, const std::function<void()>& act) {
+            emit session_->said(text, true);
+            offered_ = act;
+            offer_->setText(action);
+            offer_->show();
+          });
   if (const auto* application = qobject_cast<Application*>(qApp))
     connect(application, &Application::failed, this,
             [this](const QString& why) { session_->say(why, true); });
@@ -73,7 +82,14 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
   });
   first_->setRecent(QSettings().value("recent").toStringList());
   // takes a second or two; whoever first blends by the skin model should not wait for it
-  QTimer::singleShot(3000, this, [] { QThreadPool::globalInstance()->start([] { SkinTint::prepare(); }); });
+  QTimer::singleShot(3000, this, [] {
+    QThreadPool::globalInstance()->start([] {
+      (void)caught([]() -> Outcome {
+        SkinTint::prepare();
+        return Done{};
+      });
+    });
+  });
 }
 
 void MainWindow::buildLayout() {
@@ -125,7 +141,18 @@ QWidget* MainWindow::buildMessageLine() {
   message_->setContentsMargins(14, 0, 14, 0);
   message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   row->addWidget(message_, 1);
+  offer_ = new QPushButton;
+  offer_->setObjectName("offer");
+  offer_->setFixedHeight(22);
+  offer_->hide();
+  connect(offer_, &QPushButton::clicked, this, [this] {
+    const auto act = std::exchange(offered_, {});
+    showMessage({}, false);
+    if (act) act();
+  });
+  row->addWidget(offer_);
   row->addWidget(new BackgroundProgress(session_->background(), "background"));
+  row->addWidget(new BackgroundProgress(session_->measuring(), "measuring"));
   row->addWidget(new BackgroundProgress(sculpting_, "sculpting"));
   row->addWidget(&easel_->valueBar());
   return line;
@@ -133,6 +160,7 @@ QWidget* MainWindow::buildMessageLine() {
 
 void MainWindow::showMessage(const QString& said, bool seriously) {
   said_ = said;
+  offer_->hide();
   const QString text = said.isEmpty() ? easel_->hindrance() : said;
   if (text == message_->text()) return;
   message_->setStyleSheet(seriously ? "color: #e3c98f;" : "color: #e8e8e8;");
@@ -239,3 +267,5 @@ void MainWindow::keyReleaseEvent(QKeyEvent* event) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_main_window.cpp"

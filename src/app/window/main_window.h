@@ -13,6 +13,7 @@
 #include "demo/demo.h"
 
 class QLabel;
+class QPushButton;
 class QStackedWidget;
 
 namespace juvenor::app {
@@ -101,6 +102,8 @@ class MainWindow : public QMainWindow {
   SideColumn* side_;
   RecipeBook* recipes_ = nullptr;  ///< once it was asked for
   QLabel *message_, *saved_;
+  QPushButton* offer_;  ///< beside the message: what would help
+  std::function<void()> offered_;
   QString said_;  ///< what the message line shows now, if it was said
   bool saving_ = false, asks_ = true;
   uint64_t coarseDemo_ = 0;  ///< the first step of one that a finer one may replace

@@ -166,3 +166,5 @@ void PlacementDialog::chooseUnit(int index) {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_placement_dialog.cpp"

@@ -144,3 +144,5 @@ void RefineDialog::showOutcome() {
 }
 
 }  // namespace juvenor::app
+
+#include "moc_refine_dialog.cpp"

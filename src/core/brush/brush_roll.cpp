@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <map>
 #include <set>
 
 #include "core/base64.h"
@@ -285,20 +286,50 @@ Brush inMillimetres(const Brush& brush, float millimetres, float diagonal) {
   return scaled(brush, 1 / unitsOf(millimetres, diagonal));
 }
 
+namespace {
+
+// Stamps of a roll by what they hold; two that bear one name get two.
+class OwnStamps {
+ public:
+  // The name under which the file holds it.
+  Result<std::string> nameFor(const Stamp& stamp) {
+    auto said = toJson(stamp);
+    if (!said) return said.error();
+    json content = *said;
+    content.erase("name");
+    const auto [known, isNew] = names_.emplace(textOf(content), stamp.name());
+    if (!isNew) return known->second;
+    for (int n = 2; !taken_.insert(known->second).second; ++n)
+      known->second = fmt::format("{} {}", stamp.name(), n);
+    (*said)["name"] = known->second;
+    all_.push_back(std::move(*said));
+    return known->second;
+  }
+  const json& all() const { return all_; }
+
+ private:
+  json all_ = json::array();
+  std::map<std::string, std::string> names_;  // by content
+  std::set<std::string> taken_;
+};
+
+}  // namespace
+
 Result<std::string> encodedRoll(const BrushRoll& roll) {
-  json brushes = json::array(), stamps = json::array();
-  std::set<std::string> kept;
+  json brushes = json::array();
+  OwnStamps stamps;
   for (const RollBrush& b : roll) {
-    brushes.push_back({{"name", b.name}, {"ink", b.ink}, {"stage", b.stage}, {"brush", toJson(b.brush)}});
+    json brush = toJson(b.brush);
     const StampPointer& stamp = b.brush.stamp.stamp;
     // what ships need not be kept
-    if (b.brush.tip != TipKind::Stamp || !stamp || stamp == madeStamp(stamp->name())) continue;
-    if (!kept.insert(stamp->name()).second) continue;
-    auto said = toJson(*stamp);
-    if (!said) return said.error();
-    stamps.push_back(std::move(*said));
+    if (b.brush.tip == TipKind::Stamp && stamp && stamp != madeStamp(stamp->name())) {
+      const auto name = stamps.nameFor(*stamp);
+      if (!name) return name.error();
+      brush["stamp"]["name"] = *name;
+    }
+    brushes.push_back({{"name", b.name}, {"ink", b.ink}, {"stage", b.stage}, {"brush", std::move(brush)}});
   }
-  return textOf(json{{"format", kFormat}, {"brushes", brushes}, {"stamps", stamps}}, 1);
+  return textOf(json{{"format", kFormat}, {"brushes", brushes}, {"stamps", stamps.all()}}, 1);
 }
 
 Result<BrushRoll> decodedRoll(const std::string& text, const std::string& name) {

@@ -143,6 +143,28 @@ void Stroke::place(const SurfacePoint& at, const Vec3& along, float radius) {
   lay(main);
 }
 
+namespace {
+
+// Each dab keeps to its own side of a mirror when the other side has one too: where both would reach, the
+// skin got twice the flow, and a seam along the middle.
+std::array<int, 3> sidesOf(const Dab& dab, std::span<const Dab> all) {
+  std::array<int, 3> out{};
+  for (size_t axis = 0; axis < 3; ++axis) {
+    const auto isOther = [&](const Dab& d) {
+      std::array<bool, 3> across = dab.across;
+      across[axis] = !across[axis];
+      return d.across == across;
+    };
+    if (std::ranges::none_of(all, isOther)) continue;
+    // the one under the pen says which side is whose
+    const float under = all.front().at.position[static_cast<Eigen::Index>(axis)];
+    out[axis] = (under >= 0) == (dab.across[axis] == all.front().across[axis]) ? 1 : -1;
+  }
+  return out;
+}
+
+}  // namespace
+
 void Stroke::lay(const Dab& main) {
   const Brush& brush = setting_.brush;
   const float tolerance = brush.mirrorTolerance > 0 ? brush.mirrorTolerance : 3 * surface_.spacing;
@@ -161,7 +183,8 @@ void Stroke::lay(const Dab& main) {
       if (auto other = mirrored(surface_, dabs[i], axis, tolerance)) dabs.push_back(*other);
   }
   ++dabs_;
-  for (const Dab& d : dabs) dabOnce(varied(d, sideOf(d)));
+  std::erase_if(dabs, [&](const Dab& d) { return !takesPart(d); });
+  for (const Dab& d : dabs) dabOnce(varied(d, sideOf(d)), sidesOf(d, dabs));
 }
 
 // Moves a dab along the skin.
@@ -219,9 +242,47 @@ Dab Stroke::loosened(const Dab& dab, size_t side) const {
   return out;
 }
 
-void Stroke::dabOnce(const Dab& dab) {
-  if (!dab.allParts && setting_.activePart != kNone && dab.at.part != setting_.activePart) return;
+bool Stroke::takesPart(const Dab& dab) const {
+  return dab.allParts || setting_.activePart == kNone || dab.at.part == setting_.activePart;
+}
+
+// Of what a tip found, what lies on the dab's own side and on parts that show.
+void Stroke::keepReached(const Sides& sides) {
+  if (sides == Sides{} && setting_.hidden.empty()) return;
+  const auto keeps = [&](uint32_t sample) {
+    for (size_t axis = 0; axis < 3; ++axis)
+      if (sides[axis] != 0 &&
+          (surface_.positions[sample][static_cast<Eigen::Index>(axis)] >= 0) != (sides[axis] > 0))
+        return false;
+    return setting_.hidden.empty() || !setting_.hidden.contains(surface_.parts[sample]);
+  };
+  Footprint& f = footprint_;
+  size_t kept = 0;
+  const auto move = [&](auto& list, size_t from) {
+    if (!list.empty()) list[kept] = list[from];
+  };
+  for (size_t i = 0; i < f.samples.size(); ++i) {
+    if (!keeps(f.samples[i])) continue;
+    move(f.samples, i);
+    move(f.weights, i);
+    move(f.colors, i);
+    move(f.relief, i);
+    move(f.gloss, i);
+    ++kept;
+  }
+  const auto cut = [&](auto& list) {
+    if (!list.empty()) list.resize(kept);
+  };
+  cut(f.weights);
+  cut(f.colors);
+  cut(f.relief);
+  cut(f.gloss);
+  cut(f.samples);
+}
+
+void Stroke::dabOnce(const Dab& dab, const Sides& sides) {
   tip_->find(surface_, flood_, dab, footprint_);
+  keepReached(sides);
   if (setting_.stencil) holdThrough(*setting_.stencil, surface_, dab, footprint_);
   if (setting_.paint) setting_.paint->bring(surface_, dab, footprint_);
   reached_ += footprint_.samples.size();

@@ -3,6 +3,9 @@
 // random follows from the seed, so that the same stroke makes the same marks again.
 #pragma once
 
+#include <array>
+#include <set>
+
 #include "core/brush/ink.h"
 #include "core/brush/paint.h"
 #include "core/brush/stencil.h"
@@ -34,6 +37,7 @@ class Stroke {
     std::optional<EncodedColor> color;            ///< the pen's, for brushes that vary it
     std::shared_ptr<const Stencil> stencil = {};  ///< null: paint goes everywhere
     std::shared_ptr<Paint> paint = {};            ///< in place of the pen's values; null: those
+    std::set<uint32_t> hidden = {};               ///< parts that take none, even if the brush says all
   };
   /// Every dab's footprint is found once for all inks. Surface, inks and flood must outlive the stroke.
   Stroke(const Surface& surface, Setting setting, std::span<const InkAtWork> inks, Flood& flood);
@@ -61,7 +65,11 @@ class Stroke {
  private:
   void dab(const StrokePoint& point, const Vec3& way, float share);
   void lay(const Dab& main);
-  void dabOnce(const Dab& dab);
+  /// Which side of each mirror a dab may reach; 0: both.
+  using Sides = std::array<int, 3>;
+  void dabOnce(const Dab& dab, const Sides& sides);
+  bool takesPart(const Dab& dab) const;
+  void keepReached(const Sides& sides);
   Vec3 alongOf(const StrokePoint& point, const Vec3& way) const;
   Dab varied(const Dab& dab, size_t side) const;
   Dab loosened(const Dab& dab, size_t side) const;

@@ -1,5 +1,7 @@
 #include "core/color/skin_tint.h"
 
+#include <tbb/task_arena.h>
+
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
@@ -205,7 +207,8 @@ AllTints madeTints() {
 }
 
 const AllTints& allTints() {
-  static const AllTints all = madeTints();
+  // a thread that waits for the loop inside must not take up work outside that asks for the tables again
+  static const AllTints all = tbb::this_task_arena::isolate([] { return madeTints(); });
   return all;
 }
 

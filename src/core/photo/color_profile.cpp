@@ -3,6 +3,7 @@
 #include <lcms2.h>
 
 #include <array>
+#include <cstdlib>
 #include <vector>
 
 namespace juvenor {
@@ -10,12 +11,27 @@ namespace {
 
 using Profile = std::unique_ptr<void, decltype(&cmsCloseProfile)>;
 
-// Most pictures say that they are what they would be taken for anyway.
-bool isSrgb(cmsHPROFILE profile) {
-  std::array<char, 128> text{};
-  cmsGetProfileInfoASCII(profile, cmsInfoDescription, "en", "US", text.data(),
-                         static_cast<cmsUInt32Number>(text.size() - 1));
-  return std::string_view(text.data()).find("sRGB") != std::string_view::npos;
+// Most pictures say that they are what they would be taken for anyway: with the same primaries and curve
+// nothing changes by as much as half a step of eight bits. Names say nothing: there are linear profiles
+// called sRGB.
+bool changesNothing(cmsHTRANSFORM transform, bool grey) {
+  constexpr int kSteps = 5, kNear = 128;
+  std::vector<uint16_t> from, as;
+  for (int r = 0; r < kSteps; ++r)
+    for (int g = 0; g < (grey ? 1 : kSteps); ++g)
+      for (int b = 0; b < (grey ? 1 : kSteps); ++b) {
+        const std::array<int, 3> rgb = grey ? std::array{r, r, r} : std::array{r, g, b};
+        for (size_t c = 0; c < 3; ++c) {
+          const auto v = static_cast<uint16_t>(65535 * rgb[c] / (kSteps - 1));
+          if (c == 0 || !grey) from.push_back(v);
+          as.push_back(v);
+        }
+      }
+  std::vector<uint16_t> to(as.size());
+  cmsDoTransform(transform, from.data(), to.data(), static_cast<cmsUInt32Number>(as.size() / 3));
+  for (size_t i = 0; i < as.size(); ++i)
+    if (std::abs(int{as[i]} - int{to[i]}) > kNear) return false;
+  return true;
 }
 
 }  // namespace
@@ -26,12 +42,13 @@ ColorProfile::ColorProfile(std::string_view bytes, bool grey) : grey_(grey) {
   const Profile to(cmsCreate_sRGBProfile(), &cmsCloseProfile);
   const cmsColorSpaceSignature wanted = grey ? cmsSigGrayData : cmsSigRgbData;
   damaged_ = !from || cmsGetColorSpace(from.get()) != wanted;
-  if (damaged_ || isSrgb(from.get())) return;
+  if (damaged_) return;
   const cmsHTRANSFORM made =
       cmsCreateTransform(from.get(), grey ? TYPE_GRAY_16 : TYPE_RGB_16, to.get(), TYPE_RGB_16,
                          INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOCACHE | cmsFLAGS_BLACKPOINTCOMPENSATION);
   damaged_ = !made;
   if (made) transform_.reset(made, &cmsDeleteTransform);
+  if (made && changesNothing(made, grey)) transform_.reset();
 }
 
 void ColorProfile::toSrgb(std::span<Straight16> pixels) const {

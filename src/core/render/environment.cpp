@@ -243,6 +243,20 @@ Harmonics turnedAround(const Harmonics& l, float degrees) {
   return out;
 }
 
+namespace {
+
+// sRGB-encoded to linear, in place. The picture is of floats.
+void decodeAll(OIIO::ImageBuf& picture) {
+  const OIIO::ROI all = picture.roi();
+  tbb::parallel_for(all.ybegin, all.yend, [&](int y) {
+    for (OIIO::ImageBuf::Iterator<float> at(picture, OIIO::ROI(all.xbegin, all.xend, y, y + 1)); !at.done();
+         ++at)
+      for (int c = 0; c < 3; ++c) at[c] = decodeSrgb(std::clamp(static_cast<float>(at[c]), 0.f, 1.f));
+  });
+}
+
+}  // namespace
+
 Result<Panorama> readPanorama(const std::filesystem::path& file) {
   OIIO::ImageBuf picture(file.string());
   if (!picture.read(0, 0, true, OIIO::TypeDesc::FLOAT))
@@ -255,6 +269,8 @@ Result<Panorama> readPanorama(const std::filesystem::path& file) {
         file.string()};
   const bool linear =
       OIIO::Strutil::iends_with(file.string(), ".hdr") || OIIO::Strutil::iends_with(file.string(), ".exr");
+  // light is averaged, not its encoding: a small bright lamp is as bright afterwards
+  if (!linear) decodeAll(picture);
   const OIIO::ImageBuf small =
       OIIO::ImageBufAlgo::resize(picture, "box", 0, OIIO::ROI(0, 128, 0, 64, 0, 1, 0, 3));
   if (small.has_error()) return Error{"cannot be made smaller: " + small.geterror(), file.string()};
@@ -267,7 +283,7 @@ Result<Panorama> readPanorama(const std::filesystem::path& file) {
       Vec3 l(v[0], v[1], v[2]);
       for (int k = 0; k < 3; ++k) {
         if (!std::isfinite(l[k])) return Error{"holds a number that is none", file.string()};
-        l[k] = std::max(0.f, linear ? l[k] : decodeSrgb(std::min(1.f, l[k])));
+        l[k] = std::max(0.f, l[k]);
       }
       out.pixels.push_back(l);
       sum += solidAngle(out, y) * (0.2126f * l.x() + 0.7152f * l.y() + 0.0722f * l.z());

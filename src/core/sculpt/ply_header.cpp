@@ -60,9 +60,15 @@ PlyRole roleOf(const std::string& element, const PlyProperty& p) {
                                                               {"v", PlyRole::V},
                                                               {"texture_u", PlyRole::U},
                                                               {"texture_v", PlyRole::V}};
-  if (element == "vertex" && !p.count)
+  // of faces the colour alone is taken
+  const auto isColor = [](PlyRole role) {
+    return role == PlyRole::Red || role == PlyRole::Green || role == PlyRole::Blue;
+  };
+  if ((element == "vertex" || element == "face") && !p.count)
     for (const auto& [name, role] : kVertex)
-      if (name == p.name) return role;
+      if (name == p.name && (element == "vertex" || isColor(role))) return role;
+  if (element == "tristrips" && p.count && (p.name == "vertex_indices" || p.name == "vertex_index"))
+    return PlyRole::Indices;
   if (element == "face") {
     if (p.count && (p.name == "vertex_indices" || p.name == "vertex_index")) return PlyRole::Indices;
     if (p.count && p.name == "texcoord") return PlyRole::Texcoords;
@@ -163,7 +169,8 @@ double plyValue(PlyType type, const char* from, bool swap) {
 
 float plyColorUnit(PlyType type) {
   if (type == PlyType::Float || type == PlyType::Double) return 1.f;
-  return sizeOf(type) == 1 ? 1.f / 255 : 1.f / 65535;
+  // whoever writes colours as whole numbers of four bytes means 0 to 255 (common practice)
+  return sizeOf(type) == 2 ? 1.f / 65535 : 1.f / 255;
 }
 
 Result<PlyHeader> readPlyHeader(std::string_view bytes, size_t& at) {

@@ -98,7 +98,9 @@ Outcome readFixedPlyVertices(std::string_view bytes, size_t& at, const PlyElemen
 bool isPlainPly(const PlyHeader& header, const PlyElement& faces) {
   if (header.text || header.swap) return false;
   const auto lists = std::ranges::count_if(faces.properties, [](const PlyProperty& p) { return !!p.count; });
-  return lists == 1 && std::ranges::all_of(faces.properties, [](const PlyProperty& p) {
+  const auto colored =
+      std::ranges::any_of(faces.properties, [](const PlyProperty& p) { return isColor(p.role); });
+  return lists == 1 && !colored && std::ranges::all_of(faces.properties, [](const PlyProperty& p) {
            return !p.count || (p.role == PlyRole::Indices && sizeOf(*p.count) == 1 &&
                                (p.type == PlyType::Int32 || p.type == PlyType::Uint32));
          });
@@ -133,9 +135,11 @@ Outcome readPlainPlyFaces(std::string_view bytes, size_t& at, const PlyElement& 
     if (!row.part) return;
     const size_t begin = row.partBehind ? place[i] + 4 * size_t{n} : place[i] - 1 - row.before;
     const double part = plyValue(row.part->type, bytes.data() + begin + row.partPlace);
-    if (part >= 0 && part < 65536) into.polygonPart[before + i] = static_cast<uint32_t>(part);
+    if (part >= 0 && part < kNone) into.polygonPart[before + i] = static_cast<uint32_t>(part);
   });
-  if (place.size() < faces.count) into.remarks.push_back("faces with fewer than three corners were left out");
+  if (place.size() < faces.count)
+    into.remarks.push_back(
+        fmt::format("{} faces with fewer than three corners were left out", faces.count - place.size()));
   return Done{};
 }
 

@@ -52,7 +52,7 @@ struct Piece {
   std::vector<uint32_t> corners, polygonSizes;
   std::vector<uint32_t> uvOf, normalOf;  // of the corners up to the last that has any
   std::vector<Naming> namings;
-  size_t skipped = 0;
+  size_t skipped = 0, oddColors = 0;
   std::optional<Error> error;
 };
 
@@ -179,12 +179,15 @@ bool PieceReader::vertex() {
   float extra[4];
   int extras = 0;
   skipBlanks();
-  while (extras < 4 && !atLineEnd()) {
-    if (!number(extra[extras])) return fail("expected a number in a vertex line");
+  // what is no colour takes nothing from the point
+  bool numbers = true;
+  while (numbers && extras < 4 && !atLineEnd()) {
+    numbers = number(extra[extras]) && std::isfinite(extra[extras]);
     ++extras;
     skipBlanks();
   }
-  if (extras >= 3) {
+  out_.oddColors += !numbers;
+  if (numbers && extras >= 3) {
     if (out_.colors.empty()) out_.colors.reserve(out_.own.vertices);
     out_.colors.emplace_back(static_cast<uint32_t>(out_.positions.size()),
                              opaque16({extra[0], extra[1], extra[2]}));
@@ -358,13 +361,14 @@ void takeNormals(std::vector<Piece>& pieces, Sculpt& out) {
 
 Result<Sculpt> assembled(std::vector<Piece>& pieces, const std::string& where) {
   Sculpt out;
-  size_t vertices = 0, skipped = 0;
+  size_t vertices = 0, skipped = 0, oddColors = 0;
   bool anyUv = false, anyNormal = false, anyColor = false;
   for (const Piece& p : pieces) {
     anyUv |= !p.uvOf.empty();
     anyNormal |= !p.normalOf.empty();
     anyColor |= !p.colors.empty();
     skipped += p.skipped;
+    oddColors += p.oddColors;
     vertices += p.positions.size();
   }
   if (anyColor) {
@@ -391,6 +395,9 @@ Result<Sculpt> assembled(std::vector<Piece>& pieces, const std::string& where) {
     out.uvSets.push_back({"UV", joined<Vec2>(pieces, &Piece::uvs), joined<uint32_t>(pieces, &Piece::uvOf)});
   if (anyNormal) takeNormals(pieces, out);
   if (skipped > 0) out.remarks.push_back(fmt::format("{} lines, points or curves were left out", skipped));
+  if (oddColors > 0)
+    out.remarks.push_back(
+        fmt::format("what stands behind the coordinates of {} vertices is no colour", oddColors));
   const Outcome checked = finishSculpt(out, where);
   if (!checked) return checked.error();
   return out;
@@ -429,6 +436,8 @@ bool readPieces(std::vector<Piece>& pieces, const std::string& where, const Prog
 
 Result<Sculpt> readObj(std::string_view text, const std::string& where, const Progress& progress) {
   bool stopped = false;
+  // a byte order mark is no part of the first line
+  if (text.starts_with("\xef\xbb\xbf")) text.remove_prefix(3);
   std::vector<Piece> pieces = piecesOf(text, kPieceBytes);
   if (!readPieces(pieces, where, progress, stopped) && !stopped) {
     pieces = piecesOf(text, text.size());

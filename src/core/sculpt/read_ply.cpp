@@ -1,11 +1,13 @@
 // PLY (Greg Turk, Stanford 1994): text and both binary orders, polygons of any size, vertex colours of 8
-// bits, 16 bits or float (sRGB-encoded: common practice), UVs per vertex (s t, u v, texture_u texture_v) or
-// per corner (the face list `texcoord`). A face property `part` named by lines `comment part N name` brings
-// parts.
+// bits, 16 bits or float (sRGB-encoded: common practice), those of faces given to their vertices where these
+// have none, triangle strips as the Stanford scans have them, UVs per vertex (s t, u v, texture_u texture_v)
+// or per corner (the face list `texcoord`). A face property `part` named by lines `comment part N name`
+// brings parts.
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "core/sculpt/formats.h"
 #include "core/sculpt/number_text.h"
@@ -29,7 +31,11 @@ class PlyReader {
   bool elements(const PlyElement& element);
   bool vertexRow(const PlyElement& element);
   bool faceRow(const PlyElement& element);
+  bool stripRow(const PlyElement& element);
   bool skipRow(const PlyElement& element);
+  void addPolygon(uint32_t part);
+  void colorByFaces();
+  void nameParts();
   bool value(PlyType type, double& out);
   bool listLength(const PlyProperty& property, uint64_t& out);
   bool rows(const Outcome& read);
@@ -44,7 +50,10 @@ class PlyReader {
   Error error_;
   Sculpt sculpt_;
   std::vector<Eigen::Vector3d> positions_;
-  bool normals_ = false, colored_ = false, vertexUv_ = false, faceUv_ = false, faceParts_ = false;
+  std::vector<EncodedColor> faceColors_;  // of polygons so far, when faces have any
+  uint64_t thin_ = 0;                     // faces of fewer than three corners
+  bool normals_ = false, colored_ = false, vertexUv_ = false, faceUv_ = false, faceParts_ = false,
+       faceColored_ = false;
   UvSet uv_{"UV", {}, {}};
 };
 
@@ -144,6 +153,7 @@ bool PlyReader::vertexRow(const PlyElement& element) {
 bool PlyReader::faceRow(const PlyElement& element) {
   const size_t first = sculpt_.corners.size();
   uint32_t part = 0;
+  EncodedColor color;
   for (const PlyProperty& p : element.properties) {
     double x = 0;
     uint64_t n = 1;
@@ -157,7 +167,13 @@ bool PlyReader::faceRow(const PlyElement& element) {
               fmt::format("face {} names vertex {}; expected 0 or more", sculpt_.polygonPart.size() + 1, x));
         sculpt_.corners.push_back(static_cast<uint32_t>(x));
       } else if (p.role == PlyRole::Part) {
-        part = x >= 0 && x < 65536 ? static_cast<uint32_t>(x) : 0;
+        part = x >= 0 && x < kNone ? static_cast<uint32_t>(x) : 0;
+      } else if (p.role == PlyRole::Red) {
+        color.r = static_cast<float>(x) * plyColorUnit(p.type);
+      } else if (p.role == PlyRole::Green) {
+        color.g = static_cast<float>(x) * plyColorUnit(p.type);
+      } else if (p.role == PlyRole::Blue) {
+        color.b = static_cast<float>(x) * plyColorUnit(p.type);
       } else if (p.role == PlyRole::Texcoords) {
         uv[i % 2] = static_cast<float>(x);
         if (i % 2 == 1) uv_.coordinates.push_back(uv);
@@ -168,18 +184,97 @@ bool PlyReader::faceRow(const PlyElement& element) {
   if (size < 3) {
     // Scans do carry lines and points in their face lists; they have no area to colour.
     sculpt_.corners.resize(first);
-    if (sculpt_.remarks.empty())
-      sculpt_.remarks.push_back("faces with fewer than three corners were left out");
+    ++thin_;
     if (faceUv_) uv_.coordinates.resize(std::min(uv_.coordinates.size(), first));
     return true;
   }
   if (faceUv_) {
     uv_.coordinates.resize(sculpt_.corners.size(), Vec2::Zero());
   }
+  addPolygon(part);
+  if (faceColored_) {
+    faceColors_.resize(sculpt_.polygonPart.size() - 1);
+    faceColors_.push_back(color);
+  }
+  return true;
+}
+
+void PlyReader::addPolygon(uint32_t part) {
   if (sculpt_.polygonStart.empty()) sculpt_.polygonStart.push_back(0);
   sculpt_.polygonStart.push_back(static_cast<uint32_t>(sculpt_.corners.size()));
   sculpt_.polygonPart.push_back(part);
+}
+
+// Each number makes a triangle with the two before it, every other one turned round; below 0 a strip begins
+// anew.
+bool PlyReader::stripRow(const PlyElement& element) {
+  for (const PlyProperty& p : element.properties) {
+    double x = 0;
+    uint64_t n = 1;
+    if (p.count && !listLength(p, n)) return false;
+    uint64_t length = 0;
+    uint32_t before = 0, last = 0;
+    for (uint64_t i = 0; i < n; ++i) {
+      if (!value(p.type, x)) return false;
+      if (p.role != PlyRole::Indices) continue;
+      if (!(x >= 0)) {
+        length = 0;
+        continue;
+      }
+      if (x >= kNone) return fail(fmt::format("a strip names vertex {}", x));
+      const auto now = static_cast<uint32_t>(x);
+      // turns of a strip are triangles without area
+      if (length >= 2 && now != last && now != before && last != before) {
+        const bool odd = length % 2 == 1;
+        sculpt_.corners.insert(sculpt_.corners.end(), {odd ? last : before, odd ? before : last, now});
+        addPolygon(0);
+      }
+      before = last;
+      last = now;
+      ++length;
+      if (i % 65536 == 0 && !noteReport(0)) return false;
+    }
+  }
   return true;
+}
+
+// The mean of the faces around each vertex.
+void PlyReader::colorByFaces() {
+  std::vector<Vec3> sum(sculpt_.vertices.size(), Vec3::Zero());
+  std::vector<uint32_t> count(sum.size(), 0);
+  faceColors_.resize(sculpt_.polygonCount());
+  for (size_t p = 0; p < sculpt_.polygonCount(); ++p)
+    for (const uint32_t v : sculpt_.polygon(p)) {
+      if (v >= sum.size()) continue;  // told of in a moment
+      sum[v] += Vec3(faceColors_[p].r, faceColors_[p].g, faceColors_[p].b);
+      ++count[v];
+    }
+  sculpt_.colors.resize(sum.size());
+  for (size_t v = 0; v < sum.size(); ++v) {
+    const Vec3 mean = count[v] ? Vec3(sum[v] / static_cast<float>(count[v])) : Vec3(Vec3::Ones());
+    sculpt_.colors[v] = opaque16({mean.x(), mean.y(), mean.z()});
+  }
+}
+
+// Numbers of parts may be any; more names than polygons would be a claim nobody needs to believe.
+void PlyReader::nameParts() {
+  std::map<uint32_t, uint32_t> places;
+  uint32_t last = 0;
+  for (const uint32_t p : sculpt_.polygonPart) last = std::max(last, p);
+  const bool sparse = last >= std::max<size_t>(65536, sculpt_.polygonPart.size() + header_.partNames.size());
+  if (sparse) {
+    for (const uint32_t p : sculpt_.polygonPart) places.emplace(p, 0);
+    uint32_t next = 0;
+    for (auto& [number, place] : places) place = next++;
+    for (uint32_t& p : sculpt_.polygonPart) p = places[p];
+    last = next - 1;
+  }
+  for (uint32_t i = 0; i <= last; ++i) sculpt_.parts.push_back(fmt::format("Part {}", i + 1));
+  for (const auto& [number, name] : header_.partNames) {
+    if (sparse && !places.contains(number)) continue;
+    const uint32_t i = sparse ? places[number] : number;
+    if (i <= last) sculpt_.parts[i] = name;
+  }
 }
 
 bool PlyReader::skipRow(const PlyElement& element) {
@@ -227,13 +322,17 @@ bool PlyReader::noteReport(uint64_t row) {
 
 bool PlyReader::elements(const PlyElement& element) {
   if (!enoughBytes(element)) return false;
-  const bool vertex = element.name == "vertex", face = element.name == "face";
+  const bool vertex = element.name == "vertex", face = element.name == "face",
+             strips = element.name == "tristrips";
+  if (!vertex && !face && !strips && element.count > 0)
+    sculpt_.remarks.push_back(fmt::format("{} of '{}' were left out", element.count, element.name));
   int axes = 0;
   bool indices = false;
   for (const PlyProperty& p : element.properties) {
     axes += p.role == PlyRole::X || p.role == PlyRole::Y || p.role == PlyRole::Z;
     normals_ |= p.role == PlyRole::NormalX;
-    colored_ |= p.role == PlyRole::Red;
+    colored_ |= vertex && p.role == PlyRole::Red;
+    faceColored_ |= face && p.role == PlyRole::Red;
     vertexUv_ |= p.role == PlyRole::U;
     faceUv_ |= p.role == PlyRole::Texcoords && !vertexUv_;
     faceParts_ |= p.role == PlyRole::Part;
@@ -249,7 +348,10 @@ bool PlyReader::elements(const PlyElement& element) {
   if (vertex) positions_.reserve(element.count);
   if (face) sculpt_.polygonStart.reserve(element.count + 1);
   for (uint64_t i = 0; i < element.count; ++i) {
-    const bool ok = vertex ? vertexRow(element) : face ? faceRow(element) : skipRow(element);
+    const bool ok = vertex   ? vertexRow(element)
+                    : face   ? faceRow(element)
+                    : strips ? stripRow(element)
+                             : skipRow(element);
     if (!ok || !noteReport(i)) return false;
   }
   return true;
@@ -280,13 +382,12 @@ Result<Sculpt> PlyReader::read() {
     for (uint32_t i = 0; i < uv_.corner.size(); ++i) uv_.corner[i] = i;
     sculpt_.uvSets.push_back(std::move(uv_));
   }
-  uint32_t last = 0;
-  for (const uint32_t p : sculpt_.polygonPart) last = std::max(last, p);
-  if (faceParts_) {
-    for (uint32_t i = 0; i <= last; ++i) sculpt_.parts.push_back(fmt::format("Part {}", i + 1));
-    for (const auto& [i, name] : header_.partNames)
-      if (i <= last) sculpt_.parts[i] = name;
-  }
+  if (faceColored_ && !colored_) colorByFaces();
+  if (faceParts_ && !sculpt_.polygonPart.empty()) nameParts();
+  if (thin_ > 0)
+    sculpt_.remarks.push_back(fmt::format("{} faces with fewer than three corners were left out", thin_));
+  if (faceColored_ && colored_)
+    sculpt_.remarks.push_back("colours of faces were left out: the vertices have their own");
   const Outcome checked = finishSculpt(sculpt_, where_);
   if (!checked) return checked.error();
   return std::move(sculpt_);

@@ -1,5 +1,7 @@
 #include "core/sculpt/sculpt.h"
 
+#include "core/sculpt/cut_large_polygon.h"
+
 #include <fmt/format.h>
 
 #include <cmath>
@@ -94,6 +96,8 @@ std::vector<uint32_t> partOfVertices(const Sculpt& sculpt) {
 
 namespace {
 
+constexpr size_t kLargePolygon = 1024;
+
 double cross(const Eigen::Vector2d& a, const Eigen::Vector2d& b, const Eigen::Vector2d& c) {
   return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
 }
@@ -158,6 +162,8 @@ void triangulate(std::span<const Vec3> vertices, std::span<const uint32_t> corne
     return;
   }
   const std::vector<Eigen::Vector2d> flat = flatten(vertices, corners);
+  // (what is smaller is cut as it always was: points that documents have added lie on these triangles)
+  if (n > kLargePolygon) return cutLargePolygon(flat, out);
   std::vector<uint32_t> ring(n);
   for (uint32_t i = 0; i < n; ++i) ring[i] = i;
   while (ring.size() > 3) {

@@ -5,6 +5,7 @@
 #include <iterator>
 
 #include "core/sculpt/formats.h"
+#include "core/sculpt/written_names.h"
 
 namespace juvenor {
 namespace {
@@ -45,15 +46,16 @@ std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
   for (const Vec3& n : finish.normals)
     fmt::format_to(to, FMT_COMPILE("vn {:.5f} {:.5f} {:.5f}\n"), n.x(), n.y(), n.z());
 
+  const std::vector<std::string> names = writtenNames(sculpt);
   // Parts come back in the order they are named: where polygons would name them in another, all are named
   // first.
   if (!namedInOrder(sculpt))
-    for (const std::string& name : sculpt.parts) fmt::format_to(to, "o {}\n", name);
+    for (const std::string& name : names) fmt::format_to(to, "o {}\n", name);
   uint32_t part = kNone;
   for (size_t p = 0; p < sculpt.polygonCount(); ++p) {
     if (sculpt.polygonPart[p] != part) {
       part = sculpt.polygonPart[p];
-      fmt::format_to(to, "o {}\n", sculpt.parts[part]);
+      fmt::format_to(to, "o {}\n", names[part]);
     }
     out.push_back('f');
     for (uint32_t c = sculpt.polygonStart[p]; c < sculpt.polygonStart[p + 1]; ++c) {

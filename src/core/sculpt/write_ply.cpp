@@ -4,11 +4,14 @@
 #include <bit>
 
 #include "core/sculpt/formats.h"
+#include "core/sculpt/written_names.h"
 
 namespace juvenor {
 namespace {
 
 static_assert(std::endian::native == std::endian::little, "write_ply copies values as they lie in memory");
+
+constexpr size_t kShortParts = 65536;  // so many can be told by two bytes
 
 template <class T>
 void append(std::string& out, T value) {
@@ -24,8 +27,8 @@ std::string headerOf(const Sculpt& sculpt, const VertexFinish& finish, bool vert
   std::string h =
       "ply\nformat binary_little_endian 1.0\ncomment written by Juvenor\ncomment colours are sRGB-encoded\n";
   const bool parts = sculpt.parts.size() > 1;
-  for (size_t i = 0; parts && i < sculpt.parts.size(); ++i)
-    h += fmt::format("comment part {} {}\n", i, sculpt.parts[i]);
+  const std::vector<std::string> names = writtenNames(sculpt);
+  for (size_t i = 0; parts && i < names.size(); ++i) h += fmt::format("comment part {} {}\n", i, names[i]);
   // far from the origin floats do not hold what the coordinates were
   const char* type = sculpt.offset.isZero() ? "float" : "double";
   h += fmt::format("element vertex {0}\nproperty {1} x\nproperty {1} y\nproperty {1} z\n",
@@ -36,7 +39,7 @@ std::string headerOf(const Sculpt& sculpt, const VertexFinish& finish, bool vert
   if (vertexUv) h += "property float s\nproperty float t\n";
   h += fmt::format("element face {}\nproperty list uint8 int vertex_indices\n", sculpt.polygonCount());
   if (cornerUv) h += "property list uint8 float texcoord\n";
-  if (parts) h += "property ushort part\n";
+  if (parts) h += sculpt.parts.size() > kShortParts ? "property uint part\n" : "property ushort part\n";
   h += "end_header\n";
   return h;
 }
@@ -91,7 +94,10 @@ std::string writePly(const Sculpt& sculpt, const VertexFinish& finish) {
         append(out, t.y());
       }
     }
-    if (sculpt.parts.size() > 1) append(out, static_cast<uint16_t>(sculpt.polygonPart[p]));
+    if (sculpt.parts.size() > kShortParts)
+      append(out, sculpt.polygonPart[p]);
+    else if (sculpt.parts.size() > 1)
+      append(out, static_cast<uint16_t>(sculpt.polygonPart[p]));
   }
   return out;
 }

@@ -187,6 +187,57 @@ class TestStroke : public QObject {
       QVERIFY(painted > 50);
     }
   }
+  // A stroke over the mirror's plane lays what the nearer of both dabs lays, and no seam of both. What it
+  // should be comes from strokes without a mirror.
+  void mirrorLaysNothingTwiceAcrossThePlane() {
+    for (const std::array<bool, 3>& axes : {std::array{true, false, false}, {true, true, false}}) {
+      const auto painting = [](float x, float y, std::array<bool, 3> mirror) {
+        Painting p(test::plane(80, 20));
+        p.setting.brush = plainBrush(2);
+        p.setting.brush.flow = 0.3f;
+        p.setting.brush.mirror = mirror;
+        p.stroke({pointAt({x, y, 0})});
+        return p;
+      };
+      const Painting both = painting(0.7f, 0.4f, axes);
+      std::vector<Painting> sides;
+      for (const float x : {0.7f, -0.7f})
+        for (const float y : {0.4f, -0.4f})
+          if ((x > 0 || axes[0]) && (y > 0 || axes[1])) sides.push_back(painting(x, y, {}));
+      const Surface& s = *both.document.surface;
+      size_t painted = 0, shared = 0;
+      for (size_t i = 0; i < s.size(); ++i) {
+        int most = 0, reached = 0;
+        for (const Painting& side : sides) {
+          const int a = colorAt(side.field(), i).a;
+          most = std::max(most, a);
+          reached += a > 0;
+        }
+        QVERIFY(std::abs(int{colorAt(both.field(), i).a} - most) <= 2);
+        painted += most > 0;
+        shared += reached > 1;
+      }
+      QVERIFY(painted > 200 && shared > 100);
+    }
+  }
+  void hiddenPartsTakeNoPaint() {
+    Painting p(test::together(test::plane(40, 20), test::plane(40, 20, "Under")));
+    p.setting.brush = plainBrush(3);
+    p.setting.brush.allParts = true;
+    p.setting.brush.frontOnly = false;
+    p.document.hiddenParts = {1};
+    p.stroke({pointAt({0, 0, 0})});
+    const Surface& s = *p.document.surface;
+    size_t shown = 0, hidden = 0;
+    for (size_t i = 0; i < s.size(); ++i)
+      if (colorAt(p.field(), i).a > 0) (s.parts[i] == 1 ? hidden : shown) += 1;
+    QVERIFY(shown > 50);
+    QCOMPARE(hidden, size_t{0});
+    p.document.hiddenParts.clear();
+    p.stroke({pointAt({0, 0, 0})});
+    for (size_t i = 0; i < s.size(); ++i) hidden += s.parts[i] == 1 && colorAt(p.field(), i).a > 0;
+    QVERIFY(hidden > 50);
+  }
   void mirrorWithoutAnotherSidePaintsOneSide() {
     Painting p(test::sphere(32, 3, {20, 0, 0}));
     p.setting.brush = plainBrush(1);

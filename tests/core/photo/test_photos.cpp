@@ -99,6 +99,43 @@ class TestPhotos : public QObject {
     // redder than the same numbers would be
     QVERIFY(q.r - q.g > (*plain)->straight(0).r - (*plain)->straight(0).g);
   }
+  // What a profile is called is not what it says: one with the primaries of sRGB and no curve is linear.
+  void aLinearProfileCalledSrgbIsLinear() {
+    const cmsCIExyY white{0.3127, 0.3290, 1};
+    const cmsCIExyYTRIPLE primaries{{0.64, 0.33, 1}, {0.30, 0.60, 1}, {0.15, 0.06, 1}};
+    cmsToneCurve* straight = cmsBuildGamma(nullptr, 1);
+    cmsToneCurve* curves[3] = {straight, straight, straight};
+    const cmsHPROFILE linear = cmsCreateRGBProfile(&white, &primaries, curves);
+    cmsMLU* name = cmsMLUalloc(nullptr, 1);
+    cmsMLUsetASCII(name, "en", "US", "Linear sRGB");
+    cmsWriteTag(linear, cmsSigProfileDescriptionTag, name);
+    const cmsHPROFILE usual = cmsCreate_sRGBProfile();
+    const auto bytesOf = [](cmsHPROFILE profile) {
+      cmsUInt32Number size = 0;
+      cmsSaveProfileToMem(profile, nullptr, &size);
+      std::vector<uint8_t> out(size);
+      cmsSaveProfileToMem(profile, out.data(), &size);
+      return out;
+    };
+    const std::vector<uint16_t> values{32768, 32768, 32768, 1000, 20000, 60000};
+    const auto decoded = decodePicture(tiff16(values, bytesOf(linear)), "linear.tif"),
+               plain = decodePicture(tiff16(values, bytesOf(usual)), "plain.tif");
+    cmsMLUfree(name);
+    cmsFreeToneCurve(straight);
+    cmsCloseProfile(linear);
+    cmsCloseProfile(usual);
+    QVERIFY(decoded && plain);
+    for (size_t i = 0; i < 2; ++i) {
+      const Straight16 p = (*decoded)->straight(i), q = (*plain)->straight(i);
+      const uint16_t shown[] = {p.r, p.g, p.b}, kept[] = {q.r, q.g, q.b};
+      for (size_t c = 0; c < 3; ++c) {
+        // the curve of IEC 61966-2-1; to the bit where nothing is to be done
+        QVERIFY2(std::abs(from16(shown[c]) - encodeSrgb(from16(values[3 * i + c]))) < 2e-3f,
+                 qPrintable(QString::number(shown[c])));
+        QCOMPARE(kept[c], values[3 * i + c]);
+      }
+    }
+  }
   void aDamagedProfileIsToldAndLosesNothing() {
     std::vector<uint8_t> profile = wideProfile();
     std::fill(profile.begin() + 12, profile.begin() + 60, uint8_t{0x5a});

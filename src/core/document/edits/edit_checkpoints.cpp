@@ -35,16 +35,26 @@ const Checkpoint* checkpointOf(const Document& document, uint32_t id) {
 }
 
 Result<Document> withCheckpoint(const Document& document, std::string name, int64_t time) {
-  if (document.layers.empty()) return Error{"There is no layer yet to keep."};
+  return withLaterKept(document, document, std::move(name), time);
+}
+
+Result<Document> withLaterKept(const Document& document, const Document& later, std::string name,
+                               int64_t time) {
+  if (later.surface != document.surface)
+    return Error{
+        "points were added since, or the sculpt was made to stand another way: what was painted then "
+        "cannot be kept here"};
+  if (later.layers.empty()) return Error{"There is no layer yet to keep."};
   Document out = document;
   Checkpoint kept;
   kept.id = out.nextCheckpoint++;
   kept.name = std::move(name);
   kept.time = time;
-  kept.bare = document.bare;
-  for (const LayerPointer& layer : document.layers) {
+  kept.bare = later.bare;
+  for (const LayerPointer& layer : later.layers) {
     kept.layers.push_back(numbered(*layer, out.nextLayer++));
-    kept.of.push_back(layer->id);
+    // a layer that is not there yet: no layer may get its number
+    kept.of.push_back(layerOf(document, layer->id) ? layer->id : out.nextLayer++);
   }
   out.checkpoints.push_back(std::move(kept));
   return out;

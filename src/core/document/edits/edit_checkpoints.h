@@ -10,6 +10,9 @@ const Checkpoint* checkpointOf(const Document& document, uint32_t id);
 
 /// Keeps the layers as they are now. `time` as in Checkpoint.
 Result<Document> withCheckpoint(const Document& document, std::string name, int64_t time);
+/// Keeps the layers of a later step as a checkpoint of `document`. Both must have the same points.
+Result<Document> withLaterKept(const Document& document, const Document& later, std::string name,
+                               int64_t time);
 Result<Document> withoutCheckpoint(const Document& document, uint32_t id);
 Result<Document> withCheckpointNamed(const Document& document, uint32_t id, std::string name);
 
