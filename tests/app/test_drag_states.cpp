@@ -178,6 +178,9 @@ class TestDragStates : public QObject {
       QVERIFY(!w.easel().inUse());
     }
     QSignalSpy card(&w.easel(), &Easel::cardWanted);
+    QTimer::singleShot(200, &w.window, [] {
+      if (QWidget* shown = QApplication::activePopupWidget()) shown->close();
+    });
     penWith(w, QEvent::TabletPress, from, Qt::RightButton, Qt::RightButton);
     penWith(w, QEvent::TabletRelease, from, Qt::RightButton, Qt::NoButton);
     QCOMPARE(card.count(), 1);

@@ -169,7 +169,7 @@ class TestLayerCard : public QObject {
     test::DrivenWindow w(test::sphere(24, 10));
     auto* mixer = w.named<Mixer>("mixer");
     w.chooseColor({0.7f, 0.45f, 0.35f});
-    QTest::mouseClick(mixer, Qt::LeftButton, {}, QPoint(24, mixer->height() - 58));
+    QTest::mouseClick(mixer, Qt::LeftButton, {}, QPoint(24, mixer->height() - 80));
     const float away =
         std::abs(toOklch(w.session().tools().color()).h - toOklch(EncodedColor{0.7f, 0.45f, 0.35f}).h);
     QVERIFY2(std::abs(away - 180) < 12, qPrintable(QString::number(double(away))));

@@ -226,6 +226,7 @@ class TestWindow : public QObject {
   }
   void undoRedoAndTheHistoryList() {
     DrivenWindow w(twoParts());
+    w.window.side().show(app::SideColumn::Page::Past);
     w.setBrush([](Brush& b) { b.radius = 2, b.flow = 1; });
     std::vector<ColorField> fields{w.painted()};
     for (const float x : {-5.f, 0.f, 5.f}) {
@@ -253,6 +254,7 @@ class TestWindow : public QObject {
   }
   void theHistoryTellsWhichLayerAStepChanged() {
     DrivenWindow w(twoParts());
+    w.window.side().show(app::SideColumn::Page::Past);
     w.setBrush([](Brush& b) { b.radius = 2, b.flow = 1; });
     auto* list = w.named<QTreeWidget>("history");
     const auto step = [&](int number) {

@@ -301,7 +301,13 @@ void Easel::hideEvent(QHideEvent* event) {
 }
 
 void Easel::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Escape && inUse()) return endDrag();
+  if (event->key() == Qt::Key_Escape && inUse()) {
+    EaselHand* dragged = drag_.kind == Drag::Hand ? drag_.hand : nullptr;
+    if (!dragged) return endDrag();
+    drag_ = {};
+    dragged->breakOff();
+    return update();
+  }
   EaselHand* held = hand();
   const bool done = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
   if (!held || (!done && event->key() != Qt::Key_Escape)) return QWidget::keyPressEvent(event);

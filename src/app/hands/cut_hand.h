@@ -18,6 +18,7 @@ class CutHand : public QObject, public EaselHand {
   void release() override;
   void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
   void giveUp() override { from_.reset(); }
+  void breakOff() override { giveUp(); }
   HandControls* controls() override { return controls_; }
 
  private:

@@ -20,6 +20,8 @@ class EaselHand {
   virtual bool dragging() const = 0;
   virtual void drag(const Viewing& viewing, const Vec2& pixel) = 0;
   virtual void release() = 0;
+  /// Escape in mid-drag: it was not meant, and is nothing where that can be; else it ends as ever.
+  virtual void breakOff() { release(); }
   /// Its handles over the picture; `scale` picture pixels are one of the widget.
   virtual void draw(QPainter& painter, const Viewing& viewing, double scale) const = 0;
   /// Whether what usually moves the eye moves what it holds: a right drag (pixels), the wheel (how many times

@@ -24,6 +24,7 @@ class GraftHand : public QObject, public EaselHand {
   void release() override;
   void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
   void giveUp() override { way_.clear(); }
+  void breakOff() override { giveUp(); }
   /// Whether it takes strips, which are as wide as the brush.
   bool strips() const { return shape() == Shape::Strip; }
   HandControls* controls() override { return controls_; }

@@ -23,6 +23,7 @@ class PatternHand : public QObject, public EaselHand {
   void release() override;
   void draw(QPainter& painter, const Viewing& viewing, double scale) const override;
   void giveUp() override;
+  void breakOff() override { giveUp(); }
   HandControls* controls() override { return controls_; }
 
  protected:

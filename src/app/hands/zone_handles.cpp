@@ -152,6 +152,11 @@ void ZoneHandles::release() {
   held_ = -1;
 }
 
+void ZoneHandles::breakOff() {
+  held_ = -1;
+  session_.endPreview();
+}
+
 void ZoneHandles::placeLandmark(const Vec3& place) {
   const std::string key = session_.tools().landmark();
   const LandmarkFacts* facts = landmarkFacts(key);

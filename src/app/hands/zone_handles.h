@@ -18,6 +18,7 @@ class ZoneHandles : public EaselHand {
   void drag(const Viewing& viewing, const Vec2& pixel) override;
   /// Ends the drag as one step of the work.
   void release() override;
+  void breakOff() override;
   bool dragging() const override { return held_ >= 0; }
 
  private:
