@@ -71,8 +71,8 @@ Outcome history(const fs::path& document);
 Outcome compact(const fs::path& document, size_t steps);
 /// Journals of work that was not saved, as JSON.
 Outcome recoverList();
-/// The work of a journal (its path, or its file's name) as a document of its own; `ground`: where the document
-/// is by now that it goes on from. The journal goes when that is written.
+/// The work of a journal (its path, or its file's name) as a document of its own; `ground`: where the
+/// document is by now that it goes on from. The journal goes when that is written.
 Outcome recoverTake(const std::string& journal, const fs::path& ground, const fs::path& out, bool force);
 /// Puts a journal where it is offered no more.
 Outcome recoverAside(const std::string& journal);
