@@ -12,7 +12,7 @@ namespace juvenor::app {
 FirstPage::FirstPage() {
   auto* outer = new QVBoxLayout(this);
   auto* box = new QWidget;
-  box->setFixedWidth(720);
+  box->setFixedWidth(3 * 348 + 2 * 16);
   auto* column = new QVBoxLayout(box);
   column->setSpacing(12);
   auto* name = new QLabel("Juvenor");
