@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QSignalSpy>
 #include <QThread>
 #include <QTreeWidget>
@@ -253,6 +254,23 @@ class TestWaysOut : public QObject {
     w.stroke();
     QCOMPARE(tools.usedColors().size(), size_t{2});
     QVERIFY(tools.usedColors()[0] == second && tools.usedColors()[1] == first);
+  }
+  void whatWasOpenedLatelyIsInTheFileMenu() {
+    Waiting w;
+    const QString file = DrivenWindow::path(w.folder() / "lately.juvenor");
+    QVERIFY(w.window.saveTo(file));
+    QMenu* recent = nullptr;
+    for (QMenu* menu : w.window.findChildren<QMenu*>())
+      if (menu->title() == "Open recent") recent = menu;
+    QVERIFY(recent);
+    emit recent->aboutToShow();
+    QCOMPARE(recent->actions().front()->text(), QString("lately.juvenor"));
+    recent->actions().front()->trigger();
+    QCOMPARE(w.session().title(), QString("lately"));
+    w.key(Qt::Key_F11);
+    QVERIFY(w.window.isFullScreen());
+    w.key(Qt::Key_F11);
+    QVERIFY(!w.window.isFullScreen());
   }
   void pickTakesFromThePictureBehindToo() {
     Waiting w;

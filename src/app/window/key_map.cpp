@@ -44,6 +44,7 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"Shift+Y", tr("Overcast, lamps, surroundings")},
                                                   {"I", tr("The sculpt's lines")},
                                                   {"Shift+Q", tr("Checkpoint: all or split")},
+                                                  {"F11", tr("Full screen")},
                                                   {"Home", tr("Frame all")},
                                                   {"End", tr("Frame the active part")},
                                                   {tr("right drag"), tr("Turn")},

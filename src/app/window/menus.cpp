@@ -1,7 +1,9 @@
 #include <QActionGroup>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QInputDialog>
 #include <QMenuBar>
+#include <QSettings>
 
 #include "app/recipes/recipe_book.h"
 #include "app/session/job.h"
@@ -21,6 +23,14 @@ void MainWindow::buildMenus() {
   };
   QMenu* file = menuBar()->addMenu(tr("&File"));
   add(file, tr("Open …"), "Ctrl+O", [this] { open(); });
+  QMenu* recent = file->addMenu(tr("Open recent"));
+  connect(recent, &QMenu::aboutToShow, this, [this, recent] {
+    recent->clear();
+    for (const QString& path : QSettings().value("recent").toStringList())
+      recent->addAction(QFileInfo(path).fileName(), this, [this, path] { openFile(path); })->setToolTip(path);
+    if (recent->isEmpty()) recent->addAction(tr("Nothing was opened yet"))->setEnabled(false);
+  });
+  recent->setToolTipsVisible(true);
   QMenu* demos = file->addMenu(tr("Demo sculpts"));
   demos->addAction(tr("River ferryman"), this, [this] { openDemo(demo::Figure::Ferryman); });
   demos->addAction(tr("Ferry keeper"), this, [this] { openDemo(demo::Figure::Keeper); });
@@ -137,6 +147,8 @@ void MainWindow::buildViewMenu() {
       [this] { easel_->split().flip(!easel_->split().flipped()); });
   add(tr("Show or hide masks"), "H",
       [this] { session_->tools().setMasksShown(!session_->tools().masksShown()); });
+  add(tr("Full screen, or a window again"), "F11",
+      [this] { isFullScreen() ? showNormal() : showFullScreen(); });
   add(tr("Grey behind the sculpt …"), "", [this] {
     bool ok = false;
     const int grey =
