@@ -141,10 +141,13 @@ void PigmentPage::buildMarkings(QGridLayout& grid) {
              return withMarking(d, tr("Mottling"), mottleSource(usualMottling(d)), BlendMode::Blood, 0.8f);
            });
   addFirst(grid, 2, tr("Veins"), tr("Vessels from the temples; or place their roots on the skin"),
-           kindIcon(*sourceKind("veins"), {kToneWide, kToneHigh}), [this](const Document& d) {
-             if (d.landmarks.empty()) session_.tools().setTool(Tool::Zones);
+           kindIcon(*sourceKind("veins"), {kToneWide, kToneHigh}), [](const Document& d) {
              return withMarking(d, tr("Veins"), veinSource(usualVeins(d)), BlendMode::Normal, 0.55f);
            });
+  // what is in hand belongs to the window; the edit runs beside it
+  connect(qobject_cast<QToolButton*>(grid.itemAt(2)->widget()), &QToolButton::clicked, this, [this] {
+    if (session_.isOpen() && session_.document().landmarks.empty()) session_.tools().setTool(Tool::Zones);
+  });
   addFirst(grid, 3, tr("Blush"),
            tr("A flush of blood over cheeks, nose and ears; paint its mask to change it"),
            toneIcon({0.66f, 0.28f, 0.24f}), [](const Document& d) -> Result<Document> {
