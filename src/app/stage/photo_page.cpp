@@ -251,10 +251,13 @@ void PhotoPage::showSlide() {
   const Slide* slide = easel_.slide().slide();
   fineness_->setEnabled(slide != nullptr);
   worth_->setVisible(slide != nullptr);
-  if (!slide)
+  if (!slide) {
+    // what is being looked at is not asked for any more
+    measuring_.giveUp();
     measured_.reset();
-  else if (measured_ != slide->picture)
+  } else if (measured_ != slide->picture) {
     measure();
+  }
 }
 
 void PhotoPage::measure() {
