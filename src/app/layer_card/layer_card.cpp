@@ -50,6 +50,8 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   outer->addWidget(scrolled(inside));
   connect(ramp_, &RampPage::sliding, this, [this] { layer_.preview(withTerms()); });
   connect(ramp_, &RampPage::changed, this, &LayerCard::keepTerms);
+  // what is measured of other work is waited for no more; layers there bear the same numbers
+  connect(&session_, &Session::opened, this, [this] { measuredFor_.reset(); });
   connect(&session_, &Session::documentChanged, this, &LayerCard::refresh);
   connect(&session_.engine(), &Engine::troubled, this,
           [this](const QMap<uint32_t, QString>& troubles, const QMap<uint32_t, QString>& notes) {
