@@ -138,7 +138,7 @@ const ScriptCommand kSlideCommands[] = {
       "fit light", "even", "broad", "highlights", "match", "through", "zone"},
      placeSlide},
     {"throw",
-     {"slide", "onto", "part", "split", "reach", "feather", "level", "color", "relief", "gloss"},
+     {"slide", "onto", "part", "split", "reach", "feather", "level", "color", "relief", "gloss", "without"},
      throwSlide},
     {"delete slide", {"slide"}, deleteSlide},
 };

@@ -8,10 +8,13 @@
 
 namespace juvenor::demo {
 
+std::string_view figureKey(Figure figure) {
+  return figure == Figure::Ferryman ? "ferryman" : figure == Figure::Keeper ? "keeper" : "photos";
+}
+
 std::optional<Figure> figureFromKey(std::string_view key) {
-  if (key == "ferryman") return Figure::Ferryman;
-  if (key == "keeper") return Figure::Keeper;
-  if (key == "photos") return Figure::ByPhotos;
+  for (const Figure figure : {Figure::Ferryman, Figure::Keeper, Figure::ByPhotos})
+    if (key == figureKey(figure)) return figure;
   return std::nullopt;
 }
 

@@ -12,6 +12,7 @@ namespace juvenor::demo {
 
 /// ByPhotos is the keeper once more, coloured by pictures of him.
 enum class Figure { Ferryman, Keeper, ByPhotos };
+std::string_view figureKey(Figure figure);
 std::optional<Figure> figureFromKey(std::string_view key);
 
 /// A piece of a figure as clay: a distance, fine relief, and the box it lies in. Millimetres, y up, z to the

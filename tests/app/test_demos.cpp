@@ -8,6 +8,7 @@
 
 #include "app/driven_window.h"
 #include "core/document/store/journal.h"
+#include "support/history_steps.h"
 
 namespace juvenor::app {
 namespace {
@@ -62,6 +63,22 @@ class TestDemos : public QObject {
     test::DrivenWindow next;
     QVERIFY(next.window.openDemo(demo::Figure::Ferryman, 10'000, kQuick));
     QCOMPARE(next.document().surface->size(), w.document().surface->size());
+  }
+  // A coarse document that came with the program opens as it is; nothing is sculpted before one can paint.
+  void theOneThatShipsComesFirst() {
+    const std::filesystem::path folder(QCoreApplication::applicationDirPath().toStdString() + "/demo");
+    std::filesystem::create_directories(folder);
+    const History made(
+        withPaintedLayer(test::documentOf(test::sphere(20, 50)), "Shipped", Stratum::Pigment), "Demo");
+    QVERIFY(saveAs(folder / "keeper.juvenor", test::stepsOf(made), test::currentOf(made)));
+    {
+      test::DrivenWindow w;
+      QVERIFY(w.window.openDemo(demo::Figure::Keeper, 15'000, 200'000));
+      QCOMPARE(w.document().layers.back()->name, std::string("Shipped"));
+      // the file itself is nobody's to write into
+      QVERIFY(w.session().path().isEmpty());
+    }
+    std::filesystem::remove_all(folder);
   }
   void whatSomebodyHasPaintedStays() {
     CoarseDemo w(11'000);

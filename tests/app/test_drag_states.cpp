@@ -21,6 +21,7 @@ struct DragTried {
   const char* layer;
   Qt::MouseButton button = Qt::LeftButton;
   Vec3 from = {0, 0, 10}, to = {3, 2, 9.3f};
+  Qt::KeyboardModifiers modifiers = {};
 };
 
 constexpr const char* kBetween[] = {"nothing", "another button", "wheel",     "another tool", "pick held",
@@ -60,15 +61,16 @@ struct DragWindow : test::DrivenWindow {
     for (const LayerPointer& l : document().layers)
       if (l->name == layer) session().chooseLayer(l->id);
   }
-  void send(QEvent::Type type, Qt::MouseButton button, Qt::MouseButtons buttons, const QPoint& p) {
-    QMouseEvent event(type, p, easel().mapToGlobal(p), button, buttons, {});
+  void send(QEvent::Type type, Qt::MouseButton button, Qt::MouseButtons buttons, const QPoint& p,
+            Qt::KeyboardModifiers modifiers = {}) {
+    QMouseEvent event(type, p, easel().mapToGlobal(p), button, buttons, modifiers);
     QCoreApplication::sendEvent(&easel(), &event);
   }
   void begin(const DragTried& d, const QPoint& from, const QPoint& to) {
     easel().setFocus();
-    send(QEvent::MouseButtonPress, d.button, d.button, from);
-    send(QEvent::MouseMove, Qt::NoButton, d.button, (from + to) / 2);
-    send(QEvent::MouseMove, Qt::NoButton, d.button, to);
+    send(QEvent::MouseButtonPress, d.button, d.button, from, d.modifiers);
+    send(QEvent::MouseMove, Qt::NoButton, d.button, (from + to) / 2, d.modifiers);
+    send(QEvent::MouseMove, Qt::NoButton, d.button, to, d.modifiers);
   }
   void hoverAbout() {
     for (const Vec3& p : {Vec3(-3, 0, 9.5f), Vec3(0, 4, 9), Vec3(2, -3, 9.3f)})
@@ -191,21 +193,23 @@ class TestDragStates : public QObject {
   }
 
  private:
-  static inline const DragTried kDrags[] = {{"airbrush", Tool::Airbrush, "Paint"},
-                                            {"smear", Tool::Smear, "Paint"},
-                                            {"mask", Tool::Mask, "Paint"},
-                                            {"pick", Tool::Pick, "Paint"},
-                                            {"zone", Tool::Zones, "Zones"},
-                                            {"stamp", Tool::Stamp, "Paint"},
-                                            {"stencil", Tool::Stencil, "Paint"},
-                                            {"slide", Tool::Slide, "Paint"},
-                                            {"graft", Tool::Graft, "Paint"},
-                                            {"cut line", Tool::CutLine, "Paint"},
-                                            {"comb", Tool::Comb, "Scales"},
-                                            {"touch", Tool::Touch, "Scales"},
-                                            {"turn", Tool::Airbrush, "Paint", Qt::RightButton},
-                                            {"pan", Tool::Airbrush, "Paint", Qt::MiddleButton},
-                                            {"split", Tool::Airbrush, "Paint"}};
+  static inline const DragTried kDrags[] = {
+      {"airbrush", Tool::Airbrush, "Paint"},
+      {"smear", Tool::Smear, "Paint"},
+      {"line", Tool::Airbrush, "Paint", Qt::LeftButton, {0, 0, 10}, {3, 2, 9.3f}, Qt::ControlModifier},
+      {"mask", Tool::Mask, "Paint"},
+      {"pick", Tool::Pick, "Paint"},
+      {"zone", Tool::Zones, "Zones"},
+      {"stamp", Tool::Stamp, "Paint"},
+      {"stencil", Tool::Stencil, "Paint"},
+      {"slide", Tool::Slide, "Paint"},
+      {"graft", Tool::Graft, "Paint"},
+      {"cut line", Tool::CutLine, "Paint"},
+      {"comb", Tool::Comb, "Scales"},
+      {"touch", Tool::Touch, "Scales"},
+      {"turn", Tool::Airbrush, "Paint", Qt::RightButton},
+      {"pan", Tool::Airbrush, "Paint", Qt::MiddleButton},
+      {"split", Tool::Airbrush, "Paint"}};
 
   static void penWith(DragWindow& w, QEvent::Type type, const QPoint& p, Qt::MouseButton button,
                       Qt::MouseButtons buttons) {

@@ -297,6 +297,11 @@ void Easel::drawString(QPainter& painter) const {
                         QPointF(pen_.pixel.x(), pen_.pixel.y()) / scale});
 }
 
+void Easel::drawLine(QPainter& painter) const {
+  const bool hovers = !inUse() && probe_ && drawsLine(QGuiApplication::keyboardModifiers());
+  if (drag_.kind == Drag::Line || hovers) line_.draw(painter, viewing_, lineEnd(), devicePixelRatioF());
+}
+
 void Easel::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   const int grey = static_cast<int>(viewing_.background & 0xff);
@@ -314,6 +319,7 @@ void Easel::paintEvent(QPaintEvent*) {
   if (tool == Tool::Zones || tool == Tool::Stencil || tool == Tool::Slide || stamp_.placing()) return;
   if (tool == Tool::Graft && !graft_.strips()) return;
   drawString(painter);
+  drawLine(painter);
   if (!probe_ || drag_.kind == Drag::Turn || drag_.kind == Drag::Pan) return;
   const Brush& brush = session_.tools().brush();
   const BrushRing ring{viewing_, session_.engine().rays(), session_.document().hiddenParts,

@@ -18,6 +18,7 @@
 #include "app/hands/slide_hand.h"
 #include "app/hands/stamp_placing.h"
 #include "app/hands/stencil_hand.h"
+#include "app/hands/straight_line.h"
 #include "app/hands/touch_hand.h"
 #include "app/hands/zone_handles.h"
 #include "app/session/session.h"
@@ -99,12 +100,13 @@ class Easel : public QWidget {
   void hideEvent(QHideEvent* event) override;
   bool event(QEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
   void dropEvent(QDropEvent* event) override;
 
  private:
-  enum class Drag { None, Paint, Pick, Hand, Turn, Pan, Split };
+  enum class Drag { None, Paint, Line, Pick, Hand, Turn, Pan, Split };
   /// The drag that is under way: what it does, which button of which device began it, whose it is. There is
   /// one, whatever else is pressed meanwhile, and it ends one way.
   struct DragInHand {
@@ -114,6 +116,7 @@ class Easel : public QWidget {
     EaselHand* hand = nullptr;  ///< of Drag::Hand, and of a turn that turns what it holds
     QPointF pressed, last;
     bool moved = false;
+    bool erasing = false;
   };
 
   Vec2 pixelAt(const QPointF& position) const;
@@ -128,6 +131,10 @@ class Easel : public QWidget {
   EaselHand* hand() { return handOf(session_.tools().tool()); }
   const EaselHand* hand() const { return const_cast<Easel*>(this)->hand(); }
   void endStroke();
+  bool drawsLine(Qt::KeyboardModifiers modifiers) const;
+  StraightLine::End lineEnd() const;
+  void layLine(bool erasing);
+  void drawLine(QPainter& painter) const;
   void drawString(QPainter& painter) const;
   void post(bool moving);
   void press(const PenPoint& point, const QPointF& position, bool erasing, Qt::KeyboardModifiers modifiers);
@@ -161,6 +168,7 @@ class Easel : public QWidget {
   CombHand comb_;
   TouchHand touch_;
   AxisLock axes_;
+  StraightLine line_;
   bool axesHeld_ = false;
   LastStroke stroke_;  ///< the one in the air, or the last
   Vec2 stringEnd_ = Vec2::Zero();

@@ -52,7 +52,39 @@ EaselHand* Easel::handOf(Tool tool) {
 
 void Easel::endStroke() {
   session_.engine().endStroke();
+  // a straight line goes on from here
+  const auto probe = session_.engine().probe(session_.document(), pen_.pixel);
+  probe ? line_.startAt(session_.document().surface, probe->point.position) : line_.forget();
   update();
+}
+
+// With Ctrl a press draws the line from where the last stroke ended, and the release lays it.
+bool Easel::drawsLine(Qt::KeyboardModifiers modifiers) const {
+  return modifiers & Qt::ControlModifier && !hand() && !session_.tools().picks() &&
+         session_.tools().tool() != Tool::Fill;
+}
+
+StraightLine::End Easel::lineEnd() const {
+  std::optional<Vec3> place;
+  if (probe_) place = probe_->point.position;
+  return StraightLine::endAt(viewing_, session_.tools().brush(), pen_.pixel, place);
+}
+
+void Easel::layLine(bool erasing) {
+  const auto rays = session_.engine().rays();
+  if (!rays) return;
+  const StraightLine::End end = lineEnd();
+  std::vector<PenPoint> way;
+  if (line_.begins(session_.document().surface))
+    way = line_.way(viewing_, *rays, session_.document().hiddenParts, session_.tools().brush(), end,
+                    pen_.pressure);
+  if (way.empty()) way = {{end.pixel, pen_.pressure, {0, 0}, 0}};
+  stroke_ = {way, viewing_.camera, viewing_.size};
+  if (recordingOn_) recording_.strokes.push_back(way);
+  session_.beginStroke(erasing, way.front(), before());
+  for (size_t i = 1; i < way.size(); ++i) session_.engine().moveStroke(way[i]);
+  pen_.pixel = end.pixel;
+  endStroke();
 }
 
 void Easel::repeatStroke() {
@@ -150,7 +182,10 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
                      .arg(QString::fromStdString(parts[probe->point.part])));
     return;
   }
-  paint(point, erasing, modifiers);
+  if (!drawsLine(modifiers)) return paint(point, erasing, modifiers);
+  drag_.kind = Drag::Line;
+  drag_.erasing = erasing;
+  pen_ = point;
 }
 
 void Easel::paint(const PenPoint& point, bool erasing, Qt::KeyboardModifiers modifiers) {
@@ -204,6 +239,10 @@ void Easel::dragged(const PenPoint& point, const QPointF& position, Qt::Keyboard
       axesHeld_ = modifiers & Qt::ShiftModifier;
       strokeTo(point);
       break;
+    case Drag::Line:
+      pen_.pixel = point.pixel;
+      pen_.pressure = std::max(pen_.pressure, point.pressure);
+      break;
     case Drag::Pick:
       pick(position, modifiers & Qt::ShiftModifier);
       break;
@@ -224,6 +263,7 @@ void Easel::endDrag() {
   if (!inUse()) return;
   const DragInHand ended = std::exchange(drag_, {});
   if (ended.kind == Drag::Paint) endStroke();
+  if (ended.kind == Drag::Line) layLine(ended.erasing);
   if (ended.hand && (ended.kind == Drag::Hand || ended.moved)) ended.hand->release();
   if (ended.kind == Drag::Turn || ended.kind == Drag::Pan) post(false);
 }
@@ -302,17 +342,27 @@ void Easel::hideEvent(QHideEvent* event) {
 
 void Easel::keyPressEvent(QKeyEvent* event) {
   if (event->key() == Qt::Key_Escape && inUse()) {
+    if (drag_.kind == Drag::Line) {
+      drag_ = {};
+      return update();
+    }
     EaselHand* dragged = drag_.kind == Drag::Hand ? drag_.hand : nullptr;
     if (!dragged) return endDrag();
     drag_ = {};
     dragged->breakOff();
     return update();
   }
+  if (event->key() == Qt::Key_Control) update();
   EaselHand* held = hand();
   const bool done = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
   if (!held || (!done && event->key() != Qt::Key_Escape)) return QWidget::keyPressEvent(event);
   done ? held->finish() : held->giveUp();
   update();
+}
+
+void Easel::keyReleaseEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Control) update();
+  QWidget::keyReleaseEvent(event);
 }
 
 void Easel::mouseDoubleClickEvent(QMouseEvent* event) {
@@ -355,6 +405,7 @@ void Easel::hover(const QPointF& position) {
   if (!session_.isOpen() || drag_.kind == Drag::Turn || drag_.kind == Drag::Pan) return;
   setCursor(split_.press(position, size()) ? Qt::SplitHCursor : Qt::CrossCursor);
   probe_ = session_.engine().probe(session_.document(), pixelAt(position));
+  if (!inUse()) pen_.pixel = pixelAt(position);
   emit probed(probe_);
   update();
 }

@@ -31,6 +31,7 @@ bool EngineWork::takeSurface(const Document& document) {
     rays_ = std::move(*rays);
     lighting_ = std::make_unique<Lighting>(document.surface);
     lighting_->setMillimetres(document.placement.millimetres);
+    lighting_->setHidden(document.hiddenParts);
     setLight();
     thumbnails_ = std::make_unique<LayerThumbnails>(*rays_, kThumbnailEdge);
     flood_.prepare(*document.surface);
@@ -56,8 +57,12 @@ void EngineWork::handle(Document& document) {
     return;
   }
   if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
-  if (lighting_) lighting_->setMillimetres(document.placement.millimetres);
+  if (lighting_) {
+    lighting_->setMillimetres(document.placement.millimetres);
+    lighting_->setHidden(document.hiddenParts);
+  }
   document_ = std::move(document);
+  setLight();
   if (newBare) {
     for (ChannelSet& stale : stale_) stale |= Channel::Color;
     staleCount_ = stale_.size();

@@ -11,6 +11,7 @@
 #include "core/render/edge_average.h"
 #include "core/render/layer_thumbnails.h"
 #include "core/render/look.h"
+#include "core/render/still.h"
 
 namespace juvenor::app {
 
@@ -64,7 +65,7 @@ class EngineWork {
   // drawing, light and settling (engine_picture.cpp)
   bool lit() const { return viewing_.view >= View::Clay; }
   bool spreads() const { return viewing_.view == View::Skin; }
-  Light worldLight() const { return lightIn(viewing_); }
+  Light worldLight() const { return lightOn(document_, lightIn(viewing_)); }
   void setLight();
   void shadeTouched();
   bool shadeOwed();

@@ -293,7 +293,7 @@ void PhotoPage::seeFineness(bool on) {
   work_.start(
       tr("Looking at how fine it lands"),
       [d = session_.document(), s = *slide, field](const Progress& p) -> Outcome {
-        auto fine = finenessOver(s, *d.maps, p);
+        auto fine = finenessOver(s, d.hiddenParts, *d.maps, p);
         if (!fine) return fine.error();
         *field = ScalarField(fine->size());
         for (size_t c = 0; c < field->chunkCount(); ++c) {

@@ -1,6 +1,7 @@
-// The demo documents: made once and kept in the user's cache. The first time a coarser figure opens within
-// seconds, and the fine one is sculpted beside it; while nothing was painted it takes the coarse one's place.
+// The demo documents. Coarse ones come with the program and open as any document does; the fine one is sculpted
+// beside it, once, and kept in the user's cache. While nothing was painted it takes the coarse one's place.
 #include <QApplication>
+#include <QDir>
 #include <QFileInfo>
 #include <QStandardPaths>
 #include <QTimer>
@@ -31,6 +32,17 @@ QString fileOf(demo::Figure figure, size_t points) {
       .arg(points);
 }
 
+// The coarse document that came with the program; empty where it was built without.
+QString shippedFile(demo::Figure figure) {
+  const QDir program(QCoreApplication::applicationDirPath());
+  const QString name = QString("%1.juvenor").arg(QString::fromUtf8(demo::figureKey(figure).data()));
+  for (const char* folder : {"demo", "../share/juvenor/demo"})
+    if (const QString file = program.filePath(QString("%1/%2").arg(QString::fromLatin1(folder), name));
+        QFileInfo::exists(file))
+      return QDir::cleanPath(file);
+  return {};
+}
+
 Outcome makeDemo(demo::Figure figure, size_t points, const std::filesystem::path& file,
                  const Progress& progress) {
   std::error_code ec;
@@ -59,7 +71,9 @@ bool MainWindow::openDemo(demo::Figure figure) {
 bool MainWindow::openDemo(demo::Figure figure, size_t fine, size_t quick) {
   if (!mayLeave()) return false;
   const bool quickly = quick && !QFileInfo::exists(fileOf(figure, fine));
-  const QString file = fileOf(figure, quickly ? quick : fine);
+  QString file = fileOf(figure, quickly ? quick : fine);
+  if (const QString shipped = quickly && quick == kQuickPoints ? shippedFile(figure) : QString(); !shipped.isEmpty())
+    file = shipped;
   if (!QFileInfo::exists(file)) {
     const auto made =
         runJobFor<Done>(this, tr("Sculpting the demo, once …"), [&](const Progress& p) -> Outcome {

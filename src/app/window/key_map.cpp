@@ -30,6 +30,7 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"O", tr("Front only")},
                                                   {"J", tr("All parts")},
                                                   {tr("Shift held"), tr("Keeps to across, upright, 45°")},
+                                                  {tr("Ctrl+click"), tr("Straight on from the last stroke")},
                                                   {"R", tr("Repeat the last stroke")},
                                                   {"Shift+D", tr("Hold the stencil, or not")},
                                                   {"Shift+S", tr("Hold the slide, or not")},

@@ -81,6 +81,13 @@ size_t placeOf(const Document& document, uint32_t id) {
   return i;
 }
 
+bool hasColor(const Document& document) {
+  const auto [least, most] = std::minmax({document.bare.r, document.bare.g, document.bare.b});
+  return most - least > 0.01f || std::ranges::any_of(document.layers, [](const LayerPointer& layer) {
+           return layer->visible && layer->source->channels().has(Channel::Color);
+         });
+}
+
 std::map<uint64_t, PicturePointer> picturesOf(const Document& document) {
   std::map<uint64_t, PicturePointer> out;
   const auto add = [&](const PicturePointer& picture) {

@@ -64,6 +64,10 @@ void eachLayer(Document& document, const std::function<void(LayerPointer&)>& vis
 /// Its place in the stack; layers.size() when there is none.
 size_t placeOf(const Document& document, uint32_t id);
 
+/// Whether the skin has colour: a tone of its own that is no grey, or a layer that is seen and may bring
+/// some.
+bool hasColor(const Document& document);
+
 /// Every picture it needs, by its fingerprint: of the board, of slides, of layers.
 std::map<uint64_t, PicturePointer> picturesOf(const Document& document);
 

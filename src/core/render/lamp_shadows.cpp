@@ -21,7 +21,7 @@ int LampShadows::settledRays(const LitBy::Source& lamp) {
   return lamp.strength.isZero() ? 0 : lamp.size < 0.02f ? 1 : lamp.size < 0.4f ? 8 : 16;
 }
 
-void LampShadows::cast(const Rays& rays, size_t s, size_t l, int wanted) {
+void LampShadows::cast(const Rays& rays, const std::set<uint32_t>& hidden, size_t s, size_t l, int wanted) {
   const Surface& surface = rays.surface();
   const float lift = liftOf(surface), reach = surface.bounds.diagonal();
   const LitBy::Source& lamp = lamps_[l];
@@ -33,7 +33,7 @@ void LampShadows::cast(const Rays& rays, size_t s, size_t l, int wanted) {
   for (int k = had.count[l]; k < wanted && !below; ++k) {
     const Vec2 u = spreadPoint(static_cast<uint32_t>(s), static_cast<uint32_t>(k));
     const Vec3 d = directionAround(lamp.toward, 1 - u.x() * (1 - edge), u.y());
-    if (n.dot(d) > 0 && !rays.blocked({surface.positions[s] + lift * n, d}, reach)) ++seen_[s][l];
+    if (n.dot(d) > 0 && !rays.blocked({surface.positions[s] + lift * n, d}, reach, hidden)) ++seen_[s][l];
   }
   had.count[l] = static_cast<uint8_t>(std::max<int>(had.count[l], wanted));
 }
@@ -47,8 +47,8 @@ bool LampShadows::isPlain(const Surface& surface, size_t s, size_t l) const {
   });
 }
 
-bool LampShadows::raise(const Rays& rays, size_t begin, size_t end, int count,
-                        const std::function<bool()>& stop) {
+bool LampShadows::raise(const Rays& rays, const std::set<uint32_t>& hidden, size_t begin, size_t end,
+                        int count, const std::function<bool()>& stop) {
   return parallelUntil(begin, end, stop, [&](size_t s) {
     for (size_t l = 0; l < kLampCount; ++l) {
       if (lamps_[l].strength.isZero()) continue;
@@ -61,13 +61,13 @@ bool LampShadows::raise(const Rays& rays, size_t begin, size_t end, int count,
       const int wanted = std::min(count, settledRays(lamps_[l]));
       if (had.count[l] < kFirstLampRays) {
         const int first = std::min(wanted, kFirstLampRays);
-        cast(rays, s, l, first);
+        cast(rays, hidden, s, l, first);
         if (had.count[l] == std::min(kFirstLampRays, settledRays(lamps_[l])))
           had.first[l] = seen_[s][l] == 0              ? First::Dark
                          : seen_[s][l] == had.count[l] ? First::Bright
                                                        : First::Mixed;
       }
-      if (wanted > had.count[l] && !isPlain(rays.surface(), s, l)) cast(rays, s, l, wanted);
+      if (wanted > had.count[l] && !isPlain(rays.surface(), s, l)) cast(rays, hidden, s, l, wanted);
     }
   });
 }

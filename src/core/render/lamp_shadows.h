@@ -24,14 +24,15 @@ class LampShadows {
   /// Casts rays from the samples of the range toward every lamp that is on until each has had `count`, or
   /// all it needs. Where the first rays of a sample and its neighbours agree they are all it needs, so the
   /// whole surface must have had `kFirstLampRays` before any of it is given more. `stop` is asked every
-  /// fraction of a millisecond; false when it said so.
-  bool raise(const Rays& rays, size_t begin, size_t end, int count, const std::function<bool()>& stop = {});
+  /// fraction of a millisecond; false when it said so. Hidden parts are in no ray's way.
+  bool raise(const Rays& rays, const std::set<uint32_t>& hidden, size_t begin, size_t end, int count,
+             const std::function<bool()>& stop = {});
   /// The part of a lamp a sample sees, the mean over its neighbours; nothing before it had any ray.
   std::optional<float> seen(const Surface& surface, size_t sample, size_t lamp) const;
 
  private:
   enum class First : uint8_t { None, Dark, Bright, Mixed };  ///< what the first rays of a sample met
-  void cast(const Rays& rays, size_t sample, size_t lamp, int wanted);
+  void cast(const Rays& rays, const std::set<uint32_t>& hidden, size_t sample, size_t lamp, int wanted);
   bool isPlain(const Surface& surface, size_t sample, size_t lamp) const;
 
   std::array<LitBy::Source, kLampCount> lamps_;

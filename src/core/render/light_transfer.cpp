@@ -9,15 +9,15 @@
 namespace juvenor {
 LightTransfer::LightTransfer(size_t samples) : blocked_(samples), rays_(samples) {}
 
-bool LightTransfer::raise(const Rays& rays, size_t begin, size_t end, int count,
-                          const std::function<bool()>& stop) {
+bool LightTransfer::raise(const Rays& rays, const std::set<uint32_t>& hidden, size_t begin, size_t end,
+                          int count, const std::function<bool()>& stop) {
   const Surface& surface = rays.surface();
   const float lift = liftOf(surface), reach = surface.bounds.diagonal();
   return parallelUntil(begin, end, stop, [&](size_t s) {
     const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
     for (int k = rays_[s]; k < count; ++k) {
       const Vec3 d = cosineDirection(n, spreadPoint(static_cast<uint32_t>(s), static_cast<uint32_t>(k)));
-      if (!rays.blocked({origin, d}, reach)) continue;
+      if (!rays.blocked({origin, d}, reach, hidden)) continue;
       const Harmonics y = harmonicsAt(d);
       for (size_t c = 0; c < 9; ++c) blocked_[s][c] += y[c];
     }

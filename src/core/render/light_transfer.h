@@ -19,7 +19,9 @@ class LightTransfer {
 
   /// Casts rays from the samples of the range until each has had `count`, on all cores. `stop` is asked every
   /// fraction of a millisecond; false when it said so: what was cast counts, and the rest can follow later.
-  bool raise(const Rays& rays, size_t begin, size_t end, int count, const std::function<bool()>& stop = {});
+  /// Hidden parts are in no ray's way.
+  bool raise(const Rays& rays, const std::set<uint32_t>& hidden, size_t begin, size_t end, int count,
+             const std::function<bool()>& stop = {});
   int raysOf(size_t sample) const { return rays_[sample]; }
 
   /// By what each of a light's nine numbers is multiplied for the irradiance over π at a sample. What blocks

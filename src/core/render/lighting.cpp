@@ -15,6 +15,11 @@ namespace {
 // Chunks a piece of work takes together: both cores are busy and a hand need not wait.
 constexpr size_t kPieceOfLight = 8;
 
+// The brightest a half float holds.
+Eigen::half stored(float light) {
+  return Eigen::half(std::clamp(light, 0.f, 65504.f));
+}
+
 }  // namespace
 
 namespace {
@@ -117,6 +122,17 @@ bool Lighting::setLight(const Light& wanted, const Eigen::Matrix3f& clayFrom) {
   return true;
 }
 
+void Lighting::setHidden(const std::set<uint32_t>& parts) {
+  if (parts == hidden_) return;
+  hidden_ = parts;
+  transfer_ = LightTransfer(surface_->size());
+  shadows_ = LampShadows(surface_->size());
+  shadows_.setLamps(by_.lamps);
+  std::fill(rays_.begin(), rays_.end(), 0);
+  whole_ = false;
+  ++light_;
+}
+
 void Lighting::setMillimetres(float millimetres) {
   if (millimetres == millimetres_) return;
   millimetres_ = millimetres;
@@ -143,7 +159,6 @@ LitSample Lighting::litAt(size_t s, const Harmonics& seen, const ReceivedLight& 
   // how far red, green and blue wander in mm: the roots of the table's mean variances
   constexpr std::array<float, 3> kWander{1.17f, 0.15f, 0.15f};
   const float unit = now_.depth / millimetres_;
-  const auto stored = [](float e) { return static_cast<uint16_t>(std::min(65535.f, e * kLitUnit)); };
   LitSample out;
   for (size_t c = 0; c < 3; ++c) {
     const auto bands = LightTransfer::bandsOf(seen, by_.soft[c]);
@@ -241,8 +256,8 @@ Lighting::Advance Lighting::advance(const Rays& rays, const Stop& stop) {
   const std::span piece(rest.chunks.data(), std::min(kPieceOfLight, rest.chunks.size()));
   for (const uint32_t c : piece) {
     const size_t end = std::min(surface_->size(), (c + 1) * kChunkSize);
-    if (!transfer_.raise(rays, c * kChunkSize, end, rest.rays, stop)) return {};
-    if (!shadows_.raise(rays, c * kChunkSize, end, rest.rays, stop)) return {};
+    if (!transfer_.raise(rays, hidden_, c * kChunkSize, end, rest.rays, stop)) return {};
+    if (!shadows_.raise(rays, hidden_, c * kChunkSize, end, rest.rays, stop)) return {};
     rays_[c] = std::max(rays_[c], rest.rays);
     noteWhole();
     if (stop && stop()) return {};
@@ -252,9 +267,9 @@ Lighting::Advance Lighting::advance(const Rays& rays, const Stop& stop) {
 }
 
 bool Lighting::settle(const Rays& rays, const Stop& stop) {
-  if (!transfer_.raise(rays, 0, surface_->size(), kSettledLightRays, stop)) return false;
+  if (!transfer_.raise(rays, hidden_, 0, surface_->size(), kSettledLightRays, stop)) return false;
   for (const int count : {kFirstLightRays, kSettledLightRays})
-    if (!shadows_.raise(rays, 0, surface_->size(), count, stop)) return false;
+    if (!shadows_.raise(rays, hidden_, 0, surface_->size(), count, stop)) return false;
   std::fill(rays_.begin(), rays_.end(), kSettledLightRays);
   noteWhole();
   std::vector<uint32_t> all(rays_.size());
@@ -263,7 +278,7 @@ bool Lighting::settle(const Rays& rays, const Stop& stop) {
 }
 
 std::optional<Lighting::Received> Lighting::toSpread() const {
-  if (spread_ == light_ || !whole_) return std::nullopt;
+  if (spread_ == light_ || !whole_ || !(now_.depth > 0)) return std::nullopt;
   for (size_t c = 0; c < laid_.size(); ++c)
     if (stale(c) || !received_[c]) return std::nullopt;
   return Received{received_, surface_->size(), millimetres_, now_.depth, light_};
@@ -272,8 +287,7 @@ std::optional<Lighting::Received> Lighting::toSpread() const {
 bool Lighting::takeSpread(std::span<const ReceivedLight> light, uint64_t counter) {
   if (counter != light_) return false;
   parallel(light.size(), [&](size_t s) {
-    for (size_t c = 0; c < 3; ++c)
-      lit_[s][c] = static_cast<uint16_t>(std::clamp(light[s][c] * kLitUnit, 0.f, 65535.f));
+    for (size_t c = 0; c < 3; ++c) lit_[s][c] = stored(light[s][c]);
   });
   spread_ = light_;
   return true;

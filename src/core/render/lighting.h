@@ -7,6 +7,7 @@
 
 #include <functional>
 #include <memory>
+#include <set>
 #include <span>
 #include <vector>
 
@@ -17,9 +18,9 @@
 
 namespace juvenor {
 
-/// Light on a sample: red, green and blue as they leave the skin, and what Clay shows; 16384 is one.
-using LitSample = std::array<uint16_t, 4>;
-inline constexpr float kLitUnit = 16384.f;
+/// Light on a sample: red, green and blue as they leave the skin, and what Clay shows. Lamps and suns in
+/// surroundings are far above one.
+using LitSample = std::array<Eigen::half, 4>;
 
 /// How much a sample sees of the sky and of each lamp; 255 is all.
 using OpenSample = std::array<uint8_t, 1 + kLampCount>;
@@ -37,6 +38,8 @@ class Lighting {
   bool setLight(const Light& light, const Eigen::Matrix3f& clayFrom = Eigen::Matrix3f::Identity());
   /// How far light wanders: millimetres of a scene unit.
   void setMillimetres(float millimetres);
+  /// Parts that are not there: they take no light from others.
+  void setHidden(const std::set<uint32_t>& parts);
   /// Chunks of samples that are in the picture, ascending; they come first.
   void setSeen(std::vector<uint32_t> chunks) { seen_ = std::move(chunks); }
 
@@ -114,6 +117,7 @@ class Lighting {
   std::vector<Laid> laid_;  ///< which light lies on each chunk, through how many rays
   std::vector<int> rays_;   ///< that all samples of a chunk have had
   std::vector<uint32_t> seen_;
+  std::set<uint32_t> hidden_;
   Light now_;
   LitBy by_;
   std::array<Harmonics, 3> lampNumbers_{};  ///< each lamp of strength one as nine numbers

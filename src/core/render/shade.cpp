@@ -211,7 +211,6 @@ class Shader {
     } else if (in_.open.empty()) {
       out.open.fill(1);
     }
-    for (float& l : out.light) l *= 1.f / kLitUnit;
     out.normal = normal.normalized();
     out.bent = in_.relief ? bent.normalized() : out.normal;
     out.toViewer = lens_.toViewer(position);

@@ -6,6 +6,11 @@
 
 namespace juvenor {
 
+Light lightOn(const Document& document, Light light) {
+  if (!hasColor(document)) light.depth = 0;
+  return light;
+}
+
 ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::span<const LitSample> lit,
                         const StillSetting& setting) {
   ShadeInput input;
@@ -48,7 +53,8 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
   if (setting.view == View::Clay || setting.view == View::Skin) {
     lighting.emplace(document.surface);
     lighting->setMillimetres(document.placement.millimetres);
-    lighting->setLight(setting.light, viewAxes(setting.camera));
+    lighting->setHidden(document.hiddenParts);
+    lighting->setLight(lightOn(document, setting.light), viewAxes(setting.camera));
     if (!lighting->settle(rays, [&] { return !report(progress, 0.5f); })) return cancelledError();
     if (setting.view == View::Skin)
       if (const Outcome spread = spreadNow(*lighting, *document.maps, progress); !spread)

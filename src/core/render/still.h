@@ -22,6 +22,9 @@ struct StillSetting {
   bool lines = false;                ///< the sculpt's polygon edges over it
 };
 
+/// The light as this skin takes it: what has no colour is no skin yet, and light does not wander in it.
+Light lightOn(const Document& document, Light light);
+
 /// What shading a still of a surface starts from; `lit` is not needed for Flat and Value.
 ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::span<const LitSample> lit,
                         const StillSetting& setting);

@@ -89,6 +89,54 @@ class TestLighting : public QObject {
     QVERIFY(!lighting.lightSeen([] { return true; }));
     QVERIFY(!lighting.seenIsLit());
   }
+  // What is hidden is not there: the skin behind it is open to the sky and to lamps, as if the part were not.
+  void hiddenPartsTakeNoLight() {
+    const auto surface = hollow();
+    const Rays rays(surface, Rays::Quality::Full);
+    Light light;
+    light.kind = LightKind::Lamps;
+    Lighting lighting(surface);
+    lighting.setLight(light);
+    lighting.settle(rays);
+    const std::vector<OpenSample> before(lighting.open().begin(), lighting.open().end());
+    lighting.setHidden({1});
+    QVERIFY(lighting.advance(rays, {}).more);
+    lighting.settle(rays);
+    size_t shadowed = 0, balls = 0;
+    for (size_t s = 0; s < surface->size(); ++s) {
+      if (surface->parts[s] != 0) continue;
+      ++balls;
+      shadowed += before[s][0] < 255;
+      // nothing else stands around a ball
+      QCOMPARE(lighting.open()[s][0], uint8_t{255});
+      if (surface->normals[s].dot(lighting.light().lamps[0].toward) > 0.3f)
+        QCOMPARE(lighting.open()[s][1], uint8_t{255});
+    }
+    QVERIFY2(shadowed > balls / 10, qPrintable(QString::number(shadowed)));
+    lighting.setHidden({});
+    lighting.settle(rays);
+    QVERIFY(std::ranges::equal(lighting.open(), before));
+  }
+  void strongLightIsNotCut() {
+    const auto surface = test::surfaceOf(test::sphere(40, 10));
+    const Rays rays(surface, Rays::Quality::Full);
+    Light light;
+    light.kind = LightKind::Lamps;
+    for (Lamp& lamp : light.lamps) lamp.on = false;
+    light.lamps[0].on = true;
+    light.lamps[0].kelvin = 6500;
+    light.depth = 0;
+    const auto brightest = [&](float strength) {
+      light.lamps[0].strength = strength;
+      float out = 0;
+      for (const LitSample& l : settled(surface, rays, light)) out = std::max(out, static_cast<float>(l[1]));
+      return out;
+    };
+    const float one = brightest(1);
+    QVERIFY2(one > 0.8f && one < 1.2f, qPrintable(QString::number(one)));
+    // half floats hold three digits
+    QVERIFY(std::abs(brightest(50) / one - 50) < 0.1f);
+  }
 };
 
 JUVENOR_TEST(TestLighting)

@@ -178,7 +178,7 @@ class TestRender : public QObject {
       const auto surface = test::surfaceOf(sculpt);
       const Rays traced(surface, Rays::Quality::Full);
       LightTransfer t(surface->size());
-      t.raise(traced, 0, surface->size(), rays);
+      t.raise(traced, {}, 0, surface->size(), rays);
       size_t best = 0;
       for (size_t i = 0; i < surface->size(); ++i)
         if ((surface->positions[i] - place).norm() < (surface->positions[best] - place).norm()) best = i;
@@ -200,9 +200,9 @@ class TestRender : public QObject {
   void moreRaysGoOnWhereTheFirstEnded() {
     const Scene s(test::oddities(1));
     LightTransfer once(s.surface->size()), twice(s.surface->size());
-    once.raise(s.rays, 0, s.surface->size(), 24);
-    twice.raise(s.rays, 0, s.surface->size(), 8);
-    twice.raise(s.rays, 0, s.surface->size(), 16);
+    once.raise(s.rays, {}, 0, s.surface->size(), 24);
+    twice.raise(s.rays, {}, 0, s.surface->size(), 8);
+    twice.raise(s.rays, {}, 0, s.surface->size(), 16);
     for (size_t i = 0; i < s.surface->size(); ++i)
       QVERIFY(std::abs(once.openness(i) - twice.openness(i)) < 1e-5f);
   }

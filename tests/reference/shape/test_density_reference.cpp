@@ -31,7 +31,7 @@ class TestDensityReference : public QObject {
       QVERIFY(spread);
       std::vector<LitSample> lit(hard.size());
       for (size_t s = 0; s < lit.size(); ++s)
-        for (size_t c = 0; c < 3; ++c) lit[s][c] = static_cast<uint16_t>((*spread)[s][c] * kLitUnit);
+        for (size_t c = 0; c < 3; ++c) lit[s][c] = Eigen::half((*spread)[s][c]);
       ChannelFields skin(surface->size());
       auto chunk = std::make_shared<ColorChunk>();
       for (size_t i = 0; i < kChunkSize; ++i) setSample(*chunk, i, {40000, 30000, 26000, 65535});

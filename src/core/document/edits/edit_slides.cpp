@@ -80,6 +80,7 @@ Result<Document> withThrow(const Document& document, uint32_t id, std::optional<
   if (!onto) {
     Throw thrown = *throwOf(*sourceKind("slide")->fresh(*document.surface, {}));
     thrown.slides = {*slide};
+    thrown.without = document.hiddenParts;
     return withSourceLayer(document, slide->name, Stratum::Surface, throwSource(std::move(thrown)));
   }
   const size_t at = placeOf(document, *onto);

@@ -38,7 +38,7 @@ struct Landed {
 
 Result<Landed> landedOn(const Document& document, const Slide& slide, size_t most, const Progress& progress) {
   if (!slide.picture) return noPicture(slide);
-  const auto seen = seenFrom(slide.camera, *document.maps, progress);
+  const auto seen = seenFrom(slide.camera, document.hiddenParts, *document.maps, progress);
   if (!seen) return seen.error();
   const Surface& surface = *document.surface;
   std::vector<uint32_t> reached;

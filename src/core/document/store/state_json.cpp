@@ -173,9 +173,10 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
 namespace {
 
 // Bottom first; `ids` holds the numbers of all layers so far.
-Outcome readStack(const json& layers, size_t samples, std::set<uint32_t>& ids, LayerStack& out) {
+Outcome readStack(const json& layers, const PieceReader& pieces, size_t samples, std::set<uint32_t>& ids,
+                  LayerStack& out) {
   for (const json& j : layers) {
-    auto layer = layerFromState(j, samples);
+    auto layer = pieces.layer(j, samples);
     if (!layer) return layer.error();
     if (!ids.insert((*layer)->id).second)
       return Error{fmt::format("two layers have the number {}", (*layer)->id)};
@@ -186,11 +187,14 @@ Outcome readStack(const json& layers, size_t samples, std::set<uint32_t>& ids, L
   return Done{};
 }
 
-Outcome readCheckpoint(const json& j, size_t samples, std::set<uint32_t>& ids, Document& d) {
+Outcome readCheckpoint(const json& said, const PieceReader& pieces, size_t samples, std::set<uint32_t>& ids,
+                       Document& d) {
+  const auto whole = pieces.whole(said);
+  if (!whole) return whole.error();
   Checkpoint c;
   const json *layers = nullptr, *of = nullptr;
   const json* time = nullptr;
-  const Outcome ok = JsonFields(j)
+  const Outcome ok = JsonFields(**whole)
                          .whole("id", c.id)
                          .text("name", c.name)
                          .any("time", time)
@@ -202,7 +206,7 @@ Outcome readCheckpoint(const json& j, size_t samples, std::set<uint32_t>& ids, D
   if (!ok) return Error{"a checkpoint " + ok.error().what};
   if (time && !time->is_number_integer()) return Error{"a checkpoint has a time that is no whole number"};
   if (time) c.time = saneTime(time->get<int64_t>());
-  if (const Outcome read = readStack(*layers, samples, ids, c.layers); !read) return read;
+  if (const Outcome read = readStack(*layers, pieces, samples, ids, c.layers); !read) return read;
   std::set<uint32_t> originals;
   for (const json& o : *of) {
     if (!o.is_number_unsigned() || o.get<uint64_t>() == 0 || o.get<uint64_t>() >= kNone ||
@@ -219,12 +223,13 @@ Outcome readCheckpoint(const json& j, size_t samples, std::set<uint32_t>& ids, D
   return Done{};
 }
 
-Outcome readLayers(const json& layers, const json& checkpoints, size_t samples, Document& d) {
+Outcome readLayers(const json& layers, const json& checkpoints, const PieceReader& pieces, size_t samples,
+                   Document& d) {
   std::set<uint32_t> ids;
-  Outcome ok = readStack(layers, samples, ids, d.layers);
+  Outcome ok = readStack(layers, pieces, samples, ids, d.layers);
   if (ok && d.activeLayer != 0 && !ids.contains(d.activeLayer)) return Error{"the active layer is not there"};
   for (const json& j : checkpoints)
-    if (ok) ok = readCheckpoint(j, samples, ids, d);
+    if (ok) ok = readCheckpoint(j, pieces, samples, ids, d);
   if (ok && !ids.empty() && d.nextLayer <= *ids.rbegin())
     return Error{"the next layer's number is taken already"};
   return ok;
@@ -293,7 +298,7 @@ Outcome readLists(const json& wells, const json& hidden, Document& d) {
   return Done{};
 }
 
-Result<Document> currentFrom(const json& state, size_t samples) {
+Result<Document> currentFrom(const json& state, size_t samples, const PieceReader& pieces) {
   Document d;
   const json none = json::array();
   const json *layers, *wells, *hidden, *refinements, *placement, *landmarks = &none, *board = &none,
@@ -330,7 +335,7 @@ Result<Document> currentFrom(const json& state, size_t samples) {
   if (!step) return step.error();
   d.reliefStep = *step;
   if (guard) d.guard = openMask(samples);
-  ok = readLayers(*layers, checkpoints ? *checkpoints : none, samples, d);
+  ok = readLayers(*layers, checkpoints ? *checkpoints : none, pieces, samples, d);
   if (ok) ok = readLists(*wells, *hidden, d);
   if (ok && landmarks) ok = readLandmarks(*landmarks, d);
   if (ok && board) ok = readBoard(*board, d);
@@ -341,10 +346,14 @@ Result<Document> currentFrom(const json& state, size_t samples) {
 
 }  // namespace
 
-Result<Document> documentFromState(const json& state, size_t samples, int format) {
+PieceReader wholePieces() {
+  return {[](const json& said) -> Result<const json*> { return &said; }, layerFromState};
+}
+
+Result<Document> documentFromState(const json& state, size_t samples, int format, const PieceReader& pieces) {
   // copied only where there is something to bring up to date
-  auto document =
-      format < 3 ? currentFrom(broughtUpToDate(state, format), samples) : currentFrom(state, samples);
+  auto document = format < 3 ? currentFrom(broughtUpToDate(state, format), samples, pieces)
+                             : currentFrom(state, samples, pieces);
   if (!document) return Error{"a step of the history is damaged: " + document.error().what};
   return document;
 }

@@ -12,6 +12,7 @@
 #include "core/document/history.h"
 #include "core/document/store/database.h"
 #include "core/document/store/state_json.h"
+#include "core/document/store/state_pieces.h"
 
 namespace juvenor {
 
@@ -152,10 +153,12 @@ class Store {
   struct StepBefore {
     const Document* document = nullptr;
     const nlohmann::json* state = nullptr;
-    int format = 0;
+    const Store* store = nullptr;
   };
   Result<Document> documentOf(const Row& row, const nlohmann::json& state, const StepBefore& before,
                               size_t samples);
+  PieceReader pieceReader() { return format_ < 8 ? wholePieces() : pieces_.reader(db_); }
+  const nlohmann::json* saidOfCheckpoint(const nlohmann::json* state, size_t checkpoint);
   static bool hasNewPaint(const Row& row, const Layer& layer, const Layer& ground, size_t samples);
   Result<LayerPointer> layerFrom(const Row& row, Layer layer, const LayerPointer& before, size_t samples);
 
@@ -166,6 +169,7 @@ class Store {
   std::unordered_map<int64_t, Known> chunkOfId_;
   std::map<int64_t, void*> empty_;               ///< of those the chunks that are still to be filled
   std::map<uint64_t, PicturePointer> pictures_;  ///< read so far
+  StatePieces pieces_;
   int format_ = kDocumentFormat;
   std::string save_;                       ///< the name of the save this store knows
   std::map<uint64_t, std::string> named_;  ///< steps with names of the artist's own, as it knows them

@@ -40,9 +40,17 @@ bool Store::hasNewPaint(const Row& row, const Layer& layer, const Layer& ground,
   return ground.id != layer.id || !hasSize(ground, samples) || std::ranges::any_of(row.changes, changed);
 }
 
+// Null where it is told nowhere.
+const nlohmann::json* Store::saidOfCheckpoint(const nlohmann::json* state, size_t checkpoint) {
+  const nlohmann::json* said = entryOf(state, "checkpoints", checkpoint);
+  if (!said) return nullptr;
+  const auto whole = pieceReader().whole(*said);
+  return whole ? *whole : nullptr;
+}
+
 Result<Document> Store::documentOf(const Row& row, const nlohmann::json& state, const StepBefore& before,
                                    size_t samples) {
-  auto document = documentFromState(state, samples, row.store->format_);
+  auto document = documentFromState(state, samples, row.store->format_, row.store->pieceReader());
   if (!document) return Error{document.error().what, path_.string()};
   if (document->guard) {
     const bool known = before.document && before.document->guard && before.document->guard->size() == samples;
@@ -70,7 +78,7 @@ Result<Document> Store::documentOf(const Row& row, const nlohmann::json& state, 
       ok = layer.error();
   };
   const Document* last = before.document;
-  const nlohmann::json* saidBefore = before.format == row.store->format_ ? before.state : nullptr;
+  const nlohmann::json* saidBefore = before.store == row.store ? before.state : nullptr;
   for (size_t i = 0; i < document->layers.size(); ++i) {
     LayerPointer& pointer = document->layers[i];
     const size_t at = last ? placeOf(*last, pointer->id) : 0;
@@ -82,11 +90,13 @@ Result<Document> Store::documentOf(const Row& row, const nlohmann::json& state, 
     const size_t at = last ? placeOfCheckpoint(*last, c.id) : 0;
     const bool kept =
         last && at < last->checkpoints.size() && last->checkpoints[at].layers.size() == c.layers.size();
+    const nlohmann::json* now = kept ? row.store->saidOfCheckpoint(&state, k) : nullptr;
+    const nlohmann::json* then = kept ? row.store->saidOfCheckpoint(saidBefore, at) : nullptr;
     for (size_t i = 0; i < c.layers.size(); ++i) {
       const LayerPointer ground = groundOf(*document, last, c, i);
       const bool same = kept && last->checkpoints[at].layers[i] == ground;
-      load(c.layers[i], ground, same ? entryOf(entryOf(&state, "checkpoints", k), "layers", i) : nullptr,
-           same ? entryOf(entryOf(saidBefore, "checkpoints", at), "layers", i) : nullptr);
+      load(c.layers[i], ground, same ? entryOf(now, "layers", i) : nullptr,
+           same ? entryOf(then, "layers", i) : nullptr);
     }
   }
   if (!ok) return ok.error();
@@ -152,7 +162,7 @@ Result<Opened> Store::assemble(Parts& parts, const Progress& progress) {
   const auto shown = static_cast<size_t>(std::ranges::find(parts.order, parts.current) - parts.order.begin());
   Opened out;
   nlohmann::json said;
-  StepBefore last{nullptr, &said, 0};
+  StepBefore last{nullptr, &said, nullptr};
   size_t bytes = 0, freed = 0;
   for (size_t i = 0; i < parts.order.size(); ++i) {
     const auto row = parts.rows.find(parts.order[i]);
@@ -206,7 +216,7 @@ Result<Opened> Store::assemble(Parts& parts, const Progress& progress) {
     }
     said = std::move(state);
     last.document = &out.steps.back()->document;
-    last.format = row->second.store->format_;
+    last.store = row->second.store;
     const float done = static_cast<float>(i + 1) / static_cast<float>(parts.order.size());
     if (!report(progress, 0.8f + 0.2f * done)) return cancelledError();
   }

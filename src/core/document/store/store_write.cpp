@@ -43,6 +43,11 @@ constexpr std::string_view kChangedElsewhere = "was saved by another program sin
   "CREATE TABLE named(step INTEGER PRIMARY KEY, name TEXT NOT NULL);" \
   "PRAGMA user_version = 7;"
 
+// What format 8 has beyond format 7: layers and checkpoints that states name by their numbers.
+#define JUVENOR_SINCE_8                                              \
+  "CREATE TABLE piece(id INTEGER PRIMARY KEY, state TEXT NOT NULL);" \
+  "PRAGMA user_version = 8;"
+
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
     "CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;"
@@ -51,13 +56,15 @@ constexpr const char* kSchema =
     "CREATE TABLE step(id INTEGER PRIMARY KEY, name TEXT NOT NULL, state TEXT NOT NULL);"
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
-    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6 JUVENOR_SINCE_7;
+    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6 JUVENOR_SINCE_7
+        JUVENOR_SINCE_8;
 constexpr const char* kSince2 = JUVENOR_SINCE_2;
 constexpr const char* kSince3 = JUVENOR_SINCE_3;
 constexpr const char* kSince4 = JUVENOR_SINCE_4;
 constexpr const char* kSince5 = JUVENOR_SINCE_5;
 constexpr const char* kSince6 = JUVENOR_SINCE_6;
 constexpr const char* kSince7 = JUVENOR_SINCE_7;
+constexpr const char* kSince8 = JUVENOR_SINCE_8;
 
 std::string randomName() {
   std::random_device device;
@@ -158,12 +165,16 @@ Outcome Store::bringUpToDate() {
   if (ok && format_ < 4) ok = db_.run(kSince4);
   if (ok && format_ < 5) ok = db_.run(kSince5);
   if (ok && format_ < 6) ok = db_.run(kSince6);
-  if (ok) ok = db_.run(kSince7);
+  if (ok && format_ < 7) ok = db_.run(kSince7);
+  if (ok) ok = db_.run(kSince8);
   std::map<uint64_t, Row> rows;
   if (ok) ok = readRows(rows);
   for (const auto& [id, row] : rows) {
     if (!ok) return ok;
-    const std::string state = textOf(broughtUpToDate(parsedOrNull(row.state), format_));
+    nlohmann::json now = broughtUpToDate(parsedOrNull(row.state), format_);
+    ok = pieces_.take(db_, now);
+    if (!ok) return ok;
+    const std::string state = textOf(now);
     ok = db_.query("UPDATE step SET state = ? WHERE id = ?",
                    {std::string_view(state), static_cast<int64_t>(id)});
   }
@@ -171,9 +182,13 @@ Outcome Store::bringUpToDate() {
 }
 
 Outcome Store::insertStep(const Step& step, const Document* before) {
-  const std::string state = textOf(stateOf(step.document));
+  nlohmann::json told = stateOf(step.document);
+  if (const Outcome taken = pieces_.take(db_, told); !taken) return taken;
+  const std::string state = textOf(told);
   // nothing may be written that could not be read again: it would take the whole document with it
-  if (const auto back = documentFromState(parsedOrNull(state), step.document.surface->size()); !back)
+  if (const auto back = documentFromState(parsedOrNull(state), step.document.surface->size(), kDocumentFormat,
+                                          pieces_.reader(db_));
+      !back)
     return Error{fmt::format("the step “{}” cannot be kept, for it could not be read again: {}", step.name,
                              back.error().what),
                  path_.string()};
@@ -206,8 +221,8 @@ Outcome Store::dropSteps(const std::vector<uint64_t>& ids) {
     named_.erase(id);
   }
   if (ids.empty()) return Done{};
-  const Outcome ok =
-      db_.run("DELETE FROM chunk WHERE id NOT IN (SELECT data FROM change WHERE data IS NOT NULL)");
+  Outcome ok = pieces_.dropUnused(db_);
+  if (ok) ok = db_.run("DELETE FROM chunk WHERE id NOT IN (SELECT data FROM change WHERE data IS NOT NULL)");
   if (!ok) return ok;
   std::set<int64_t> left;
   const Outcome listed = db_.query("SELECT id FROM chunk", {}, [&](const SqlRow& row) {
@@ -402,6 +417,7 @@ Outcome Store::write(std::span<const StepPointer> steps, uint64_t currentStep, s
   if (ok) ok = caught([&] { return writeNow(steps, currentStep, look); });
   if (!ok) {
     (void)db_.run("ROLLBACK");
+    pieces_.forget();
     named_ = namesBefore;
   }
   // the work is safe already; a file that stays large is no reason to call it unsaved

@@ -222,9 +222,10 @@ class ThrowLayer final : public LayerSource {
   nlohmann::json parameters() const override {
     nlohmann::json slides = nlohmann::json::array();
     for (const Slide& s : thrown_.slides) slides.push_back(toJson(s));
-    return {{"slides", slides},       {"part", photoPartKey(thrown_.part)}, {"split", thrown_.split},
-            {"reach", thrown_.reach}, {"feather", thrown_.feather},         {"level", thrown_.level},
-            {"color", thrown_.color}, {"relief", thrown_.relief},           {"gloss", thrown_.gloss}};
+    return {{"slides", slides},          {"part", photoPartKey(thrown_.part)}, {"split", thrown_.split},
+            {"reach", thrown_.reach},    {"feather", thrown_.feather},         {"level", thrown_.level},
+            {"color", thrown_.color},    {"relief", thrown_.relief},           {"gloss", thrown_.gloss},
+            {"without", thrown_.without}};
   }
   std::string remark() const override {
     return thrown_.slides.size() == 1 ? "1 slide" : fmt::format("{} slides", thrown_.slides.size());
@@ -264,11 +265,12 @@ class ThrowLayer final : public LayerSource {
 };
 
 constexpr std::string_view kThrowKeys[] = {"slides", "part",  "split",  "reach", "feather",
-                                           "level",  "color", "relief", "gloss"};
+                                           "level",  "color", "relief", "gloss", "without"};
 
 Result<SourcePointer> readThrow(const nlohmann::json& parameters, size_t) {
   Throw out;
   const nlohmann::json* slides = nullptr;
+  const nlohmann::json* without = nullptr;
   std::string part(photoPartKey(out.part));
   const Outcome ok = JsonFields(parameters)
                          .list("slides", slides)
@@ -280,11 +282,18 @@ Result<SourcePointer> readThrow(const nlohmann::json& parameters, size_t) {
                          .flag("color", out.color)
                          .number("relief", out.relief, -1e9f, 1e9f)
                          .number("gloss", out.gloss, 0, 1)
+                         .list("without", without)
                          .done();
   if (!ok) return Error{"a throw " + ok.error().what};
   const auto known = photoPartFromKey(part);
   if (!known) return Error{fmt::format("a throw lays \"all\", \"detail\" or \"tone\", not '{}'", part)};
   out.part = *known;
+  for (size_t i = 0; without && i < without->size(); ++i) {
+    const nlohmann::json& part = (*without)[i];
+    if (!part.is_number_unsigned() || part.get<uint64_t>() >= kNone)
+      return Error{"a throw leaves out a part that has no number"};
+    out.without.insert(part.get<uint32_t>());
+  }
   for (size_t i = 0; slides && i < slides->size(); ++i) {
     auto slide = slideFromJson((*slides)[i]);
     if (!slide) return slide.error();

@@ -1,6 +1,7 @@
 #include "core/layers/sources/thrown.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <cmath>
 #include <numbers>
@@ -24,9 +25,10 @@ float smoothStep(float low, float high, float v) {
   return t * t * (3 - 2 * t);
 }
 
-std::string keyOf(const Camera& c) {
-  return fmt::format("seen from {} {} {} {} {} {} {} {} {} {}", c.target.x(), c.target.y(), c.target.z(),
-                     c.distance, c.turn.x(), c.turn.y(), c.turn.z(), c.turn.w(), c.fieldOfView, c.parallel);
+std::string keyOf(const Camera& c, const std::set<uint32_t>& without) {
+  return fmt::format("seen from {} {} {} {} {} {} {} {} {} {} without {}", c.target.x(), c.target.y(),
+                     c.target.z(), c.distance, c.turn.x(), c.turn.y(), c.turn.z(), c.turn.w(), c.fieldOfView,
+                     c.parallel, fmt::join(without, ","));
 }
 
 // A sample that is seen next to hidden ones is half hidden, never the other way round: nothing lands behind
@@ -50,10 +52,10 @@ void softenRim(const Surface& surface, SeenBy& seen) {
 
 }  // namespace
 
-Result<std::shared_ptr<const SeenBy>> seenFrom(const Camera& camera, SurfaceMaps& maps,
-                                               const Progress& progress) {
+Result<std::shared_ptr<const SeenBy>> seenFrom(const Camera& camera, const std::set<uint32_t>& without,
+                                               SurfaceMaps& maps, const Progress& progress) {
   const size_t bytes = maps.size();
-  return maps.derived<SeenBy>(keyOf(camera), bytes, [&]() -> Result<std::shared_ptr<const SeenBy>> {
+  return maps.derived<SeenBy>(keyOf(camera, without), bytes, [&]() -> Result<std::shared_ptr<const SeenBy>> {
     const auto rays = maps.rays(progress);
     if (!rays) return rays.error();
     const Surface& surface = maps.surface();
@@ -68,7 +70,7 @@ Result<std::shared_ptr<const SeenBy>> seenFrom(const Camera& camera, SurfaceMaps
           const float way = camera.parallel ? std::numeric_limits<float>::infinity()
                                             : (camera.eye() - surface.positions[s]).norm();
           const Ray ray{surface.positions[s] + lift * surface.normals[s], toViewer};
-          if (!(*rays)->blocked(ray, way)) (*out)[s] = 255;
+          if (!(*rays)->blocked(ray, way, without)) (*out)[s] = 255;
         });
     if (!whole) return cancelledError();
     softenRim(surface, *out);
@@ -124,7 +126,7 @@ class Thrower {
 
 Result<std::vector<Thrown>> thrownBy(const Slide& slide, const Throw& setting, SurfaceMaps& maps,
                                      const Progress& progress) {
-  const auto seen = seenFrom(slide.camera, maps, progress);
+  const auto seen = seenFrom(slide.camera, setting.without, maps, progress);
   if (!seen) return seen.error();
   const auto light = lightOver(slide, maps, progress);
   if (!light) return light.error();
@@ -150,8 +152,9 @@ Result<std::vector<Thrown>> thrownBy(const Slide& slide, const Throw& setting, S
   return out;
 }
 
-Result<std::vector<float>> finenessOver(const Slide& slide, SurfaceMaps& maps, const Progress& progress) {
-  const auto seen = seenFrom(slide.camera, maps, progress);
+Result<std::vector<float>> finenessOver(const Slide& slide, const std::set<uint32_t>& without,
+                                        SurfaceMaps& maps, const Progress& progress) {
+  const auto seen = seenFrom(slide.camera, without, maps, progress);
   if (!seen) return seen.error();
   const Surface& surface = maps.surface();
   const SlideView view(slide);

@@ -5,6 +5,7 @@
 #pragma once
 
 #include <memory>
+#include <set>
 #include <vector>
 
 #include "core/layers/source.h"
@@ -23,6 +24,8 @@ struct Throw {
   float relief =
       0;            ///< scene units a place stands out that is twice as bright as around it; below 0 it sinks
   float gloss = 0;  ///< 0…1: how much wetter such a place is
+  /// Parts that were hidden when it was thrown: they stand in nobody's way, whatever is hidden later.
+  std::set<uint32_t> without = {};
 
   ChannelSet channels() const;
   PhotoSplit splitting() const { return {part, split, relief != 0 || gloss > 0}; }
@@ -46,14 +49,16 @@ struct Thrown {
 Result<std::vector<Thrown>> thrownBy(const Slide& slide, const Throw& setting, SurfaceMaps& maps,
                                      const Progress& progress = {});
 /// How many pixels of the photo lie across each sample it reaches, 0 elsewhere; see SlideView::fineness.
-Result<std::vector<float>> finenessOver(const Slide& slide, SurfaceMaps& maps, const Progress& progress = {});
+Result<std::vector<float>> finenessOver(const Slide& slide, const std::set<uint32_t>& without,
+                                        SurfaceMaps& maps, const Progress& progress = {});
 /// Moves the colours of several slides until they agree in broad tones where more than one lies, by
 /// deviations of `size` (scene units) along the skin.
 void levelSeams(std::span<std::vector<Thrown>> slides, SurfaceMaps& maps, float size);
 
-/// For every sample whether a camera sees it: 0 hidden … 255 seen, soft over a few samples at the rim.
+/// For every sample whether a camera sees it past the parts it is `without`: 0 hidden … 255 seen, soft over a
+/// few samples at the rim.
 using SeenBy = std::vector<uint8_t>;
-Result<std::shared_ptr<const SeenBy>> seenFrom(const Camera& camera, SurfaceMaps& maps,
-                                               const Progress& progress = {});
+Result<std::shared_ptr<const SeenBy>> seenFrom(const Camera& camera, const std::set<uint32_t>& without,
+                                               SurfaceMaps& maps, const Progress& progress = {});
 
 }  // namespace juvenor

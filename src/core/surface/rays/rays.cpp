@@ -174,9 +174,8 @@ std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden)
   return Hit{q.hit.primID, q.hit.u, q.hit.v, q.ray.tfar};
 }
 
-bool Rays::blocked(const Ray& ray, float reach) const {
-  RTCIntersectContext context;
-  rtcInitIntersectContext(&context);
+bool Rays::blocked(const Ray& ray, float reach, const std::set<uint32_t>& hidden) const {
+  Context context = contextFor(*surface_, hidden, false);
   RTCRay q{ray.origin.x(),
            ray.origin.y(),
            ray.origin.z(),
@@ -189,7 +188,7 @@ bool Rays::blocked(const Ray& ray, float reach) const {
            kNone,
            0,
            0};
-  rtcOccluded1(scene_->scene, &context, &q);
+  rtcOccluded1(scene_->scene, &context.base, &q);
   return q.tfar < 0;
 }
 

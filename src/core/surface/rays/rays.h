@@ -29,8 +29,8 @@ class Rays {
 
   /// The first triangle along the ray that is not of a hidden part.
   std::optional<Hit> first(const Ray& ray, const std::set<uint32_t>& hidden = {}) const;
-  /// Whether anything lies within `reach` along the ray.
-  bool blocked(const Ray& ray, float reach) const;
+  /// Whether anything but hidden parts lies within `reach` along the ray.
+  bool blocked(const Ray& ray, float reach, const std::set<uint32_t>& hidden = {}) const;
   /// Eight rays that start close together; entry i of `out` has triangle kNone where ray i met nothing.
   void firstOfEight(const std::array<Ray, 8>& rays, const std::set<uint32_t>& hidden,
                     std::array<Hit, 8>& out) const;

@@ -12,6 +12,7 @@
 #include "core/layers/sources/ramp.h"
 #include "core/render/still.h"
 #include "support/made.h"
+#include "support/old_formats.h"
 #include "support/run_all.h"
 
 namespace juvenor {
@@ -377,6 +378,7 @@ class TestMasks : public QObject {
     QVERIFY(saveAs(folder / "old.juvenor", steps, steps.back()->id));
     {
       auto db = Database::open(folder / "old.juvenor", Database::Mode::ReadWrite);
+      QVERIFY(test::asFormat7(*db));
       QVERIFY(db->run(
           "INSERT INTO meta SELECT 'order', group_concat(step) FROM (SELECT step FROM sequence "
           "ORDER BY place); DROP TABLE sequence; DROP TABLE map; DROP TABLE grown; DROP TABLE picture; "

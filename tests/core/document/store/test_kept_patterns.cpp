@@ -9,6 +9,7 @@
 #include "core/layers/sources/patterns.h"
 #include "support/heights.h"
 #include "support/made.h"
+#include "support/old_formats.h"
 #include "support/run_all.h"
 
 namespace juvenor {
@@ -130,6 +131,7 @@ class TestKeptPatterns : public QObject {
     saved(d, folder / "x.juvenor");
     {
       auto db = Database::open(folder / "x.juvenor", Database::Mode::ReadWrite);
+      QVERIFY(test::asFormat7(*db));
       QVERIFY(db->run(
           "DROP TABLE grown; DROP TABLE named; ALTER TABLE step DROP COLUMN time; PRAGMA user_version = 4;"));
     }

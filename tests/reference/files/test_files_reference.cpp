@@ -17,7 +17,6 @@
 #include "core/files.h"
 #include "core/layers/composite/composite.h"
 #include "core/sculpt/gltf_library.h"
-#include "demo/demo.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -119,14 +118,14 @@ class TestFilesReference : public QObject {
  private slots:
   void validatorFindsNothingToSay_data() {
     QTest::addColumn<QString>("which");
-    for (const char* which : {"scan", "oddities", "soup", "ferryman"}) QTest::newRow(which) << which;
+    for (const char* which : {"scan", "oddities", "soup", "parts"}) QTest::newRow(which) << which;
   }
   void validatorFindsNothingToSay() {
     QFETCH(QString, which);
     const Sculpt sculpt = which == "scan"       ? bunny()
                           : which == "oddities" ? test::oddities(1)
                           : which == "soup"     ? test::soup(test::sphere(20, 1))
-                                                : *demo::makeSculpt(demo::Figure::Ferryman, 20'000);
+                                            : test::together(test::sphere(120, 1), test::torus(24, 3, 0.4f));
     QVERIFY(sculpt.vertices.size() > 5);
     const test::Folder folder;
     const Exported e = exported(paintedOn(sculpt), folder / "x.glb");

@@ -1,0 +1,16 @@
+// Documents as earlier versions wrote them, made from what this one writes.
+#pragma once
+
+#include "core/document/store/database.h"
+
+namespace juvenor::test {
+
+/// Format 7 had layers whole in the states of steps, and no pieces. For documents without checkpoints.
+inline Outcome asFormat7(Database& db) {
+  return db.run(
+      "UPDATE step SET state = json_set(state, '$.layers', (SELECT json_group_array(json(piece.state)) FROM "
+      "json_each(step.state, '$.layers') JOIN piece ON piece.id = value)); DROP TABLE piece; PRAGMA "
+      "user_version = 7;");
+}
+
+}  // namespace juvenor::test
