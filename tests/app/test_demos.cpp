@@ -68,15 +68,15 @@ class TestDemos : public QObject {
   void theOneThatShipsComesFirst() {
     const std::filesystem::path folder(QCoreApplication::applicationDirPath().toStdString() + "/demo");
     std::filesystem::create_directories(folder);
-    const History made(
-        withPaintedLayer(test::documentOf(test::sphere(20, 50)), "Shipped", Stratum::Pigment), "Demo");
+    const History made(withPaintedLayer(test::documentOf(test::sphere(20, 50)), "Shipped", Stratum::Pigment),
+                       "Demo");
     QVERIFY(saveAs(folder / "keeper.juvenor", test::stepsOf(made), test::currentOf(made)));
     {
       test::DrivenWindow w;
       QVERIFY(w.window.openDemo(demo::Figure::Keeper, 15'000, 200'000));
       QCOMPARE(w.document().layers.back()->name, std::string("Shipped"));
       // the file itself is nobody's to write into
-      QVERIFY(w.session().path().isEmpty());
+      QVERIFY(w.session().path().empty());
     }
     std::filesystem::remove_all(folder);
   }

@@ -256,10 +256,11 @@ class TestFirmGround : public QObject {
         w.named<QPushButton>("add layer")->click();
         auto* card = w.named<QWidget>("kind card");
         QVERIFY(card && card->isVisible());
+        QVERIFY(card->width() <= 660 && card->height() <= 440);
         card->findChild<QAbstractButton*>(QString("stratum %1").arg(stratum))->click();
         auto* button = card->findChild<QAbstractButton*>(
             "kind " + QString::fromUtf8(kind->key.data(), static_cast<qsizetype>(kind->key.size())));
-        QVERIFY(!button->icon().isNull());
+        QTRY_VERIFY(!button->icon().isNull());
         button->click();
         w.settle();
         QTRY_VERIFY(!w.named<QWidget>("kind card"));

@@ -23,21 +23,19 @@ QIcon iconOf(const Result<std::vector<uint32_t>>& pixels, const QSize& size) {
                                 .copy());
 }
 
-}  // namespace
+using Draw = std::function<Result<std::vector<uint32_t>>()>;
 
-QIcon kindIcon(const SourceKind& kind, const QSize& size) {
-  return iconOf(kindPicture(kind, {size.width(), size.height()}), size);
-}
-
-void showSourceIcon(QAbstractButton* button, SourcePointer source, const QSize& size) {
+void showDrawn(QAbstractButton* button, const std::string& key, const QSize& size, Draw draw) {
   // asked for and filled on the window's thread alone
   static std::map<std::string, QIcon> known;
-  const std::string key = std::string(source->kind().key) + textOf(source->parameters());
-  button->setIconSize(size);
-  if (const auto found = known.find(key); found != known.end()) return button->setIcon(found->second);
-  QThreadPool::globalInstance()->start([button = QPointer(button), source, size, key] {
+  if (button) button->setIconSize(size);
+  if (const auto found = known.find(key); found != known.end()) {
+    if (button) button->setIcon(found->second);
+    return;
+  }
+  QThreadPool::globalInstance()->start([button = QPointer(button), key, size, draw = std::move(draw)] {
     Result<std::vector<uint32_t>> pixels = Error{"not made"};
-    quietly([&] { pixels = sourcePicture(source, {size.width(), size.height()}); });
+    quietly([&] { pixels = draw(); });
     QMetaObject::invokeMethod(
         qApp,
         [=] {
@@ -47,6 +45,24 @@ void showSourceIcon(QAbstractButton* button, SourcePointer source, const QSize& 
         },
         Qt::QueuedConnection);
   });
+}
+
+ViewSize viewSize(const QSize& size) {
+  return {size.width(), size.height()};
+}
+
+}  // namespace
+
+void showKindIcon(QAbstractButton* button, const SourceKind& kind, const QSize& size) {
+  const std::string key =
+      "kind " + std::string(kind.key) + std::to_string(size.width()) + "x" + std::to_string(size.height());
+  showDrawn(button, key, size, [&kind, size] { return kindPicture(kind, viewSize(size)); });
+}
+
+void showSourceIcon(QAbstractButton* button, SourcePointer source, const QSize& size) {
+  const std::string key = std::string(source->kind().key) + textOf(source->parameters());
+  showDrawn(button, key, size,
+            [source = std::move(source), size] { return sourcePicture(source, viewSize(size)); });
 }
 
 }  // namespace juvenor::app

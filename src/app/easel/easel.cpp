@@ -147,7 +147,10 @@ void Easel::layOutBehind() {
   const QSize size(viewing_.size.width, viewing_.size.height);
   QImage whole(size, QImage::Format_RGB32);
   whole.fill(viewing_.background);
-  const QImage fitted = behindPicture_.scaled(size, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  // of a photo of many million pixels those between are passed over first
+  const QSize twice = behindPicture_.size().scaled(2 * size, Qt::KeepAspectRatio);
+  const QImage near = behindPicture_.width() > twice.width() ? behindPicture_.scaled(twice) : behindPicture_;
+  const QImage fitted = near.scaled(size, Qt::KeepAspectRatio, Qt::SmoothTransformation);
   QPainter(&whole).drawImage((size.width() - fitted.width()) / 2, (size.height() - fitted.height()) / 2,
                              fitted);
   auto pixels = std::make_shared<std::vector<uint32_t>>(static_cast<size_t>(size.width()) *

@@ -123,31 +123,41 @@ void CombHand::done(const SkinStroke& comb, const std::array<bool, 3>& mirror) {
   }
 }
 
-void CombHand::drawLines(QPainter& painter, const Lines& shown, const Viewing& viewing, double scale) const {
+CombHand::SeenLines CombHand::seenOf(const std::shared_ptr<const Lines>& lines, const Viewing& viewing,
+                                     double scale) const {
+  SeenLines out{lines, viewing.camera, viewing.size, scale, {}, {}};
   const auto rays = session_.engine().rays();
+  const std::set<uint32_t>& hidden = session_.document().hiddenParts;
   const float diagonal = session_.document().surface->bounds.diagonal();
-  std::vector<QLineF> strokes;
-  std::vector<QPointF> heads;
-  for (const Line& line : shown.all) {
+  for (const Line& line : lines->all) {
     const Vec3 to = toViewer(viewing.camera, line.place);
     if (line.normal.dot(to) < 0.15f) continue;
-    if (rays && rays->blocked({line.place + 0.01f * diagonal * to, to}, 4 * diagonal)) continue;
-    const Vec3 half = 0.5f * shown.length * line.direction;
+    if (rays && rays->blocked({line.place + 0.01f * diagonal * to, to}, 4 * diagonal, hidden)) continue;
+    const Vec3 half = 0.5f * lines->length * line.direction;
     const QPolygonF ends =
         onEasel(std::array{Vec3(line.place - half), Vec3(line.place + half)}, viewing, scale);
-    strokes.push_back({ends[0], ends[1]});
-    heads.push_back(ends[1]);
+    out.strokes.push_back({ends[0], ends[1]});
+    out.heads.push_back(ends[1]);
   }
+  return out;
+}
+
+void CombHand::drawLines(QPainter& painter, const std::shared_ptr<const Lines>& shown, const Viewing& viewing,
+                         double scale) const {
+  if (seen_.of != shown || !(seen_.camera == viewing.camera) || !(seen_.size == viewing.size) ||
+      seen_.scale != scale)
+    seen_ = seenOf(shown, viewing, scale);
+  const auto count = static_cast<int>(seen_.strokes.size());
   painter.setPen(QPen(QColor(20, 20, 20, 70), 2.4, Qt::SolidLine, Qt::RoundCap));
-  painter.drawLines(strokes.data(), static_cast<int>(strokes.size()));
+  painter.drawLines(seen_.strokes.data(), count);
   painter.setPen(QPen(QColor(235, 235, 235, 130), 1.0, Qt::SolidLine, Qt::RoundCap));
-  painter.drawLines(strokes.data(), static_cast<int>(strokes.size()));
+  painter.drawLines(seen_.strokes.data(), count);
   painter.setPen(QPen(QColor(235, 235, 235, 170), 2.2, Qt::SolidLine, Qt::RoundCap));
-  painter.drawPoints(heads.data(), static_cast<int>(heads.size()));
+  painter.drawPoints(seen_.heads.data(), count);
 }
 
 void CombHand::draw(QPainter& painter, const Viewing& viewing, double scale) const {
-  if (const auto shown = lines()) drawLines(painter, *shown, viewing, scale);
+  if (const auto shown = lines()) drawLines(painter, shown, viewing, scale);
   const Guides* now = guides();
   if (!now) return;
   for (const Comb& comb : now->direction.combs) {

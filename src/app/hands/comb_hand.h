@@ -35,6 +35,15 @@ class CombHand : public PatternHand {
     std::vector<Line> all;
     float length = 0;  ///< of each, scene units
   };
+  /// Those that are seen, as they lie on the easel: asked of the rays once for a look.
+  struct SeenLines {
+    std::shared_ptr<const Lines> of;
+    Camera camera;
+    ViewSize size;
+    double scale = 0;
+    std::vector<QLineF> strokes;
+    std::vector<QPointF> heads;
+  };
   struct Wish {
     SurfaceMapsPointer maps;
     DirectionGuide guide;
@@ -50,12 +59,15 @@ class CombHand : public PatternHand {
   std::shared_ptr<const Lines> lines() const;
   void setLines(std::shared_ptr<const Lines> lines);
   void bendLines();
-  void drawLines(QPainter& painter, const Lines& shown, const Viewing& viewing, double scale) const;
+  void drawLines(QPainter& painter, const std::shared_ptr<const Lines>& shown, const Viewing& viewing,
+                 double scale) const;
+  SeenLines seenOf(const std::shared_ptr<const Lines>& lines, const Viewing& viewing, double scale) const;
 
   QPushButton* clears_;
   mutable std::mutex mutex_;
   std::shared_ptr<const Lines> lines_;
   Wish wished_;
+  mutable SeenLines seen_;
   Beside<Wish> beside_;  ///< last: its thread ends before what it writes to
 };
 

@@ -21,6 +21,10 @@ void drawPlate(QPainter& painter, const QPointF& at, const QString& words) {
   painter.drawText(plate, Qt::AlignCenter, words);
 }
 
+Vec2 pixelOf(const Viewing& viewing, const Vec3& place) {
+  return project(viewing.camera, viewing.size, place).head<2>();
+}
+
 void drawOutline(QPainter& painter, const QPolygonF& line, bool dashed) {
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(QColor(20, 20, 20, 150), 3));

@@ -41,6 +41,8 @@ class EaselHand {
 void drawGrip(QPainter& painter, const QPointF& at, bool chosen);
 /// Words on a dark plate that begins at a place, upright in its middle.
 void drawPlate(QPainter& painter, const QPointF& at, const QString& words);
+/// The pixel of the picture at which a place of the scene is seen.
+Vec2 pixelOf(const Viewing& viewing, const Vec3& place);
 /// A light line with a dark rim, that reads on any skin.
 void drawOutline(QPainter& painter, const QPolygonF& line, bool dashed = false);
 

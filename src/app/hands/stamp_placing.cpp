@@ -18,10 +18,6 @@ Vec3 tangentOf(const Vec3& direction, const Vec3& normal) {
   return normalizedOr(direction - normal * normal.dot(direction), normal.unitOrthogonal());
 }
 
-Vec2 pixelOf(const Viewing& viewing, const Vec3& place) {
-  return project(viewing.camera, viewing.size, place).head<2>();
-}
-
 }  // namespace
 
 StampPlacing::StampPlacing(Session& session) : session_(session), controls_(new HandControls("stamp bar")) {

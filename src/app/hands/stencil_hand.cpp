@@ -11,6 +11,8 @@
 namespace juvenor::app {
 namespace {
 
+constexpr float kMostLaid = 3000;  // pixels across up to which the held picture is kept as it lies
+
 constexpr float kCornerReach = 14;  // pixels around the corner's grip
 constexpr int kMostPixels = 1024;   // of the image that is drawn
 
@@ -127,14 +129,23 @@ void StencilHand::drag(const Viewing&, const Vec2& pixel) {
 
 void StencilHand::drawPicture(QPainter& painter, double scale) const {
   if (!shown()) return;
-  painter.save();
-  painter.setRenderHint(QPainter::SmoothPixmapTransform);
-  painter.translate(QPointF(middle_.x(), middle_.y()) / scale);
-  painter.rotate(static_cast<double>(-turn_) * 57.29578);
+  const QPointF middle = QPointF(middle_.x(), middle_.y()) / scale;
   const double factor = 2 * static_cast<double>(half_) / scale / std::max(image_.width(), image_.height());
-  painter.scale(factor, factor);
+  const QTransform place = QTransform().rotate(static_cast<double>(-turn_) * 57.29578).scale(factor, factor);
+  painter.save();
   painter.setOpacity(dim_->value());
-  painter.drawImage(QPointF(-0.5 * image_.width(), -0.5 * image_.height()), image_);
+  if (2 * half_ > kMostLaid) {
+    // what is far larger than the easel is drawn where it is seen alone
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.translate(middle);
+    painter.setTransform(place, true);
+    painter.drawImage(QPointF(-0.5 * image_.width(), -0.5 * image_.height()), image_);
+  } else {
+    if (laid_.image != image_.cacheKey() || laid_.factor != factor || laid_.turn != turn_)
+      laid_ = {image_.cacheKey(), factor, turn_,
+               QPixmap::fromImage(image_.transformed(place, Qt::SmoothTransformation))};
+    painter.drawPixmap(middle - QRectF(laid_.pixels.rect()).center(), laid_.pixels);
+  }
   painter.restore();
 }
 

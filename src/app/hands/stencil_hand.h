@@ -50,6 +50,14 @@ class StencilHand : public QObject, public EaselHand {
   QPushButton *colors_, *inverted_, *show_;
   StampPointer picture_;
   QImage image_;
+  /// The image as it lies on the easel, made once for a size and a turn; where it is held does not matter.
+  struct Laid {
+    qint64 image = 0;
+    double factor = 0;
+    float turn = 0;
+    QPixmap pixels;
+  };
+  mutable Laid laid_;
   ViewSize size_;
   bool shown_ = true;
   Vec2 middle_ = Vec2::Zero();  ///< pixels of the picture

@@ -11,10 +11,6 @@ constexpr float kNear = 10;            // pixels from the middle within which an
 constexpr float kStep = 6;             // pixels between two points of the way
 constexpr float kPixelsASecond = 600;  // a spray lays as much as a hand that goes so fast
 
-Vec2 pixelOf(const Viewing& viewing, const Vec3& place) {
-  return project(viewing.camera, viewing.size, place).head<2>();
-}
-
 Vec3 onMiddle(Vec3 place, int axis) {
   place[axis] = 0;
   return place;

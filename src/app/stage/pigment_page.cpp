@@ -94,13 +94,12 @@ PigmentPage::PigmentPage(Session& session) : session_(session) {
   connect(see_, &QPushButton::toggled, this, [this](bool on) { emit overlayWanted(on ? field_ : nullptr); });
 }
 
-void PigmentPage::addFirst(QGridLayout& grid, int place, const QString& name, const QString& tip,
-                           const QIcon& picture, const Edit& edit) {
+QToolButton* PigmentPage::addFirst(QGridLayout& grid, int place, const QString& name, const QString& tip,
+                                   const Edit& edit) {
   auto* b = new QToolButton;
   b->setObjectName("first " + name);
   b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
   b->setIconSize({kToneWide, kToneHigh});
-  b->setIcon(picture);
   b->setText(name);
   b->setToolTip(tip);
   b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -109,6 +108,7 @@ void PigmentPage::addFirst(QGridLayout& grid, int place, const QString& name, co
     if (!session_.isOpen()) return;
     session_.edit(tr("Add %1").arg(name), [&](const Document& d, const Progress&) { return edit(d); });
   });
+  return b;
 }
 
 void PigmentPage::buildPasses(QGridLayout& grid) {
@@ -117,10 +117,9 @@ void PigmentPage::buildPasses(QGridLayout& grid) {
                           tr("A painted layer for the tones between; the pen takes the middle well"),
                           tr("A painted layer for the lightest; the pen takes the lightest well")};
   for (int i = 0; i < 3; ++i) {
-    addFirst(grid, i, names[i], tips[i], {}, [name = names[i]](const Document& d) -> Result<Document> {
+    auto* b = addFirst(grid, i, names[i], tips[i], [name = names[i]](const Document& d) -> Result<Document> {
       return withPaintedLayer(d, name.toStdString(), Stratum::Pigment);
     });
-    auto* b = qobject_cast<QToolButton*>(grid.itemAt(i)->widget());
     passes_[static_cast<size_t>(i)] = b;
     connect(b, &QToolButton::clicked, this, [this, i] {
       if (!session_.isOpen()) return;
@@ -131,31 +130,41 @@ void PigmentPage::buildPasses(QGridLayout& grid) {
   }
 }
 
+namespace {
+constexpr EncodedColor kBlood{0.66f, 0.28f, 0.24f};
+}  // namespace
+
 void PigmentPage::buildMarkings(QGridLayout& grid) {
-  addFirst(grid, 0, tr("Freckles"), tr("Speckle in melanin, more over nose and cheeks"),
-           kindIcon(*sourceKind("speckle"), {kToneWide, kToneHigh}), [](const Document& d) {
-             return withMarking(d, tr("Freckles"), speckleSource(usualFreckles(d)), BlendMode::Melanin, 0.8f);
-           });
-  addFirst(grid, 1, tr("Mottling"), tr("Blood that comes and goes in clouds"),
-           kindIcon(*sourceKind("mottle"), {kToneWide, kToneHigh}), [](const Document& d) {
-             return withMarking(d, tr("Mottling"), mottleSource(usualMottling(d)), BlendMode::Blood, 0.8f);
-           });
-  addFirst(grid, 2, tr("Veins"), tr("Vessels from the temples; or place their roots on the skin"),
-           kindIcon(*sourceKind("veins"), {kToneWide, kToneHigh}), [](const Document& d) {
-             return withMarking(d, tr("Veins"), veinSource(usualVeins(d)), BlendMode::Normal, 0.55f);
-           });
+  const auto add = [&](int place, const QString& name, const QString& tip, const char* kind,
+                       const Edit& edit) {
+    QToolButton* b = addFirst(grid, place, name, tip, edit);
+    showKindIcon(b, *sourceKind(kind), {kToneWide, kToneHigh});
+    return b;
+  };
+  add(0, tr("Freckles"), tr("Speckle in melanin, more over nose and cheeks"), "speckle",
+      [](const Document& d) {
+        return withMarking(d, tr("Freckles"), speckleSource(usualFreckles(d)), BlendMode::Melanin, 0.8f);
+      });
+  add(1, tr("Mottling"), tr("Blood that comes and goes in clouds"), "mottle", [](const Document& d) {
+    return withMarking(d, tr("Mottling"), mottleSource(usualMottling(d)), BlendMode::Blood, 0.8f);
+  });
+  QToolButton* veins =
+      add(2, tr("Veins"), tr("Vessels from the temples; or place their roots on the skin"), "veins",
+          [](const Document& d) {
+            return withMarking(d, tr("Veins"), veinSource(usualVeins(d)), BlendMode::Normal, 0.55f);
+          });
   // what is in hand belongs to the window; the edit runs beside it
-  connect(qobject_cast<QToolButton*>(grid.itemAt(2)->widget()), &QToolButton::clicked, this, [this] {
+  connect(veins, &QToolButton::clicked, this, [this] {
     if (session_.isOpen() && session_.document().landmarks.empty()) session_.tools().setTool(Tool::Zones);
   });
   addFirst(grid, 3, tr("Blush"),
            tr("A flush of blood over cheeks, nose and ears; paint its mask to change it"),
-           toneIcon({0.66f, 0.28f, 0.24f}), [](const Document& d) -> Result<Document> {
-             const EncodedColor blood{0.66f, 0.28f, 0.24f};
-             auto added = withMarking(d, tr("Blush"), fillSource(blood), BlendMode::Blood, 0.5f);
+           [](const Document& d) -> Result<Document> {
+             auto added = withMarking(d, tr("Blush"), fillSource(kBlood), BlendMode::Blood, 0.5f);
              if (!added) return added;
              return withMaskField(*added, added->activeLayer, usualBlush(d));
-           });
+           })
+      ->setIcon(toneIcon(kBlood));
 }
 
 void PigmentPage::showEvent(QShowEvent* event) {

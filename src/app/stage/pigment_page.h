@@ -31,8 +31,8 @@ class PigmentPage : public QWidget {
 
  private:
   using Edit = std::function<Result<Document>(const Document&)>;
-  void addFirst(QGridLayout& grid, int place, const QString& name, const QString& tip, const QIcon& picture,
-                const Edit& edit);
+  QToolButton* addFirst(QGridLayout& grid, int place, const QString& name, const QString& tip,
+                        const Edit& edit);
   void buildPasses(QGridLayout& grid);
   void buildMarkings(QGridLayout& grid);
   void showTones();

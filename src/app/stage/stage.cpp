@@ -103,7 +103,8 @@ QWidget* Stage::buildBase() {
   parts_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   parts_->setSelectionMode(QAbstractItemView::NoSelection);
   parts_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  for (int cell = 1; cell < 4; ++cell) parts_->setColumnWidth(cell, cell == 1 ? 30 : 36);
+  for (int cell = 1; cell < 4; ++cell)
+    parts_->horizontalHeader()->setSectionResizeMode(cell, QHeaderView::ResizeToContents);
   parts_->setToolTip(tr("Tick the parts to fill; click a tone, gloss or metal to give it what the pen has"));
   column->addWidget(parts_, 1);
   connect(parts_, &QTableWidget::cellClicked, this, [this](int row, int cell) {

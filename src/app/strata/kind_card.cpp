@@ -15,43 +15,75 @@
 namespace juvenor::app {
 namespace {
 
-constexpr int kWide = 108, kHigh = 54, kColumns = 5;
+constexpr int kColumns = 5;
+const QSize kPicture(108, 50);
+
+// Where the kinds of one stage lie on the card: side by side with those of other stages where there is room.
+struct Place {
+  int row = 0, column = 0;
+};
+class Packing {
+ public:
+  Place next(int kinds) {
+    if (column_ > 0 && column_ + kinds > kColumns) newRow(1);
+    const Place out{row_, column_};
+    column_ += kinds;
+    if (column_ >= kColumns) newRow((kinds + kColumns - 1) / kColumns);
+    return out;
+  }
+
+ private:
+  void newRow(int rows) {
+    row_ += rows;
+    column_ = 0;
+  }
+  int row_ = 0, column_ = 0;
+};
 
 }  // namespace
+
+void KindCard::drawAhead() {
+  for (const SourceKind* kind : sourceKinds()) showKindIcon(nullptr, *kind, kPicture);
+}
+
+QToolButton* KindCard::buttonOf(const SourceKind& kind) {
+  auto* b = new QToolButton;
+  b->setObjectName("kind " + QString::fromUtf8(kind.key));
+  b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+  showKindIcon(b, kind, kPicture);
+  b->setText(QString::fromUtf8(kind.label));
+  b->setToolTip(QString::fromUtf8(kind.does));
+  connect(b, &QToolButton::clicked, this, [this, &kind] {
+    const int wanted = strata_->checkedId();
+    close();
+    emit chosen(&kind, wanted < 0 ? kind.stratum : static_cast<Stratum>(wanted));
+  });
+  return b;
+}
 
 KindCard::KindCard(QWidget* parent) : QFrame(parent, Qt::Popup) {
   setObjectName("kind card");
   auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(14, 12, 14, 12);
-  column->setSpacing(8);
+  column->setContentsMargins(14, 10, 14, 10);
+  column->setSpacing(6);
   column->addWidget(titleLabel(tr("Add a layer")));
   std::map<int, std::vector<const SourceKind*>> byStage;
   for (const SourceKind* kind : sourceKinds()) byStage[kind->stage].push_back(kind);
   strata_ = new QButtonGroup(this);
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(6);
+  grid->setVerticalSpacing(4);
+  Packing packing;
   for (const auto& [stage, kinds] : byStage) {
-    column->addWidget(quietLabel(stage < 0 ? tr("Every stage") : stageNames().value(stage)));
-    auto* grid = new QGridLayout;
-    grid->setSpacing(6);
-    int place = 0;
-    for (const SourceKind* kind : kinds) {
-      auto* b = new QToolButton;
-      b->setObjectName("kind " + QString::fromUtf8(kind->key));
-      b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
-      b->setIconSize({kWide, kHigh});
-      b->setIcon(kindIcon(*kind, {kWide, kHigh}));
-      b->setText(QString::fromUtf8(kind->label));
-      b->setToolTip(QString::fromUtf8(kind->does));
-      grid->addWidget(b, place / kColumns, place % kColumns);
-      ++place;
-      connect(b, &QToolButton::clicked, this, [this, kind] {
-        const int wanted = strata_->checkedId();
-        close();
-        emit chosen(kind, wanted < 0 ? kind->stratum : static_cast<Stratum>(wanted));
-      });
-    }
-    for (; place % kColumns; ++place) grid->setColumnStretch(place % kColumns, 1);
-    column->addLayout(grid);
+    const auto count = static_cast<int>(kinds.size());
+    const Place at = packing.next(count);
+    grid->addWidget(quietLabel(stage < 0 ? tr("Every stage") : stageNames().value(stage)), 2 * at.row,
+                    at.column, 1, std::min(count, kColumns - at.column));
+    for (int i = 0; i < count; ++i)
+      grid->addWidget(buttonOf(*kinds[static_cast<size_t>(i)]), 2 * (at.row + i / kColumns) + 1,
+                      at.column + i % kColumns);
   }
+  column->addLayout(grid);
   auto* row = new QHBoxLayout;
   row->addWidget(quietLabel(tr("Lies in")));
   const QString names[] = {tr("its usual stratum"), tr("Flesh"), tr("Pigment"), tr("Surface")};

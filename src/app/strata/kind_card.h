@@ -7,6 +7,7 @@
 #include "core/layers/source.h"
 
 class QButtonGroup;
+class QToolButton;
 
 namespace juvenor::app {
 
@@ -14,6 +15,8 @@ class KindCard : public QFrame {
   Q_OBJECT
  public:
   explicit KindCard(QWidget* parent);
+  /// Begins to draw the pictures of all kinds, so that they are there when a card opens.
+  static void drawAhead();
   /// Shows itself with its upper right corner here, inside the screen.
   void openAt(const QPoint& globalTopRight);
 
@@ -21,6 +24,8 @@ class KindCard : public QFrame {
   void chosen(const juvenor::SourceKind* kind, juvenor::Stratum stratum);
 
  private:
+  QToolButton* buttonOf(const SourceKind& kind);
+
   QButtonGroup* strata_;
 };
 

@@ -13,6 +13,9 @@
 namespace juvenor::app {
 
 Strata::Strata(Session& session) : session_(session) {
+  // once the work is seen, so that the card of kinds has its pictures when it is asked for
+  constexpr int kLater = 3000;  // milliseconds
+  QTimer::singleShot(kLater, this, &KindCard::drawAhead);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 6, 0, 0);
   column->setSpacing(6);
@@ -89,6 +92,8 @@ void Strata::addLayer(const SourceKind* kind, Stratum stratum) {
   session_.apply(withSourceLayer(session_.document(), name.toStdString(), stratum, source),
                  tr("Add layer: %1").arg(name));
   if (const auto tool = toolOf(*kind)) session_.tools().setTool(*tool);
+  // a tone is set in the mixer, all others on their page
+  if (!kind->keys.empty() && kind->key != "fill") emit settingsWanted();
 }
 
 void Strata::menu(uint32_t id, const QPoint& at) {

@@ -73,6 +73,10 @@ class Strata : public QWidget {
  public:
   explicit Strata(Session& session);
 
+ signals:
+  /// A layer was added whose look is made by its settings.
+  void settingsWanted();
+
  private:
   void refresh();
   void showActive();

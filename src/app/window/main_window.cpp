@@ -114,7 +114,9 @@ void MainWindow::buildLayout() {
   rightColumn->setSpacing(0);
   rightColumn->addWidget(new Mixer(*session_));
   rightColumn->addWidget(new PenLays(*session_));
-  rightColumn->addWidget(new Strata(*session_), 1);
+  auto* strata = new Strata(*session_);
+  connect(strata, &Strata::settingsWanted, this, [this] { side().show(SideColumn::Page::Layer); });
+  rightColumn->addWidget(strata, 1);
   middle->addWidget(right);
   column->addLayout(middle, 1);
   column->addWidget(buildMessageLine());

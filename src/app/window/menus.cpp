@@ -195,8 +195,13 @@ std::optional<Placement> MainWindow::askPlacement(std::shared_ptr<const Surface>
 void MainWindow::placeSculpt() {
   if (!session_->isOpen()) return;
   session_->settleStrokes();
-  const Document& d = session_->document();
-  const auto wanted = askPlacement(unplaced(d.surface, d.placement), d.placement, session_->title());
+  const Document d = session_->document();
+  using Before = std::shared_ptr<const Surface>;
+  const auto before =
+      runJobFor<Before>(this, tr("Looking how it stands …"),
+                        [&](const Progress&) -> Result<Before> { return unplaced(d.surface, d.placement); });
+  if (!before) return complain(before.error(), tr("How “%1” stands cannot be shown.").arg(session_->title()));
+  const auto wanted = askPlacement(*before, d.placement, session_->title());
   if (!wanted || *wanted == d.placement) return;
   const bool turns = !(turnOf(*wanted) == turnOf(d.placement));
   const bool done = session_->edit(tr("How it stands"), [wanted](const Document& x, const Progress& p) {

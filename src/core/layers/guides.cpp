@@ -156,6 +156,7 @@ std::string noteOf(const Fineness& sizes) {
 Guides turned(Guides guides, const Eigen::Matrix3f& turn) {
   for (auto* strokes : {&guides.direction.combs, &guides.size.pushed, &guides.soothed})
     for (SkinStroke& stroke : *strokes) stroke = turned(std::move(stroke), turn);
+  guides.direction.flow = turn * guides.direction.flow;
   for (CellTouch& touch : guides.cells) touch.place = turn * touch.place;
   for (HueZone& zone : guides.size.smaller) zone.anchor = turn * zone.anchor;
   return guides;

@@ -4,6 +4,7 @@
 #include "core/document/edits/edits.h"
 #include "core/layers/guides.h"
 #include "core/layers/prepared_layer.h"
+#include "core/layers/sources/markings.h"
 #include "core/layers/sources/painted.h"
 #include "core/layers/sources/thrown.h"
 
@@ -24,6 +25,11 @@ SourcePointer turnedSource(const LayerSource& source, const Eigen::Matrix3f& tur
     return throwSource(std::move(turned));
   }
   SourcePointer out;
+  if (const Veins* veins = veinsOf(source)) {
+    Veins turned = *veins;
+    turned.toward = turn * turned.toward;
+    out = veinSource(std::move(turned));
+  }
   if (const Guides* guides = source.guides()) out = source.withGuides(turned(*guides, turn));
   const LayerSource& now = out ? *out : source;
   const ZoneSet* zones = now.zones();

@@ -289,10 +289,10 @@ Result<SourcePointer> readThrow(const nlohmann::json& parameters, size_t) {
   if (!known) return Error{fmt::format("a throw lays \"all\", \"detail\" or \"tone\", not '{}'", part)};
   out.part = *known;
   for (size_t i = 0; without && i < without->size(); ++i) {
-    const nlohmann::json& part = (*without)[i];
-    if (!part.is_number_unsigned() || part.get<uint64_t>() >= kNone)
+    const nlohmann::json& left = (*without)[i];
+    if (!left.is_number_unsigned() || left.get<uint64_t>() >= kNone)
       return Error{"a throw leaves out a part that has no number"};
-    out.without.insert(part.get<uint32_t>());
+    out.without.insert(left.get<uint32_t>());
   }
   for (size_t i = 0; slides && i < slides->size(); ++i) {
     auto slide = slideFromJson((*slides)[i]);

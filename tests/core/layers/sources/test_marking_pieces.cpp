@@ -223,6 +223,9 @@ class TestMarkingPieces : public QObject {
       ofVertex[upright.surface->sampleOfVertex[v]] = b[turned->surface->sampleOfVertex[v]];
     const double apart = meanAlphaApart(a, ofVertex);
     QVERIFY2(apart < 0.03, qPrintable(QString::number(apart)));
+    // vessels grow the way they grew
+    if (const Veins* veins = veinsOf(*turned->layers.back()->source))
+      QVERIFY(veins->toward == turnOf(lying) * veinsOf(*upright.layers.back()->source)->toward);
   }
 };
 

@@ -202,6 +202,15 @@ class TestScales : public QObject {
     QVERIFY((turnedGuide.combs[0].places[1] - turnedGuide.combs[0].places[0]).normalized().dot(way) > 0.99f);
     const auto turnedDirections = *directionsOf(*lying.maps, turnedGuide, Symmetry::Direction);
     for (const Vec3& v : *turnedDirections) QVERIFY(v.dot(way) > 0.98f);
+    // and so does the general flow
+    scales.guides.direction.combs.clear();
+    scales.guides.direction.flow = Vec3::UnitX();
+    const Document flowing =
+        *withPlacement(scaled(test::documentOf(test::plane(60, 12)), scales), {Axis::PlusZ, Axis::PlusX, 1});
+    const DirectionGuide& flow = scalesOf(*flowing.layers.back()->source)->guides.direction;
+    QVERIFY(flow.flow == way);
+    for (const Vec3& v : **directionsOf(*flowing.maps, flow, Symmetry::Direction))
+      QVERIFY(v.dot(way) > 0.98f);
     // a quarter turn against the direction
     DirectionGuide across = turnedGuide;
     across.turn = 90;
