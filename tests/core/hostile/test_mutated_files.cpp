@@ -128,12 +128,10 @@ std::vector<FileKind> everyKind(const test::Folder& folder) {
        {made(writeGlb(odd, finish)), bytesOf(foreign / "glTF2/BoxTextured-glTF-Binary/BoxTextured.glb"),
         bytesOf(foreign / "glTF2/BoxBadNormals-glTF-Binary/BoxBadNormals.glb")},
        sculpt});
-  out.push_back(
-      {"gltf",
-       {bytesOf(foreign / "glTF2/BoxTextured-glTF-Embedded/BoxTextured.gltf"),
-        bytesOf(foreign / "glTF2/simple_skin/simple_skin.gltf"),
-        bytesOf(foreign / "glTF2/glTF-Sample-Models/AnimatedMorphCube-glTF/AnimatedMorphCube.gltf")},
-       sculpt});
+  out.push_back({"gltf",
+                 {bytesOf(foreign / "glTF2/BoxTextured-glTF-Embedded/BoxTextured.gltf"),
+                  bytesOf(foreign / "glTF2/simple_skin/simple_skin.gltf")},
+                 sculpt});
   for (const char* ending : {"png", "jpg", "tif"})
     out.push_back({ending, {pictureBytes(folder, (std::string("sound.") + ending).c_str())}, picture});
   Graft graft;

@@ -1,6 +1,11 @@
-// Does one thing to a folder, as the window does it, and says on the way what is safe: "go" when it begins,
-// and the names of steps whose journal is on the disk. The test kills it somewhere in between.
+// Does things to folders, as the window does them, each in a child of its own: a line of what, a tab and the
+// folder. Says the child's number, "go" when it begins, on the way what is safe, the names of steps whose
+// journal is on the disk, and how it ended. The test kills the child somewhere in between.
+#include <sys/wait.h>
+#include <unistd.h>
+
 #include <cstdio>
+#include <iostream>
 #include <string_view>
 
 #include "kills/kill_scene.h"
@@ -122,18 +127,34 @@ Outcome recovered(const KillFolder& folder) {
   }
 }
 
+Outcome does(std::string_view what, const KillFolder& folder) {
+  if (what == "save") return saved(folder);
+  if (what == "save as") return savedAs(folder);
+  if (what == "refine") return refined(folder);
+  if (what == "put after") return putAfterTheirs(folder);
+  if (what == "recover") return recovered(folder);
+  return Error{"there is no such thing to do"};
+}
+
 }  // namespace
 
-int main(int argc, char** argv) {
-  if (argc != 3) return 2;
-  const std::string_view what = argv[1];
-  const KillFolder folder{argv[2]};
-  const Outcome done = what == "save"        ? saved(folder)
-                       : what == "save as"   ? savedAs(folder)
-                       : what == "refine"    ? refined(folder)
-                       : what == "put after" ? putAfterTheirs(folder)
-                       : what == "recover"   ? recovered(folder)
-                                             : Outcome(juvenor::Error{"no such thing to do"});
-  if (!done) std::fprintf(stderr, "%s\n", done.error().message().c_str());
-  return done ? 0 : 1;
+// Starting a program takes half a second, a child of one that has started nothing yet takes none.
+int main() {
+  std::string line;
+  while (std::getline(std::cin, line)) {
+    const size_t cut = line.find('\t');
+    if (cut == std::string::npos) return 2;
+    const pid_t child = fork();
+    if (child == 0) {
+      const Outcome done = does(line.substr(0, cut), {line.substr(cut + 1)});
+      if (!done) say("failed: " + done.error().message());
+      std::fflush(stdout);
+      _exit(0);
+    }
+    say("pid " + std::to_string(child));
+    int status = 0;
+    waitpid(child, &status, 0);
+    say(WIFSIGNALED(status) ? "killed" : "done");
+  }
+  return 0;
 }

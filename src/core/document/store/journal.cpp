@@ -164,7 +164,11 @@ Result<std::optional<LeftBehind>> described(const fs::path& path) {
   std::error_code ec;
   if (fs::file_size(path, ec) == 0 && !ec) return std::optional<LeftBehind>();
   auto store = Store::open(path);
-  if (!store) return store.error();
+  if (!store) {
+    // one that was cut off at its first words is nothing again once they were taken back
+    if (fs::file_size(path, ec) == 0 && !ec) return std::optional<LeftBehind>();
+    return store.error();
+  }
   LeftBehind out;
   out.journal = path;
   const auto base = store->meta("base"), title = store->meta("title");
