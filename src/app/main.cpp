@@ -26,6 +26,7 @@ int main(int argc, char** argv) {
 
   juvenor::app::MainWindow window;
   window.setAsksHowItStands(!parser.isSet("as-guessed"));
+  window.restorePlace();
   window.show();
   QTimer::singleShot(0, &window, [&] {
     if (window.offerRecovery()) {

@@ -23,6 +23,7 @@ BrushPreview::BrushPreview(Tools& tools, BrushPictures& pictures) : tools_(tools
   setFixedSize(96, 56);
   setFocusPolicy(Qt::TabFocus);
   setToolTip(tr("The brush in hand. Press for the brush roll (B)"));
+  setAccessibleName(tr("Brush roll"));
   wait_.setSingleShot(true);
   wait_.setInterval(120);
   connect(&wait_, &QTimer::timeout, this, [this] { redraw(); });

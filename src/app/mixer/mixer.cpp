@@ -121,6 +121,7 @@ QWidget* Mixer::buildNumbers() {
   hex_->setObjectName("hex");
   hex_->setFixedWidth(72);
   hex_->setToolTip(tr("The colour as hex, sRGB"));
+  hex_->setAccessibleName(hex_->toolTip());
   numbers->addWidget(hex_);
   numbers->addStretch();
   for (int i = 0; i < 3; ++i) {
@@ -128,6 +129,7 @@ QWidget* Mixer::buildNumbers() {
     rgb_[i]->setFixedWidth(40);
     rgb_[i]->setValidator(new QIntValidator(0, 255, rgb_[i]));
     rgb_[i]->setToolTip(QStringList{tr("Red, 0 to 255"), tr("Green, 0 to 255"), tr("Blue, 0 to 255")}[i]);
+    rgb_[i]->setAccessibleName(rgb_[i]->toolTip());
     auto* l = new QLabel(QStringList{"R", "G", "B"}[i]);
     l->setProperty("quiet", true);
     numbers->addWidget(l);

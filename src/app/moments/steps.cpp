@@ -69,7 +69,9 @@ StepsPanel::StepsPanel(Session& session) : session_(session) {
   });
   connect(list_, &QTreeWidget::itemExpanded, this, &StepsPanel::wishPicture);
   connect(list_, &QTreeWidget::customContextMenuRequested, this, &StepsPanel::menu);
+  connect(&session_, &Session::left, list_, &QTreeWidget::clear);
   connect(&pictures_, &MomentPictures::made, this, [this](quint64 key) {
+    if (!session_.isOpen()) return;
     refreshing_ = true;
     const auto& steps = session_.history().steps();
     eachRow(*list_, [&](QTreeWidgetItem& item) {
@@ -160,6 +162,7 @@ QTreeWidgetItem* StepsPanel::rowOf(const Row& row) {
 }
 
 void StepsPanel::refresh() {
+  if (!session_.isOpen()) return;
   const auto& steps = session_.history().steps();
   const std::vector<StepPointer> all(steps.begin(), steps.end());
   std::vector<Row> rows;
@@ -207,6 +210,7 @@ void StepsPanel::rename(QTreeWidgetItem* item) {
 }
 
 std::optional<size_t> StepsPanel::placeOfStep(uint64_t id) const {
+  if (!session_.isOpen()) return std::nullopt;
   const auto& steps = session_.history().steps();
   const auto at = std::ranges::find(steps, id, &Step::id);
   if (at == steps.end()) return std::nullopt;

@@ -311,6 +311,15 @@ void Session::close() {
   disk_.close();
 }
 
+void Session::leave() {
+  if (!history_) return;
+  emit settling();
+  close();
+  ++revision_;
+  history_.reset();
+  emit left();
+}
+
 }  // namespace juvenor::app
 
 #include "moc_session.cpp"

@@ -107,6 +107,8 @@ class Session : public QObject {
   void takeRecovered(History history, QString title, std::filesystem::path path, std::string save);
   /// The journal is no longer wanted: the work was saved or given up.
   void close();
+  /// The same, and no work is open then; what panels still show is nobody's any more.
+  void leave();
 
   // ---- strokes and fills with what is in hand (session_strokes.cpp)
 
@@ -123,6 +125,8 @@ class Session : public QObject {
   /// The work is about to change, or other work to come: whatever a hand has under way ends now.
   void settling();
   void opened();
+  /// There is no work any more.
+  void left();
   /// The document is another one; panels read it again.
   void documentChanged();
   void said(const QString& text, bool seriously);

@@ -1,5 +1,6 @@
-// The demo documents. Coarse ones come with the program and open as any document does; the fine one is sculpted
-// beside it, once, and kept in the user's cache. While nothing was painted it takes the coarse one's place.
+// The demo documents. Coarse ones come with the program and open as any document does; the fine one is
+// sculpted beside it, once, and kept in the user's cache. While nothing was painted it takes the coarse one's
+// place.
 #include <QApplication>
 #include <QDir>
 #include <QFileInfo>
@@ -72,7 +73,8 @@ bool MainWindow::openDemo(demo::Figure figure, size_t fine, size_t quick) {
   if (!mayLeave()) return false;
   const bool quickly = quick && !QFileInfo::exists(fileOf(figure, fine));
   QString file = fileOf(figure, quickly ? quick : fine);
-  if (const QString shipped = quickly && quick == kQuickPoints ? shippedFile(figure) : QString(); !shipped.isEmpty())
+  if (const QString shipped = quickly && quick == kQuickPoints ? shippedFile(figure) : QString();
+      !shipped.isEmpty())
     file = shipped;
   if (!QFileInfo::exists(file)) {
     const auto made =
@@ -130,6 +132,7 @@ void MainWindow::takeFiner(const std::shared_ptr<Opened>& fine, const QString& t
     QTimer::singleShot(200, this, [this, fine, title] { takeFiner(fine, title); });
     return;
   }
+  if (!session_->isOpen()) return;
   session_->settleStrokes();
   const History& history = session_->history();
   if (history.steps().front()->id != coarseDemo_ || history.steps().size() > 1) {

@@ -205,6 +205,31 @@ void MainWindow::open() {
   if (!file.isEmpty()) openFile(file);
 }
 
+void MainWindow::openSculpt() {
+  const QString file =
+      QFileDialog::getOpenFileName(this, tr("New from a sculpt"), placeFor(*session_),
+                                   tr("Sculpts (%1)").arg(patterns(readableSculptEndings())));
+  if (!file.isEmpty()) openFile(file);
+}
+
+void MainWindow::closeWork() {
+  if (!session_->isOpen() || saving_ || !mayLeave()) return;
+  session_->leave();
+  showMessage({}, false);
+  menuBar()->setCornerWidget(nullptr);
+  saved_->hide();
+  setWindowTitle("Juvenor");
+  first_->setRecent(QSettings().value("recent").toStringList());
+  pages_->setCurrentIndex(0);
+  first_->setFocus();
+}
+
+void MainWindow::restorePlace() {
+  const QSettings settings;
+  if (!restoreGeometry(settings.value("window").toByteArray())) resize(firstSize(screen()->availableSize()));
+  keepsPlace_ = true;
+}
+
 void MainWindow::exportFile() {
   if (!session_->isOpen()) return;
   ExportDialog dialog(session_->document(), session_->title(), session_->path(), this);
@@ -267,6 +292,7 @@ bool MainWindow::replayFile(const QString& file) {
 void MainWindow::closeEvent(QCloseEvent* event) {
   if (saving_ || !mayLeave()) return event->ignore();
   session_->close();
+  if (keepsPlace_) QSettings().setValue("window", saveGeometry());
   event->accept();
 }
 

@@ -130,6 +130,7 @@ void MainWindow::buildLayout() {
   saved_->setMinimumHeight(26);
   saved_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   menuBar()->setCornerWidget(saved_);
+  saved_->show();
 }
 
 // What happened, and beside it the work that is going on in the background.

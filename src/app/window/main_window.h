@@ -48,6 +48,8 @@ class MainWindow : public QMainWindow {
   bool offerRecovery();
   /// Whether opening a sculpt may ask how it stands when that is not certain; otherwise the guess is taken.
   void setAsksHowItStands(bool on) { asks_ = on; }
+  /// Takes the place on the screen it had when it was closed last, and remembers the one it has then.
+  void restorePlace();
   void undo();
   void redo();
 
@@ -66,6 +68,9 @@ class MainWindow : public QMainWindow {
   void showMessage(const QString& said, bool seriously);
   void paste();
   void open();
+  void openSculpt();
+  void closeWork();
+  void enableActions();
   void save();
   void saveAs();
   void exportFile();
@@ -104,8 +109,9 @@ class MainWindow : public QMainWindow {
   QLabel *message_, *saved_;
   QPushButton* offer_;  ///< beside the message: what would help
   std::function<void()> offered_;
-  QString said_;  ///< what the message line shows now, if it was said
-  bool saving_ = false, asks_ = true;
+  QString said_;              ///< what the message line shows now, if it was said
+  QList<QAction*> needWork_;  ///< disabled while none is open
+  bool saving_ = false, asks_ = true, keepsPlace_ = false;
   uint64_t coarseDemo_ = 0;  ///< the first step of one that a finer one may replace
   Background sculpting_;     ///< of the finer one
 };

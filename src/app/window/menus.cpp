@@ -16,13 +16,20 @@
 namespace juvenor::app {
 
 void MainWindow::buildMenus() {
-  const auto add = [this](QMenu* menu, const QString& text, const QString& key, auto slot) {
+  const auto addAlways = [this](QMenu* menu, const QString& text, const QString& key, auto slot) {
     QAction* a = menu->addAction(text, this, slot);
     a->setShortcut(QKeySequence(key));
     return a;
   };
+  // what there is nothing to do with while no work is open
+  const auto add = [&](QMenu* menu, const QString& text, const QString& key, auto slot) {
+    QAction* a = addAlways(menu, text, key, slot);
+    needWork_.append(a);
+    return a;
+  };
   QMenu* file = menuBar()->addMenu(tr("&File"));
-  add(file, tr("Open …"), "Ctrl+O", [this] { open(); });
+  addAlways(file, tr("New from a sculpt …"), "Ctrl+N", [this] { openSculpt(); });
+  addAlways(file, tr("Open …"), "Ctrl+O", [this] { open(); });
   QMenu* recent = file->addMenu(tr("Open recent"));
   connect(recent, &QMenu::aboutToShow, this, [this, recent] {
     recent->clear();
@@ -42,7 +49,8 @@ void MainWindow::buildMenus() {
   add(file, tr("Export coloured sculpt …"), "Ctrl+E", [this] { exportFile(); });
   add(file, tr("Export picture of the view …"), "", [this] { exportPicture(); });
   file->addSeparator();
-  add(file, tr("Quit"), "Ctrl+Q", [this] { close(); });
+  add(file, tr("Close"), "Ctrl+W", [this] { closeWork(); });
+  addAlways(file, tr("Quit"), "Ctrl+Q", [this] { close(); });
 
   QMenu* edit = menuBar()->addMenu(tr("&Edit"));
   add(edit, tr("Undo"), "Ctrl+Z", [this] { undo(); });
@@ -125,28 +133,37 @@ void MainWindow::buildMenus() {
   pen->addAction(tr("Replay strokes …"), this, [this] { replayRecording(); });
 
   QMenu* help = menuBar()->addMenu(tr("&Help"));
-  add(help, tr("Key map"), "F1", [this] { showKeyMap(); });
+  addAlways(help, tr("Key map"), "F1", [this] { showKeyMap(); });
+  enableActions();
+  connect(session_.get(), &Session::opened, this, &MainWindow::enableActions);
+  connect(session_.get(), &Session::left, this, &MainWindow::enableActions);
+}
+
+void MainWindow::enableActions() {
+  for (QAction* action : needWork_) action->setEnabled(session_->isOpen());
 }
 
 void MainWindow::buildViewMenu() {
   QMenu* view = menuBar()->addMenu(tr("&View"));
   const auto add = [this, view](const QString& text, const QString& key, auto slot) {
-    view->addAction(text, this, slot)->setShortcut(QKeySequence(key));
+    QAction* a = view->addAction(text, this, slot);
+    a->setShortcut(QKeySequence(key));
+    return a;
   };
-  add(tr("Frame all"), "Home", [this] { easel_->frameAll(); });
-  add(tr("Frame the active part"), "End", [this] { easel_->framePart(); });
+  needWork_ << add(tr("Frame all"), "Home", [this] { easel_->frameAll(); });
+  needWork_ << add(tr("Frame the active part"), "End", [this] { easel_->framePart(); });
   view->addSeparator();
-  add(tr("Front"), "5", [this] { easel_->look(Side::Front); });
-  add(tr("Right side"), "6", [this] { easel_->look(Side::Right); });
-  add(tr("Left side"), "7", [this] { easel_->look(Side::Left); });
-  add(tr("Top"), "8", [this] { easel_->look(Side::Top); });
-  add(tr("Parallel or perspective"), "9",
-      [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
+  needWork_ << add(tr("Front"), "5", [this] { easel_->look(Side::Front); });
+  needWork_ << add(tr("Right side"), "6", [this] { easel_->look(Side::Right); });
+  needWork_ << add(tr("Left side"), "7", [this] { easel_->look(Side::Left); });
+  needWork_ << add(tr("Top"), "8", [this] { easel_->look(Side::Top); });
+  needWork_ << add(tr("Parallel or perspective"), "9",
+                   [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
   view->addSeparator();
-  add(tr("All of the checkpoint compared with, or split"), "Shift+Q",
-      [this] { easel_->split().flip(!easel_->split().flipped()); });
-  add(tr("Show or hide masks"), "H",
-      [this] { session_->tools().setMasksShown(!session_->tools().masksShown()); });
+  needWork_ << add(tr("All of the checkpoint compared with, or split"), "Shift+Q",
+                   [this] { easel_->split().flip(!easel_->split().flipped()); });
+  needWork_ << add(tr("Show or hide masks"), "H",
+                   [this] { session_->tools().setMasksShown(!session_->tools().masksShown()); });
   add(tr("Full screen, or a window again"), "F11",
       [this] { isFullScreen() ? showNormal() : showFullScreen(); });
   add(tr("Grey behind the sculpt …"), "", [this] {

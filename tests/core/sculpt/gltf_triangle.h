@@ -23,6 +23,7 @@ struct Triangle3 {
   std::string positions = dataOf(std::vector<float>{0, 0, 0, 1, 0, 0, 0, 1, 0});
   int type = 5126;
   int stride = 0;
+  std::string about;       // in the accessor of the positions
   std::string more;        // in the primitive
   std::string attributes;  // beside the positions
   std::string nodes = R"([{"mesh":0}])";
@@ -40,7 +41,7 @@ inline Result<Sculpt> read(const Triangle3& t) {
                            R"(],"bufferViews":[{"buffer":0,"byteLength":)" + std::to_string(bytes) + stride +
                            "}" + t.views +
                            R"(],"accessors":[{"bufferView":0,"type":"VEC3","count":3,"componentType":)" +
-                           std::to_string(t.type) + "}" + t.accessors + "]}";
+                           std::to_string(t.type) + t.about + "}" + t.accessors + "]}";
   return readGltf(text, "made.gltf", {});
 }
 

@@ -30,6 +30,46 @@ class TestGltf : public QObject {
     QVERIFY(s && s->parts.size() == 2 && s->vertices.size() == 6);
     QCOMPARE(s->vertices[4], Vec3(5, 0, 0));
   }
+  // glTF 2.0, 3.5.3: a node's matrix by columns, or translation · rotation · scale, over those of its
+  // parents.
+  void nodesTurnScaleAndMoveWhatTheyHold() {
+    Triangle3 t;
+    t.nodes = R"([{"children":[1],"matrix":[0,1,0,0, -1,0,0,0, 0,0,1,0, 10,20,30,1]},)"
+              R"({"mesh":0,"translation":[1,2,3],"rotation":[0,0.70710678,0,0.70710678],"scale":[2,3,4]}])";
+    const auto s = read(t);
+    QVERIFY2(s, s ? "" : s.error().message().c_str());
+    // (1, 0, 0) → scaled (2, 0, 0) → a quarter around y (0, 0, −2) → moved (1, 2, 1) → a quarter around z
+    // (−2, 1, 1)
+    QVERIFY((s->vertices[1] - Vec3(8, 21, 31)).norm() < 1e-4f);
+    // (0, 1, 0) → (0, 3, 0) → (0, 3, 0) → (1, 5, 3) → (−5, 1, 3)
+    QVERIFY((s->vertices[2] - Vec3(5, 21, 33)).norm() < 1e-4f);
+    QVERIFY((s->vertices[0] - Vec3(8, 21, 33)).norm() < 1e-4f);
+  }
+  // 3.6.2.2: c / 32767 for signed shorts that are said to be normalised.
+  void normalisedIntegersArePartsOfOne() {
+    Triangle3 t;
+    t.positions = dataOf(std::vector<int16_t>{-32767, 0, 0, 0, 16384, 0, 0, 0, 0, 0, 32767, 0});
+    t.type = 5122;
+    t.stride = 8;
+    t.about = R"(,"normalized":true)";
+    const auto s = read(t);
+    QVERIFY2(s, s ? "" : s.error().message().c_str());
+    QVERIFY((s->vertices[0] - Vec3(-1, 0, 0)).norm() < 1e-6f);
+    QVERIFY((s->vertices[1] - Vec3(16384.f / 32767, 0, 0)).norm() < 1e-6f);
+    QVERIFY((s->vertices[2] - Vec3(0, 0, 1)).norm() < 1e-6f);
+  }
+  // 3.6.2.3: some elements are put in place of those of the view.
+  void sparseAccessorsPutSomeInPlaceOfOthers() {
+    Triangle3 t;
+    t.buffers = ",{" + dataOf(std::vector<uint16_t>{1}) + "},{" + dataOf(std::vector<float>{7, 8, 9}) + "}";
+    t.views = R"(,{"buffer":1,"byteLength":2},{"buffer":2,"byteLength":12})";
+    t.about =
+        R"(,"sparse":{"count":1,"indices":{"bufferView":1,"componentType":5123},"values":{"bufferView":2}})";
+    const auto s = read(t);
+    QVERIFY2(s, s ? "" : s.error().message().c_str());
+    QCOMPARE(s->vertices[1], Vec3(7, 8, 9));
+    QCOMPARE(s->vertices[2], Vec3(0, 1, 0));
+  }
   void integersThatAreNoPartsOfOneStayWhatTheyAre() {
     Triangle3 t;
     t.positions = dataOf(std::vector<int16_t>{-300, 0, 0, 0, 200, 0, 0, 0, 0, -7, 100, 0});

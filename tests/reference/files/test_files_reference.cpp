@@ -111,6 +111,46 @@ size_t differentColors(const VertexFinish& finish) {
   return all.size();
 }
 
+// The room a form fills, and the skin it has; of a polygon with dents Newell's normal tells the area.
+struct Extent {
+  Box box;
+  double area = 0;
+
+  void add(std::span<const Vec3> polygon) {
+    Vec3 normal = Vec3::Zero();
+    for (size_t i = 0; i < polygon.size(); ++i) {
+      box.add(polygon[i]);
+      normal += (polygon[i] - polygon[0]).cross(polygon[(i + 1) % polygon.size()] - polygon[0]);
+    }
+    area += 0.5 * static_cast<double>(normal.norm());
+  }
+};
+Extent extentOf(const Sculpt& s) {
+  Extent out;
+  for (size_t p = 0; p < s.polygonCount(); ++p) {
+    std::vector<Vec3> polygon;
+    for (const uint32_t v : s.polygon(p)) polygon.push_back(s.vertices[v] + s.offset.cast<float>());
+    out.add(polygon);
+  }
+  return out;
+}
+Extent extentOf(const aiScene& scene) {
+  Extent out;
+  for (unsigned m = 0; m < scene.mNumMeshes; ++m) {
+    const aiMesh& mesh = *scene.mMeshes[m];
+    for (unsigned f = 0; f < mesh.mNumFaces; ++f) {
+      std::vector<Vec3> polygon;
+      for (unsigned c = 0; c < mesh.mFaces[f].mNumIndices; ++c) {
+        const aiVector3D& v = mesh.mVertices[mesh.mFaces[f].mIndices[c]];
+        polygon.emplace_back(v.x, v.y, v.z);
+      }
+      // points and lines are no skin
+      if (polygon.size() > 2) out.add(polygon);
+    }
+  }
+  return out;
+}
+
 }  // namespace
 
 class TestFilesReference : public QObject {
@@ -254,6 +294,32 @@ class TestFilesReference : public QObject {
       QCOMPARE(QString::fromStdString(test::difference(sculpt, *back)), QString());
       QCOMPARE(back->colors.size(), sculpt.vertices.size());
     }
+  }
+  // What assimp makes of the models it comes with and what we make of them fill the same room with as much
+  // skin.
+  void assimpSeesTheSameForms() {
+    int alike = 0;
+    QStringList other;
+    QDirIterator all("/usr/share/assimp/models", QDir::Files, QDirIterator::Subdirectories);
+    while (all.hasNext()) {
+      const QString file = all.next();
+      if (!QStringList{"obj", "ply", "stl", "gltf", "glb"}.contains(QFileInfo(file).suffix().toLower()))
+        continue;
+      const auto sculpt = readSculpt(file.toStdString());
+      if (!sculpt) continue;
+      Assimp::Importer importer;
+      const aiScene* scene = importer.ReadFile(file.toStdString(), aiProcess_PreTransformVertices);
+      if (!scene || !scene->HasMeshes()) continue;
+      const Extent mine = extentOf(*sculpt), theirs = extentOf(*scene);
+      const float size = theirs.box.diagonal();
+      const bool same =
+          (mine.box.low - theirs.box.low).norm() < 1e-3f * size &&
+          (mine.box.high - theirs.box.high).norm() < 1e-3f * size &&
+          std::abs(mine.area - theirs.area) <= 1e-3 * theirs.area + 1e-6 * static_cast<double>(size * size);
+      same ? void(++alike) : other.append(QFileInfo(file).fileName());
+    }
+    QVERIFY(alike >= 50);
+    QVERIFY2(other.isEmpty(), qPrintable(other.join(", ")));
   }
   // Debian's assimp-testmodels: every OBJ, PLY, STL, glTF and GLB opens or is refused with a message; none
   // crashes.
