@@ -438,6 +438,9 @@ int main(int argc, char** argv) {
   stands.close();
   app::KindCard kinds(&w.window);
   kinds.show();
+  const auto pictures = kinds.findChildren<QToolButton*>();
+  for (int i = 0; i < 1000 && std::ranges::any_of(pictures, [](auto* b) { return b->icon().isNull(); }); ++i)
+    QTest::qWait(20);
   const QPixmap ofKinds = kinds.grab();
   kinds.close();
   app::KeyMap keys(&w.window);

@@ -262,6 +262,8 @@ void Stage::refreshParts() {
   }
   for (size_t i = 0; i < parts.size(); ++i) {
     parts_->item(static_cast<int>(i), 0)->setText(QString::fromStdString(parts[i]));
+    // it is often cut short
+    parts_->item(static_cast<int>(i), 0)->setToolTip(QString::fromStdString(parts[i]));
     parts_->item(static_cast<int>(i), 1)->setBackground(toQColor(*tones_[i].color));
     for (const auto& [place, channel] : kNumberColumns) {
       const auto& value = tones_[i][channel];

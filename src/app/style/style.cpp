@@ -1,6 +1,8 @@
 #include "app/style/style.h"
 
+#include <QAbstractButton>
 #include <QApplication>
+#include <QComboBox>
 #include <QDrag>
 #include <QFile>
 #include <QFontDatabase>
@@ -43,6 +45,14 @@ class Style : public QProxyStyle {
                                                             {SP_MessageBoxQuestion, "question"}};
     const auto found = ours.find(which);
     return found == ours.end() ? QProxyStyle::standardIcon(which, option, widget) : icon(found->second);
+  }
+  // what shows a picture alone is read out by its tip
+  using QProxyStyle::polish;
+  void polish(QWidget* widget) override {
+    QProxyStyle::polish(widget);
+    const auto* button = qobject_cast<QAbstractButton*>(widget);
+    const bool silent = button ? button->text().isEmpty() : qobject_cast<QComboBox*>(widget) != nullptr;
+    if (silent && widget->accessibleName().isEmpty()) widget->setAccessibleName(widget->toolTip());
   }
   int styleHint(StyleHint hint, const QStyleOption* option, const QWidget* widget,
                 QStyleHintReturn* data) const override {

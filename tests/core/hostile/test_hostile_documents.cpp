@@ -222,7 +222,10 @@ class TestHostileDocuments : public QObject {
     QFETCH(int, column);
     const Column& c = columns()[static_cast<size_t>(column)];
     int changed = 0, refused = 0;
-    for (const std::string& value : changesOf(c))
+    size_t turn = static_cast<size_t>(column);
+    for (const std::string& value : changesOf(c)) {
+      // half of them for each column there, others for the next
+      if (test::kSanitized && ++turn % 2) continue;
       for (const char* which :
            {"", " WHERE rowid = (SELECT min(rowid) FROM %)", " WHERE rowid = (SELECT max(rowid) FROM %)"}) {
         // tables without row ids are changed by their whole columns, or by their first row
@@ -235,6 +238,7 @@ class TestHostileDocuments : public QObject {
         ++changed;
         refused += !lookedAt(bad()).empty();
       }
+    }
     QVERIFY2(changed > 3, qPrintable(QString("%1 changes").arg(changed)));
     // what cannot be understood any more is not passed over (maps are measured again, names are only names)
     const bool matters = c.table != "map" && c.table != "named" && c.name != "name" && c.name != "place" &&
