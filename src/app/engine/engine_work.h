@@ -64,7 +64,7 @@ class EngineWork {
 
   // drawing, light and settling (engine_picture.cpp)
   bool lit() const { return viewing_.view >= View::Clay; }
-  bool spreads() const { return viewing_.view == View::Skin; }
+  bool spreads() const { return viewing_.view == View::Skin && worldLight().depth > 0; }
   Light worldLight() const { return lightOn(document_, lightIn(viewing_)); }
   void setLight();
   void shadeTouched();

@@ -16,7 +16,7 @@ namespace juvenor::app {
 namespace {
 
 constexpr int kColumns = 5;
-const QSize kPicture(108, 50);
+const QSize kPicture(92, 46);
 
 // Where the kinds of one stage lie on the card: side by side with those of other stages where there is room.
 struct Place {

@@ -34,7 +34,7 @@ SourcePointer turnedSource(const LayerSource& source, const Eigen::Matrix3f& tur
   const LayerSource& now = out ? *out : source;
   const ZoneSet* zones = now.zones();
   // most patterns keep their areas with their guides, which have turned already
-  if (!zones || (out && out->guides()->size.smaller == zones->zones)) return out;
+  if (!zones || (out && out->guides() && out->guides()->size.smaller == zones->zones)) return out;
   ZoneSet set = *zones;
   for (HueZone& zone : set.zones) zone = turned(std::move(zone), turn);
   return now.withZones(std::move(set));
