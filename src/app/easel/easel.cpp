@@ -301,6 +301,8 @@ void Easel::drawString(QPainter& painter) const {
 }
 
 void Easel::drawLine(QPainter& painter) const {
+  // what it would go on from lies on another surface
+  if (!line_.begins(session_.document().surface)) return;
   const bool hovers = !inUse() && probe_ && drawsLine(QGuiApplication::keyboardModifiers());
   if (drag_.kind == Drag::Line || hovers) line_.draw(painter, viewing_, lineEnd(), devicePixelRatioF());
 }
