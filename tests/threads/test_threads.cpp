@@ -60,6 +60,12 @@ class TestThreads : public QObject {
     std::thread still([&] {
       while (!over) (void)engine.still(viewing, 1);
     });
+    // a pen that hovers over the very places that are being painted
+    std::atomic<size_t> looks = 0;
+    std::thread hover([&, shown = d] {
+      for (int x = 0; !over; ++x)
+        looks += engine.probe(shown, {58 + static_cast<float>(x % 26), 60}).has_value();
+    });
     size_t strokes = 0, readings = 0;
     for (int round = 0; round < 30; ++round) {
       engine.beginStroke(setting, {{60, 50.f + static_cast<float>(round)}, 0.7f, {0, 0}, 0});
@@ -83,7 +89,9 @@ class TestThreads : public QObject {
     }
     over = true;
     still.join();
+    hover.join();
     engine.waitSettled();
+    QVERIFY(looks > 1000);
     QCOMPARE(strokes, size_t{30});
     QVERIFY(readings > 50);
     QVERIFY(test::sameValues(engine.skin().color(), *compositeOf(d.layers, *d.maps, d.bare)));

@@ -51,11 +51,11 @@ void EngineWork::handle(EndStroke&) {
   path_.reset();
   queue_.noteStrokeEnded(done && touched ? std::optional(FinishedStroke{*done, strokeName_}) : std::nullopt);
   if (!done) emit tells_.refused(QString::fromStdString(done.error().message()));
-  if (done && touched) {
-    document_ = std::move(*done);
-    takeStack(preparedNow(document_.layers, *document_.maps, stack_));
-    emit tells_.strokeFinished();
-  }
+  const bool stays = done && touched;
+  if (stays) document_ = std::move(*done);
+  // (what could not be finished shows no more)
+  if (stays || !done) takeStack(preparedNow(document_.layers, *document_.maps, still_));
+  if (stays) emit tells_.strokeFinished();
   if (preparedMeanwhile_) {
     Prepared prepared;
     handle(prepared);

@@ -10,7 +10,7 @@ void EngineWork::handle(Prepared&) {
   preparedMeanwhile_ = stroke_ != nullptr;
   if (stroke_) return;
   if (auto rays = document_.maps->rays(); rays && rays_) rays_ = std::move(*rays);
-  takeStack(preparedNow(document_.layers, *document_.maps, stack_));
+  takeStack(preparedNow(document_.layers, *document_.maps, still_));
   refreshOverlay();
   refreshLines();
   owe(wholePicture());

@@ -22,6 +22,7 @@ bool EngineWork::takeSurface(const Document& document) {
   thumbnails_.reset();
   lighting_.reset();
   stack_.clear();
+  still_.clear();
   rays_.reset();
   overlay_.reset();
   lines_.reset();
@@ -67,7 +68,7 @@ void EngineWork::handle(Document& document) {
     for (ChannelSet& stale : stale_) stale |= Channel::Color;
     staleCount_ = stale_.size();
   }
-  takeStack(preparedNow(document_.layers, *document_.maps, stack_));
+  takeStack(preparedNow(document_.layers, *document_.maps, still_));
   if (newSurface || std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; })) wish();
   refreshLines();
   if (viewing_.map || viewing_.masked) {
@@ -113,6 +114,7 @@ void EngineWork::takeStack(PreparedStack stack) {
     markStale(changedChunks(stack_, stack, skin_.size(), channel), channel);
   }
   stack_ = std::move(stack);
+  still_ = stack_;
   if (thumbnails_) {
     thumbnails_->setStack(stack_, document_.bare);
     thumbnailsLeft_ = true;
@@ -175,7 +177,7 @@ bool EngineWork::compositeStale() {
 }
 
 void EngineWork::publish() {
-  readings_.publish({document_, stack_, skin_, stale_, rays_, viewing_});
+  readings_.publish({document_, still_, skin_, stale_, rays_, viewing_});
 }
 
 void EngineWork::handle(Snap& snap) {

@@ -94,6 +94,7 @@ class EngineWork {
 
   Document document_;
   PreparedStack stack_;
+  PreparedStack still_;  ///< without what a stroke in the air still writes: for other threads to read
   RaysPointer rays_;
   ChannelFields skin_;
   ReliefNormals relief_;
