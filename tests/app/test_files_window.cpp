@@ -1,6 +1,7 @@
 // Files as an artist meets them: saving and opening again, exporting, drops, broken ones, work that is
 // offered back after a kill.
 #include <QDropEvent>
+#include <QFileDialog>
 #include <QLineEdit>
 #include <QMimeData>
 #include <QProcess>
@@ -140,17 +141,84 @@ class TestFilesWindow : public QObject {
   // The program itself, painting and killed: the next start offers all finished strokes.
   void afterAKillTheWorkIsOfferedBack() {
     DrivenWindow w(twoParts());
+    recordStrokes(w);
+    w.session().close();
+    paintAndKill(w, w.folder() / "x.obj");
+    DrivenWindow next;
+    next.answerWith("Take it up again");
+    QVERIFY(next.window.offerRecovery());
+    next.settle();
+    QVERIFY2(next.said.contains("no saved file: 3"), qPrintable(next.said));
+    QCOMPARE(next.session().history().steps().size(), size_t{4});
+    QVERIFY(next.session().unsaved());
+    QVERIFY(leftBehind(journalFolder()).journals.empty());
+    size_t covered = 0;
+    for (size_t s = 0; s < next.painted().size(); ++s) covered += next.painted().at(s)[3] > 0;
+    QVERIFY(covered > 50);
+  }
+  // The other answers: later, aside, and where the document is by now. None of them loses the work.
+  void whatIsOfferedBackCanWaitOrBePutAside() {
+    DrivenWindow w(twoParts());
+    recordStrokes(w);
+    const auto document = w.folder() / "ferry.juvenor", moved = w.folder() / "moved.juvenor";
+    for (int i = 0; i < 3; ++i) w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(w.window.saveTo(DrivenWindow::path(document)));
+    w.session().close();
+    paintAndKill(w, document);
+    std::filesystem::rename(document, moved);
+    DrivenWindow next;
+    const auto waiting = [] { return leftBehind(journalFolder()).journals; };
+    QCOMPARE(waiting().size(), size_t{1});
+    const std::filesystem::path journal = waiting().front().journal;
+    next.answerWith("Ask me next time");
+    QVERIFY(!next.window.offerRecovery());
+    QCOMPARE(waiting().size(), size_t{1});
+    next.answerWith("Take it up again");
+    QTimer::singleShot(400, &next.window, [&] { next.answerWith("Ask me next time"); });
+    QVERIFY(!next.window.offerRecovery());
+    QVERIFY2(next.said.contains("Where is “ferry” now?"), qPrintable(next.said));
+    QCOMPARE(waiting().size(), size_t{1});
+    next.answerWith("Put it aside");
+    QVERIFY(!next.window.offerRecovery());
+    QVERIFY(waiting().empty());
+    const auto aside = journalFolder() / "aside" / journal.filename();
+    QVERIFY2(std::filesystem::exists(aside), aside.c_str());
+    std::filesystem::rename(aside, journal);
+    // and taken up on the document where it is now
+    next.answerWith("Take it up again");
+    QTimer::singleShot(400, &next.window, [&] {
+      next.answerWith("Look for it …");
+      auto* timer = new QTimer(&next.window);
+      connect(timer, &QTimer::timeout, &next.window, [timer, &moved] {
+        auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+        if (!dialog) return;
+        timer->deleteLater();
+        dialog->findChild<QLineEdit*>()->setText(DrivenWindow::path(moved));
+        QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
+      });
+      timer->start(50);
+    });
+    QVERIFY(next.window.offerRecovery());
+    next.settle();
+    QVERIFY(next.session().unsaved());
+    QCOMPARE(next.session().path(), moved);
+    QVERIFY(next.session().history().steps().size() >= 4);
+    QVERIFY(waiting().empty());
+  }
+
+ private:
+  void recordStrokes(DrivenWindow& w) {
     w.setBrush([](Brush& b) { b.radius = 2, b.flow = 0.4f; });
     w.easel().setRecording(true);
     for (const float x : {-4.f, 0.f, 4.f}) w.penStroke({{w.at({x, 6, 6}), 0.6}, {w.at({x + 1, 6, 6}), 0.9}});
-    const auto strokes = w.folder() / "s.json";
-    QVERIFY(writeBytes(strokes, toJson(w.easel().recording()).dump()));
-    const Document painted = w.document();
-    w.session().close();
+    QVERIFY(writeBytes(w.folder() / "s.json", toJson(w.easel().recording()).dump()));
+  }
+  // In a process of its own, killed when its journal holds three strokes.
+  void paintAndKill(DrivenWindow& w, const std::filesystem::path& file) {
     QProcess program;
     program.start(
         qEnvironmentVariable("JUVENOR_PROGRAM"),
-        {"--as-guessed", "--replay", DrivenWindow::path(strokes), DrivenWindow::path(w.folder() / "x.obj")});
+        {"--as-guessed", "--replay", DrivenWindow::path(w.folder() / "s.json"), DrivenWindow::path(file)});
     QVERIFY(program.waitForStarted());
     // its journal tells how far it is
     const auto stepsOnDisk = [] {
@@ -166,17 +234,6 @@ class TestFilesWindow : public QObject {
     QTRY_VERIFY_WITH_TIMEOUT(stepsOnDisk() >= 4, 60'000);
     ::kill(static_cast<pid_t>(program.processId()), SIGKILL);
     program.waitForFinished();
-    DrivenWindow next;
-    next.answerWith("Take it up again");
-    QVERIFY(next.window.offerRecovery());
-    next.settle();
-    QVERIFY2(next.said.contains("no saved file: 3"), qPrintable(next.said));
-    QCOMPARE(next.session().history().steps().size(), size_t{4});
-    QVERIFY(next.session().unsaved());
-    QVERIFY(leftBehind(journalFolder()).journals.empty());
-    size_t covered = 0;
-    for (size_t s = 0; s < next.painted().size(); ++s) covered += next.painted().at(s)[3] > 0;
-    QVERIFY(covered > 50);
   }
 };
 

@@ -36,6 +36,51 @@ class TestSkinReference : public QObject {
     QVERIFY2(std::abs(w.y / sum - 0.3290) < 2e-4, qPrintable(QString::number(w.y / sum)));
     QVERIFY(std::abs(w.y - 1) < 1e-12);
   }
+  // Blood with and without oxygen takes as much light at its isosbestic points (422, 452, 500, 530, 545, 570
+  // and 584 nm: Zijlstra, Buursma, van Assendelft 2000, from memory), and nowhere else between 400 and 600;
+  // bands lie 10 nm apart. Peaks: with oxygen 415, 542 and 577 nm, without 432 and 556.
+  void haemoglobinCrossesWhereItIsMeasured() {
+    std::vector<double> crossings;
+    for (size_t b = 2; b < 22; ++b) {
+      const double here = std::log(kOxyHaemoglobin[b] / kDeoxyHaemoglobin[b]),
+                   next = std::log(kOxyHaemoglobin[b + 1] / kDeoxyHaemoglobin[b + 1]);
+      if ((here > 0) != (next > 0))
+        crossings.push_back(bandNanometres(static_cast<int>(b)) + 10 * here / (here - next));
+    }
+    const double published[] = {422, 452, 500, 530, 545, 570, 584};
+    QCOMPARE(crossings.size(), std::size(published));
+    for (size_t i = 0; i < crossings.size(); ++i)
+      QVERIFY2(std::abs(crossings[i] - published[i]) < 4,
+               qPrintable(QString("%1, not %2").arg(crossings[i]).arg(published[i])));
+    const auto peaks = [](const std::array<double, kBandCount>& table) {
+      std::vector<double> out;
+      for (size_t b = 1; b + 1 < 25; ++b)
+        if (table[b] > table[b - 1] && table[b] > table[b + 1])
+          out.push_back(bandNanometres(static_cast<int>(b)));
+      return out;
+    };
+    QCOMPARE(peaks(kOxyHaemoglobin), (std::vector<double>{420, 540, 580}));
+    QCOMPARE(peaks(kDeoxyHaemoglobin), (std::vector<double>{430, 560}));
+  }
+  // A flush darkens skin most where blood with oxygen has its two bands, with the window between them, and
+  // next to nothing in the red; melanin darkens the more the shorter the wave.
+  void aFlushIsSeenInTheBandsOfBlood() {
+    const auto pale = skinReflectance({0.1f, 0.3f, 0}), flushed = skinReflectance({0.1f, 0.7f, 0}),
+               tanned = skinReflectance({0.5f, 0.3f, 0});
+    const auto left = [&](const auto& changed, double nm) {
+      const auto b = static_cast<size_t>((nm - 380) / 10);
+      return changed[b] / pale[b];
+    };
+    QVERIFY(left(flushed, 540) < left(flushed, 560) && left(flushed, 580) < left(flushed, 560));
+    QVERIFY(left(flushed, 540) < left(flushed, 500) && left(flushed, 580) < left(flushed, 610));
+    QVERIFY(left(flushed, 420) < left(flushed, 500));
+    QVERIFY(left(flushed, 660) > 0.97 && left(flushed, 540) < 0.8);
+    for (double nm = 480; nm < 720; nm += 20) {
+      // (around the bands of blood less light comes from below to be taken)
+      if (nm > 500 && nm < 600) continue;
+      QVERIFY(left(tanned, nm) < left(tanned, nm + 120 > 720 ? 720 : nm + 120));
+    }
+  }
   // The same reflectance integrated with colord's tables at 5 nm over their whole range.
   void tonesAgreeWithColordsTables() {
     for (const SkinTone& tone :

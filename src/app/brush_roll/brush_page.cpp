@@ -9,6 +9,7 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/stamp_menu.h"
+#include "app/style/words.h"
 #include "core/brush/made_stamps.h"
 
 namespace juvenor::app {
@@ -204,7 +205,7 @@ void BrushPage::refresh() {
   for (QWidget* w : ofSpray_) w->setVisible(b.tip == TipKind::Spray);
   for (QWidget* w : ofStamp_) w->setVisible(b.tip == TipKind::Stamp);
   if (b.stamp.stamp) {
-    stamp_->setText(QString::fromStdString(b.stamp.stamp->name()));
+    stamp_->setText(told(b.stamp.stamp->name()));
     stamp_->setIcon(stampIcon(*b.stamp.stamp));
     ownColors_->setEnabled(b.stamp.stamp->hasColor());
   }

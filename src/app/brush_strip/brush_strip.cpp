@@ -13,6 +13,7 @@
 #include "app/brush_roll/brush_page.h"
 #include "app/brush_roll/roll_panel.h"
 #include "app/controls/bind_key.h"
+#include "app/controls/spoken.h"
 #include "app/style/style.h"
 #include "core/color/lab.h"
 
@@ -24,6 +25,7 @@ BrushPreview::BrushPreview(Tools& tools, BrushPictures& pictures) : tools_(tools
   setFocusPolicy(Qt::TabFocus);
   setToolTip(tr("The brush in hand. Press for the brush roll (B)"));
   setAccessibleName(tr("Brush roll"));
+  speak(this, {QAccessible::ButtonMenu, [this] { return name(); }});
   wait_.setSingleShot(true);
   wait_.setInterval(120);
   connect(&wait_, &QTimer::timeout, this, [this] { redraw(); });
@@ -44,6 +46,12 @@ void BrushPreview::redraw() {
   });
 }
 
+QString BrushPreview::name() const {
+  const QString name =
+      tools_.taken().name.empty() ? tr("Airbrush") : QString::fromStdString(tools_.taken().name);
+  return tools_.isBrushChanged() ? name + tr(" · changed") : name;
+}
+
 void BrushPreview::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
@@ -61,12 +69,9 @@ void BrushPreview::paintEvent(QPaintEvent*) {
   small.setPixelSize(11);
   p.setFont(small);
   p.setPen(look::kText);
-  const QString name =
-      tools_.taken().name.empty() ? tr("Airbrush") : QString::fromStdString(tools_.taken().name);
   const QRect line(0, 41, width() - 12, 15);
   p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter,
-             p.fontMetrics().elidedText(tools_.isBrushChanged() ? name + tr(" · changed") : name,
-                                        Qt::ElideRight, line.width()));
+             p.fontMetrics().elidedText(name(), Qt::ElideRight, line.width()));
   p.setPen(look::kQuiet);
   p.drawText(QRect(0, 41, width() - 1, 15), Qt::AlignRight | Qt::AlignVCenter, "B");
 }

@@ -29,6 +29,7 @@ class BrushPreview : public QAbstractButton {
 
  private:
   void redraw();
+  QString name() const;
 
   Tools& tools_;
   BrushPictures& pictures_;

@@ -9,7 +9,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/controls/spoken.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {
@@ -60,10 +62,23 @@ ChannelButton::ChannelButton(Channel channel) : channel_(channel) {
   setAttribute(Qt::WA_Hover);
   const ChannelFacts& facts = factsOf(channel);
   setObjectName("lays " + QString::fromUtf8(facts.key));
-  setAccessibleName(QString::fromUtf8(facts.label));
-  QString tip = tr("%1. Press to switch it on or off").arg(QString::fromUtf8(facts.does));
+  setAccessibleName(told(facts.label));
+  QString tip = tr("%1. Press to switch it on or off").arg(told(facts.does));
   if (hasValue()) tip += tr("; drag across to change its value, double click to type it");
   setToolTip(tip);
+  Spoken spoken{QAccessible::CheckBox, [this] { return text(); }};
+  if (hasValue()) {
+    spoken.number = [this] { return static_cast<double>(value_); };
+    spoken.set = [this](double value) {
+      setValue(static_cast<float>(value));
+      emit settled();
+    };
+    spoken.range = [this] {
+      return isHeight() ? std::pair(-static_cast<double>(scale_.reach), static_cast<double>(scale_.reach))
+                        : std::pair(0.0, 1.0);
+    };
+  }
+  speak(this, std::move(spoken));
 }
 
 void ChannelButton::show(bool on, float value, const EncodedColor& color, const HeightScale& scale) {
@@ -105,7 +120,7 @@ void ChannelButton::paintEvent(QPaintEvent*) {
   p.setFont(small);
   p.setPen(ink);
   const QRect words = rect().adjusted(25, 0, -7, 0);
-  p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, QString::fromUtf8(factsOf(channel_).label));
+  p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, told(factsOf(channel_).label));
   p.drawText(words, Qt::AlignRight | Qt::AlignVCenter, on ? text() : QString(hasValue() ? "—" : ""));
 }
 
@@ -115,6 +130,7 @@ void ChannelButton::setValue(float value) {
   if (value == value_) return;
   value_ = value;
   update();
+  tellValue(this);
   emit valueChanged(value);
 }
 

@@ -1,4 +1,5 @@
 #include "app/controls/stamp_menu.h"
+#include "app/style/words.h"
 
 #include <QFileDialog>
 #include <QGridLayout>
@@ -38,8 +39,8 @@ ChosenStamp askStamp(QWidget* parent, const QPoint& global) {
   int place = 0;
   for (const MadeStamp& made : madeStamps()) {
     auto* b = new QToolButton;
-    const QString label = QString::fromUtf8(made.label);
-    b->setObjectName("stamp " + label);
+    const QString label = told(made.label);
+    b->setObjectName("stamp " + QString::fromUtf8(made.label));
     b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
     b->setIconSize({56, 56});
     b->setText(label);

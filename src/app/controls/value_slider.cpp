@@ -9,6 +9,7 @@
 #include <QTimer>
 #include <cmath>
 
+#include "app/controls/spoken.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -25,11 +26,19 @@ ValueSlider::ValueSlider(const QString& label, const Scale& scale, QWidget* pare
   setFixedHeight(38);
   setAccessibleName(label);
   setAttribute(Qt::WA_Hover);
+  const auto set = [this](double number) {
+    show(number / scale_.factor);
+    emit changed(value_);
+    emit settled();
+  };
+  speak(this, {QAccessible::Slider, [this] { return text(); }, [this] { return value_ * scale_.factor; }, set,
+               [this] { return std::pair(scale_.low * scale_.factor, scale_.high * scale_.factor); }});
 }
 
 void ValueSlider::show(double value) {
   value_ = std::clamp(value, scale_.low, scale_.high);
   update();
+  tellValue(this);
 }
 
 void ValueSlider::setScale(const Scale& scale) {
@@ -47,6 +56,7 @@ void ValueSlider::setPlace(double place) {
   value_ = scale_.logarithmic ? scale_.low * std::pow(scale_.high / scale_.low, t)
                               : scale_.low + t * (scale_.high - scale_.low);
   update();
+  tellValue(this);
   emit changed(value_);
 }
 
@@ -68,7 +78,10 @@ void ValueSlider::paintEvent(QPaintEvent*) {
   const bool on = isEnabled();
   p.setOpacity(on ? 1 : 0.4);
   p.setPen(look::kQuiet);
+  const QFont usual = p.font();
+  p.setFont(fitted(usual, label_, width() - p.fontMetrics().horizontalAdvance(text()) - 4));
   p.drawText(QRect(0, 2, width(), 16), Qt::AlignLeft | Qt::AlignVCenter, label_);
+  p.setFont(usual);
   p.setPen(look::kText);
   p.drawText(QRect(0, 2, width(), 16), Qt::AlignRight | Qt::AlignVCenter, text());
   const QRectF groove(0, kGroove - 3, width(), 6);

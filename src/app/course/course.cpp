@@ -12,6 +12,7 @@
 #include <cmath>
 
 #include "app/controls/bind_key.h"
+#include "app/controls/spoken.h"
 #include "app/light/light_page.h"
 #include "app/session/stages.h"
 #include "app/style/style.h"
@@ -24,6 +25,12 @@ CourseThread::CourseThread() {
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Course"));
+  const auto set = [this](double stage) {
+    show(std::clamp(static_cast<int>(stage), 0, 5));
+    emit chosen(stage_);
+  };
+  speak(this, {QAccessible::Slider, [this] { return stageNames()[stage_]; }, [this] { return stage_; }, set,
+               [] { return std::pair(0.0, 5.0); }});
 }
 
 QPointF CourseThread::bead(int stage) const {
@@ -70,8 +77,7 @@ void CourseThread::paintEvent(QPaintEvent*) {
 void CourseThread::mousePressEvent(QMouseEvent* event) {
   const int s = stageAt(event->position());
   if (s < 0) return;
-  stage_ = s;
-  update();
+  show(s);
   emit chosen(s);
 }
 
@@ -84,6 +90,7 @@ void CourseThread::show(int stage) {
   if (stage == stage_) return;
   stage_ = stage;
   update();
+  tellValue(this);
 }
 
 void CourseThread::leaveEvent(QEvent*) {
@@ -94,8 +101,7 @@ void CourseThread::leaveEvent(QEvent*) {
 void CourseThread::keyPressEvent(QKeyEvent* event) {
   const int step = event->key() == Qt::Key_Left ? -1 : event->key() == Qt::Key_Right ? 1 : 0;
   if (step == 0) return QWidget::keyPressEvent(event);
-  stage_ = std::clamp(stage_ + step, 0, 5);
-  update();
+  show(std::clamp(stage_ + step, 0, 5));
   emit chosen(stage_);
 }
 
@@ -114,11 +120,19 @@ LightDial::LightDial() {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Light dial"));
   setToolTip(tr("Turns the light around the sculpt; drag, or use the arrow keys"));
+  const auto set = [this](double degrees) {
+    show(static_cast<float>(degrees));
+    emit turned(degrees_);
+  };
+  speak(this,
+        {QAccessible::Dial, [this] { return tr("%1°").arg(std::lround(degrees_)); },
+         [this] { return static_cast<double>(degrees_); }, set, [] { return std::pair(-180.0, 180.0); }});
 }
 
 void LightDial::show(float degrees) {
   degrees_ = degrees;
   update();
+  tellValue(this);
 }
 
 void LightDial::paintEvent(QPaintEvent*) {
@@ -135,16 +149,14 @@ void LightDial::paintEvent(QPaintEvent*) {
 
 void LightDial::mousePressEvent(QMouseEvent* event) {
   const QPointF d = event->position() - QPointF(15, 15);
-  degrees_ = static_cast<float>(std::atan2(d.x(), d.y()) * 180 / M_PI);
-  update();
+  show(static_cast<float>(std::atan2(d.x(), d.y()) * 180 / M_PI));
   emit turned(degrees_);
 }
 
 void LightDial::keyPressEvent(QKeyEvent* event) {
   const int step = event->key() == Qt::Key_Left ? -5 : event->key() == Qt::Key_Right ? 5 : 0;
   if (step == 0) return QWidget::keyPressEvent(event);
-  degrees_ += static_cast<float>(step);
-  update();
+  show(degrees_ + static_cast<float>(step));
   emit turned(degrees_);
 }
 

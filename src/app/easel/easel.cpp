@@ -4,8 +4,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/controls/spoken.h"
 #include "app/easel/brush_ring.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 #include "core/render/still.h"
 #include "core/surface/build/search.h"
 
@@ -37,6 +39,7 @@ Easel::Easel(Session& session)
   setMouseTracking(true);
   setTabletTracking(true);
   setFocusPolicy(Qt::StrongFocus);
+  speak(this, {QAccessible::Canvas, [this] { return told(factsOf(session_.tools().tool()).label); }});
   setCursor(Qt::CrossCursor);
   setAttribute(Qt::WA_OpaquePaintEvent);
   setMinimumSize(320, 240);
@@ -68,7 +71,7 @@ Easel::Easel(Session& session)
   });
   connect(&session_, &Session::documentChanged, this, [this] {
     // what lay under the pen belongs to one surface
-    if (session_.document().surface == probedSurface_) return;
+    if (session_.document().surface == probedSurface_.lock()) return;
     probedSurface_ = session_.document().surface;
     probe_.reset();
   });

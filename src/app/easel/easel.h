@@ -125,6 +125,7 @@ class Easel : public QWidget {
                Qt::KeyboardModifiers modifiers);
   void dragged(const PenPoint& point, const QPointF& position, Qt::KeyboardModifiers modifiers);
   void turnOrPan(const QPointF& position);
+  bool moveByKey(const QKeyEvent& event);
   void strokeTo(PenPoint point);
   BeforeSkin before() const { return {stencil_.stencil(viewing_), slide_.paint()}; }
   EaselHand* handOf(Tool tool);
@@ -153,7 +154,7 @@ class Easel : public QWidget {
   QImage image_;
   DragInHand drag_;
   std::optional<Probe> probe_;
-  std::shared_ptr<const Surface> probedSurface_;
+  std::weak_ptr<const Surface> probedSurface_;
   QElapsedTimer clock_;
   QTimer resting_;  ///< ticks while a pen is down: a spray goes on where it stands still
   PenPoint pen_;    ///< what it told last

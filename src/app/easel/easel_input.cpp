@@ -340,6 +340,34 @@ void Easel::hideEvent(QHideEvent* event) {
   QWidget::hideEvent(event);
 }
 
+// Arrows turn, with Shift they pan; plus and minus come nearer and go farther. What a hand holds in place of
+// the view turns and grows by the same keys.
+bool Easel::moveByKey(const QKeyEvent& event) {
+  constexpr float kTurn = 7.5f / kDegreesPerPixel, kPan = 40;
+  const int key = event.key();
+  const int across = (key == Qt::Key_Right) - (key == Qt::Key_Left),
+            down = (key == Qt::Key_Down) - (key == Qt::Key_Up);
+  const int nearer = (key == Qt::Key_Plus || key == Qt::Key_Equal) - (key == Qt::Key_Minus);
+  if (!session_.isOpen() || (across == 0 && down == 0 && nearer == 0)) return false;
+  const Vec2 way(static_cast<float>(across), static_cast<float>(down));
+  const ViewSize& size = viewing_.size;
+  const Vec2 middle = 0.5f * Vec2(static_cast<float>(size.width), static_cast<float>(size.height));
+  const float factor = nearer > 0 ? 0.85f : 1 / 0.85f;
+  const bool pans = event.modifiers() & Qt::ShiftModifier;
+  EaselHand* held = hand() && hand()->takesView() && !pans ? hand() : nullptr;
+  if (held) {
+    nearer != 0 ? held->scaleBy(1 / factor, middle) : held->turnBy(kTurn * way);
+    update();
+    return true;
+  }
+  Camera& camera = viewing_.camera;
+  camera = nearer != 0 ? zoomed(camera, size, factor, middle)
+           : pans      ? panned(camera, size, kPan * way)
+                       : turned(camera, kTurn * way);
+  post(false);
+  return true;
+}
+
 void Easel::keyPressEvent(QKeyEvent* event) {
   if (event->key() == Qt::Key_Escape && inUse()) {
     if (drag_.kind == Drag::Line) {
@@ -353,6 +381,7 @@ void Easel::keyPressEvent(QKeyEvent* event) {
     return update();
   }
   if (event->key() == Qt::Key_Control) update();
+  if (!inUse() && moveByKey(*event)) return;
   EaselHand* held = hand();
   const bool done = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
   if (!held || (!done && event->key() != Qt::Key_Escape)) return QWidget::keyPressEvent(event);

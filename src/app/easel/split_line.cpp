@@ -34,7 +34,7 @@ SplitLine::SplitLine(Session& session) : session_(session) {
     const Checkpoint* kept = checkpointOf(session_.document(), checkpoint_);
     if (!kept) return compare(0);
     name_ = QString::fromStdString(kept->name);
-    if (kept->layers != of_) workOut();
+    if (!of_.are(kept->layers)) workOut();
   });
 }
 
@@ -54,7 +54,7 @@ void SplitLine::compare(uint32_t checkpoint) {
 }
 
 void SplitLine::workOut() {
-  of_ = checkpointOf(session_.document(), checkpoint_)->layers;
+  of_ = SeenLayers(checkpointOf(session_.document(), checkpoint_)->layers);
   const auto made = std::make_shared<std::shared_ptr<const ComparedSkin>>();
   work_.start(
       tr("Compositing the checkpoint"),

@@ -4,6 +4,7 @@
 
 #include <QPainter>
 
+#include "app/session/seen_layers.h"
 #include "app/session/session.h"
 
 namespace juvenor::app {
@@ -41,7 +42,7 @@ class SplitLine : public QObject {
   Background work_;
   uint32_t checkpoint_ = 0;
   QString name_;
-  LayerStack of_;  ///< the layers `compared_` was made from
+  SeenLayers of_;  ///< the layers `compared_` was made from
   std::shared_ptr<const ComparedSkin> compared_;
   double at_ = 0.5;  ///< of the easel's width
   bool flipped_ = false;

@@ -18,6 +18,7 @@ class Engine : public EngineSignals {
 
   // ---- for the window's thread; none of these waits
 
+  /// One without a surface: there is none any more.
   void setDocument(const Document& document) { queue_.post(document); }
   void setViewing(const Viewing& viewing) { queue_.post(viewing); }
   /// `name` is what the history calls it.

@@ -13,9 +13,8 @@ EngineWork::EngineWork(EngineQueue& queue, Readings& readings, EngineSignals& te
                 [this](Preparer::Glimpses glimpses) { queue_.post(std::move(glimpses)); }),
       spreader_([this](Spreader::Done done) { queue_.post(std::move(done)); }) {}
 
-// A new surface: nothing of the old one may be looked at any more. False when its rays cannot be had.
-bool EngineWork::takeSurface(const Document& document) {
-  emit tells_.preparing(true);
+// Nothing of it is kept, and nothing may be looked at any more.
+void EngineWork::forgetSurface() {
   stroke_.reset();
   path_.reset();
   spreader_.giveUp();
@@ -27,6 +26,12 @@ bool EngineWork::takeSurface(const Document& document) {
   overlay_.reset();
   lines_.reset();
   seen_.clear();
+}
+
+// False when the rays of the new one cannot be had.
+bool EngineWork::takeSurface(const Document& document) {
+  emit tells_.preparing(true);
+  forgetSurface();
   auto rays = document.maps->rays([this](float) { return !queue_.quitting(); });
   if (rays) {
     rays_ = std::move(*rays);
@@ -49,6 +54,17 @@ bool EngineWork::takeSurface(const Document& document) {
 }
 
 void EngineWork::handle(Document& document) {
+  if (!document.surface) {
+    forgetSurface();
+    preparer_.forget();
+    readings_.clear();
+    document_ = {};
+    skin_ = {};
+    relief_ = {};
+    stale_.clear();
+    staleCount_ = 0;
+    return;
+  }
   const bool newSurface = document.surface != document_.surface;
   const bool newBare = !(document.bare == document_.bare);
   if (newSurface && !takeSurface(document)) {

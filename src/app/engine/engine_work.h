@@ -46,6 +46,7 @@ class EngineWork {
   void beginSpreading();
   void handle(Snap& snap);
   bool takeSurface(const Document& document);
+  void forgetSurface();
   void takeStack(PreparedStack stack);
   void markStale(std::span<const uint32_t> chunks, ChannelSet channels);
   bool isStale(uint32_t chunk) const { return !stale_[chunk].empty(); }

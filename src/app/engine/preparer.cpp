@@ -13,7 +13,7 @@ Preparer::Preparer(std::function<void()> done, std::function<void(Glimpses)> gli
       whole_([this](const Wish& wish, const Progress& wanted) { quietly([&] { workOut(wish, wanted); }); }),
       glimpsing_([this](const Wish& wish, const Progress& wanted) {
         glimpse(wish);
-        if (wanted(0)) whole_.wish(wish);
+        if (wish.maps && wanted(0)) whole_.wish(wish);
       }) {}
 
 void Preparer::wish(Wish wish) {

@@ -29,6 +29,8 @@ class Preparer {
     std::vector<uint32_t> seen;           ///< chunks in view, nearest to its middle first
   };
   void wish(Wish wish);
+  /// There is no work any more: nothing is kept of what there was.
+  void forget() { wish({}); }
 
  private:
   void glimpse(const Wish& wish);

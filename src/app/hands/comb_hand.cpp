@@ -38,8 +38,9 @@ void CombHand::wish() {
     next = {session_.document().maps, now->direction};
     if (path_.places.size() > 1 && !clears_->isChecked()) next.guide.combs.push_back(path_);
   }
-  if (next.maps == wished_.maps && next.guide == wished_.guide) return;
-  wished_ = next;
+  if (next.maps == wishedMaps_.lock() && next.guide == wishedGuide_) return;
+  wishedMaps_ = next.maps;
+  wishedGuide_ = next.guide;
   beside_.wish(next);
 }
 

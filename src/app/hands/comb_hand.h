@@ -66,7 +66,9 @@ class CombHand : public PatternHand {
   QPushButton* clears_;
   mutable std::mutex mutex_;
   std::shared_ptr<const Lines> lines_;
-  Wish wished_;
+  // what was wished last: known again, not kept
+  std::weak_ptr<SurfaceMaps> wishedMaps_;
+  DirectionGuide wishedGuide_;
   mutable SeenLines seen_;
   Beside<Wish> beside_;  ///< last: its thread ends before what it writes to
 };

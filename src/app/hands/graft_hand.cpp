@@ -78,8 +78,10 @@ GraftHand::GraftHand(Session& session) : session_(session), controls_(new HandCo
 // Those a graft may be taken up to; by themselves they say nothing where there is but one.
 void GraftHand::listCheckpoints() {
   const std::vector<Checkpoint>& kept = session_.document().checkpoints;
-  if (kept == listed_ && until_->count() > 0) return;
-  listed_ = kept;
+  std::vector<std::pair<uint32_t, std::string>> now;
+  for (const Checkpoint& c : kept) now.emplace_back(c.id, c.name);
+  if (now == listed_ && until_->count() > 0) return;
+  listed_ = std::move(now);
   const QVariant chosen = until_->currentData();
   until_->clear();
   until_->addItem(tr("until now"), 0);

@@ -46,7 +46,7 @@ class GraftHand : public QObject, public EaselHand {
   QComboBox *pixels_, *until_;
   ValueSlider* cut_;
   QPushButton *form_, *difference_;
-  std::vector<Checkpoint> listed_;
+  std::vector<std::pair<uint32_t, std::string>> listed_;  ///< ids and names of checkpoints
   Viewing viewing_;
   std::vector<SurfacePoint> way_;  ///< where the pen was on the skin, the first place first
   std::vector<Vec2> seen_;         ///< the same as pixels

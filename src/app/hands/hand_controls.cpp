@@ -4,6 +4,7 @@
 #include <QPushButton>
 
 #include "app/controls/stamp_menu.h"
+#include "app/style/words.h"
 
 namespace juvenor::app {
 
@@ -35,7 +36,7 @@ void HandControls::addPicture() {
 }
 
 void HandControls::showPicture(const StampPointer& stamp) {
-  picture_->setText(stamp ? QString::fromStdString(stamp->name()) : tr("Choose a picture …"));
+  picture_->setText(stamp ? told(stamp->name()) : tr("Choose a picture …"));
   picture_->setIcon(stamp ? stampIcon(*stamp) : QIcon());
 }
 

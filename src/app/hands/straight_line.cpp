@@ -35,7 +35,7 @@ StraightLine::End StraightLine::endAt(const Viewing& viewing, const Brush& brush
 std::vector<PenPoint> StraightLine::way(const Viewing& viewing, const Rays& rays,
                                         const std::set<uint32_t>& hidden, const Brush& brush, const End& to,
                                         float pressure) const {
-  if (!surface_) return {};
+  if (surface_.expired()) return {};
   const Vec2 start = pixelOf(viewing, from_);
   const End from = endAt(viewing, brush, start, from_);
   const bool along = to.axis && from.axis == to.axis;
@@ -55,7 +55,7 @@ std::vector<PenPoint> StraightLine::way(const Viewing& viewing, const Rays& rays
 
 void StraightLine::draw(QPainter& painter, const Viewing& viewing, const End& to, double scale) const {
   const QPointF end = QPointF(to.pixel.x(), to.pixel.y()) / scale;
-  if (surface_) {
+  if (!surface_.expired()) {
     const Vec2 from = pixelOf(viewing, from_);
     drawOutline(painter, {QPointF(from.x(), from.y()) / scale, end});
   }

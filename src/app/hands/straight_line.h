@@ -17,12 +17,14 @@ namespace juvenor::app {
 class StraightLine {
  public:
   /// The next segment begins at this place of the skin.
-  void startAt(std::shared_ptr<const Surface> surface, const Vec3& place) {
-    surface_ = std::move(surface);
+  void startAt(const std::shared_ptr<const Surface>& surface, const Vec3& place) {
+    surface_ = surface;
     from_ = place;
   }
   void forget() { surface_.reset(); }
-  bool begins(const std::shared_ptr<const Surface>& surface) const { return surface_ && surface_ == surface; }
+  bool begins(const std::shared_ptr<const Surface>& surface) const {
+    return surface && surface_.lock() == surface;
+  }
 
   /// Where the pen counts as being, and the axis of the mirror it lies on the middle of, if any.
   struct End {
@@ -40,7 +42,7 @@ class StraightLine {
   void draw(QPainter& painter, const Viewing& viewing, const End& to, double scale) const;
 
  private:
-  std::shared_ptr<const Surface> surface_;
+  std::weak_ptr<const Surface> surface_;  ///< known again, not kept
   Vec3 from_ = Vec3::Zero();
 };
 

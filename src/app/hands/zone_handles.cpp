@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/style/style.h"
+#include "app/style/words.h"
 #include "core/color/oklab.h"
 
 namespace juvenor::app {
@@ -150,10 +151,12 @@ void ZoneHandles::release() {
       session_.endPreview();
   }
   held_ = -1;
+  dragged_ = {};
 }
 
 void ZoneHandles::breakOff() {
   held_ = -1;
+  dragged_ = {};
   session_.endPreview();
 }
 
@@ -167,7 +170,7 @@ void ZoneHandles::placeLandmark(const Vec3& place) {
   const float near = 0.01f * session_.document().surface->bounds.diagonal();
   if (!facts->paired && std::abs(there.x()) < near) there.x() = 0;
   session_.apply(withLandmark(session_.document(), key, there),
-                 Session::tr("Place %1").arg(QString::fromUtf8(facts->label)));
+                 Session::tr("Place %1").arg(told(facts->label)));
   // on to the next one that is not placed yet
   for (const LandmarkFacts& f : landmarkFacts())
     if (std::ranges::find(session_.document().landmarks, f.key, &Landmark::key) ==

@@ -12,6 +12,7 @@
 #include "app/controls/bind_key.h"
 #include "app/session/stages.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {
@@ -94,11 +95,11 @@ QToolButton* Kit::addTool(Tool tool) {
   b->setProperty("tool", QString(facts.label));
   b->setIcon(icon(facts.icon));
   b->setIconSize({20, 20});
-  b->setText(tr(facts.label));
+  b->setText(told(facts.label));
   b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
   b->setCheckable(true);
   b->setFixedSize(60, 45);
-  b->setToolTip(tr("%1 (%2)").arg(tr(facts.tip), facts.key));
+  b->setToolTip(tr("%1 (%2)").arg(told(facts.tip), facts.key));
   const auto choose = [this, tool] {
     session_.tools().setTool(tool);
     refresh();

@@ -22,6 +22,7 @@
 #include "app/layer_card/throw_page.h"
 #include "app/layer_card/zone_editor.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 #include "core/layers/sources/ramp.h"
 
 namespace juvenor::app {
@@ -254,7 +255,7 @@ void LayerCard::refresh() {
   const bool measured = measuredFor_ == l->id;
   const std::string_view kind = l->source->kind().key;
   const std::string remark = l->source->remark();
-  kind_->setText(QString::fromUtf8(l->source->kind().label).toLower() +
+  kind_->setText(told(l->source->kind().label).toLower() +
                  (remark.empty() ? QString() : " · " + QString::fromStdString(remark)));
   showNote();
   for (const SourcePage& page : sourcePages_) {
@@ -266,7 +267,7 @@ void LayerCard::refresh() {
   const MaskTerms* own = ownTerms(*l);
   const bool either = l->source->terms() && !rampContent(*l->source);
   for (QAbstractButton* b : termsOf_->buttons()) b->setVisible(either);
-  mapsTitle_->setText(own ? QString::fromUtf8(l->source->kind().maps) : tr("Mask from maps"));
+  mapsTitle_->setText(own ? told(l->source->kind().maps) : tr("Mask from maps"));
   if (measured) return;
   terms_->show(own ? *own : l->terms, session_.document().surface->bounds.diagonal(),
                session_.document().placement.millimetres);

@@ -6,6 +6,7 @@
 
 #include "app/controls/kind_icon.h"
 #include "app/controls/labels.h"
+#include "app/style/words.h"
 
 namespace juvenor::app {
 
@@ -23,10 +24,6 @@ SourcePointer exampleOf(const SpotLook& look) {
   out.guides.size.size = 0.24f;
   out.look = look.key;
   return spotSource(std::move(out));
-}
-
-QString text(std::string_view utf8) {
-  return QString::fromUtf8(utf8.data(), static_cast<qsizetype>(utf8.size()));
 }
 
 }  // namespace
@@ -63,8 +60,8 @@ void SpotsPage::buildLooks(QVBoxLayout* column) {
   looks_ = new QButtonGroup(this);
   for (const SpotLook& look : spotLooks()) {
     auto* b = new QToolButton;
-    b->setObjectName("look " + text(look.key));
-    b->setToolTip(text(look.label) + ": " + text(look.does));
+    b->setObjectName("look " + QString::fromStdString(std::string(look.key)));
+    b->setToolTip(told(look.label) + ": " + told(look.does));
     b->setCheckable(true);
     b->setAutoRaise(true);
     b->setStyleSheet("QToolButton { padding: 1px; }");

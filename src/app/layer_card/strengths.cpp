@@ -5,6 +5,7 @@
 #include "app/controls/channel_grid.h"
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
+#include "app/style/words.h"
 #include "core/layers/sources/fill.h"
 
 namespace juvenor::app {
@@ -24,9 +25,9 @@ Strengths::Strengths(Session& session) : layer_(session) {
   column->addWidget(quietLabel(tr("Strength of its channels")));
   for (size_t c = 0; c < kChannelCount; ++c) {
     const ChannelFacts& facts = kChannels[c];
-    const QString label = QString::fromUtf8(facts.label);
+    const QString label = told(facts.label);
     sliders_[c] = new ValueSlider(label, {static_cast<double>(facts.leastStrength), 1, 100, "%", false, 0});
-    sliders_[c]->setObjectName("strength " + label);
+    sliders_[c]->setObjectName("strength " + QString::fromUtf8(facts.label));
     sliders_[c]->setToolTip(facts.leastStrength < 0
                                 ? tr("How much of the layer's relief shows; below 0 % heights become hollows")
                                 : tr("How much of this channel of the layer shows, beside its opacity"));
@@ -51,7 +52,7 @@ void Strengths::change(size_t channel, bool final) {
   change.strength[channel] = static_cast<float>(sliders_[channel]->value());
   const auto edit = [change](const Document& d, const Layer& l) { return withLayerChanged(d, l.id, change); };
   if (final)
-    layer_.keep(tr("Strength of %1").arg(QString::fromUtf8(kChannels[channel].label).toLower()), edit);
+    layer_.keep(tr("Strength of %1").arg(told(kChannels[channel].label).toLower()), edit);
   else
     layer_.preview(edit);
 }

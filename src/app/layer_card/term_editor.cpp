@@ -9,6 +9,7 @@
 
 #include "app/controls/emptied.h"
 #include "app/controls/value_slider.h"
+#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {
@@ -69,7 +70,7 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   kind_ = new QComboBox;
   kind_->setObjectName("map kind");
   kind_->setToolTip(tr("What is measured on the shape"));
-  for (const MapKind* kind : mapKinds()) kind_->addItem(QString::fromUtf8(kind->label));
+  for (const MapKind* kind : mapKinds()) kind_->addItem(told(kind->label));
   combine_ = new QComboBox;
   combine_->setToolTip(tr("How this map joins the ones before it"));
   combine_->addItems({tr("multiply"), tr("add"), tr("subtract")});
@@ -176,7 +177,7 @@ void TermEditor::refresh() {
     b->setChecked(i == chosen_);
     b->setFixedSize(22, 20);
     b->setStyleSheet("padding: 0;");
-    b->setToolTip(QString::fromUtf8(terms_[static_cast<size_t>(i)].map.kind->label));
+    b->setToolTip(told(terms_[static_cast<size_t>(i)].map.kind->label));
     connect(b, &QPushButton::clicked, this, [this, i] { choose(i); });
     numbers_->addWidget(b);
   }
@@ -186,7 +187,7 @@ void TermEditor::refresh() {
   if (t) {
     const MapKind& facts = *t->map.kind;
     kind_->setCurrentIndex(static_cast<int>(std::ranges::find(mapKinds(), &facts) - mapKinds().begin()));
-    kind_->setToolTip(tr("1 means: %1").arg(QString::fromUtf8(facts.shows)));
+    kind_->setToolTip(tr("1 means: %1").arg(told(facts.shows)));
     combine_->setVisible(chosen_ > 0);
     combine_->setCurrentIndex(static_cast<int>(t->combine));
     scale_->setVisible(facts.hasScale);

@@ -13,6 +13,7 @@
 #include "app/layer_card/marking_page.h"
 #include "app/mixer/color_field.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 #include "core/layers/sources/patterns.h"
 
 namespace juvenor::app {
@@ -63,7 +64,7 @@ ZoneEditor::ZoneEditor(Session& session) : session_(session), layer_(session) {
   like_->setObjectName("region like");
   like_->setToolTip(tr("What skin it is like"));
   for (const SkinLike& like : skinLikes())
-    like_->addItem(tr("Like %1").arg(QString::fromUtf8(like.label).toLower()), QString::fromUtf8(like.key));
+    like_->addItem(tr("Like %1").arg(told(like.label).toLower()), QString::fromUtf8(like.key));
   inside->addWidget(like_);
   connect(like_, &QComboBox::activated, this, [this] {
     edit([this](ZoneSet&, HueZone& z) { z.like = like_->currentData().toString().toStdString(); },
@@ -192,7 +193,7 @@ void ZoneEditor::refresh() {
   names_->setCurrentIndex(set_.zones.empty() ? -1 : at);
   settings_->setVisible(!set_.zones.empty());
   const AreaFacts& facts = *layer->source->kind().areas;
-  title_->setText(QString::fromUtf8(facts.all));
+  title_->setText(told(facts.all));
   for (QWidget* w : {static_cast<QWidget*>(title_), static_cast<QWidget*>(place_)})
     w->setVisible(!facts.tint);
   for (QWidget* w : {tint_, static_cast<QWidget*>(melt_)}) w->setVisible(facts.tint);

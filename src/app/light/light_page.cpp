@@ -15,9 +15,11 @@
 #include <cmath>
 
 #include "app/controls/labels.h"
+#include "app/controls/spoken.h"
 #include "app/controls/value_slider.h"
 #include "app/session/job.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 #include "core/render/light_ball.h"
 
 namespace juvenor::app {
@@ -50,7 +52,7 @@ QString nameOf(const Light& light) {
       return LightPage::tr("Lamps");
     default:
       for (const MadePanorama& made : madePanoramas())
-        if (made.key == light.surroundings) return QString::fromUtf8(made.label);
+        if (made.key == light.surroundings) return told(made.label);
       return QFileInfo(QString::fromStdString(light.surroundings)).completeBaseName();
   }
 }
@@ -63,6 +65,10 @@ LightBall::LightBall() {
   setToolTip(
       tr("Drag to say where the chosen lamp stands: on the ball before the sculpt, beyond its edge "
          "behind it; or use the arrow keys"));
+  speak(this, {QAccessible::Dial, [this] {
+                 const Lamp& lamp = light_.lamps[static_cast<size_t>(lamp_)];
+                 return tr("%1° around, %2° up").arg(std::lround(lamp.around)).arg(std::lround(lamp.up));
+               }});
 }
 
 void LightBall::show(const Light& light, int lamp) {
@@ -72,6 +78,7 @@ void LightBall::show(const Light& light, int lamp) {
   picture_ =
       QImage(reinterpret_cast<const uchar*>(pixels.data()), kBall, kBall, QImage::Format_ARGB32).copy();
   update();
+  tellValue(this);
 }
 
 // Before the sculpt by the direction as seen; behind it that mirrored at the ball's edge.
@@ -249,8 +256,8 @@ QWidget* LightPage::buildSurroundings() {
     b->setCheckable(true);
     b->setIcon(QIcon(QPixmap::fromImage(pictureOf(made))));
     b->setIconSize({64, 32});
-    b->setToolTip(QString::fromUtf8(made.label));
-    b->setAccessibleName(QString::fromUtf8(made.label));
+    b->setToolTip(told(made.label));
+    b->setAccessibleName(told(made.label));
     b->setObjectName("surroundings " + QString::fromUtf8(made.key));
     made_->addButton(b, id++);
     row->addWidget(b, 1);

@@ -1,6 +1,7 @@
 #include "app/mixer/color_field.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "app/style/style.h"
 
@@ -46,6 +47,13 @@ QImage ColorField2D::drawn() const {
 QPointF ColorField2D::place() const {
   if (kind_ == Kind::Hue) return {static_cast<double>(color_.h) / 360, 0.5};
   return {static_cast<double>(color_.c / kMostChroma), static_cast<double>(1 - color_.l)};
+}
+
+QString ColorField2D::words() const {
+  if (kind_ == Kind::Hue) return tr("%1°").arg(std::lround(color_.h));
+  return tr("chroma %1, lightness %2 %")
+      .arg(static_cast<double>(color_.c), 0, 'f', 3)
+      .arg(std::lround(100 * color_.l));
 }
 
 void ColorField2D::take(const QPointF& place) {

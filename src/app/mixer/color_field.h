@@ -22,6 +22,7 @@ class ColorField2D : public ColorPlane {
   QImage drawn() const override;
   QPointF place() const override;
   void take(const QPointF& place) override;
+  QString words() const override;
   QPointF step() const override;
 
  private:

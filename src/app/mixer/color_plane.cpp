@@ -5,12 +5,14 @@
 #include <QPainter>
 #include <algorithm>
 
+#include "app/controls/spoken.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
 
 ColorPlane::ColorPlane() {
   setFocusPolicy(Qt::StrongFocus);
+  speak(this, {QAccessible::ColorChooser, [this] { return words(); }});
 }
 
 void ColorPlane::redraw() {
@@ -43,6 +45,7 @@ void ColorPlane::mousePressEvent(QMouseEvent* event) {
   take({std::clamp(event->position().x() / width(), 0.0, 1.0),
         std::clamp(event->position().y() / height(), 0.0, 1.0)});
   update();
+  tellValue(this);
 }
 
 void ColorPlane::keyPressEvent(QKeyEvent* event) {
@@ -54,6 +57,7 @@ void ColorPlane::keyPressEvent(QKeyEvent* event) {
   take({std::clamp(place().x() + x * step().x(), 0.0, 1.0),
         std::clamp(place().y() + down * step().y(), 0.0, 1.0)});
   update();
+  tellValue(this);
 }
 
 }  // namespace juvenor::app

@@ -21,6 +21,8 @@ class ColorPlane : public QWidget {
   virtual void take(const QPointF& place) = 0;
   /// How far an arrow key goes; 0 where there is only one way to go.
   virtual QPointF step() const { return {0.01, 0.01}; }
+  /// The chosen place as one reads it: "blood 45 %, melanin 40 %".
+  virtual QString words() const = 0;
   virtual void drawMark(QPainter& painter, const QPointF& at) const;
   /// The picture is another one from now on.
   void redraw();

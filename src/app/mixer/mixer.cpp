@@ -7,6 +7,7 @@
 #include <QHBoxLayout>
 #include <QHelpEvent>
 #include <QIntValidator>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMimeData>
@@ -18,10 +19,12 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/controls/spoken.h"
 #include "app/controls/value_slider.h"
 #include "app/mixer/color_field.h"
 #include "app/mixer/tone_field.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {
@@ -33,6 +36,9 @@ Mixer::Mixer(Session& session) : session_(session) {
   setFixedHeight(306);
   setAcceptDrops(true);
   setObjectName("mixer");
+  setFocusPolicy(Qt::TabFocus);
+  setAccessibleName(tr("Colours to take"));
+  speak(this, {QAccessible::List, [this] { return words(); }});
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 8, 14, 8);
   column->setSpacing(6);
@@ -234,20 +240,62 @@ std::vector<HarmonyHint> Mixer::hints() const {
   return harmonyOf(session_.tools().color(), ways_->currentIndex() == 0 ? kSkinHarmonyChroma : 1.f);
 }
 
-void Mixer::mousePressEvent(QMouseEvent* event) {
-  Tools& tools = session_.tools();
-  if (const int i = wellAt(event->pos()); i >= 0) {
-    if (event->button() == Qt::RightButton) return keepWell(i, tools.color());
-    if (session_.isOpen() && static_cast<size_t>(i) < session_.document().wells.size())
-      tools.setColor(session_.document().wells[static_cast<size_t>(i)]);
-  }
+std::vector<Mixer::Swatch> Mixer::swatches() const {
+  const Tools& tools = session_.tools();
+  std::vector<Swatch> out{{secondRect(), tr("second colour"), tools.secondColor(), true},
+                          {previousRect(), tr("colour before"), tools.previousColor()}};
   const auto hints = this->hints();
-  for (size_t i = 0; i < hints.size(); ++i)
-    if (hintRect(i).contains(event->pos())) return tools.setColor(hints[i].color);
-  if (previousRect().contains(event->pos())) tools.setColor(tools.previousColor());
-  if (secondRect().contains(event->pos())) return tools.swapColors();
+  for (size_t i = 0; i < hints.size(); ++i) out.push_back({hintRect(i), tr(hints[i].name), hints[i].color});
   for (size_t i = 0; i < tools.usedColors().size(); ++i)
-    if (usedRect(i).contains(event->pos())) return tools.setColor(EncodedColor(tools.usedColors()[i]));
+    out.push_back({usedRect(i), tr("used lately"), tools.usedColors()[i]});
+  if (!session_.isOpen()) return out;
+  const auto& wells = session_.document().wells;
+  for (int i = 0; i < kWells; ++i) {
+    const bool empty = static_cast<size_t>(i) >= wells.size();
+    out.push_back({wellRect(i), tr("well %1").arg(i + 1),
+                   empty ? EncodedColor() : wells[static_cast<size_t>(i)], false, i, empty});
+  }
+  return out;
+}
+
+void Mixer::take(const Swatch& swatch) {
+  if (swatch.swaps) return session_.tools().swapColors();
+  if (!swatch.empty) session_.tools().setColor(swatch.color);
+}
+
+void Mixer::mousePressEvent(QMouseEvent* event) {
+  const bool keeps = event->button() == Qt::RightButton;
+  for (const Swatch& s : swatches()) {
+    const QRect reach = s.well >= 0 ? s.rect.adjusted(-2, -4, 2, 4) : s.rect;
+    if (reach.contains(event->pos()))
+      return keeps && s.well >= 0 ? keepWell(s.well, session_.tools().color()) : take(s);
+  }
+}
+
+void Mixer::keyPressEvent(QKeyEvent* event) {
+  const auto swatches = this->swatches();
+  const int key = event->key();
+  chosen_ = std::min(chosen_, swatches.size() - 1);
+  if (key == Qt::Key_Left || key == Qt::Key_Right) {
+    chosen_ =
+        (chosen_ + swatches.size() + (key == Qt::Key_Right ? 1 : swatches.size() - 1)) % swatches.size();
+    update();
+    return tellValue(this);
+  }
+  const Swatch& at = swatches[chosen_];
+  if (key == Qt::Key_Insert && at.well >= 0)
+    keepWell(at.well, session_.tools().color());
+  else if (key == Qt::Key_Return || key == Qt::Key_Enter || key == Qt::Key_Space)
+    take(at);
+  else
+    return QWidget::keyPressEvent(event);
+  tellValue(this);
+}
+
+QString Mixer::words() const {
+  const auto swatches = this->swatches();
+  const Swatch& at = swatches[std::min(chosen_, swatches.size() - 1)];
+  return at.empty ? tr("%1, empty").arg(at.name) : at.name + " " + QString::fromStdString(toHex(at.color));
 }
 
 // The current colour can be dragged into a well.
@@ -273,7 +321,9 @@ void Mixer::dropEvent(QDropEvent* event) {
 bool Mixer::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
-    QString text = tr("Click a well to take its colour; right click, or drop a colour, to fill it");
+    QString text =
+        tr("Click a well to take its colour; right click, or drop a colour, to fill it. By keys: arrows, "
+           "Return, Insert");
     const auto hints = this->hints();
     for (size_t i = 0; i < hints.size(); ++i)
       if (hintRect(i).contains(help->pos()))
@@ -299,7 +349,7 @@ void Mixer::drawReadings(QPainter& p) const {
   else if (isOffSkin())
     text += tr("off skin by\nΔE %1").arg(toneDifference_, 0, 'f', 0);
   else
-    text += tr("ITA %1°\n%2").arg(angle, 0, 'f', 0).arg(QString::fromUtf8(typologyClass(angle)));
+    text += tr("ITA %1°\n%2").arg(angle, 0, 'f', 0).arg(told(typologyClass(angle)));
   p.setPen(look::kQuiet);
   QFont small = font();
   small.setPixelSize(11);
@@ -337,6 +387,11 @@ void Mixer::paintEvent(QPaintEvent*) {
     p.setBrush(static_cast<size_t>(i) < wells.size() ? toQColor(wells[static_cast<size_t>(i)]) : look::kWell);
     p.drawEllipse(wellRect(i));
   }
+  if (!hasFocus()) return;
+  const auto swatches = this->swatches();
+  p.setPen(QPen(look::kAccent, 2));
+  p.setBrush(Qt::NoBrush);
+  p.drawRoundedRect(swatches[std::min(chosen_, swatches.size() - 1)].rect.adjusted(-2, -2, 2, 2), 3, 3);
 }
 
 }  // namespace juvenor::app

@@ -27,12 +27,25 @@ class Mixer : public QWidget {
  protected:
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
   void dropEvent(QDropEvent* event) override;
   bool event(QEvent* event) override;
 
  private:
+  /// A colour one can take by a click, or by arrow keys and Return.
+  struct Swatch {
+    QRect rect;
+    QString name;
+    EncodedColor color;
+    bool swaps = false;  ///< changes places with the colour in hand
+    int well = -1;       ///< one can keep a colour here
+    bool empty = false;
+  };
+  std::vector<Swatch> swatches() const;
+  void take(const Swatch& swatch);
+  QString words() const;
   std::vector<HarmonyHint> hints() const;
   bool isOffSkin() const { return toneDifference_ > 6; }
   QWidget* buildHead();
@@ -59,6 +72,7 @@ class Mixer : public QWidget {
   ColorField2D *field_, *hue_;
   QLineEdit *hex_, *rgb_[3];
   Oklch color_;
+  size_t chosen_ = 0;          ///< swatch, by keys
   EncodedColor toneColor_;     ///< the colour the tone field stands for; another one moves its marker
   double toneDifference_ = 0;  ///< ΔE2000 from the colour in hand to the nearest tone
 };

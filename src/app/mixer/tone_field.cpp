@@ -2,6 +2,7 @@
 
 #include <QPainter>
 #include <algorithm>
+#include <cmath>
 
 #include "app/style/style.h"
 
@@ -41,6 +42,12 @@ QImage ToneField::drawn() const {
 
 QPointF ToneField::place() const {
   return {static_cast<double>(tone_.blood), static_cast<double>(tone_.melanin)};
+}
+
+QString ToneField::words() const {
+  return tr("blood %1 %, melanin %2 %")
+      .arg(std::lround(100 * tone_.blood))
+      .arg(std::lround(100 * tone_.melanin));
 }
 
 void ToneField::take(const QPointF& place) {

@@ -24,6 +24,7 @@ class ToneField : public ColorPlane {
   QImage drawn() const override;
   QPointF place() const override;
   void take(const QPointF& place) override;
+  QString words() const override;
   void drawMark(QPainter& painter, const QPointF& at) const override;
 
  private:

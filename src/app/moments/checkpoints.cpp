@@ -80,7 +80,10 @@ CheckpointsPanel::CheckpointsPanel(Session& session, Easel& easel) : session_(se
     shown_.clear();
     refresh();
   });
-  connect(&session_, &Session::opened, this, [this] { pictures_.forgetAll(); });
+  connect(&session_, &Session::opened, this, [this] {
+    pictures_.forgetAll();
+    shown_.clear();
+  });
   connect(&session_, &Session::documentChanged, this, &CheckpointsPanel::refresh);
   connect(&session_.tools(), &Tools::changed, this, &CheckpointsPanel::refreshButtons);
   connect(&easel_.split(), &SplitLine::changed, this, &CheckpointsPanel::refreshButtons);
@@ -157,7 +160,9 @@ void CheckpointsPanel::refresh() {
   const std::vector<Checkpoint> none, &kept = session_.isOpen() ? session_.document().checkpoints : none;
   empty_->setVisible(kept.empty());
   list_->setVisible(!kept.empty());
-  if (kept.empty() || (kept == shown_ && list_->topLevelItemCount() > 0)) return;
+  std::vector<Row> rows;
+  for (const Checkpoint& c : kept) rows.push_back({c.id, c.name, c.time});
+  if (kept.empty() || (rows == shown_ && list_->topLevelItemCount() > 0)) return;
   refreshing_ = true;
   list_->clear();
   for (const Checkpoint& c : kept) {
@@ -170,7 +175,7 @@ void CheckpointsPanel::refresh() {
     if (c.id == chosen()) list_->setCurrentItem(item);
   }
   list_->setFixedHeight(std::min<int>(4, static_cast<int>(kept.size())) * (kMomentHigh + 6) + 6);
-  shown_ = kept;
+  shown_ = std::move(rows);
   refreshing_ = false;
   wishPictures();
 }
@@ -182,7 +187,7 @@ void CheckpointsPanel::showEvent(QShowEvent* event) {
 
 void CheckpointsPanel::wishPictures() {
   if (!isVisible() || pictures_.waiting()) return;
-  for (const Checkpoint& c : shown_)
+  for (const Row& c : shown_)
     if (!pictures_.known(c.id))
       if (auto then = asKept(session_.document(), c.id))
         return pictures_.wish({c.id, std::move(*then), std::nullopt});

@@ -34,7 +34,14 @@ class CheckpointsPanel : public QWidget {
   QTreeWidget* list_;
   QLabel* empty_;
   QPushButton *compare_, *restore_, *mask_;
-  std::vector<Checkpoint> shown_;
+  /// What a row says of one; layers are not kept.
+  struct Row {
+    uint32_t id;
+    std::string name;
+    int64_t time;
+    bool operator==(const Row&) const = default;
+  };
+  std::vector<Row> shown_;
   MomentPictures pictures_;
   bool refreshing_ = false;
 };

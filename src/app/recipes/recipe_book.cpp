@@ -15,6 +15,7 @@
 #include "app/controls/labels.h"
 #include "app/session/job.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 #include "core/photo/picture_file.h"
 #include "core/recipe/recipe_folder.h"
 #include "core/render/still.h"
@@ -162,7 +163,7 @@ void RecipeBook::showChosen() {
   QStringList names;
   for (const RecipeLayer& layer : entry->recipe.layers)
     names.prepend(QString::fromStdString(layer.layer->name) + " · " +
-                  QString::fromUtf8(layer.layer->source->kind().label).toLower());
+                  told(layer.layer->source->kind().label).toLower());
   layers_->setText(names.join("\n"));
   if (sender() == list_) say({});
 }
@@ -186,10 +187,10 @@ void RecipeBook::lay() {
         *missing = std::move(laid->missing);
         return std::move(laid->document);
       });
-  if (done) told(*missing);
+  if (done) tellMissing(*missing);
 }
 
-void RecipeBook::told(const std::vector<std::string>& missing) {
+void RecipeBook::tellMissing(const std::vector<std::string>& missing) {
   if (missing.empty()) return say(tr("Laid. Undo takes it away in one step."));
   QStringList lines{tr("Laid, but for what this sculpt has not:")};
   for (const std::string& m : missing) lines << "· " + QString::fromStdString(m);
@@ -286,7 +287,7 @@ RecipeLayers::RecipeLayers(const Document& document, QWidget* parent) : QDialog(
   for (size_t i = document.layers.size(); i-- > 0;) {
     const Layer& layer = *document.layers[i];
     auto* item = new QListWidgetItem(QString::fromStdString(layer.name) + " · " +
-                                     QString::fromUtf8(layer.source->kind().label).toLower());
+                                     told(layer.source->kind().label).toLower());
     item->setData(Qt::UserRole, layer.id);
     const bool goes = !layer.source->fields();
     item->setFlags(goes ? Qt::ItemIsEnabled | Qt::ItemIsUserCheckable : Qt::NoItemFlags);

@@ -31,7 +31,7 @@ class RecipeBook : public QDialog {
   const Entry* chosen() const;
   void showChosen();
   void lay();
-  void told(const std::vector<std::string>& missing);
+  void tellMissing(const std::vector<std::string>& missing);
   void make();
   void take();
   void remove();

@@ -317,6 +317,8 @@ void Session::leave() {
   close();
   ++revision_;
   history_.reset();
+  now_ = {};
+  engine_.setDocument(now_);
   emit left();
 }
 

@@ -1,6 +1,7 @@
 // What the pen and fills begin with: the tool, the brush and the colours in hand, and what the history calls
 // it.
 #include "app/session/session.h"
+#include "app/style/words.h"
 #include "core/document/edits/edit_checkpoints.h"
 #include "core/layers/sources/fill.h"
 
@@ -12,7 +13,7 @@ QString nameOf(const ChannelValues& values, bool withValues) {
   QStringList out;
   eachChannel([&](auto c) {
     if (!values.channels().has(c())) return;
-    QString name = QString::fromUtf8(factsOf(c()).label).toLower();
+    QString name = told(factsOf(c()).label).toLower();
     if (withValues && c() == Channel::Color)
       name += " " + QString::fromStdString(toHex(*values.color));
     else if (withValues && factsOf(c()).rule == ChannelRule::Add)
@@ -26,8 +27,8 @@ QString nameOf(const ChannelValues& values, bool withValues) {
 
 QString nameOf(const InkKind& ink, const ChannelValues& paint) {
   // of what only moves what is there, colour goes without saying
-  if (!ink.brings && paint.channels() == ChannelSet(Channel::Color)) return QString::fromUtf8(ink.label);
-  return QString::fromUtf8(ink.label) + " " + nameOf(paint, ink.brings);
+  if (!ink.brings && paint.channels() == ChannelSet(Channel::Color)) return told(ink.label);
+  return told(ink.label) + " " + nameOf(paint, ink.brings);
 }
 
 }  // namespace

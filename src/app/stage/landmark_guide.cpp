@@ -6,12 +6,13 @@
 
 #include "app/stage/stage.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {
 
 QString labelOf(const LandmarkFacts& f) {
-  return QString::fromUtf8(f.label);
+  return told(f.label);
 }
 
 bool isPlaced(const Session& session, std::string_view key) {

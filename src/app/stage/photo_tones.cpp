@@ -191,9 +191,9 @@ void PhotoTones::weighPins() {
     return tellPins({});
   }
   const LayerStack& layers = session_.document().layers;
-  if (weighed_ == *slide && weighedLayers_ == layers) return;
+  if (weighed_ == *slide && weighedLayers_.are(layers)) return;
   weighed_ = *slide;
-  weighedLayers_ = layers;
+  weighedLayers_ = SeenLayers(layers);
   const auto result = std::make_shared<std::vector<std::optional<PinDifference>>>();
   weighing_.start(
       tr("Weighing the pins"),

@@ -6,6 +6,7 @@
 #include <QWidget>
 
 #include "app/easel/easel.h"
+#include "app/session/seen_layers.h"
 #include "core/document/edits/tone_slides.h"
 
 class QHBoxLayout;
@@ -45,7 +46,7 @@ class PhotoTones : public QWidget {
   QPushButton *solve_, *byForm_, *toSkin_, *where_;
   QLabel* pins_;
   std::optional<Slide> weighed_;  ///< the slide the differences of pins are told of
-  LayerStack weighedLayers_;      ///< on the skin of these
+  SeenLayers weighedLayers_;      ///< on the skin of these
   QTimer resting_;                ///< nothing has changed for a moment
   Background weighing_;
 };

@@ -187,8 +187,8 @@ void PigmentPage::refresh() {
   const auto own = std::ranges::count_if(d.layers, [](const auto& l) { return stageOf(*l) == 2; });
   share_->setText(tr("%1 of %2 layers, marked in the Strata").arg(own).arg(d.layers.size()));
   showTones();
-  if (of_ == d.layers && active_ == d.activeLayer) return;
-  of_ = d.layers;
+  if (of_.are(d.layers) && active_ == d.activeLayer) return;
+  of_ = SeenLayers(d.layers);
   active_ = d.activeLayer;
   // what was seen is of the work as it was
   field_.reset();

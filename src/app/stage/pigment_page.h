@@ -5,6 +5,7 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "app/session/seen_layers.h"
 #include "app/session/session.h"
 #include "core/layers/composite/show_through.h"
 
@@ -46,7 +47,7 @@ class PigmentPage : public QWidget {
   QTimer later_;
   Background work_;
   std::shared_ptr<const ScalarField> field_;
-  LayerStack of_;  ///< what was looked at last
+  SeenLayers of_;  ///< what was looked at last
   uint32_t active_ = 0;
 };
 

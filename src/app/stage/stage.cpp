@@ -11,6 +11,7 @@
 #include "app/controls/scrolled.h"
 #include "app/session/stages.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 #include "core/color/lab.h"
 #include "core/layers/sources/ramp.h"
 #include "core/layers/sources/zones.h"
@@ -234,7 +235,7 @@ void Stage::refresh() {
   shareZones_->setText(share(1));
   const std::string& next = session_.tools().landmark();
   const LandmarkFacts* facts = landmarkFacts(next);
-  placed_->setText(facts ? tr("Click on the sculpt: %1").arg(QString::fromUtf8(facts->label))
+  placed_->setText(facts ? tr("Click on the sculpt: %1").arg(told(facts->label))
                          : tr("%1 of %2 landmarks placed").arg(d.landmarks.size()).arg(kLandmarkCount));
   if (pages_->currentIndex() == kBaseStage) refreshParts();
   if (pages_->currentIndex() == kPigmentStage) pigment_->refresh();

@@ -11,6 +11,7 @@
 #include "app/controls/kind_icon.h"
 #include "app/controls/labels.h"
 #include "app/session/stages.h"
+#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {
@@ -51,8 +52,8 @@ QToolButton* KindCard::buttonOf(const SourceKind& kind) {
   b->setObjectName("kind " + QString::fromUtf8(kind.key));
   b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
   showKindIcon(b, kind, kPicture);
-  b->setText(QString::fromUtf8(kind.label));
-  b->setToolTip(QString::fromUtf8(kind.does));
+  b->setText(told(kind.label));
+  b->setToolTip(told(kind.does));
   connect(b, &QToolButton::clicked, this, [this, &kind] {
     const int wanted = strata_->checkedId();
     close();

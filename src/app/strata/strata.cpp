@@ -1,6 +1,7 @@
 #include "app/strata/strata.h"
 
 #include "app/strata/kind_card.h"
+#include "app/style/words.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -28,7 +29,7 @@ Strata::Strata(Session& session) : session_(session) {
   blend_->setAccessibleName(tr("Blend mode"));
   for (int i = 0; i < kBlendModeCount; ++i) {
     const auto label = blendModeLabel(static_cast<BlendMode>(i));
-    blend_->addItem(QString::fromUtf8(label));
+    blend_->addItem(told(label));
   }
   blend_->setFixedWidth(118);
   add_ = new QPushButton(tr("+ layer"));
@@ -88,7 +89,7 @@ void Strata::addCard() {
 void Strata::addLayer(const SourceKind* kind, Stratum stratum) {
   session_.settleStrokes();
   const SourcePointer source = kind->fresh(*session_.document().surface, session_.tools().color());
-  const QString name = QString::fromUtf8(kind->label);
+  const QString name = told(kind->label);
   session_.apply(withSourceLayer(session_.document(), name.toStdString(), stratum, source),
                  tr("Add layer: %1").arg(name));
   if (const auto tool = toolOf(*kind)) session_.tools().setTool(*tool);

@@ -54,6 +54,10 @@ class StrataRows : public QWidget {
   void drop(const QPoint& position);
   void typeOver(const QRect& place, const QString& before, const std::function<void(const QString&)>& done);
   void rename(const Row& row);
+  void show(const LayerPointer& layer);
+  void stepOpacity(const Layer& layer, float by);
+  void move(const Layer& layer, int up);
+  QString words() const;
   void typeOpacity(const Row& row);
 
   Session& session_;

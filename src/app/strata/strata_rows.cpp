@@ -7,8 +7,10 @@
 #include <cmath>
 
 #include "app/controls/channel_grid.h"
+#include "app/controls/spoken.h"
 #include "app/strata/strata.h"
 #include "app/style/style.h"
+#include "app/style/words.h"
 #include "core/layers/composite/composite.h"
 
 namespace juvenor::app {
@@ -19,7 +21,7 @@ constexpr int kBandPadding = 12;
 constexpr int kMargin = 24;  // for the band's name
 
 QString nameOf(Stratum s) {
-  return QStringList{"Flesh", "Pigment", "Surface"}[static_cast<int>(s)];
+  return QStringList{Strata::tr("Flesh"), Strata::tr("Pigment"), Strata::tr("Surface")}[static_cast<int>(s)];
 }
 
 }  // namespace
@@ -27,6 +29,7 @@ QString nameOf(Stratum s) {
 StrataRows::StrataRows(Session& session) : session_(session) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Layers"));
+  speak(this, {QAccessible::List, [this] { return words(); }});
   setMouseTracking(true);
   connect(&session_.engine(), &Engine::thumbnailReady, this, [this](uint32_t layer, const QImage& image) {
     thumbnails_[layer] = image;
@@ -44,6 +47,7 @@ StrataRows::StrataRows(Session& session) : session_(session) {
 void StrataRows::refresh() {
   layOut();
   update();
+  tellValue(this);
 }
 
 void StrataRows::layOut() {
@@ -156,9 +160,8 @@ void StrataRows::drawRow(QPainter& p, const Row& row) {
   const std::string remark = layer->source->remark();
   // the usual way to blend goes without saying: the line is short
   QStringList facts;
-  if (layer->blend != BlendMode::Normal) facts << QString::fromUtf8(blendModeLabel(layer->blend));
-  facts << (remark.empty() ? QString::fromUtf8(layer->source->kind().label).toLower()
-                           : QString::fromUtf8(remark));
+  if (layer->blend != BlendMode::Normal) facts << told(blendModeLabel(layer->blend));
+  facts << (remark.empty() ? told(layer->source->kind().label).toLower() : QString::fromUtf8(remark));
   const ChannelSet channels = layer->source->channels();
   drawSigns(p, channels, text.translated(0, 16));
   if (layer->mask || !layer->terms.empty()) facts << tr("mask");
@@ -218,10 +221,7 @@ void StrataRows::mousePressEvent(QMouseEvent* event) {
   pressPosition_ = event->pos();
   const LayerPointer layer = layerOf(session_.document(), row->layer);
   if (event->pos().x() < row->rect.left() + 24) {
-    LayerChange change;
-    change.visible = !layer->visible;
-    session_.apply(withLayerChanged(session_.document(), layer->id, change),
-                   layer->visible ? tr("Hide layer") : tr("Show layer"));
+    show(layer);
     pressed_ = 0;
   } else if (opacityRect(*row).contains(event->pos())) {
     sliding_ = true;
@@ -229,6 +229,14 @@ void StrataRows::mousePressEvent(QMouseEvent* event) {
   } else if (session_.document().activeLayer != row->layer) {
     session_.chooseLayer(row->layer);
   }
+}
+
+// Or hides it when it shows.
+void StrataRows::show(const LayerPointer& layer) {
+  LayerChange change;
+  change.visible = !layer->visible;
+  session_.apply(withLayerChanged(session_.document(), layer->id, change),
+                 layer->visible ? tr("Hide layer") : tr("Show layer"));
 }
 
 void StrataRows::setOpacityAt(const Row& row, int x, bool final) {
@@ -341,23 +349,79 @@ QRect StrataRows::activeRect() const {
 }
 
 void StrataRows::contextMenuEvent(QContextMenuEvent* event) {
-  if (const Row* row = rowAt(event->pos())) emit menuWanted(row->layer, event->globalPos());
+  if (event->reason() == QContextMenuEvent::Keyboard) {
+    if (const QRect row = activeRect(); row.isValid())
+      emit menuWanted(session_.document().activeLayer, mapToGlobal(row.center()));
+  } else if (const Row* row = rowAt(event->pos())) {
+    emit menuWanted(row->layer, event->globalPos());
+  }
 }
 
 void StrataRows::keyPressEvent(QKeyEvent* event) {
   if (!session_.isOpen() || rows_.empty()) return QWidget::keyPressEvent(event);
   size_t at = 0;
   while (at < rows_.size() && rows_[at].layer != session_.document().activeLayer) ++at;
-  if (event->key() == Qt::Key_Up && at > 0 && at < rows_.size())
-    --at;
-  else if (event->key() == Qt::Key_Down && at + 1 < rows_.size())
-    ++at;
-  else if (event->key() == Qt::Key_F2 && at < rows_.size())
-    return rename(rows_[at]);
-  else
-    return QWidget::keyPressEvent(event);
+  if (at == rows_.size()) return QWidget::keyPressEvent(event);
   session_.settleStrokes();
-  session_.chooseLayer(rows_[at].layer);
+  const LayerPointer layer = layerOf(session_.document(), rows_[at].layer);
+  const bool moves = event->modifiers() & Qt::ShiftModifier;
+  const int up = (event->key() == Qt::Key_Up) - (event->key() == Qt::Key_Down),
+            right = (event->key() == Qt::Key_Right) - (event->key() == Qt::Key_Left);
+  if (up != 0 && moves)
+    move(*layer, up);
+  else if (up > 0 ? at > 0 : up < 0 && at + 1 < rows_.size())
+    session_.chooseLayer(rows_[up > 0 ? at - 1 : at + 1].layer);
+  else if (right != 0)
+    stepOpacity(*layer, 0.05f * static_cast<float>(right));
+  else if (event->key() == Qt::Key_Space)
+    show(layer);
+  else if (event->key() == Qt::Key_F2)
+    rename(rows_[at]);
+  else
+    QWidget::keyPressEvent(event);
+}
+
+void StrataRows::stepOpacity(const Layer& layer, float by) {
+  LayerChange change;
+  change.opacity = std::clamp(layer.opacity + by, 0.f, 1.f);
+  if (*change.opacity == layer.opacity) return;
+  session_.apply(withLayerChanged(session_.document(), layer.id, change), tr("Layer opacity"));
+}
+
+// One place up or down, over the border into the next stratum.
+void StrataRows::move(const Layer& layer, int up) {
+  const auto count = [&](Stratum in) {
+    return static_cast<size_t>(std::ranges::count_if(session_.document().layers, [&](const LayerPointer& l) {
+      return l->stratum == in && l->id != layer.id;
+    }));
+  };
+  size_t below = 0;
+  for (const LayerPointer& l : session_.document().layers) {
+    if (l->id == layer.id) break;
+    below += l->stratum == layer.stratum;
+  }
+  Stratum to = layer.stratum;
+  if (up > 0 ? below < count(to) : below > 0) {
+    below = up > 0 ? below + 1 : below - 1;
+  } else {
+    if (up > 0 ? to == Stratum::Surface : to == Stratum::Flesh) return;
+    to = static_cast<Stratum>(static_cast<int>(to) + up);
+    below = up > 0 ? 0 : count(to);
+  }
+  session_.apply(withLayerMoved(session_.document(), layer.id, to, below), tr("Move layer"));
+}
+
+// The layer that is painted on, for those who do not see its row.
+QString StrataRows::words() const {
+  if (!session_.isOpen()) return {};
+  const LayerPointer layer = layerOf(session_.document(), session_.document().activeLayer);
+  if (!layer) return {};
+  QStringList out{QString::fromStdString(layer->name), nameOf(layer->stratum),
+                  tr("%1 %").arg(std::lround(100 * layer->opacity))};
+  if (!layer->visible) out << tr("hidden");
+  if (layer->locked) out << tr("locked");
+  if (troubles_.contains(layer->id)) out << tr("not shown: %1").arg(troubles_.value(layer->id));
+  return out.join(", ");
 }
 
 bool StrataRows::event(QEvent* event) {
@@ -374,7 +438,9 @@ bool StrataRows::event(QEvent* event) {
     else if (row && notes_.contains(row->layer))
       text = notes_.value(row->layer);
     else if (row)
-      text = tr("Click to choose, double click to rename (F2), drag to reorder, right click for more");
+      text = tr(
+          "Click to choose, double click to rename (F2), drag to reorder (Shift and arrows), right click for "
+          "more");
     QToolTip::showText(help->globalPos(), text, this);
     return true;
   }

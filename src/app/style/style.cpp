@@ -11,7 +11,9 @@
 #include <QPalette>
 #include <QProxyStyle>
 #include <QStyleFactory>
+#include <QStyleOption>
 #include <QSvgRenderer>
+#include <cmath>
 #include <map>
 
 namespace juvenor::app {
@@ -46,6 +48,25 @@ class Style : public QProxyStyle {
     const auto found = ours.find(which);
     return found == ours.end() ? QProxyStyle::standardIcon(which, option, widget) : icon(found->second);
   }
+  // words of a language longer than the room they have are set narrower, not cut off
+  void drawItemText(QPainter* painter, const QRect& rect, int flags, const QPalette& palette, bool enabled,
+                    const QString& text, QPalette::ColorRole role) const override {
+    const QFont usual = painter->font();
+    if (!(flags & Qt::TextWordWrap) && !text.contains('\n'))
+      painter->setFont(app::fitted(usual, text, rect.width()));
+    QProxyStyle::drawItemText(painter, rect, flags, palette, enabled, text, role);
+    painter->setFont(usual);
+  }
+  void drawControl(ControlElement element, const QStyleOption* option, QPainter* painter,
+                   const QWidget* widget) const override {
+    const auto* button = qstyleoption_cast<const QStyleOptionToolButton*>(option);
+    if (element != CE_ToolButtonLabel || !button || button->toolButtonStyle == Qt::ToolButtonTextBesideIcon)
+      return QProxyStyle::drawControl(element, option, painter, widget);
+    QStyleOptionToolButton narrower = *button;
+    narrower.font = app::fitted(button->font, button->text, button->rect.width() - 4);
+    narrower.fontMetrics = QFontMetrics(narrower.font);
+    QProxyStyle::drawControl(element, &narrower, painter, widget);
+  }
   // what shows a picture alone is read out by its tip
   using QProxyStyle::polish;
   void polish(QWidget* widget) override {
@@ -63,6 +84,21 @@ class Style : public QProxyStyle {
 };
 
 }  // namespace
+
+QFont fitted(QFont font, const QString& words, int room) {
+  constexpr double kNarrowest = 0.8, kSmallest = 0.7;
+  const auto wide = [&] {
+    return QFontMetrics(font).size(Qt::TextSingleLine | Qt::TextShowMnemonic, words).width();
+  };
+  const int needed = wide();
+  if (needed <= room || room <= 0) return font;
+  const double part = static_cast<double>(room) / needed;
+  font.setStretch(static_cast<int>(100 * std::max(kNarrowest, part)));
+  if (font.pixelSize() <= 0) font.setPixelSize(QFontInfo(font).pixelSize());
+  const int smallest = static_cast<int>(std::ceil(kSmallest * font.pixelSize()));
+  while (wide() > room && font.pixelSize() > smallest) font.setPixelSize(font.pixelSize() - 1);
+  return font;
+}
 
 void applyStyle(QApplication& application) {
   application.setStyle(new Style);

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QColor>
+#include <QFont>
 #include <QIcon>
 #include <QString>
 
@@ -35,6 +36,9 @@ inline QColor textOn(int grey) {
 
 /// Font, palette and style sheet for the whole application.
 void applyStyle(QApplication& application);
+/// The font in which a line of words is no wider than a room of so many pixels: narrower letters first, then
+/// smaller ones. Beyond three fifths of its width no word is readable: what needs more is cut off.
+QFont fitted(QFont font, const QString& words, int room);
 /// One of the program's own line drawings, in the text's grey.
 QIcon icon(const QString& name);
 

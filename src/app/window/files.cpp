@@ -159,8 +159,8 @@ bool MainWindow::takeSculpt(const QString& file) {
   }
   const auto document =
       runJobFor<Document>(this, tr("Opening %1 …").arg(info.fileName()), [&](const Progress&) {
-        return Result<Document>(
-            withPaintedLayer(newDocument(read->sculpt, read->surface, placement), "Paint", Stratum::Pigment));
+        return Result<Document>(withPaintedLayer(newDocument(read->sculpt, read->surface, placement),
+                                                 tr("Paint").toStdString(), Stratum::Pigment));
       });
   if (!document) {
     complain(document.error(), tr("“%1” could not be opened.").arg(info.fileName()));

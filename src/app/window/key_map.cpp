@@ -4,6 +4,7 @@
 #include <QLabel>
 
 #include "app/session/tools.h"
+#include "app/style/words.h"
 
 namespace juvenor::app {
 
@@ -17,7 +18,7 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
   Rows tools;
   for (int i = 0; i < kToolCount; ++i) {
     const ToolFacts& f = factsOf(static_cast<Tool>(i));
-    tools.append({f.key, tr(f.label)});
+    tools.append({f.key, told(f.label)});
   }
   tools.append({tr("P held"), tr("Pick with any tool")});
   tools.append({tr("0, 0 held"), tr("Second colour, for a while")});
@@ -48,9 +49,9 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"F11", tr("Full screen")},
                                                   {"Home", tr("Frame all")},
                                                   {"End", tr("Frame the active part")},
-                                                  {tr("right drag"), tr("Turn")},
-                                                  {tr("middle drag"), tr("Pan")},
-                                                  {tr("wheel"), tr("Nearer, farther")},
+                                                  {tr("right drag, arrows"), tr("Turn")},
+                                                  {tr("middle drag, Shift+arrows"), tr("Pan")},
+                                                  {tr("wheel, + −"), tr("Nearer, farther")},
                                                   {tr("right click"), tr("Card at the pen")}}},
                                                 {tr("Work"),
                                                  {{"Ctrl+Z", tr("Undo")},

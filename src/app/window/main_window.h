@@ -89,6 +89,7 @@ class MainWindow : public QMainWindow {
   bool settleGone(const QString& file);
   QString askGround(const LeftBehind& left);
   bool bringBack(LeftBehind left);
+  void putWorkAside(const LeftBehind& left);
   void complain(const Error& error, const QString& what);
   void remember(const QString& file);
   void showSaved();

@@ -55,6 +55,15 @@ bool MainWindow::bringBack(LeftBehind left) {
   return true;
 }
 
+// Nothing is deleted: who changes his mind finds it there.
+void MainWindow::putWorkAside(const LeftBehind& left) {
+  const auto now = putAside(left.journal);
+  if (!now) return complain(now.error(), tr("It could not be put aside; it stays where it is."));
+  session_->say(
+      tr("“%1” is offered no more; it lies in %2.")
+          .arg(QString::fromStdString(left.title), QString::fromStdString(now->parent_path().string())));
+}
+
 bool MainWindow::offerRecovery() {
   const LeftBehindList found = leftBehind(journalFolder());
   for (const Error& unreadable : found.unreadable) {
@@ -76,10 +85,10 @@ bool MainWindow::offerRecovery() {
                               "finished stroke is here.")
                                .arg(left.steps));
     auto* take = box.addButton(tr("Take it up again"), QMessageBox::AcceptRole);
-    auto* drop = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
+    auto* aside = box.addButton(tr("Put it aside"), QMessageBox::DestructiveRole);
     box.addButton(tr("Ask me next time"), QMessageBox::RejectRole);
     box.exec();
-    if (box.clickedButton() == drop) discard(left);
+    if (box.clickedButton() == aside) putWorkAside(left);
     if (box.clickedButton() == take && bringBack(left)) return true;
   }
   return false;

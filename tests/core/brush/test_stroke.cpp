@@ -72,6 +72,21 @@ class TestStroke : public QObject {
     QVERIFY(heavy(1) > 0.999f);
     for (float p = 0; p < 1; p += 0.01f) QVERIFY(heavy(p + 0.01f) >= heavy(p) - 1e-5f);
   }
+  // De Casteljau's points of the same curve lie on it.
+  void pressureCurveIsTheCubicOfItsHandles() {
+    for (const PressureCurve& curve :
+         {PressureCurve{{0.1f, 0.7f}, {0.3f, 1.f}}, PressureCurve{{0.9f, 0.1f}, {0.4f, 0.2f}},
+          PressureCurve{{0.f, 1.f}, {1.f, 0.f}}})
+      for (int k = 1; k < 40; ++k) {
+        const float t = static_cast<float>(k) / 40;
+        const auto between = [t](const Vec2& a, const Vec2& b) { return Vec2((1 - t) * a + t * b); };
+        const Vec2 a = between(Vec2::Zero(), curve.first), b = between(curve.first, curve.second),
+                   c = between(curve.second, Vec2::Ones());
+        const Vec2 on = between(between(a, b), between(b, c));
+        QVERIFY2(std::abs(curve(on.x()) - on.y()) < 2e-3f,
+                 qPrintable(QString("%1 at %2, not %3").arg(curve(on.x())).arg(on.x()).arg(on.y())));
+      }
+  }
   void pressureDrivesWhatItIsToldTo() {
     Brush b = plainBrush(10);
     b.opacity = 0.6f;

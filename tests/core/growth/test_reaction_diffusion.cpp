@@ -88,6 +88,43 @@ class TestReactionDiffusion : public QObject {
     QVERIFY(std::ranges::min(substances.v) >= 0);
   }
 
+  // What stands on one node of a plane spreads as the heat kernel does: its variance grows by 2 D t along
+  // each axis, and where it stood a share of 1 / (4 π D t) is left. The second substance has D = 0.08, in
+  // lengths of the model, of which `wavelength` go from one spot to the next.
+  void whatSpreadsIsTheHeatKernel() {
+    constexpr float kSize = 4;
+    const Reacting r(test::plane(150, 60), kSize);
+    const SkinGraph& graph = r.ground.level.graph();
+    uint32_t middle = 0;
+    for (uint32_t n = 0; n < graph.size(); ++n)
+      if (graph.positions[n].norm() < graph.positions[middle].norm()) middle = n;
+    ReactionSetting setting;
+    setting.reacts = false;
+    for (const int steps : {150, 600}) {
+      setting.steps = steps;
+      Substances substances{std::vector<float>(graph.size(), 0), std::vector<float>(graph.size(), 0)};
+      substances.v[middle] = 1;
+      QVERIFY(react(r.ground, setting, substances));
+      double mass = 0, xx = 0, yy = 0;
+      for (size_t n = 0; n < graph.size(); ++n) {
+        const Vec3 p = graph.positions[n] - graph.positions[middle];
+        const double held = static_cast<double>(graph.areas[n]) * static_cast<double>(substances.v[n]);
+        mass += held;
+        xx += held * static_cast<double>(p.x() * p.x());
+        yy += held * static_cast<double>(p.y() * p.y());
+      }
+      const double unit = static_cast<double>(kSize / setting.wavelength),
+                   spread = 0.08 * steps * unit * unit;
+      for (const double variance : {xx / mass, yy / mass})
+        QVERIFY2(std::abs(variance / (2 * spread) - 1) < 0.04,
+                 qPrintable(QString("%1 steps: %2, not %3").arg(steps).arg(variance).arg(2 * spread)));
+      const double peak = static_cast<double>(substances.v[middle]) / mass,
+                   expected = 1 / (4 * M_PI * spread);
+      QVERIFY2(std::abs(peak / expected - 1) < 0.06,
+               qPrintable(QString("%1 steps: %2, not %3").arg(steps).arg(peak).arg(expected)));
+    }
+  }
+
   // Places in the map of Pearson (1993), from memory: at F 0.035, k 0.065 (his λ) spots, at F 0.029, k 0.057
   // lines that hang together, at F 0.039, k 0.058 one sheet with holes.
   void knownSettingsGiveKnownPatterns() {

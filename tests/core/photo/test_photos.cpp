@@ -94,10 +94,39 @@ class TestPhotos : public QObject {
     const Straight16 p = (*read)->straight(0);
     for (const uint16_t c : {p.r, p.g, p.b})
       QVERIFY2(std::abs(from16(c) - encodeSrgb(v * v)) < 2e-3f, qPrintable(QString::number(from16(c))));
-    const Straight16 q = (*read)->straight(1);
-    const auto plain = decodePicture(tiff16({40000, 36000, 30000}), "p.tif");
-    // redder than the same numbers would be
-    QVERIFY(q.r - q.g > (*plain)->straight(0).r - (*plain)->straight(0).g);
+    // skin and other colours that lie within sRGB: from the chromaticities of both (the wide ones above,
+    // those of IEC 61966-2-1) by the matrices of their primaries, pixel by pixel
+    const auto toXyz = [](const std::array<std::array<double, 2>, 3>& primaries) {
+      const auto xyz = [](double x, double y) { return Eigen::Vector3d(x / y, 1, (1 - x - y) / y); };
+      Eigen::Matrix3d m;
+      for (int c = 0; c < 3; ++c) m.col(c) = xyz(primaries[c][0], primaries[c][1]);
+      const Eigen::Vector3d white = m.inverse() * xyz(0.3127, 0.3290);
+      return Eigen::Matrix3d(m * white.asDiagonal());
+    };
+    const Eigen::Matrix3d wideToSrgb = toXyz({{{0.64, 0.33}, {0.30, 0.60}, {0.15, 0.06}}}).inverse() *
+                                       toXyz({{{0.68, 0.32}, {0.21, 0.71}, {0.15, 0.06}}});
+    std::mt19937 random(6);
+    std::uniform_int_distribution<int> level(12'000, 60'000);
+    std::vector<uint16_t> values;
+    for (int i = 0; i < 3 * 400; ++i) values.push_back(static_cast<uint16_t>(level(random)));
+    const auto many = decodePicture(tiff16(values, profile), "p.tif");
+    QVERIFY(many);
+    int within = 0;
+    for (size_t i = 0; i < 400; ++i) {
+      Eigen::Vector3d linear;
+      for (size_t c = 0; c < 3; ++c) linear[static_cast<int>(c)] = std::pow(values[3 * i + c] / 65535.0, 2);
+      linear = wideToSrgb * linear;
+      if (linear.minCoeff() < 0.003 || linear.maxCoeff() > 0.99) continue;
+      ++within;
+      const Straight16 p = (*many)->straight(i);
+      const uint16_t shown[] = {p.r, p.g, p.b};
+      for (size_t c = 0; c < 3; ++c) {
+        const float expected = encodeSrgb(static_cast<float>(linear[static_cast<int>(c)]));
+        QVERIFY2(std::abs(from16(shown[c]) - expected) < 3e-3f,
+                 qPrintable(QString("%1, not %2").arg(from16(shown[c])).arg(expected)));
+      }
+    }
+    QVERIFY2(within > 200, qPrintable(QString::number(within)));
   }
   // What a profile is called is not what it says: one with the primaries of sRGB and no curve is linear.
   void aLinearProfileCalledSrgbIsLinear() {

@@ -164,6 +164,101 @@ class TestTwoPrograms : public QObject {
     const auto both = putAfter({theirs.steps(), theirs.history.current()}, mine.steps());
     QVERIFY(both && !layerOf(both->back()->document, id)->mask);
   }
+  // What the document holds beside its layers: whoever changed it has his way, two different ways are told
+  // of by name, and the same way twice is none.
+  void wellsLandmarksBoardAndSlidesGoWithWhoeverChangedThem() {
+    struct Part {
+      const char* told;
+      void (*change)(Document&, int way);
+      bool (*same)(const Document&, const Document&);
+    };
+    const std::vector<Part> parts{
+        {"the bare tone",
+         [](Document& d, int way) {
+           d.bare = {0.1f * static_cast<float>(way), 0.5f, 0.5f};
+         },
+         [](const Document& a, const Document& b) { return a.bare == b.bare; }},
+        {"the wells",
+         [](Document& d, int way) {
+           d.wells[1] = {0.1f * static_cast<float>(way), 0.2f, 0.3f};
+         },
+         [](const Document& a, const Document& b) { return a.wells == b.wells; }},
+        {"which parts are hidden", [](Document& d, int way) { d.hiddenParts = {static_cast<uint32_t>(way)}; },
+         [](const Document& a, const Document& b) { return a.hiddenParts == b.hiddenParts; }},
+        {"the landmarks",
+         [](Document& d, int way) {
+           d.landmarks = {{std::string(landmarkFacts()[3].key), Vec3(static_cast<float>(way), 0, 0)}};
+         },
+         [](const Document& a, const Document& b) { return a.landmarks == b.landmarks; }},
+        {"the board",
+         [](Document& d, int way) {
+           BoardPicture picture;
+           picture.id = d.nextPicture++;
+           picture.name = "gill " + std::to_string(way);
+           d.board.push_back(picture);
+         },
+         [](const Document& a, const Document& b) { return a.board == b.board; }},
+        {"the slides",
+         [](Document& d, int way) {
+           Slide slide;
+           slide.id = d.nextSlide++;
+           slide.half = 0.1f * static_cast<float>(way);
+           d.slides.push_back(slide);
+         },
+         [](const Document& a, const Document& b) { return a.slides == b.slides; }},
+    };
+    for (const Part& part : parts) {
+      const auto joined = [&](int mineWay, int theirWay) {
+        Program mine = Program::open(path()), theirs = Program::open(path());
+        const auto push = [&](Program& program, int way) {
+          Document d = program.history.document();
+          part.change(d, way);
+          program.history.push(std::move(d), "Change");
+        };
+        if (mineWay) push(mine, mineWay);
+        theirs.dab("Paint", 1, 20'000);
+        if (theirWay) push(theirs, theirWay);
+        mine.dab("Paint", 2, 40'000);
+        return putAfter({theirs.steps(), theirs.history.current()}, mine.steps());
+      };
+      const auto changed = [&](int way) {
+        Document d = twoLayers();
+        part.change(d, way);
+        return d;
+      };
+      for (const auto& [mineWay, theirWay] : {std::pair(3, 0), {0, 3}, {3, 3}}) {
+        const auto both = joined(mineWay, theirWay);
+        QVERIFY2(both, both ? "" : both.error().message().c_str());
+        const Document& d = both->back()->document;
+        QVERIFY2(part.same(d, changed(3)) && !part.same(d, twoLayers()), part.told);
+        QVERIFY(d.nextSlide > d.slides.size() && d.nextPicture > d.board.size());
+        QCOMPARE(paintOf(d, "Paint").chunk(1)->plane[0][0], uint16_t{20'000});
+        QCOMPARE(paintOf(d, "Paint").chunk(2)->plane[0][0], uint16_t{40'000});
+      }
+      const auto clash = joined(2, 3);
+      QVERIFY2(!clash, part.told);
+      QCOMPARE(clash.error().what, std::string("both changed ") + part.told);
+    }
+  }
+  // Where points lie can only be said by one.
+  void aSculptThatStandsAnotherWayIsNotJoined() {
+    for (const bool iTurn : {true, false}) {
+      Program mine = Program::open(path()), theirs = Program::open(path());
+      Program& turner = iTurn ? mine : theirs;
+      Placement lying = turner.history.document().placement;
+      lying.millimetres = 2 * lying.millimetres;
+      auto placed = withPlacement(turner.history.document(), lying);
+      QVERIFY(placed);
+      turner.history.push(*placed, "Place");
+      if (iTurn)
+        theirs.dab("Paint", 1, 20'000);
+      else
+        mine.dab("Paint", 1, 20'000);
+      const auto both = putAfter({theirs.steps(), theirs.history.current()}, mine.steps());
+      QVERIFY(!both);
+      QCOMPARE(both.error().what, std::string("the sculpt was made to stand another way"));
+    }
+  }
   void theSamePlaceCannotBeJoined() {
     Program mine = Program::open(path()), theirs = Program::open(path());
     theirs.dab("Paint", 1, 20'000);
