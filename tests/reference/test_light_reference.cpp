@@ -249,7 +249,18 @@ class TestLightReference : public QObject {
                                   .arg(whole)));
         }
   }
-  void theTableOfWanderingSumsToOne() {
+  // The table is that of d'Eon, Luebke, Enderton 2007 (GPU Gems 3, chapter 14; from memory): variance in mm²,
+  // and the parts of red, green and blue.
+  void theTableOfWanderingIsThePublishedOne() {
+    constexpr float kPublished[6][4] = {{0.0064f, 0.233f, 0.455f, 0.649f}, {0.0484f, 0.100f, 0.336f, 0.344f},
+                                        {0.187f, 0.118f, 0.198f, 0.f},     {0.567f, 0.113f, 0.007f, 0.007f},
+                                        {1.99f, 0.358f, 0.004f, 0.f},      {7.41f, 0.078f, 0.f, 0.f}};
+    const auto ours = skinGaussians();
+    QCOMPARE(ours.size(), std::size(kPublished));
+    for (size_t i = 0; i < ours.size(); ++i) {
+      QVERIFY(std::abs(ours[i].variance - kPublished[i][0]) < 1e-6f);
+      for (size_t c = 0; c < 3; ++c) QVERIFY(std::abs(ours[i].part[c] - kPublished[i][c + 1]) < 1e-3f);
+    }
     std::array<float, 3> sum{};
     float before = 0;
     for (const SkinGaussian& g : skinGaussians()) {

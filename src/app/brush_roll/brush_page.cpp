@@ -9,7 +9,7 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/stamp_menu.h"
-#include "app/style/words.h"
+#include "app/session/words.h"
 #include "core/brush/made_stamps.h"
 
 namespace juvenor::app {

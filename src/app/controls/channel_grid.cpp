@@ -10,8 +10,8 @@
 #include <cmath>
 
 #include "app/controls/spoken.h"
+#include "app/session/words.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {

@@ -1,5 +1,5 @@
 #include "app/controls/stamp_menu.h"
-#include "app/style/words.h"
+#include "app/session/words.h"
 
 #include <QFileDialog>
 #include <QGridLayout>

@@ -6,8 +6,8 @@
 
 #include "app/controls/spoken.h"
 #include "app/easel/brush_ring.h"
+#include "app/session/words.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 #include "core/render/still.h"
 #include "core/surface/build/search.h"
 

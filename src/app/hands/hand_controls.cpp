@@ -4,7 +4,7 @@
 #include <QPushButton>
 
 #include "app/controls/stamp_menu.h"
-#include "app/style/words.h"
+#include "app/session/words.h"
 
 namespace juvenor::app {
 

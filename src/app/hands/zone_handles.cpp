@@ -4,8 +4,8 @@
 
 #include <cmath>
 
+#include "app/session/words.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 #include "core/color/oklab.h"
 
 namespace juvenor::app {

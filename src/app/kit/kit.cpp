@@ -11,8 +11,8 @@
 
 #include "app/controls/bind_key.h"
 #include "app/session/stages.h"
+#include "app/session/words.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {

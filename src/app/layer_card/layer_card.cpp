@@ -21,8 +21,8 @@
 #include "app/layer_card/term_editor.h"
 #include "app/layer_card/throw_page.h"
 #include "app/layer_card/zone_editor.h"
+#include "app/session/words.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 #include "core/layers/sources/ramp.h"
 
 namespace juvenor::app {

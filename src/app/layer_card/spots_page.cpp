@@ -6,7 +6,7 @@
 
 #include "app/controls/kind_icon.h"
 #include "app/controls/labels.h"
-#include "app/style/words.h"
+#include "app/session/words.h"
 
 namespace juvenor::app {
 

@@ -5,7 +5,7 @@
 #include "app/controls/channel_grid.h"
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
-#include "app/style/words.h"
+#include "app/session/words.h"
 #include "core/layers/sources/fill.h"
 
 namespace juvenor::app {

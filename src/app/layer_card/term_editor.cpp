@@ -9,7 +9,7 @@
 
 #include "app/controls/emptied.h"
 #include "app/controls/value_slider.h"
-#include "app/style/words.h"
+#include "app/session/words.h"
 
 namespace juvenor::app {
 namespace {

@@ -12,8 +12,8 @@
 #include "app/controls/value_slider.h"
 #include "app/layer_card/marking_page.h"
 #include "app/mixer/color_field.h"
+#include "app/session/words.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 #include "core/layers/sources/patterns.h"
 
 namespace juvenor::app {

@@ -18,8 +18,8 @@
 #include "app/controls/spoken.h"
 #include "app/controls/value_slider.h"
 #include "app/session/job.h"
+#include "app/session/words.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 #include "core/render/light_ball.h"
 
 namespace juvenor::app {

@@ -23,8 +23,8 @@
 #include "app/controls/value_slider.h"
 #include "app/mixer/color_field.h"
 #include "app/mixer/tone_field.h"
+#include "app/session/words.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {

@@ -14,8 +14,8 @@
 
 #include "app/controls/labels.h"
 #include "app/session/job.h"
+#include "app/session/words.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 #include "core/photo/picture_file.h"
 #include "core/recipe/recipe_folder.h"
 #include "core/render/still.h"

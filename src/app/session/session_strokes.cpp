@@ -1,7 +1,7 @@
 // What the pen and fills begin with: the tool, the brush and the colours in hand, and what the history calls
 // it.
 #include "app/session/session.h"
-#include "app/style/words.h"
+#include "app/session/words.h"
 #include "core/document/edits/edit_checkpoints.h"
 #include "core/layers/sources/fill.h"
 

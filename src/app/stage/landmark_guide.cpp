@@ -4,9 +4,9 @@
 #include <QPainterPath>
 #include <QToolTip>
 
+#include "app/session/words.h"
 #include "app/stage/stage.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 
 namespace juvenor::app {
 namespace {

@@ -11,7 +11,7 @@
 #include "app/controls/kind_icon.h"
 #include "app/controls/labels.h"
 #include "app/session/stages.h"
-#include "app/style/words.h"
+#include "app/session/words.h"
 
 namespace juvenor::app {
 namespace {

@@ -1,7 +1,7 @@
 #include "app/strata/strata.h"
 
+#include "app/session/words.h"
 #include "app/strata/kind_card.h"
-#include "app/style/words.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>

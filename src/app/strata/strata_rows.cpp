@@ -8,9 +8,9 @@
 
 #include "app/controls/channel_grid.h"
 #include "app/controls/spoken.h"
+#include "app/session/words.h"
 #include "app/strata/strata.h"
 #include "app/style/style.h"
-#include "app/style/words.h"
 #include "core/layers/composite/composite.h"
 
 namespace juvenor::app {

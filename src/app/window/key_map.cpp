@@ -4,7 +4,7 @@
 #include <QLabel>
 
 #include "app/session/tools.h"
-#include "app/style/words.h"
+#include "app/session/words.h"
 
 namespace juvenor::app {
 
