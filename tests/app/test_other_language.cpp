@@ -35,7 +35,7 @@ class LongWords : public QTranslator {
 // Names given by the artist, keys, and what is no word.
 bool isNoWord(const QString& text) {
   static const QRegularExpression letters("[A-Za-z]{3}"), hex("^#?[0-9a-f]{6}$"),
-      key("^((Ctrl|Shift|Alt)\\+)*([A-Z0-9]|Home|End|F[0-9]+)$");
+      key("^((Ctrl|Shift|Alt)\\+)*([A-Z0-9]|Home|End|Insert|F[0-9]+|[←→↑↓ ]+)$");
   return !letters.match(text).hasMatch() || text.contains("Zz") || hex.match(text).hasMatch() ||
          key.match(text).hasMatch();
 }

@@ -3,6 +3,7 @@
 #include <QGridLayout>
 #include <QLabel>
 
+#include "app/controls/labels.h"
 #include "app/session/tools.h"
 #include "app/session/words.h"
 
@@ -37,7 +38,13 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"Shift+S", tr("Hold the slide, or not")},
                                                   {"V", tr("Move slide or sculpt")},
                                                   {"Shift+F", tr("Fill the active part, or all")},
-                                                  {"H", tr("Show or hide masks")}}},
+                                                  {"H", tr("Show or hide masks")},
+                                                  {"", tr("Strata and Mixer")},
+                                                  {"↑ ↓", tr("Choose a layer")},
+                                                  {"← →", tr("Its opacity")},
+                                                  {"Shift+↑ ↓", tr("Move it")},
+                                                  {tr("Space"), tr("Show or hide it")},
+                                                  {"Insert", tr("Keep the colour in the well")}}},
                                                 {tr("View"),
                                                  {{"1 2 3 4", tr("Flat, Value, Clay, Skin")},
                                                   {"5 6 7 8", tr("Front, right, left, top")},
@@ -49,9 +56,12 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"F11", tr("Full screen")},
                                                   {"Home", tr("Frame all")},
                                                   {"End", tr("Frame the active part")},
-                                                  {tr("right drag, arrows"), tr("Turn")},
-                                                  {tr("middle drag, Shift+arrows"), tr("Pan")},
-                                                  {tr("wheel, + −"), tr("Nearer, farther")},
+                                                  {tr("right drag"), tr("Turn")},
+                                                  {tr("middle drag"), tr("Pan")},
+                                                  {tr("wheel"), tr("Nearer, farther")},
+                                                  {tr("arrows"), tr("Turn")},
+                                                  {tr("Shift+arrows"), tr("Pan")},
+                                                  {"+ −", tr("Nearer, farther")},
                                                   {tr("right click"), tr("Card at the pen")}}},
                                                 {tr("Work"),
                                                  {{"Ctrl+Z", tr("Undo")},
@@ -77,11 +87,13 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"F1", tr("This page")}}}};
   int column = 0;
   for (const auto& [title, rows] : columns) {
-    auto* head = new QLabel(title);
-    head->setProperty("title", true);
-    grid->addWidget(head, 0, column, 1, 2);
+    grid->addWidget(titleLabel(title), 0, column, 1, 2);
     int row = 1;
     for (const auto& [key, what] : rows) {
+      if (key.isEmpty()) {
+        grid->addWidget(titleLabel(what), row++, column, 1, 2);
+        continue;
+      }
       auto* k = new QLabel(key);
       k->setStyleSheet("background: #2e2e2e; padding: 2px 6px; border-radius: 3px;");
       grid->addWidget(k, row, column, Qt::AlignRight);
