@@ -12,6 +12,10 @@ namespace fs = std::filesystem;
 
 /// What a sculpt or document holds, as JSON.
 Outcome info(const fs::path& file);
+/// What a UV set of a sculpt or document lays out, as JSON: islands, tiles, overlaps, stretch, and how many
+/// pixels a millimetre of skin gets when a tile has so many on its edge. `set`: its name; empty: the first.
+/// (uv_command.cpp)
+Outcome uv(const fs::path& file, const std::string& set, int pixels);
 // `force`: what is there is written over, whatever it is; see mayWrite.
 
 /// A new document over a sculpt.

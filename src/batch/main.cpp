@@ -23,6 +23,15 @@ int main(int argc, char** argv) {
   info->add_option("FILE", input, "OBJ, PLY, GLB, glTF, STL or .juvenor")->required();
   info->callback([&] { done = batch::info(input); });
 
+  auto* uv = app.add_subcommand("uv", "Prints what the UVs of a sculpt or document lay out, as JSON");
+  std::string uvSet;
+  int uvPixels = 4096;
+  uv->add_option("FILE", input, "OBJ, PLY, GLB, glTF or .juvenor")->required();
+  uv->add_option("--set", uvSet, "The UV set; else the first");
+  uv->add_option("--size", uvPixels, "Pixels of a tile's edge, for pixels per mm")
+      ->check(CLI::Range(16, 65536));
+  uv->callback([&] { done = batch::uv(input, uvSet, uvPixels); });
+
   auto* fresh = app.add_subcommand("new", "Makes a document over a sculpt");
   fresh->add_option("SCULPT", input, "OBJ, PLY, GLB, glTF or STL")->required();
   fresh->add_option("-o,--out", document, "The document, .juvenor")->required();

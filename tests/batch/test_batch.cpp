@@ -40,6 +40,7 @@ class TestBatch : public QObject {
   void everythingHasHelp() {
     for (const QStringList& a : {QStringList{"--help"},
                                  {"info", "--help"},
+                                 {"uv", "--help"},
                                  {"new", "--help"},
                                  {"run", "--help"},
                                  {"export", "--help"},
@@ -124,6 +125,25 @@ class TestBatch : public QObject {
     QVERIFY(documentIn(doc_).layers.size() <= 1);
   }
   // What moves a layer nowhere moves it to the end: the document can be opened again.
+  void uvsAreToldAsJson() {
+    const Sculpt box = test::oddities(4);
+    QVERIFY(writeSculpt(*folder_ / "box.obj", box, {}));
+    const Answer told = batch({"uv", text(*folder_ / "box.obj"), "--size", "2048"});
+    QCOMPARE(told.code, 0);
+    const QJsonObject uv = QJsonDocument::fromJson(told.out.toUtf8()).object();
+    size_t triangles = 0;
+    for (size_t p = 0; p < box.polygonCount(); ++p) triangles += box.polygon(p).size() - 2;
+    QCOMPARE(static_cast<size_t>(uv["triangles"].toInt()), triangles);
+    QCOMPARE(uv["tiles"].toArray()[0].toObject()["tile"].toInt(), 1001);
+    QVERIFY(uv["islands"].toInt() >= 1 && uv["stretch"].toObject()["mean"].toDouble() >= 0.999);
+    QCOMPARE(uv["pixels per mm"].toObject()["at"].toInt(), 2048);
+    const Answer none = batch({"uv", text(*folder_ / "x.obj")});
+    QCOMPARE(none.code, 1);
+    QVERIFY2(none.problem.contains("has no UVs"), qPrintable(none.problem));
+    const Answer other = batch({"uv", text(*folder_ / "box.obj"), "--set", "second"});
+    QCOMPARE(other.code, 1);
+    QVERIFY2(other.problem.contains("has no UV set 'second'"), qPrintable(other.problem));
+  }
   void layersMovedPastTheEndsStayInTheirStratum() {
     const QString doc = text(doc_);
     QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);

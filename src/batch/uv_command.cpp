@@ -1,0 +1,98 @@
+// What the UVs of a sculpt or document lay out, as JSON.
+#include <fmt/format.h>
+
+#include <iostream>
+
+#include "batch/commands.h"
+#include "batch/work.h"
+#include "core/json_fields.h"
+#include "core/sculpt/formats.h"
+#include "core/surface/build/placement.h"
+#include "core/textures/uv_layout.h"
+
+namespace juvenor::batch {
+namespace {
+
+using nlohmann::json;
+
+constexpr size_t kIslandsTold = 12;
+
+struct Measured {
+  std::shared_ptr<const Sculpt> sculpt;
+  float millimetres = 1;
+};
+
+Result<Measured> measuredSculpt(const fs::path& file) {
+  if (isDocument(file)) {
+    auto store = Store::open(file, true);
+    if (!store) return store.error();
+    const auto shown = store->readShown();
+    if (!shown) return shown.error();
+    const Document& d = shown->steps.front()->document;
+    return Measured{d.sculpt, d.placement.millimetres};
+  }
+  auto sculpt = readSculpt(file);
+  if (!sculpt) return sculpt.error();
+  const float millimetres = guessedPlacement(*sculpt, endingOf(file)).placement.millimetres;
+  return Measured{std::make_shared<const Sculpt>(std::move(*sculpt)), millimetres};
+}
+
+// The set of that name; the first when none is said.
+Result<size_t> setOf(const Sculpt& sculpt, const std::string& name) {
+  if (sculpt.uvSets.empty()) return Error{"has no UVs"};
+  if (name.empty()) return size_t{0};
+  std::string names;
+  for (size_t i = 0; i < sculpt.uvSets.size(); ++i) {
+    if (sculpt.uvSets[i].name == name) return i;
+    names += (i > 0 ? ", " : "") + sculpt.uvSets[i].name;
+  }
+  return Error{fmt::format("has no UV set '{}'; it has: {}", name, names)};
+}
+
+}  // namespace
+
+Outcome uv(const fs::path& file, const std::string& set, int pixels) {
+  const auto measured = measuredSculpt(file);
+  if (!measured) return measured.error();
+  const Sculpt& sculpt = *measured->sculpt;
+  const auto index = setOf(sculpt, set);
+  if (!index) return Error{index.error().what, file.string()};
+  const auto layout = uvLayout(sculpt, *index);
+  if (!layout) return layout.error();
+  json sets = json::array(), tiles = json::array(), islands = json::array();
+  for (const UvSet& s : sculpt.uvSets) sets.push_back(s.name);
+  for (const UvTile& t : layout->tiles)
+    tiles.push_back({{"tile", t.number}, {"filled", t.filled}, {"doubled", t.doubled}});
+  size_t mirrored = 0;
+  for (const UvIsland& i : layout->islands) mirrored += i.mirrored;
+  const double mm = static_cast<double>(measured->millimetres);
+  for (const UvIsland& i : std::span(layout->islands).first(std::min(kIslandsTold, layout->islands.size())))
+    islands.push_back({{"part", sculpt.parts[i.part]},
+                       {"triangles", i.triangles},
+                       {"skin mm2", i.skin * mm * mm},
+                       {"part of a tile", i.area},
+                       {"tile", tileOf(0.5f * (i.low + i.high)).value_or(0)},
+                       {"mirrored", i.mirrored}});
+  const auto perMm = [&](float density) { return static_cast<double>(density) * pixels / mm; };
+  const json out{{"sets", sets},
+                 {"set", sculpt.uvSets[*index].name},
+                 {"triangles", layout->triangles},
+                 {"polygons without UVs", layout->missing},
+                 {"folded triangles", layout->folded},
+                 {"triangles without area", layout->flat},
+                 {"triangles outside all tiles", layout->outside},
+                 {"islands", layout->islands.size()},
+                 {"mirrored islands", mirrored},
+                 {"largest islands", islands},
+                 {"tiles", tiles},
+                 {"stretch", {{"mean", layout->stretch}, {"worst", layout->worst}}},
+                 {"pixels per mm",
+                  {{"at", pixels},
+                   {"thin", perMm(layout->thin)},
+                   {"middle", perMm(layout->middle)},
+                   {"dense", perMm(layout->dense)}}}};
+  std::cout << textOf(out, 2) << "\n";
+  return Done{};
+}
+
+}  // namespace juvenor::batch
