@@ -118,8 +118,8 @@ class TestPhotos : public QObject {
       linear = wideToSrgb * linear;
       if (linear.minCoeff() < 0.003 || linear.maxCoeff() > 0.99) continue;
       ++within;
-      const Straight16 p = (*many)->straight(i);
-      const uint16_t shown[] = {p.r, p.g, p.b};
+      const Straight16 found = (*many)->straight(i);
+      const uint16_t shown[] = {found.r, found.g, found.b};
       for (size_t c = 0; c < 3; ++c) {
         const float expected = encodeSrgb(static_cast<float>(linear[static_cast<int>(c)]));
         QVERIFY2(std::abs(from16(shown[c]) - expected) < 3e-3f,
