@@ -122,7 +122,7 @@ class TestPhotos : public QObject {
       const uint16_t shown[] = {found.r, found.g, found.b};
       for (size_t c = 0; c < 3; ++c) {
         const float expected = encodeSrgb(static_cast<float>(linear[static_cast<int>(c)]));
-        QVERIFY2(std::abs(from16(shown[c]) - expected) < 3e-3f,
+        QVERIFY2(std::abs(from16(shown[c]) - expected) < 5e-4f,
                  qPrintable(QString("%1, not %2").arg(from16(shown[c])).arg(expected)));
       }
     }
