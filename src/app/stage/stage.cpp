@@ -2,11 +2,13 @@
 
 #include <QHeaderView>
 #include <QLabel>
+#include <QPainter>
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "app/controls/channel_grid.h"
 #include "app/controls/labels.h"
 #include "app/controls/scrolled.h"
 #include "app/session/stages.h"
@@ -79,8 +81,21 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
 
 namespace {
 
+// Pixels a part's name has: the column beside the easel never changes its width.
+constexpr int kNameRoom = 62;
+
 // The columns of the parts that hold per cents.
 constexpr std::pair<int, Channel> kNumberColumns[] = {{2, Channel::Gloss}, {3, Channel::Metal}};
+
+QIcon signOf(Channel channel) {
+  QPixmap sign(32, 32);
+  sign.setDevicePixelRatio(2);
+  sign.fill(Qt::transparent);
+  QPainter painter(&sign);
+  drawChannelSign(painter, channel, {2, 2, 12, 12}, look::kText);
+  painter.end();
+  return QIcon(sign);
+}
 
 }  // namespace
 
@@ -95,7 +110,13 @@ QWidget* Stage::buildBase() {
                     "again takes gloss or metal away.")));
   parts_ = new QTableWidget(0, 4);
   parts_->setObjectName("part tones");
-  parts_->setHorizontalHeaderLabels({tr("Part"), tr("Tone"), tr("Gloss"), tr("Metal")});
+  parts_->setHorizontalHeaderLabels({tr("Part"), tr("Tone")});
+  // signs leave room for names
+  for (const auto& [place, channel] : kNumberColumns) {
+    auto* head = new QTableWidgetItem(signOf(channel), QString());
+    head->setToolTip(told(factsOf(channel).label));
+    parts_->setHorizontalHeaderItem(place, head);
+  }
   parts_->horizontalHeader()->setSectionsClickable(false);
   parts_->horizontalHeader()->setMinimumSectionSize(30);
   parts_->verticalHeader()->hide();
@@ -262,9 +283,11 @@ void Stage::refreshParts() {
     }
   }
   for (size_t i = 0; i < parts.size(); ++i) {
-    parts_->item(static_cast<int>(i), 0)->setText(QString::fromStdString(parts[i]));
-    // it is often cut short
-    parts_->item(static_cast<int>(i), 0)->setToolTip(QString::fromStdString(parts[i]));
+    const QString name = QString::fromStdString(parts[i]);
+    parts_->item(static_cast<int>(i), 0)->setText(name);
+    parts_->item(static_cast<int>(i), 0)->setFont(fitted(parts_->font(), name, kNameRoom));
+    // the longest are cut short all the same
+    parts_->item(static_cast<int>(i), 0)->setToolTip(name);
     parts_->item(static_cast<int>(i), 1)->setBackground(toQColor(*tones_[i].color));
     for (const auto& [place, channel] : kNumberColumns) {
       const auto& value = tones_[i][channel];
