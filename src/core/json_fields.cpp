@@ -6,6 +6,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/shortened.h"
+
 namespace juvenor {
 
 using nlohmann::json;
@@ -32,7 +34,7 @@ Result<json> parsedJson(std::string_view text) {
   try {
     return json::parse(text);
   } catch (const json::exception& e) {
-    return Error{fmt::format("is no JSON ({})", e.what())};
+    return Error{fmt::format("is no JSON ({})", shortened(e.what()))};
   }
 }
 

@@ -12,6 +12,7 @@
 #include "core/sculpt/formats.h"
 #include "core/sculpt/gltf_compressed.h"
 #include "core/sculpt/gltf_library.h"
+#include "core/shortened.h"
 
 namespace juvenor {
 namespace {
@@ -493,7 +494,7 @@ Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const 
   if (old) return Error{"is glTF 1.0; this program reads glTF 2.0", where};
   if (!ok) {
     while (!problem.empty() && problem.back() == '\n') problem.pop_back();
-    return Error{"is no readable glTF: " + (problem.empty() ? std::string("unknown structure") : problem),
+    return Error{"is no readable glTF: " + (problem.empty() ? "unknown structure" : shortened(problem)),
                  where};
   }
   if (const Outcome unpacked = unpackMeshopt(model); !unpacked) return Error{unpacked.error().what, where};

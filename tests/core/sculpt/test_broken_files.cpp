@@ -3,6 +3,8 @@
 
 #include <fstream>
 
+#include "core/files.h"
+#include "core/json_fields.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -153,6 +155,22 @@ class TestBrokenFiles : public QObject {
     QVERIFY2(message.contains(place) && message.contains("broken."), qPrintable(message));
     QVERIFY2(message.contains(expected), qPrintable(message));
     QVERIFY2(!message.contains('\n'), qPrintable(message));
+  }
+  // What a library quotes of a file may be all of it: a refusal stays a line, whole characters to its end.
+  void whatIsQuotedIsShort() {
+    const test::Folder folder;
+    std::string word;
+    for (int i = 0; i < 3000; ++i) word += "ä";
+    for (const std::string& text : {"{\"asset\": {\"version\": \"2.0\"}, \"scene\": \"" + word + "\n\"}",
+                                    "{" + word, "{\"a\": \"" + word})
+      for (const char* name : {"long.gltf", "long.juvenor-recipe"}) {
+        const auto file = folder / name;
+        QVERIFY(writeBytes(file, text));
+        const Error why =
+            std::string_view(name).ends_with("gltf") ? readSculpt(file).error() : parsedJson(text).error();
+        QVERIFY2(!why.what.empty() && why.what.size() < 500, why.what.c_str());
+        QVERIFY(!QString::fromStdString(why.what).contains(QChar::ReplacementCharacter));
+      }
   }
   void missingFilesAndFoldersAreNamed() {
     const auto missing = readSculpt("/nowhere/x.obj");
