@@ -4,8 +4,12 @@
 #include <QContextMenuEvent>
 
 #include "app/controls/value_slider.h"
+#include "app/layer_card/adjust_page.h"
+#include "app/layer_card/ramp_bar.h"
 #include "app/mixer/mixer.h"
 #include "app/strata/strata.h"
+#include "core/layers/filters/adjust.h"
+#include "core/layers/sources/ramp.h"
 #include "driven_window.h"
 
 namespace juvenor::app {
@@ -111,6 +115,49 @@ class TestByKeys : public QObject {
     QVERIFY(camera().distance < 0.9f * start.distance);
     QTest::keyClick(&w.easel(), Qt::Key_Minus);
     QVERIFY(std::abs(camera().distance / start.distance - 1) < 1e-4f);
+  }
+  void curvesAndRampsAreSet() {
+    ByKeys w;
+    w.session().apply(withSourceLayer(w.document(), "Adjust", Stratum::Surface, adjustSource({})), "adjust");
+    w.window.side().show(SideColumn::Page::Layer);
+    w.settle();
+    auto* curve = w.window.findChild<CurveBox*>("adjust curve");
+    QVERIFY(curve && curve->isVisible());
+    const auto press = [&](QWidget* to, std::initializer_list<Qt::Key> keys) {
+      for (const Qt::Key key : keys) QTest::keyClick(to, key);
+      w.settle();
+    };
+    const auto points = [&] { return adjustOf(*w.active()->source)->curve; };
+    press(curve, {Qt::Key_Insert, Qt::Key_Up, Qt::Key_Up, Qt::Key_Right});
+    QCOMPARE(points().size(), size_t{3});
+    QVERIFY(std::abs(points()[1][0] - 0.51f) < 1e-5f && std::abs(points()[1][1] - 0.52f) < 1e-5f);
+    QCOMPARE(ByKeys::value(curve), QString("point 2 of 3: 51 % becomes 52 %"));
+    press(curve, {Qt::Key_PageUp, Qt::Key_Up});
+    QVERIFY(std::abs(points()[0][1] - 0.01f) < 1e-5f);
+    press(curve, {Qt::Key_PageDown, Qt::Key_Delete});
+    QCOMPARE(points().size(), size_t{2});
+    press(curve, {Qt::Key_Delete});
+    QCOMPARE(points().size(), size_t{2});
+    // stops of a ramp
+    MaskTerm high;
+    high.map = {&kElevationMap, 1, Vec3::UnitY()};
+    w.session().apply(withSourceLayer(w.document(), "Ramp", Stratum::Flesh,
+                                      rampSource({high}, {{0, {1, 0, 0}, 1}, {1, {0, 0, 1}, 1}})),
+                      "ramp");
+    w.settle();
+    w.awaitBackground();
+    auto* ramp = w.window.findChild<RampBar*>("ramp");
+    QVERIFY(ramp && ramp->isVisible());
+    w.chooseColor({0, 1, 0});
+    press(ramp, {Qt::Key_Insert, Qt::Key_Right});
+    QCOMPARE(ramp->ramp().size(), size_t{3});
+    QVERIFY(std::abs(ramp->ramp()[1].at - 0.51f) < 1e-5f);
+    QCOMPARE(ByKeys::value(ramp), QString("stop 2 of 3 at 51 %, #00ff00"));
+    press(ramp, {Qt::Key_PageDown, Qt::Key_Return});
+    QCOMPARE(toHex(ramp->ramp()[2].color), std::string("#00ff00"));
+    press(ramp, {Qt::Key_PageUp, Qt::Key_Delete});
+    QCOMPARE(ramp->ramp().size(), size_t{2});
+    QCOMPARE(rampContent(*w.active()->source)->stops.size(), size_t{2});
   }
   // Whatever of ours takes the focus has a role, and what is set by a slider is heard and set without one.
   void paintedControlsAreHeardAndSet() {

@@ -2,6 +2,7 @@
 
 #include <QCheckBox>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QMenu>
 #include <QMouseEvent>
@@ -9,6 +10,7 @@
 #include <QPainterPath>
 #include <QPushButton>
 #include <QWidgetAction>
+#include <cmath>
 
 #include "app/brush_roll/brush_page.h"
 #include "app/brush_roll/roll_panel.h"
@@ -78,7 +80,19 @@ void BrushPreview::paintEvent(QPaintEvent*) {
 
 CurveEditor::CurveEditor(Tools& tools) : tools_(tools) {
   setFixedSize(168, 168);
-  setToolTip(tr("Drag the two handles: pressure across, strength up"));
+  setFocusPolicy(Qt::TabFocus);
+  setAccessibleName(tr("Pressure curve"));
+  setToolTip(
+      tr("Drag the two handles: pressure across, strength up. By keys: arrows, page up and down for the "
+         "other one"));
+  speak(this, {QAccessible::Graphic, [this] {
+                 const PressureCurve& c = tools_.brush().curve;
+                 const Vec2& v = held_ == 0 ? c.first : c.second;
+                 return tr("handle %1: pressure %2 %, strength %3 %")
+                     .arg(held_ + 1)
+                     .arg(std::lround(100 * v.x()))
+                     .arg(std::lround(100 * v.y()));
+               }});
 }
 
 QPointF CurveEditor::at(const Vec2& v) const {
@@ -102,6 +116,10 @@ void CurveEditor::paintEvent(QPaintEvent*) {
   p.setPen(Qt::NoPen);
   p.drawEllipse(at(c.first), 5, 5);
   p.drawEllipse(at(c.second), 5, 5);
+  if (!hasFocus()) return;
+  p.setPen(QPen(look::kAccent, 2));
+  p.setBrush(Qt::NoBrush);
+  p.drawEllipse(at(held_ == 0 ? c.first : c.second), 8, 8);
 }
 
 void CurveEditor::mousePressEvent(QMouseEvent* event) {
@@ -113,13 +131,30 @@ void CurveEditor::mousePressEvent(QMouseEvent* event) {
 }
 
 void CurveEditor::mouseMoveEvent(QMouseEvent* event) {
+  move({static_cast<float>((event->position().x() - 10) / (width() - 20)),
+        static_cast<float>((height() - 10 - event->position().y()) / (height() - 20))});
+}
+
+void CurveEditor::move(const Vec2& to) {
   Brush brush = tools_.brush();
-  const Vec2 v(
-      std::clamp(static_cast<float>((event->position().x() - 10) / (width() - 20)), 0.f, 1.f),
-      std::clamp(static_cast<float>((height() - 10 - event->position().y()) / (height() - 20)), 0.f, 1.f));
-  (held_ == 0 ? brush.curve.first : brush.curve.second) = v;
+  (held_ == 0 ? brush.curve.first : brush.curve.second) = to.cwiseMax(0.f).cwiseMin(1.f);
   tools_.setBrush(brush);
   update();
+  tellValue(this);
+}
+
+void CurveEditor::keyPressEvent(QKeyEvent* event) {
+  const int key = event->key();
+  const auto steps = [&](int more, int less) { return static_cast<float>((key == more) - (key == less)); };
+  const Vec2 way(steps(Qt::Key_Right, Qt::Key_Left), steps(Qt::Key_Up, Qt::Key_Down));
+  if (key == Qt::Key_PageUp || key == Qt::Key_PageDown) {
+    held_ = 1 - held_;
+    update();
+    return tellValue(this);
+  }
+  if (way.isZero()) return QWidget::keyPressEvent(event);
+  const PressureCurve& c = tools_.brush().curve;
+  move((held_ == 0 ? c.first : c.second) + 0.02f * way);
 }
 
 BrushStrip::BrushStrip(Session& session) : session_(session) {

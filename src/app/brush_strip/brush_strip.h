@@ -38,7 +38,8 @@ class BrushPreview : public QAbstractButton {
   QImage picture_;
 };
 
-/// Pressure (across) to strength (up), with two handles to drag.
+/// Pressure (across) to strength (up), with two handles to drag, or to move by the arrow keys (page up and
+/// down change hands).
 class CurveEditor : public QWidget {
  public:
   explicit CurveEditor(Tools& tools);
@@ -47,11 +48,14 @@ class CurveEditor : public QWidget {
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
 
  private:
   QPointF at(const Vec2& v) const;
+  /// Moves the handle in hand to a place, 0…1 both ways.
+  void move(const Vec2& to);
   Tools& tools_;
-  int held_ = -1;
+  int held_ = 0;
 };
 
 class BrushStrip : public QWidget {

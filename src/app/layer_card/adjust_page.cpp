@@ -1,11 +1,14 @@
 #include "app/layer_card/adjust_page.h"
 
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "app/controls/labels.h"
+#include "app/controls/spoken.h"
 #include "app/style/style.h"
 
 namespace juvenor::app {
@@ -16,13 +19,26 @@ struct KindSettings<Adjust> {
   static SourcePointer source(Adjust settings) { return adjustSource(std::move(settings)); }
 };
 
+namespace {
+constexpr size_t kMostPoints = 16;
+}
+
 CurveBox::CurveBox() {
   setFixedHeight(120);
   setObjectName("adjust curve");
   setToolTip(
       tr("Brightness below (across) to brightness after (up); double click adds a point, right click takes "
-         "it away"));
+         "it away. By keys: page up and down, arrows, Insert, Delete"));
   setAccessibleName(tr("Curve"));
+  setFocusPolicy(Qt::TabFocus);
+  speak(this, {QAccessible::Graphic, [this] {
+                 const auto& p = points_[std::min(chosen_, points_.size() - 1)];
+                 return tr("point %1 of %2: %3 % becomes %4 %")
+                     .arg(std::min(chosen_, points_.size() - 1) + 1)
+                     .arg(points_.size())
+                     .arg(std::lround(100 * p[0]))
+                     .arg(std::lround(100 * p[1]));
+               }});
 }
 
 void CurveBox::show(const std::vector<std::array<float, 2>>& points) {
@@ -68,9 +84,14 @@ void CurveBox::paintEvent(QPaintEvent*) {
   painter.setPen(QPen(QColor(0xd8, 0xd8, 0xd8), 1.6));
   painter.drawPolyline(line);
   for (size_t i = 0; i < points_.size(); ++i) {
-    painter.setBrush(static_cast<int>(i) == held_ ? QColor(Qt::white) : QColor(0x5a, 0x5a, 0x5a));
+    const bool chosen = static_cast<int>(i) == held_ || (hasFocus() && i == chosen_);
+    painter.setBrush(chosen ? QColor(Qt::white) : QColor(0x5a, 0x5a, 0x5a));
     painter.drawEllipse(at(points_[i]), 4, 4);
   }
+  if (!hasFocus()) return;
+  painter.setPen(QPen(look::kAccent, 1));
+  painter.setBrush(Qt::NoBrush);
+  painter.drawRect(rect().adjusted(0, 0, -1, -1));
 }
 
 void CurveBox::mousePressEvent(QMouseEvent* event) {
@@ -90,15 +111,46 @@ void CurveBox::mousePressEvent(QMouseEvent* event) {
 void CurveBox::mouseMoveEvent(QMouseEvent* event) {
   if (held_ < 0) return;
   const QRectF box = inside();
-  const auto i = static_cast<size_t>(held_);
-  // a point stays between those beside it
-  const float low = i == 0 ? 0.f : points_[i - 1][0] + 0.01f,
-              high = i + 1 == points_.size() ? 1.f : points_[i + 1][0] - 0.01f;
-  const auto across = static_cast<float>((event->position().x() - box.left()) / box.width()),
-             up = static_cast<float>((box.bottom() - event->position().y()) / box.height());
-  points_[i] = {std::clamp(across, std::min(low, high), std::max(low, high)), std::clamp(up, 0.f, 1.f)};
-  update();
+  move(static_cast<size_t>(held_),
+       {static_cast<float>((event->position().x() - box.left()) / box.width()),
+        static_cast<float>((box.bottom() - event->position().y()) / box.height())});
   emit sliding();
+}
+
+// A point stays between those beside it.
+void CurveBox::move(size_t point, const std::array<float, 2>& to) {
+  const float low = point == 0 ? 0.f : points_[point - 1][0] + 0.01f,
+              high = point + 1 == points_.size() ? 1.f : points_[point + 1][0] - 0.01f;
+  points_[point] = {std::clamp(to[0], std::min(low, high), std::max(low, high)), std::clamp(to[1], 0.f, 1.f)};
+  update();
+}
+
+void CurveBox::keyPressEvent(QKeyEvent* event) {
+  if (held_ >= 0 || points_.empty()) return QWidget::keyPressEvent(event);
+  const int key = event->key();
+  const auto steps = [&](int more, int less) { return static_cast<float>((key == more) - (key == less)); };
+  const float across = steps(Qt::Key_Right, Qt::Key_Left), up = steps(Qt::Key_Up, Qt::Key_Down),
+              next = steps(Qt::Key_PageDown, Qt::Key_PageUp);
+  chosen_ = std::min(chosen_, points_.size() - 1);
+  if (next != 0) {
+    chosen_ = next > 0 ? std::min(chosen_ + 1, points_.size() - 1) : chosen_ - (chosen_ > 0);
+    update();
+    return tellValue(this);
+  }
+  if (across != 0 || up != 0) {
+    move(chosen_, {points_[chosen_][0] + 0.01f * across, points_[chosen_][1] + 0.01f * up});
+  } else if (key == Qt::Key_Insert && points_.size() < kMostPoints && chosen_ + 1 < points_.size()) {
+    const auto &a = points_[chosen_], &b = points_[chosen_ + 1];
+    points_.insert(points_.begin() + static_cast<std::ptrdiff_t>(++chosen_),
+                   {0.5f * (a[0] + b[0]), 0.5f * (a[1] + b[1])});
+  } else if (key == Qt::Key_Delete && points_.size() > 2) {
+    points_.erase(points_.begin() + static_cast<std::ptrdiff_t>(chosen_));
+  } else {
+    return QWidget::keyPressEvent(event);
+  }
+  update();
+  tellValue(this);
+  emit changed();
 }
 
 void CurveBox::mouseReleaseEvent(QMouseEvent* event) {
@@ -109,7 +161,7 @@ void CurveBox::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void CurveBox::mouseDoubleClickEvent(QMouseEvent* event) {
-  if (pointAt(event->position()) >= 0 || points_.size() >= 16) return;
+  if (pointAt(event->position()) >= 0 || points_.size() >= kMostPoints) return;
   const QRectF box = inside();
   const auto across = static_cast<float>((event->position().x() - box.left()) / box.width()),
              up = static_cast<float>((box.bottom() - event->position().y()) / box.height());

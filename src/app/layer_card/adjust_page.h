@@ -8,7 +8,7 @@
 namespace juvenor::app {
 
 /// Brightness in (across) to brightness out (up): drag a point, double click adds one, right click takes one
-/// away.
+/// away; page up and down, arrows, Insert and Delete do the same.
 class CurveBox : public QWidget {
   Q_OBJECT
  public:
@@ -26,13 +26,16 @@ class CurveBox : public QWidget {
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
   void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  void move(size_t point, const std::array<float, 2>& to);
   QRectF inside() const;
   QPointF at(const std::array<float, 2>& point) const;
   int pointAt(const QPointF& position) const;
 
-  std::vector<std::array<float, 2>> points_;
+  std::vector<std::array<float, 2>> points_{{0, 0}, {1, 1}};
+  size_t chosen_ = 0;  ///< by keys
   int held_ = -1;
 };
 

@@ -1,15 +1,18 @@
 #include "app/layer_card/ramp_bar.h"
 
 #include <QContextMenuEvent>
+#include <QKeyEvent>
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 
 #include "app/controls/channel_grid.h"
 #include "app/controls/labels.h"
+#include "app/controls/spoken.h"
 #include "app/style/style.h"
 #include "core/layers/sources/ramp.h"
 
@@ -21,16 +24,77 @@ constexpr int kMargin = 6, kBar = 22;
 RampBar::RampBar() {
   setFixedHeight(38);
   setObjectName("ramp");
+  setFocusPolicy(Qt::TabFocus);
   setAccessibleName(tr("Colour ramp"));
+  speak(this, {QAccessible::List, [this] { return words(); }});
   setToolTip(
       tr("From 0 to 1 of the maps. Drag a stop; double click to add one in the mixer's colour; right click "
-         "for more"));
+         "for more. By keys: page up and down, arrows, Return, Insert, Delete"));
 }
 
 void RampBar::show(const RampStops& ramp) {
   ramp_ = ramp;
   chosen_ = std::min(chosen_, ramp_.size() - 1);
   update();
+  tellValue(this);
+}
+
+// Stops keep their order.
+void RampBar::move(size_t stop, float at) {
+  const float low = stop > 0 ? ramp_[stop - 1].at : 0.f,
+              high = stop + 1 < ramp_.size() ? ramp_[stop + 1].at : 1.f;
+  ramp_[stop].at = std::clamp(at, low, high);
+  update();
+}
+
+void RampBar::add(float at) {
+  ramp_.push_back({std::clamp(at, 0.f, 1.f), color_, 1, chosen().number});
+  std::ranges::stable_sort(ramp_, {}, &RampStop::at);
+  update();
+}
+
+void RampBar::remove(size_t stop) {
+  ramp_.erase(ramp_.begin() + static_cast<std::ptrdiff_t>(stop));
+  chosen_ = std::min(chosen_, ramp_.size() - 1);
+  update();
+}
+
+QString RampBar::words() const {
+  if (ramp_.empty()) return {};
+  const RampStop& stop = ramp_[chosen_];
+  return tr("stop %1 of %2 at %3 %, %4")
+      .arg(chosen_ + 1)
+      .arg(ramp_.size())
+      .arg(std::lround(100 * stop.at))
+      .arg(stop.alpha > 0 ? QString::fromStdString(toHex(stop.color)) : tr("clear"));
+}
+
+void RampBar::keyPressEvent(QKeyEvent* event) {
+  const int key = event->key(), right = (key == Qt::Key_Right) - (key == Qt::Key_Left),
+            next = (key == Qt::Key_PageDown) - (key == Qt::Key_PageUp);
+  if (held_ >= 0 || ramp_.empty()) return QWidget::keyPressEvent(event);
+  if (next != 0) {
+    chosen_ = next > 0 ? std::min(chosen_ + 1, ramp_.size() - 1) : chosen_ - (chosen_ > 0);
+    update();
+    tellValue(this);
+    return emit chose();
+  }
+  if (right != 0) {
+    move(chosen_, ramp_[chosen_].at + 0.01f * static_cast<float>(right));
+  } else if (key == Qt::Key_Insert) {
+    const float from = ramp_[chosen_].at, to = chosen_ + 1 < ramp_.size() ? ramp_[chosen_ + 1].at : 1.f;
+    add(0.5f * (from + to));
+    chosen_ = std::min(chosen_ + 1, ramp_.size() - 1);
+  } else if (key == Qt::Key_Delete && ramp_.size() > 1) {
+    remove(chosen_);
+  } else if (key == Qt::Key_Return || key == Qt::Key_Enter) {
+    ramp_[chosen_].color = color_;
+  } else {
+    return QWidget::keyPressEvent(event);
+  }
+  update();
+  tellValue(this);
+  emit changed();
 }
 
 double RampBar::xOf(const RampStop& stop) const {
@@ -72,6 +136,10 @@ void RampBar::paintEvent(QPaintEvent*) {
     p.setBrush(toQColor(s.color));
     p.drawPath(tip);
   }
+  if (!hasFocus()) return;
+  p.setPen(QPen(look::kAccent, 1.2));
+  p.setBrush(Qt::NoBrush);
+  p.drawRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5));
 }
 
 void RampBar::mousePressEvent(QMouseEvent* event) {
@@ -86,12 +154,8 @@ void RampBar::mousePressEvent(QMouseEvent* event) {
 
 void RampBar::mouseMoveEvent(QMouseEvent* event) {
   if (held_ < 0) return;
-  const auto at = static_cast<size_t>(held_);
-  // stops keep their order
-  const float low = at > 0 ? ramp_[at - 1].at : 0.f, high = at + 1 < ramp_.size() ? ramp_[at + 1].at : 1.f;
-  ramp_[at].at =
-      std::clamp(static_cast<float>((event->position().x() - kMargin) / (width() - 2 * kMargin)), low, high);
-  update();
+  move(static_cast<size_t>(held_),
+       static_cast<float>((event->position().x() - kMargin) / (width() - 2 * kMargin)));
   emit sliding();
 }
 
@@ -101,10 +165,7 @@ void RampBar::mouseReleaseEvent(QMouseEvent* event) {
 
 void RampBar::mouseDoubleClickEvent(QMouseEvent* event) {
   if (stopAt(event->position()) >= 0) return;
-  const auto at = static_cast<float>((event->position().x() - kMargin) / (width() - 2 * kMargin));
-  ramp_.push_back({std::clamp(at, 0.f, 1.f), color_, 1, chosen().number});
-  std::ranges::stable_sort(ramp_, {}, &RampStop::at);
-  update();
+  add(static_cast<float>((event->position().x() - kMargin) / (width() - 2 * kMargin)));
   emit changed();
 }
 
@@ -124,11 +185,7 @@ void RampBar::contextMenuEvent(QContextMenuEvent* event) {
   act(tr("Take the mixer's colour"), [this, at] { ramp_[at].color = color_; });
   act(ramp_[at].alpha > 0 ? tr("Make it clear") : tr("Make it full"),
       [this, at] { ramp_[at].alpha = ramp_[at].alpha > 0 ? 0.f : 1.f; });
-  if (ramp_.size() > 1)
-    act(tr("Remove"), [this, at] {
-      ramp_.erase(ramp_.begin() + static_cast<std::ptrdiff_t>(at));
-      chosen_ = std::min(chosen_, ramp_.size() - 1);
-    });
+  if (ramp_.size() > 1) act(tr("Remove"), [this, at] { remove(at); });
   menu.exec(event->globalPos());
 }
 

@@ -1,6 +1,7 @@
 // The ramp of a layer as a bar with its stops: drag a stop, double click the bar to add one in the mixer's
-// colour, right click a stop to colour it, make it clear or take it away. Below it the channels the ramp
-// brings and the values of the stop that was touched last.
+// colour, right click a stop to colour it, make it clear or take it away. By keys: page up and down go from
+// stop to stop, left and right move one, Return colours it, Insert adds one, Delete takes it away. Below it
+// the channels the ramp brings and the values of the stop that was touched last.
 #pragma once
 
 #include <QWidget>
@@ -33,8 +34,13 @@ class RampBar : public QWidget {
   void mouseReleaseEvent(QMouseEvent* event) override;
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void contextMenuEvent(QContextMenuEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  void move(size_t stop, float at);
+  void add(float at);
+  void remove(size_t stop);
+  QString words() const;
   int stopAt(const QPointF& position) const;
   double xOf(const RampStop& stop) const;
 
