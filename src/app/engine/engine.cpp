@@ -37,16 +37,16 @@ void Engine::run() {
         return Done{};
       }));
     }
-    bool more = true;
+    auto left = EngineQueue::Left::More;
     const Outcome drawn = caught([&]() -> Outcome {
       if (turn == EngineQueue::Turn::Commands)
         work_.draw();
       else
-        more = work_.settleOnce();
+        left = work_.settleOnce();
       return Done{};
     });
     tell(drawn);
-    queue_.end(!more || !drawn);
+    queue_.end(drawn ? left : EngineQueue::Left::Nothing);
   }
 }
 

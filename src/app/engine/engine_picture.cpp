@@ -222,29 +222,33 @@ bool EngineWork::drawFull() {
   return true;
 }
 
-// One small piece of settling; false when nothing is left to do.
-bool EngineWork::settleOnce() {
-  if (!rays_) return false;
+// One small piece of settling. Smooth edges take many pictures, and the next touch makes them stale: they
+// wait until the hand rests.
+EngineQueue::Left EngineWork::settleOnce() {
+  using enum EngineQueue::Left;
+  const auto andOn = [](bool did) { return did ? More : Nothing; };
+  if (!rays_) return Nothing;
   if (coarse_ || visibilityStale_) {
-    if (viewing_.moving) return false;
+    if (viewing_.moving) return Nothing;
     drawFull();
-    return true;
+    return More;
   }
-  if (shadeOwed()) return true;
+  if (shadeOwed()) return More;
   if (staleSeen_) {
     compositeSeen();
-    return true;
+    return More;
   }
-  if (stroke_) return false;
-  if (settleThumbnails()) return true;
-  if (lit() && lighting_->firstRaysMissing()) return settleLight();
+  if (stroke_) return Nothing;
+  if (settleThumbnails()) return More;
+  if (lit() && lighting_->firstRaysMissing()) return andOn(settleLight());
   // light that comes soon would make smooth edges stale at once; the sky's takes long
-  const bool edges = edges_.passes() < kSettledEdgeRays;
-  if (edges && lit() && lighting_->skyIsMissing()) return settleEdges();
-  if (lit() && settleLight()) return true;
-  if (compositeStale()) return true;
+  const bool missing = edges_.passes() < kSettledEdgeRays, edges = missing && queue_.handRests();
+  if (edges && lit() && lighting_->skyIsMissing()) return andOn(settleEdges());
+  if (lit() && settleLight()) return More;
+  if (compositeStale()) return More;
   beginSpreading();
-  return edges && !queue_.spreading() && settleEdges();
+  if (missing && !edges) return Later;
+  return andOn(edges && !queue_.spreading() && settleEdges());
 }
 
 // Clay's light goes with the view, but only who looks at clay waits for it.

@@ -4,7 +4,15 @@
 
 namespace juvenor::app {
 
+namespace {
+// So long after its last word a hand rests.
+constexpr std::chrono::milliseconds kHandRests(150);
+}  // namespace
+
 void EngineQueue::post(Command command) {
+  const bool byHand = std::holds_alternative<Document>(command) || std::holds_alternative<Viewing>(command) ||
+                      std::holds_alternative<BeginStroke>(command) ||
+                      std::holds_alternative<PenPoint>(command) || std::holds_alternative<EndStroke>(command);
   const bool stroke = std::holds_alternative<BeginStroke>(command);
   if (stroke) ++pensWaiting_;
   {
@@ -19,6 +27,7 @@ void EngineQueue::post(Command command) {
       commands_.push_back(std::move(command));
     atRest_ = false;
     pending_ = true;
+    if (byHand) restsAt_ = Clock::now() + kHandRests;
   }
   wake_.notify_all();
 }
@@ -54,7 +63,10 @@ void EngineQueue::awaitStrokes() {
 
 void EngineQueue::awaitRest() {
   std::unique_lock hold(mutex_);
+  ++awaited_;
+  wake_.notify_all();
   idle_.wait(hold, [&] { return commands_.empty() && !working_ && atRest_ && !waiting_ && !spreading_; });
+  --awaited_;
 }
 
 EngineQueue::Turn EngineQueue::begin() {
@@ -62,6 +74,9 @@ EngineQueue::Turn EngineQueue::begin() {
   if (commands_.empty() && atRest_) {
     idle_.notify_all();
     wake_.wait(hold, [&] { return quit_ || !commands_.empty(); });
+  } else if (commands_.empty() && later_) {
+    idle_.notify_all();
+    wake_.wait_until(hold, restsAt_, [&] { return quit_ || !commands_.empty() || awaited_ > 0; });
   }
   if (quit_) return Turn::Quit;
   working_ = !commands_.empty();
@@ -77,10 +92,16 @@ std::optional<Command> EngineQueue::next() {
   return out;
 }
 
-void EngineQueue::end(bool atRest) {
+bool EngineQueue::handRests() const {
+  const std::lock_guard hold(mutex_);
+  return handRestsNow();
+}
+
+void EngineQueue::end(Left left) {
   const std::lock_guard hold(mutex_);
   working_ = false;
-  atRest_ = atRest && commands_.empty();
+  atRest_ = left == Left::Nothing && commands_.empty();
+  later_ = left == Left::Later;
   if (commands_.empty()) idle_.notify_all();
 }
 

@@ -4,6 +4,7 @@
 
 #include <QString>
 #include <atomic>
+#include <chrono>
 #include <condition_variable>
 #include <deque>
 #include <future>
@@ -75,13 +76,17 @@ class EngineQueue {
 
   // ---- for the engine's own thread
 
+  /// Whether nothing came from a hand for a while, or somebody waits for the picture: what takes long and is
+  /// stale with the next touch may begin.
+  bool handRests() const;
   enum class Turn { Quit, Commands, Rest };
   /// Sleeps until there is something to do.
   Turn begin();
   /// The next command, if there is one.
   std::optional<Command> next();
-  /// The turn is over; `atRest`: there is nothing to do until another command comes.
-  void end(bool atRest);
+  /// What is left when a turn is over: more; more once the hand rests; nothing until another command comes.
+  enum class Left { More, Later, Nothing };
+  void end(Left left);
   /// A stroke's beginning is being carried out.
   void noteStrokeTaken() { --pensWaiting_; }
   /// A stroke is over; nothing: it laid nothing, or was refused.
@@ -93,10 +98,15 @@ class EngineQueue {
   bool spreading() const { return spreading_; }
 
  private:
+  using Clock = std::chrono::system_clock;
+  bool handRestsNow() const { return awaited_ > 0 || Clock::now() >= restsAt_; }
+
   mutable std::mutex mutex_;
   std::condition_variable wake_, idle_;
   std::deque<Command> commands_;
-  bool quit_ = false, working_ = false, atRest_ = true;
+  bool quit_ = false, working_ = false, atRest_ = true, later_ = false;
+  int awaited_ = 0;  ///< by so many the rest of the picture
+  Clock::time_point restsAt_;
   std::vector<FinishedStroke> finished_;
   int strokesOut_ = 0;  ///< begun by the window and not yet over
   bool waiting_ = false;

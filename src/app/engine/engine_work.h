@@ -27,8 +27,8 @@ class EngineWork {
   }
   /// Answers what was carried out with a picture.
   void draw();
-  /// One small piece of settling; false when nothing is left to do.
-  bool settleOnce();
+  /// One small piece of settling, and what is left.
+  EngineQueue::Left settleOnce();
 
  private:
   bool pending() const { return queue_.pending(); }
