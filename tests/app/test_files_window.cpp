@@ -5,11 +5,13 @@
 #include <QLineEdit>
 #include <QMimeData>
 #include <QProcess>
+#include <QSettings>
 #include <csignal>
 #include <fstream>
 
 #include "app/controls/ask_file.h"
 #include "app/window/export_dialog.h"
+#include "app/window/file_places.h"
 #include "core/document/store/journal.h"
 #include "core/files.h"
 #include "driven_window.h"
@@ -99,6 +101,15 @@ class TestFilesWindow : public QObject {
     });
     w.key(Qt::Key_E, Qt::ControlModifier);
     QCOMPARE(*readBytes(file), std::string("somebody's own"));
+  }
+  // Where nothing was saved and the home has no folder for documents, a first save is offered in the home,
+  // not wherever the program was started.
+  void aFirstSaveIsOfferedWhereThereIsAFolder() {
+    DrivenWindow w;
+    QSettings().remove("recent");
+    const QFileInfo offered(app::placeFor(w.session(), "head.juvenor"));
+    QVERIFY2(QFileInfo(offered.path()).isDir() && offered.isAbsolute(), qPrintable(offered.filePath()));
+    QVERIFY(app::documentsFolder() == offered.path());
   }
   void aBrokenFileLeavesWhatIsOpen() {
     DrivenWindow w(twoParts());

@@ -11,11 +11,11 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QRadioButton>
-#include <QStandardPaths>
 #include <algorithm>
 
 #include "app/controls/ask_file.h"
 #include "app/style/style.h"
+#include "app/window/file_places.h"
 
 namespace juvenor::app {
 namespace {
@@ -32,12 +32,10 @@ constexpr Target kTargets[] = {
      "Triangles; a node a part; vertices are split where UVs part"},
 };
 
-// A folder that is there: the document's, or the one documents go to, or home.
+// The document's own folder where that is there.
 QString folderFor(const std::filesystem::path& saved) {
-  const QString documents = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
-  for (const QString& folder : {QString::fromStdString(saved.parent_path().string()), documents})
-    if (!folder.isEmpty() && QFileInfo(folder).isDir()) return folder;
-  return QDir::homePath();
+  const QString beside = QString::fromStdString(saved.parent_path().string());
+  return !beside.isEmpty() && QFileInfo(beside).isDir() ? beside : documentsFolder();
 }
 
 }  // namespace

@@ -11,15 +11,17 @@ std::filesystem::path pathOf(const QString& file) {
   return std::filesystem::path(file.toStdString());
 }
 
+QString documentsFolder() {
+  const QString documents = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
+  return QFileInfo(documents).isDir() ? documents : QDir::homePath();
+}
+
 QString placeFor(const Session& session, const QString& name) {
   const QStringList recent = QSettings().value("recent").toStringList();
   const QString beside =
       !session.path().empty() ? QString::fromStdString(session.path().string()) : recent.value(0);
   const QFileInfo folder(QFileInfo(beside).path());
-  return QDir(!beside.isEmpty() && folder.isDir()
-                  ? folder.filePath()
-                  : QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation))
-      .filePath(name);
+  return QDir(!beside.isEmpty() && folder.isDir() ? folder.filePath() : documentsFolder()).filePath(name);
 }
 
 }  // namespace juvenor::app

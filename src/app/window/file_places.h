@@ -7,6 +7,8 @@ namespace juvenor::app {
 
 std::filesystem::path pathOf(const QString& file);
 
+/// The artist's documents; his home where there is no such folder.
+QString documentsFolder();
 /// Beside the work that is open, else beside what was used last, else among the artist's documents.
 QString placeFor(const Session& session, const QString& name = {});
 
