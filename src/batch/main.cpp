@@ -3,6 +3,7 @@
 #include <CLI/CLI.hpp>
 #include <iostream>
 
+#include "batch/bake_command.h"
 #include "batch/commands.h"
 #include "core/color/skin_tone.h"
 
@@ -31,6 +32,12 @@ int main(int argc, char** argv) {
   uv->add_option("--size", uvPixels, "Pixels of a tile's edge, for pixels per mm")
       ->check(CLI::Range(16, 65536));
   uv->callback([&] { done = batch::uv(input, uvSet, uvPixels); });
+
+  batch::BakeCommand baking;
+  batch::addBake(app, baking, forces)->callback([&] {
+    baking.force = force;
+    done = batch::bake(baking);
+  });
 
   auto* fresh = app.add_subcommand("new", "Makes a document over a sculpt");
   fresh->add_option("SCULPT", input, "OBJ, PLY, GLB, glTF or STL")->required();

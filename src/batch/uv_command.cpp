@@ -4,6 +4,7 @@
 #include <iostream>
 
 #include "batch/commands.h"
+#include "batch/uv_set.h"
 #include "batch/work.h"
 #include "core/json_fields.h"
 #include "core/sculpt/formats.h"
@@ -35,18 +36,6 @@ Result<Measured> measuredSculpt(const fs::path& file) {
   if (!sculpt) return sculpt.error();
   const float millimetres = guessedPlacement(*sculpt, endingOf(file)).placement.millimetres;
   return Measured{std::make_shared<const Sculpt>(std::move(*sculpt)), millimetres};
-}
-
-// The set of that name; the first when none is said.
-Result<size_t> setOf(const Sculpt& sculpt, const std::string& name) {
-  if (sculpt.uvSets.empty()) return Error{"has no UVs"};
-  if (name.empty()) return size_t{0};
-  std::string names;
-  for (size_t i = 0; i < sculpt.uvSets.size(); ++i) {
-    if (sculpt.uvSets[i].name == name) return i;
-    names += (i > 0 ? ", " : "") + sculpt.uvSets[i].name;
-  }
-  return Error{fmt::format("has no UV set '{}'; it has: {}", name, names)};
 }
 
 }  // namespace

@@ -53,7 +53,10 @@ inline float liftOf(const Surface& surface) {
 size_t bytesOf(const Surface& surface);
 
 /// The surface of a sculpt. Degenerate faces, non-manifold edges, triangle soup and loose vertices are fine.
-Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const Progress& progress = {});
+/// `sculptTriangle`, where given, receives which triangle of the sculpt (each_triangle.h) each of the surface
+/// is.
+Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const Progress& progress = {},
+                                                    std::vector<uint32_t>* sculptTriangle = nullptr);
 
 /// Loose points and triangles over them, in any order: what build and refine have in common.
 struct TriangleSoup {
@@ -64,8 +67,10 @@ struct TriangleSoup {
 };
 
 /// Joins coincident points of a part, orders them along the curve and measures them. `sampleOf` receives the
-/// sample of each point of the soup.
-Surface surfaceOf(TriangleSoup soup, std::vector<uint32_t>& sampleOf);
+/// sample of each point of the soup, `soupTriangle` (may be null) which of its triangles each of the surface
+/// is.
+Surface surfaceOf(TriangleSoup soup, std::vector<uint32_t>& sampleOf,
+                  std::vector<uint32_t>* soupTriangle = nullptr);
 
 /// Position on the Hilbert curve of a point with 16 bits an axis (Skilling 2004, transposed form).
 uint64_t hilbertIndex(uint32_t x, uint32_t y, uint32_t z);

@@ -1,53 +1,24 @@
-// Triangles as pixels, in whole numbers: places are rounded to a 256th of a pixel, so that neighbours agree
-// on their edge to the bit, and a pixel's centre on an edge belongs to the triangle right of or below it.
-// (The top-left rule of scan conversion, common practice; edge functions: Pineda 1988.)
+// Each tile a picture of counts, a triangle at a time.
 #include "core/textures/cover_tiles.h"
 
 #include <algorithm>
 #include <cmath>
 #include <map>
 
+#include "core/textures/scan_triangle.h"
+
 namespace juvenor {
 namespace {
-
-constexpr int64_t kFine = 256;  // of a pixel
-
-struct Fine {
-  int64_t x, y;
-};
-
-// Above 0 left of the way from a to b, as y goes up.
-int64_t side(const Fine& a, const Fine& b, const Fine& p) {
-  return (b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x);
-}
-
-// Whether what lies on this edge, walked with the inside to its left, is inside.
-bool keepsEdge(const Fine& a, const Fine& b) {
-  return b.y < a.y || (b.y == a.y && b.x < a.x);
-}
 
 using Counts = std::vector<uint8_t>;
 
 // Of a triangle moved so that the tile's lower left corner is the origin.
-void coverOnce(std::array<Fine, 3> t, int pixels, Counts& counts) {
-  const int64_t area = side(t[0], t[1], t[2]);
-  if (area == 0) return;
-  if (area < 0) std::swap(t[1], t[2]);
-  const auto pixelOf = [&](int64_t fine) {
-    return static_cast<int>(std::clamp<int64_t>(fine >= 0 ? fine / kFine : -1, -1, pixels));
-  };
-  const auto [left, right] = std::minmax({t[0].x, t[1].x, t[2].x});
-  const auto [bottom, top] = std::minmax({t[0].y, t[1].y, t[2].y});
-  const std::array<int64_t, 3> least{keepsEdge(t[0], t[1]) ? 0 : 1, keepsEdge(t[1], t[2]) ? 0 : 1,
-                                     keepsEdge(t[2], t[0]) ? 0 : 1};
-  for (int y = std::max(0, pixelOf(bottom)); y <= std::min(pixels - 1, pixelOf(top)); ++y)
-    for (int x = std::max(0, pixelOf(left)); x <= std::min(pixels - 1, pixelOf(right)); ++x) {
-      const Fine p{x * kFine + kFine / 2, y * kFine + kFine / 2};
-      if (side(t[0], t[1], p) < least[0] || side(t[1], t[2], p) < least[1] || side(t[2], t[0], p) < least[2])
-        continue;
-      uint8_t& count = counts[static_cast<size_t>(y) * static_cast<size_t>(pixels) + static_cast<size_t>(x)];
-      count = static_cast<uint8_t>(std::min(255, count + 1));
-    }
+void coverOnce(const std::array<FinePlace, 3>& t, int pixels, Counts& counts) {
+  constexpr FinePlace kCentre{kFinePixel / 2, kFinePixel / 2};
+  scanTriangle(t, pixels, 0, pixels, kCentre, [&](const PixelRun& run) {
+    uint8_t* row = counts.data() + static_cast<size_t>(run.y) * static_cast<size_t>(pixels);
+    for (int x = run.left; x < run.right; ++x) row[x] = static_cast<uint8_t>(std::min(255, row[x] + 1));
+  });
 }
 
 // Columns and rows of the tiles a triangle's bounds touch.
@@ -89,11 +60,11 @@ Result<std::vector<UvTile>> coverTiles(std::span<const UvTriangle> triangles, in
         if (!number) continue;
         Counts& counts = tiles[*number];
         if (counts.empty()) counts.resize(static_cast<size_t>(pixels) * static_cast<size_t>(pixels), 0);
-        std::array<Fine, 3> fine{};
+        std::array<FinePlace, 3> fine{};
         for (size_t k = 0; k < 3; ++k) {
           const auto to = [&](float value, int tile) {
             return static_cast<int64_t>(std::llround(
-                (static_cast<double>(std::clamp(value, -16.f, 1000.f)) - tile) * pixels * kFine));
+                (static_cast<double>(std::clamp(value, -16.f, 1000.f)) - tile) * pixels * kFinePixel));
           };
           fine[k] = {to(t.uv[k].x(), u), to(t.uv[k].y(), v)};
         }

@@ -8,6 +8,7 @@
 #include <numeric>
 
 #include "core/parallel.h"
+#include "core/sculpt/each_triangle.h"
 #include "core/surface/surface.h"
 
 namespace juvenor {
@@ -153,7 +154,8 @@ void byStretches(size_t samples, Work&& work) {
 }
 
 // Triangles by their lowest sample (a counting sort), so that rays and painting walk memory forward.
-void takeTriangles(TriangleSoup& soup, const std::vector<uint32_t>& sampleOf, Surface& out) {
+void takeTriangles(TriangleSoup& soup, const std::vector<uint32_t>& sampleOf, Surface& out,
+                   std::vector<uint32_t>* soupTriangle) {
   const size_t count = soup.triangles.size();
   const auto lowest = untouched<uint32_t>(count);  // kNone: two corners coincide
   parallel(count, [&](size_t i) {
@@ -169,6 +171,7 @@ void takeTriangles(TriangleSoup& soup, const std::vector<uint32_t>& sampleOf, Su
   for (size_t s = 0; s < out.size(); ++s) start[s + 1] += start[s];
   out.triangles.resize(start.back());
   out.triangleParts.resize(start.back());
+  if (soupTriangle) soupTriangle->resize(start.back());
   byStretches(out.size(), [&](size_t begin, size_t end) {
     for (size_t i = 0; i < count; ++i) {
       const uint32_t s = lowest[i];
@@ -176,6 +179,7 @@ void takeTriangles(TriangleSoup& soup, const std::vector<uint32_t>& sampleOf, Su
       const uint32_t at = start[s]++;
       out.triangles[at] = soup.triangles[i];
       out.triangleParts[at] = soup.triangleParts[i];
+      if (soupTriangle) (*soupTriangle)[at] = static_cast<uint32_t>(i);
     }
   });
 }
@@ -307,10 +311,10 @@ size_t bytesOf(const Surface& s) {
          s.triangles.size() * sizeof(Triangle) + (s.blocks.size() + s.groups.size()) * sizeof(Box);
 }
 
-Surface surfaceOf(TriangleSoup soup, std::vector<uint32_t>& sampleOf) {
+Surface surfaceOf(TriangleSoup soup, std::vector<uint32_t>& sampleOf, std::vector<uint32_t>* soupTriangle) {
   Surface out;
   takeSamples(soup, out, sampleOf);
-  takeTriangles(soup, sampleOf, out);
+  takeTriangles(soup, sampleOf, out, soupTriangle);
   soup = {};  // its memory is wanted now
   joinNeighbors(out);
   measure(out);
@@ -319,29 +323,13 @@ Surface surfaceOf(TriangleSoup soup, std::vector<uint32_t>& sampleOf) {
 
 namespace {
 
-// Every polygon into triangles, in their order, side by side: how many each gives is known before.
 bool cutPolygons(const Sculpt& sculpt, TriangleSoup& soup, const Progress& progress) {
-  const size_t polygons = sculpt.polygonCount();
-  // a polygon of n corners that begins at corner c has its triangles from c − 2 times its number on
-  soup.triangles.resize(sculpt.corners.size() - 2 * polygons);
+  soup.triangles.resize(triangleCount(sculpt));
   soup.triangleParts.resize(soup.triangles.size());
-  parallel(polygons, [&](size_t p) {
+  eachTriangle(sculpt, [&](size_t t, size_t p, const Triangle& places) {
     const auto polygon = sculpt.polygon(p);
-    const size_t first = sculpt.polygonStart[p] - 2 * p;
-    const auto put = [&](size_t k, const Triangle& t) {
-      soup.triangles[first + k] = {polygon[t[0]], polygon[t[1]], polygon[t[2]]};
-      soup.triangleParts[first + k] = sculpt.polygonPart[p];
-    };
-    if (polygon.size() == 3) return put(0, {0, 1, 2});
-    if (polygon.size() == 4) {
-      const auto halves = halvesOfQuad(sculpt.vertices, polygon);
-      put(0, halves[0]);
-      put(1, halves[1]);
-      return;
-    }
-    std::vector<Triangle> cut;
-    triangulate(sculpt.vertices, polygon, cut);
-    for (size_t k = 0; k < cut.size(); ++k) put(k, cut[k]);
+    soup.triangles[t] = {polygon[places[0]], polygon[places[1]], polygon[places[2]]};
+    soup.triangleParts[t] = sculpt.polygonPart[p];
   });
   return report(progress, 0.3f);
 }
@@ -359,7 +347,8 @@ void takeNormals(const Sculpt& sculpt, const std::vector<uint32_t>& sampleOf, Su
 
 }  // namespace
 
-Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const Progress& progress) {
+Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const Progress& progress,
+                                                    std::vector<uint32_t>* sculptTriangle) {
   TriangleSoup soup;
   soup.positions = sculpt.vertices;
   for (Vec3& p : soup.positions) p += Vec3::Zero();  // -0 and 0 are one place
@@ -367,7 +356,7 @@ Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const 
   if (!cutPolygons(sculpt, soup, progress)) return cancelledError();
   auto surface = std::make_shared<Surface>();
   std::vector<uint32_t> sampleOf;
-  *surface = surfaceOf(std::move(soup), sampleOf);
+  *surface = surfaceOf(std::move(soup), sampleOf, sculptTriangle);
   if (!report(progress, 1.f)) return cancelledError();
   takeNormals(sculpt, sampleOf, *surface);
   surface->sampleOfVertex = std::move(sampleOf);

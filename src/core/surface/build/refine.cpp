@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <numeric>
 
 #include "core/cell_members.h"
 #include "core/parallel.h"
@@ -45,6 +46,7 @@ Origin halfway(const Origin& a, const Origin& b) {
 struct Growing {
   TriangleSoup soup;
   std::vector<Origin> origins;
+  std::vector<uint32_t> parents;             // of each triangle: the one of the first surface
   std::vector<std::array<Vec3, 3>> normals;  // at the corners of each triangle; empty: flat
 
   bool round() const { return !normals.empty(); }
@@ -91,7 +93,9 @@ std::vector<std::array<Vec3, 3>> cornerNormals(const Surface& s, float crease) {
 }
 
 Growing start(const Surface& s, const Refinement& refinement) {
-  Growing g{{s.positions, s.parts, s.triangles, s.triangleParts}, std::vector<Origin>(s.size()), {}};
+  Growing g{{s.positions, s.parts, s.triangles, s.triangleParts}, std::vector<Origin>(s.size()),
+            std::vector<uint32_t>(s.triangles.size()), {}};
+  std::iota(g.parents.begin(), g.parents.end(), 0u);
   for (uint32_t i = 0; i < s.size(); ++i) g.origins[i] = {{i, i, i}, {1, 0, 0}};
   if (refinement.shape == RefineShape::Round) g.normals = cornerNormals(s, refinement.crease);
   return g;
@@ -203,11 +207,13 @@ void cutEdges(Growing& g, const std::vector<Edge>& edges) {
     for (const Cut& c : cutsOf(soup.positions, t, mid[i])) {
       next.soup.triangles.push_back({point[c[0]], point[c[1]], point[c[2]]});
       next.soup.triangleParts.push_back(soup.triangleParts[i]);
+      next.parents.push_back(g.parents[i]);
       if (g.round()) next.normals.push_back({normal[c[0]], normal[c[1]], normal[c[2]]});
     }
   }
   soup.triangles = std::move(next.soup.triangles);
   soup.triangleParts = std::move(next.soup.triangleParts);
+  g.parents = std::move(next.parents);
   g.normals = std::move(next.normals);
 }
 
@@ -234,8 +240,9 @@ std::vector<Vec3> carriedNormals(const Surface& before, const Growing& g) {
 
 Refined finish(const Surface& before, const Growing& g) {
   std::vector<uint32_t> sampleOf;
-  auto surface = std::make_shared<Surface>(surfaceOf(g.soup, sampleOf));
   Refined out;
+  auto surface = std::make_shared<Surface>(surfaceOf(g.soup, sampleOf, &out.parents));
+  for (uint32_t& parent : out.parents) parent = g.parents[parent];
   out.origins.resize(surface->size());
   const std::vector<Vec3> normals = carriedNormals(before, g);
   // backwards, so that where points coincide the first (an original) has the last word

@@ -22,7 +22,8 @@ struct Origin {
 
 struct Refined {
   std::shared_ptr<const Surface> surface;
-  std::vector<Origin> origins;  ///< one per sample of the new surface
+  std::vector<Origin> origins;    ///< one per sample of the new surface
+  std::vector<uint32_t> parents;  ///< for each of its triangles the one of the surface before it lies in
 };
 
 enum class RefineShape { Flat, Round };

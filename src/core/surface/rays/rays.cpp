@@ -152,7 +152,7 @@ Result<RaysPointer> buildRays(std::shared_ptr<const Surface> surface, Rays::Qual
   }
 }
 
-std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden) const {
+std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden, float reach) const {
   Context context = contextFor(*surface_, hidden, false);
   RTCRayHit q{};
   q.ray = {ray.origin.x(),
@@ -163,7 +163,7 @@ std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden)
            ray.direction.y(),
            ray.direction.z(),
            0,
-           std::numeric_limits<float>::infinity(),
+           reach,
            kNone,
            0,
            0};

@@ -27,8 +27,9 @@ class Rays {
   const Surface& surface() const { return *surface_; }
   std::shared_ptr<const Surface> sharedSurface() const { return surface_; }
 
-  /// The first triangle along the ray that is not of a hidden part.
-  std::optional<Hit> first(const Ray& ray, const std::set<uint32_t>& hidden = {}) const;
+  /// The first triangle along the ray that is not of a hidden part and lies within `reach`.
+  std::optional<Hit> first(const Ray& ray, const std::set<uint32_t>& hidden = {},
+                           float reach = std::numeric_limits<float>::infinity()) const;
   /// Whether anything but hidden parts lies within `reach` along the ray.
   bool blocked(const Ray& ray, float reach, const std::set<uint32_t>& hidden = {}) const;
   /// Eight rays that start close together; entry i of `out` has triangle kNone where ray i met nothing.
