@@ -54,8 +54,8 @@ struct RecipeSetting {
   std::vector<std::string> parts;   ///< to lay it on; empty: everywhere
   bool asIs = false;                ///< no points are added
   bool evenIfOpen = false;
-  fs::path folder;  ///< where documents over sculpts go; empty: beside them
-  fs::path sheet;   ///< a picture of all, side by side; empty: none
+  fs::path folder;   ///< where documents over sculpts go; empty: beside them
+  fs::path contact;  ///< a picture of all, side by side; empty: none
 };
 /// What ships, as JSON. (recipe_commands.cpp)
 Outcome recipeList();

@@ -139,7 +139,9 @@ int main(int argc, char** argv) {
   apply->add_option("--parts", recipe.parts, "Lays it on these parts alone");
   apply->add_option("--to", recipe.folder,
                     "The folder for documents over sculpts; beside them when not said");
-  apply->add_option("--sheet", recipe.sheet, "A picture of all of them, side by side");
+  // (--sheet is what it was called before)
+  apply->add_option("--contact,--sheet", recipe.contact,
+                    "A contact sheet: a picture of all of them, side by side");
   apply->add_flag("--as-is", recipe.asIs, "Adds no points, however coarse a sculpt is");
   apply->add_flag("--even-if-open", recipe.evenIfOpen, "Changes documents that are open elsewhere too");
   apply->callback([&] { done = batch::recipeApply(input, onto, recipe); });

@@ -1,4 +1,4 @@
-// Recipes from the shell: what ships, saving one, laying one on many sculpts with a sheet of pictures.
+// Recipes from the shell: what ships, saving one, laying one on many sculpts with a contact sheet.
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
@@ -94,7 +94,7 @@ Result<Laid> laidOnSculpt(const fs::path& file, const Recipe& recipe, const Reci
 }
 
 // All pictures in rows, in the order they were named.
-Outcome writeSheet(const fs::path& path, const std::vector<std::vector<uint32_t>>& tiles) {
+Outcome writeContactSheet(const fs::path& path, const std::vector<std::vector<uint32_t>>& tiles) {
   const int columns = std::max(1, static_cast<int>(std::ceil(std::sqrt(static_cast<double>(tiles.size()))))),
             rows = (static_cast<int>(tiles.size()) + columns - 1) / columns;
   const ViewSize size{columns * kTileSize.width, rows * kTileSize.height};
@@ -169,14 +169,14 @@ Outcome recipeApply(const std::string& called, const std::vector<std::string>& o
                     {"document", done->document.string()},
                     {"points", done->result.surface->size()},
                     {"missing", done->missing}});
-    if (setting.sheet.empty()) continue;
+    if (setting.contact.empty()) continue;
     auto pixels = portraitOf(done->result, kTileSize);
     if (!pixels) return pixels.error();
-    told.back()["place on sheet"] = tiles.size() + 1;
+    told.back()["place on contact sheet"] = tiles.size() + 1;
     tiles.push_back(std::move(*pixels));
   }
   if (!tiles.empty())
-    if (const Outcome written = writeSheet(setting.sheet, tiles); !written) return written;
+    if (const Outcome written = writeContactSheet(setting.contact, tiles); !written) return written;
   std::cout << textOf(told, 2) << "\n";
   if (failed.empty()) return Done{};
   return Error{fmt::format("could not be laid on {}", fmt::join(failed, ", "))};

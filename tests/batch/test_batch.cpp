@@ -41,6 +41,7 @@ class TestBatch : public QObject {
     for (const QStringList& a : {QStringList{"--help"},
                                  {"info", "--help"},
                                  {"uv", "--help"},
+                                 {"bake", "--help"},
                                  {"new", "--help"},
                                  {"run", "--help"},
                                  {"export", "--help"},
@@ -125,25 +126,6 @@ class TestBatch : public QObject {
     QVERIFY(documentIn(doc_).layers.size() <= 1);
   }
   // What moves a layer nowhere moves it to the end: the document can be opened again.
-  void uvsAreToldAsJson() {
-    const Sculpt box = test::oddities(4);
-    QVERIFY(writeSculpt(*folder_ / "box.obj", box, {}));
-    const Answer told = batch({"uv", text(*folder_ / "box.obj"), "--size", "2048"});
-    QCOMPARE(told.code, 0);
-    const QJsonObject uv = QJsonDocument::fromJson(told.out.toUtf8()).object();
-    size_t triangles = 0;
-    for (size_t p = 0; p < box.polygonCount(); ++p) triangles += box.polygon(p).size() - 2;
-    QCOMPARE(static_cast<size_t>(uv["triangles"].toInt()), triangles);
-    QCOMPARE(uv["tiles"].toArray()[0].toObject()["tile"].toInt(), 1001);
-    QVERIFY(uv["islands"].toInt() >= 1 && uv["stretch"].toObject()["mean"].toDouble() >= 0.999);
-    QCOMPARE(uv["pixels per mm"].toObject()["at"].toInt(), 2048);
-    const Answer none = batch({"uv", text(*folder_ / "x.obj")});
-    QCOMPARE(none.code, 1);
-    QVERIFY2(none.problem.contains("has no UVs"), qPrintable(none.problem));
-    const Answer other = batch({"uv", text(*folder_ / "box.obj"), "--set", "second"});
-    QCOMPARE(other.code, 1);
-    QVERIFY2(other.problem.contains("has no UV set 'second'"), qPrintable(other.problem));
-  }
   void layersMovedPastTheEndsStayInTheirStratum() {
     const QString doc = text(doc_);
     QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", doc}).code, 0);
@@ -449,14 +431,14 @@ class TestBatch : public QObject {
     write(*folder_ / "none.obj", "no sculpt");
     std::filesystem::create_directories(*folder_ / "out");
     const Answer laid = batch({"recipe", "apply", text(recipe), text(doc_), text(*folder_ / "small.obj"),
-                               text(*folder_ / "none.obj"), "--to", text(*folder_ / "out"), "--sheet",
+                               text(*folder_ / "none.obj"), "--to", text(*folder_ / "out"), "--contact",
                                text(*folder_ / "sheet.png"), "--as-is"});
     QCOMPARE(laid.code, 1);
     QVERIFY2(laid.problem.contains("none.obj") && !laid.problem.contains("small.obj"),
              qPrintable(laid.problem));
     const auto told = QJsonDocument::fromJson(laid.out.toUtf8()).array();
     QCOMPARE(told.size(), 3);
-    QCOMPARE(told[1].toObject()["place on sheet"].toInt(), 2);
+    QCOMPARE(told[1].toObject()["place on contact sheet"].toInt(), 2);
     QVERIFY(!told[2].toObject()["error"].toString().isEmpty());
     QCOMPARE(documentIn(doc_).layers.size(), size_t{5});
     const Document there = documentIn(*folder_ / "out" / "small.juvenor");

@@ -153,7 +153,8 @@ Sculpt box(int cells, const Vec3& size) {
 Sculpt insideOut(const Sculpt& sculpt) {
   Sculpt out = sculpt;
   for (size_t p = 0; p < out.polygonCount(); ++p)
-    std::reverse(out.corners.begin() + out.polygonStart[p], out.corners.begin() + out.polygonStart[p + 1]);
+    for (std::vector<uint32_t>* of : {&out.corners, out.uvSets.empty() ? nullptr : &out.uvSets[0].corner})
+      if (of) std::reverse(of->begin() + out.polygonStart[p], of->begin() + out.polygonStart[p + 1]);
   return out;
 }
 
@@ -166,6 +167,14 @@ Sculpt together(const Sculpt& a, const Sculpt& b) {
   for (size_t i = 1; i < b.polygonStart.size(); ++i) s.polygonStart.push_back(b.polygonStart[i] + corners);
   for (const uint32_t p : b.polygonPart) s.polygonPart.push_back(p + parts);
   s.parts.insert(s.parts.end(), b.parts.begin(), b.parts.end());
+  s.uvSets.resize(std::min(a.uvSets.size(), b.uvSets.size()));
+  for (size_t u = 0; u < s.uvSets.size(); ++u) {
+    UvSet& into = s.uvSets[u];
+    const UvSet& from = b.uvSets[u];
+    const auto first = static_cast<uint32_t>(into.coordinates.size());
+    into.coordinates.insert(into.coordinates.end(), from.coordinates.begin(), from.coordinates.end());
+    for (const uint32_t c : from.corner) into.corner.push_back(c == kNone ? kNone : c + first);
+  }
   return s;
 }
 

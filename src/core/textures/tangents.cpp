@@ -167,7 +167,7 @@ class Grouping {
 // The mean of the faces' directions, each by its angle at the corner.
 Vec3 meanAlong(const Group& group, std::span<const uint32_t> members, std::span<const Corners> triangles,
                const std::vector<Face>& faces, uint32_t number) {
-  Vec3 sum = Vec3::Zero();
+  Vec3 sum = Vec3::Zero(), even = Vec3::Zero();
   for (const uint32_t f : members) {
     const Face& face = faces[f];
     if (face.flat) continue;
@@ -180,8 +180,10 @@ Vec3 meanAlong(const Group& group, std::span<const uint32_t> members, std::span<
                after = inPlane(t[(k + 1) % 3].position - at, n);
     const float angle = std::acos(std::clamp(before.dot(after), -1.f, 1.f));
     sum += angle * inPlane(face.along, n);
+    even += inPlane(face.along, n);
   }
-  return unitOr(sum);
+  // (seen along the normal a sliver has no angle, but still a direction)
+  return unitOr(isSome(sum) ? sum : even);
 }
 
 }  // namespace

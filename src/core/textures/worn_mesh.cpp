@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
+
 #include "core/document/surface_state.h"
 #include "core/sculpt/each_triangle.h"
 
@@ -28,6 +30,23 @@ WornMesh facesOf(const Sculpt& sculpt, size_t uvSet) {
     }
   });
   return out;
+}
+
+// Normals of a surface by the angles of the triangles around, so that it does not matter how polygons were
+// cut (Thürmer, Wüthrich 1998).
+std::vector<Vec3> normalsByAngle(const Surface& surface) {
+  std::vector<Vec3> sums(surface.size(), Vec3::Zero());
+  for (const Triangle& t : surface.triangles) {
+    const auto at = [&](size_t k) -> const Vec3& { return surface.positions[t[k % 3]]; };
+    const Vec3 normal = normalizedOr((at(1) - at(0)).cross(at(2) - at(0)), Vec3::Zero());
+    for (size_t k = 0; k < 3; ++k) {
+      const Vec3 after = normalizedOr(at(k + 1) - at(k), Vec3::Zero()),
+                 before = normalizedOr(at(k + 2) - at(k), Vec3::Zero());
+      sums[t[k]] += std::acos(std::clamp(after.dot(before), -1.f, 1.f)) * normal;
+    }
+  }
+  for (size_t s = 0; s < sums.size(); ++s) sums[s] = normalizedOr(sums[s], surface.normals[s]);
+  return sums;
 }
 
 // The weights a sample has in a triangle of the surface it was made from.
@@ -95,6 +114,7 @@ Result<WornMesh> wornMesh(const Sculpt& mesh, size_t uvSet, const Placement& pla
   if (uvSet >= mesh.uvSets.size()) return Error{"has no UVs", mesh.name};
   const auto surface = buildSurface(mesh, progress);
   if (!surface) return surface.error();
+  if ((*surface)->triangles.empty()) return Error{"has no triangle with an area", mesh.name};
   WornMesh out = facesOf(mesh, uvSet);
   const Eigen::Matrix3f turn = turnOf(placement);
   const Eigen::Matrix3d turnThere = turnOf(document.placement).cast<double>();
@@ -102,18 +122,21 @@ Result<WornMesh> wornMesh(const Sculpt& mesh, size_t uvSet, const Placement& pla
       static_cast<double>(placement.millimetres) / static_cast<double>(document.placement.millimetres);
   const Eigen::Vector3d shift =
       scale * (turn.cast<double>() * mesh.offset) - turnThere * document.sculpt->offset;
+  const std::vector<Vec3> smooth = normalsByAngle(**surface);
   Box box;
   for (size_t v = 0; v < mesh.vertices.size(); ++v) {
     const Eigen::Vector3d at = scale * (turn * mesh.vertices[v]).cast<double>() + shift;
     out.positions.push_back(at.cast<float>());
     box.add(out.positions.back());
-    const Vec3& smooth = (*surface)->normals[(*surface)->sampleOfVertex[v]];
+    const Vec3& outward = smooth[(*surface)->sampleOfVertex[v]];
     const bool own = !mesh.normals.empty() && mesh.normals[v].squaredNorm() > 0;
-    out.outward.push_back(turn * smooth);
-    out.normals.push_back(turn * (own ? mesh.normals[v] : smooth));
+    out.outward.push_back(turn * outward);
+    out.normals.push_back(turn * (own ? mesh.normals[v] : outward));
   }
   const Box& skin = document.surface->bounds;
-  if ((box.low.array() > skin.high.array()).any() || (box.high.array() < skin.low.array()).any())
+  const float near = 0.2f * skin.diagonal();
+  if ((box.low.array() > skin.high.array() + near).any() ||
+      (box.high.array() + near < skin.low.array()).any())
     return Error{
         fmt::format("stands beside the sculpt, not on it: it is {:.4g} across around ({:.4g}, {:.4g}, "
                     "{:.4g}), the sculpt {:.4g} around ({:.4g}, {:.4g}, {:.4g})",

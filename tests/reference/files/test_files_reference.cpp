@@ -7,7 +7,6 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <QProcess>
 #include <assimp/Importer.hpp>
 #include <fstream>
 
@@ -17,28 +16,14 @@
 #include "core/files.h"
 #include "core/layers/composite/composite.h"
 #include "core/sculpt/gltf_library.h"
+#include "reference/files/node.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
 namespace juvenor {
 namespace {
 
-QString nodeModules() {
-  const QString folder = qEnvironmentVariable("JUVENOR_NODE_MODULES");
-  return folder.isEmpty() ? QStringLiteral("build/node/node_modules") : folder;
-}
-
-QByteArray node(const QString& script, const QStringList& arguments) {
-  QProcess process;
-  auto environment = QProcessEnvironment::systemEnvironment();
-  environment.insert("NODE_PATH", nodeModules());
-  process.setProcessEnvironment(environment);
-  process.start("node", QStringList{"-e", script} + arguments);
-  process.waitForFinished(120'000);
-  const QByteArray problems = process.readAllStandardError();
-  if (!problems.isEmpty()) qWarning("%s", problems.constData());
-  return process.readAllStandardOutput();
-}
+using test::node;
 
 QJsonObject validated(const std::filesystem::path& file) {
   const QByteArray out = node(

@@ -1,0 +1,29 @@
+// Node and the packages the tests ask (run-tests installs them).
+#pragma once
+
+#include <QtTest/QtTest>
+
+#include <QByteArray>
+#include <QProcess>
+
+namespace juvenor::test {
+
+inline QString nodeModules() {
+  const QString folder = qEnvironmentVariable("JUVENOR_NODE_MODULES");
+  return folder.isEmpty() ? QStringLiteral("build/node/node_modules") : folder;
+}
+
+/// What a script prints; what it complains of becomes a warning.
+inline QByteArray node(const QString& script, const QStringList& arguments) {
+  QProcess process;
+  auto environment = QProcessEnvironment::systemEnvironment();
+  environment.insert("NODE_PATH", nodeModules());
+  process.setProcessEnvironment(environment);
+  process.start("node", QStringList{"-e", script} + arguments);
+  process.waitForFinished(120'000);
+  const QByteArray problems = process.readAllStandardError();
+  if (!problems.isEmpty()) qWarning("%s", problems.constData());
+  return process.readAllStandardOutput();
+}
+
+}  // namespace juvenor::test
