@@ -85,19 +85,19 @@ Outcome readMesh(const BakeCommand& said, const Document& document, HandOn& wish
   if (said.mesh.empty()) {
     const auto set = setOf(*document.sculpt, said.set);
     if (!set) return Error{set.error().what, said.document.string()};
-    wish.uvSet = *set;
+    wish.by.uvSet = *set;
     return Done{};
   }
   auto mesh = readSculpt(said.mesh);
   if (!mesh) return mesh.error();
-  wish.mesh = std::make_shared<const Sculpt>(std::move(*mesh));
-  const auto set = setOf(*wish.mesh, said.set);
+  wish.by.mesh = std::make_shared<const Sculpt>(std::move(*mesh));
+  const auto set = setOf(*wish.by.mesh, said.set);
   if (!set) return Error{set.error().what, said.mesh.string()};
-  wish.uvSet = *set;
+  wish.by.uvSet = *set;
   const auto placement = placementFrom(said.meshStands, document.placement, *document.surface);
   if (!placement) return placement.error();
-  wish.meshPlacement = *placement;
-  if (said.reach) wish.reach = *said.reach / document.placement.millimetres;
+  wish.by.placement = *placement;
+  if (said.reach) wish.by.reach = *said.reach / document.placement.millimetres;
   return Done{};
 }
 
@@ -114,6 +114,7 @@ Outcome bake(const BakeCommand& said) {
   wish.greenUp = !said.greenDown;
   wish.layered = said.layered;
   wish.force = said.force;
+  if (!said.meshFile.empty()) wish.meshFile = said.meshFile == "glb" ? MeshFile::Glb : MeshFile::Obj;
   if (const Outcome ok = readMaps(said, document->surface->bounds.diagonal(), wish); !ok) return ok;
   if (const Outcome ok = readNumbers(said, wish); !ok) return ok;
   if (const Outcome ok = readMesh(said, *document, wish); !ok) return ok;
@@ -122,7 +123,7 @@ Outcome bake(const BakeCommand& said) {
   json files = json::array();
   for (const fs::path& f : done->files) files.push_back(f.string());
   json out{{"files", files}, {"tiles", done->tiles}};
-  if (wish.mesh) {
+  if (wish.by.mesh) {
     out["reach mm"] = done->reach * document->placement.millimetres;
     out["texels"] = done->covered;
     out["texels without skin"] = done->missed;
@@ -156,6 +157,9 @@ CLI::App* addBake(CLI::App& app, BakeCommand& said, const std::function<void(CLI
   bake->add_option("--mesh-front", said.meshStands.front, "Which of them faces the viewer");
   bake->add_option("--mesh-unit", said.meshStands.unit, "What a unit of it is: mm, cm, m or inch");
   bake->add_option("--reach", said.reach, "How far its rays look for the skin each way, mm; else measured");
+  bake->add_option("--mesh", said.meshFile,
+                   "The mesh along with its maps: glb with materials, or obj with an mtl")
+      ->check(CLI::IsMember({"glb", "obj"}));
   bake->add_option("--set", said.set, "The UV set; else the first");
   bake->add_option("--normals", said.normals, "everything finer than the mesh, or relief alone");
   bake->add_flag("--green-down", said.greenDown, "Normal maps whose green goes down");

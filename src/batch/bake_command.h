@@ -21,6 +21,7 @@ struct BakeCommand {
   std::string set;  ///< the UV set's name; empty: the first
   std::string normals = "everything";
   std::optional<float> reach;  ///< mm
+  std::string meshFile;        ///< "glb", "obj", or empty: none
   bool greenDown = false, layered = false, force = false;
 };
 /// Writes the maps; prints what was written as JSON.

@@ -124,16 +124,14 @@ Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen) {
   return work->store.write(steps, steps[work->history.current()]->id);
 }
 
-Outcome exportDocument(const fs::path& document, const fs::path& out, bool withRelief, bool force) {
+Outcome exportDocument(const fs::path& document, const fs::path& out, const ColouredSetting& setting,
+                       bool force) {
   if (const Outcome may = mayWrite(out, force); !may) return may;
   const auto d = documentIn(document);
   if (!d) return d.error();
   const auto skin = skinOf(d->layers, *d->maps, d->bare);
   if (!skin) return skin.error();
-  VertexFinish finish = finishOf(*d, *skin);
-  if (!withRelief) return writeSculpt(out, *d->sculpt, finish);
-  const Sculpt applied = withReliefApplied(*d, *skin, finish);
-  return writeSculpt(out, applied, finish);
+  return writeColoured(out, *d, *skin, setting);
 }
 
 namespace {

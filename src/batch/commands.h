@@ -3,6 +3,7 @@
 #pragma once
 
 #include "batch/script_lookup.h"
+#include "core/export/refined_sculpt.h"
 #include "core/render/still.h"
 #include "demo/demo.h"
 
@@ -24,8 +25,9 @@ Outcome newDocumentFile(const fs::path& sculpt, const fs::path& document, const 
 /// Runs a script of edits on a document and saves it.
 /// A document that is open elsewhere is left alone unless `evenIfOpen`.
 Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen);
-/// The coloured sculpt of a document; `withRelief` as a copy with its relief applied.
-Outcome exportDocument(const fs::path& document, const fs::path& out, bool withRelief, bool force);
+/// The coloured sculpt of a document.
+Outcome exportDocument(const fs::path& document, const fs::path& out, const ColouredSetting& setting,
+                       bool force);
 /// What a document's skin is at the place of its surface nearest to `at` (three numbers with commas between,
 /// scene units), and what each layer adds there, as JSON. (probe.cpp)
 Outcome probe(const fs::path& document, const std::string& at);

@@ -63,11 +63,12 @@ int main(int argc, char** argv) {
       "export", "Writes the coloured sculpt: ply and obj hold sRGB-encoded colours, glb linear ones");
   exporting->add_option("DOC", document, "The document")->required();
   exporting->add_option("-o,--out", out, "The file, .ply, .obj or .glb")->required();
-  bool withRelief = false;
-  exporting->add_flag("--relief-applied", withRelief,
+  ColouredSetting coloured;
+  exporting->add_flag("--relief-applied", coloured.withRelief,
                       "A copy with the relief applied: every vertex moved along its normal by the height");
+  exporting->add_flag("--all-points", coloured.allPoints, "The points that were added too, as triangles");
   forces(exporting);
-  exporting->callback([&] { done = batch::exportDocument(document, out, withRelief, force); });
+  exporting->callback([&] { done = batch::exportDocument(document, out, coloured, force); });
 
   std::string at;
   auto* probing =

@@ -5,11 +5,15 @@
 namespace juvenor {
 
 VertexFinish finishOf(const Document& document, const ChannelFields& skin) {
+  return finishAt(document, skin, document.surface->sampleOfVertex);
+}
+
+VertexFinish finishAt(const Document& document, const ChannelFields& skin,
+                      std::span<const uint32_t> samples) {
   VertexFinish out;
-  const Surface& surface = *document.surface;
   const Eigen::Matrix3f back = turnOf(document.placement).transpose();
-  for (const uint32_t s : surface.sampleOfVertex) {
-    out.normals.push_back(back * surface.normals[s]);
+  for (const uint32_t s : samples) {
+    out.normals.push_back(back * document.surface->normals[s]);
     out.colors.push_back(colorAt(skin.color(), s));
   }
   eachChannel([&](auto c) {
@@ -17,7 +21,7 @@ VertexFinish finishOf(const Document& document, const ChannelFields& skin) {
       const auto& field = skin.get<c()>();
       if (!field.holdsAny()) return;
       VertexNumbers& numbers = out.numbers.emplace_back(VertexNumbers{std::string(factsOf(c()).key), {}});
-      for (const uint32_t s : surface.sampleOfVertex)
+      for (const uint32_t s : samples)
         numbers.values.push_back(factsOf(c()).rule == ChannelRule::Add
                                      ? heightOf(field.at(s)[0], document.reliefStep)
                                      : from16(field.at(s)[0]));
@@ -28,18 +32,23 @@ VertexFinish finishOf(const Document& document, const ChannelFields& skin) {
 
 Sculpt withReliefApplied(const Document& document, const ChannelFields& skin, VertexFinish& finish) {
   Sculpt out = *document.sculpt;
-  const Surface& surface = *document.surface;
+  applyRelief(out, document, skin, document.surface->sampleOfVertex, finish);
+  return out;
+}
+
+void applyRelief(Sculpt& sculpt, const Document& document, const ChannelFields& skin,
+                 std::span<const uint32_t> samples, VertexFinish& finish) {
   const auto& relief = skin.get<Channel::Relief>();
   const ReliefNormals bent = reliefNormals(document.surface, relief, kLevel, document.reliefStep);
   const Eigen::Matrix3f back = turnOf(document.placement).transpose();
-  for (size_t v = 0; v < out.vertices.size(); ++v) {
-    const uint32_t s = surface.sampleOfVertex[v];
-    out.vertices[v] += heightOf(relief.at(s)[0], document.reliefStep) * (back * surface.normals[s]);
+  for (size_t v = 0; v < sculpt.vertices.size(); ++v) {
+    const uint32_t s = samples[v];
+    sculpt.vertices[v] +=
+        heightOf(relief.at(s)[0], document.reliefStep) * (back * document.surface->normals[s]);
     if (!finish.normals.empty()) finish.normals[v] = back * bent.at(s);
   }
   // what the file said of the old shape's normals is true no more
-  out.normals.clear();
-  return out;
+  sculpt.normals.clear();
 }
 
 }  // namespace juvenor

@@ -9,6 +9,7 @@
 
 #include "core/files.h"
 #include "core/progress.h"
+#include "core/sculpt/material.h"
 #include "core/sculpt/sculpt.h"
 
 namespace juvenor {
@@ -38,9 +39,18 @@ std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish);
 /// Binary little endian; colours as 8-bit red, green, blue, sRGB-encoded; numbers as float properties; parts
 /// as a face property `part` that comment lines name.
 std::string writePly(const Sculpt& sculpt, const VertexFinish& finish);
+/// The same with materials, which a library file beside it describes; `library` is its name. UVs stay in
+/// their tiles.
+std::string writeTexturedObj(const Sculpt& sculpt, const VertexFinish& finish, const MaterialSet& materials,
+                             const std::string& library);
+std::string writeMtl(const MaterialSet& materials);
 /// glTF 2.0 binary; COLOR_0 is linear, 16 bits normalised, as the standard demands; numbers become attributes
 /// of the application's own, like _GLOSS; polygons become triangles and vertices are split where UVs differ.
 Result<std::string> writeGlb(const Sculpt& sculpt, const VertexFinish& finish);
+/// The same with materials by the sculpt's first UV set, which pictures go into the file. Vertex colours
+/// would be multiplied with a material's base colour: where there is one they become _COLOR.
+Result<std::string> writeTexturedGlb(const Sculpt& sculpt, const VertexFinish& finish,
+                                     const MaterialSet& materials);
 
 /// Reads by ending: obj, ply, glb, gltf, stl (any case).
 Result<Sculpt> readSculpt(const std::filesystem::path& path, const Progress& progress = {});

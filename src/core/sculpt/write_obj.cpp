@@ -19,13 +19,13 @@ bool namedInOrder(const Sculpt& sculpt) {
   return known == sculpt.parts.size();
 }
 
-}  // namespace
-
-std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
+std::string written(const Sculpt& sculpt, const VertexFinish& finish, const MaterialSet* materials,
+                    const std::string& library) {
   std::string out;
   const auto to = std::back_inserter(out);
   fmt::format_to(to, "# written by Juvenor: {} vertices, {} polygons; colours are sRGB-encoded, 0 to 1\n",
                  sculpt.vertices.size(), sculpt.polygonCount());
+  if (materials) fmt::format_to(to, "mtllib {}\n", library);
   for (size_t i = 0; i < sculpt.vertices.size(); ++i) {
     const Vec3& v = sculpt.vertices[i];
     if (sculpt.offset.isZero()) {
@@ -51,11 +51,15 @@ std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
   // first.
   if (!namedInOrder(sculpt))
     for (const std::string& name : names) fmt::format_to(to, "o {}\n", name);
-  uint32_t part = kNone;
+  uint32_t part = kNone, material = kNone;
   for (size_t p = 0; p < sculpt.polygonCount(); ++p) {
     if (sculpt.polygonPart[p] != part) {
       part = sculpt.polygonPart[p];
       fmt::format_to(to, "o {}\n", names[part]);
+    }
+    if (materials && materials->polygonMaterial[p] != material) {
+      material = materials->polygonMaterial[p];
+      fmt::format_to(to, "usemtl {}\n", materials->materials[material].name);
     }
     out.push_back('f');
     for (uint32_t c = sculpt.polygonStart[p]; c < sculpt.polygonStart[p + 1]; ++c) {
@@ -68,6 +72,17 @@ std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
     out.push_back('\n');
   }
   return out;
+}
+
+}  // namespace
+
+std::string writeObj(const Sculpt& sculpt, const VertexFinish& finish) {
+  return written(sculpt, finish, nullptr, {});
+}
+
+std::string writeTexturedObj(const Sculpt& sculpt, const VertexFinish& finish, const MaterialSet& materials,
+                             const std::string& library) {
+  return written(sculpt, finish, &materials, library);
 }
 
 }  // namespace juvenor

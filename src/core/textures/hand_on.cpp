@@ -2,14 +2,12 @@
 
 #include <fmt/format.h>
 
-#include <cmath>
+#include <atomic>
 #include <set>
 
 #include "core/files.h"
 #include "core/json_fields.h"
-#include "core/layers/composite/below_chunks.h"
-#include "core/layers/composite/composite.h"
-#include "core/textures/tangents.h"
+#include "core/textures/textured_mesh.h"
 
 namespace juvenor {
 namespace {
@@ -39,10 +37,10 @@ Outcome checked(const Document& document, const HandOn& wish) {
         fmt::format("{} pixels a side: it must be {} to {}", wish.pixels, kLeastPixels, kMostPixels)};
   if (wish.looks < 1 || wish.looks > kMostLooks)
     return Error{fmt::format("{} looks a texel: it must be 1 to {}", wish.looks, kMostLooks)};
-  const Sculpt& worn = wish.mesh ? *wish.mesh : *document.sculpt;
+  const Sculpt& worn = wish.by.mesh ? *wish.by.mesh : *document.sculpt;
   if (worn.uvSets.empty()) return Error{"has no UVs", worn.name};
-  if (wish.uvSet >= worn.uvSets.size())
-    return Error{fmt::format("has no UV set number {}", wish.uvSet + 1), worn.name};
+  if (wish.by.uvSet >= worn.uvSets.size())
+    return Error{fmt::format("has no UV set number {}", wish.by.uvSet + 1), worn.name};
   std::set<std::string> names;
   for (const WishedMap& m : wish.maps) {
     if (!canKeep(wish.format, m.depth))
@@ -52,63 +50,9 @@ Outcome checked(const Document& document, const HandOn& wish) {
       return Error{fmt::format("two maps would be called {}", suffixOf(m.map))};
   }
   if (wish.layered && wish.format != MapFormat::Exr) return Error{"only EXR files hold several maps"};
-  if (!wish.mesh && asksFor(wishesOf(wish), TextureKind::Found))
+  if (!wish.by.mesh && asksFor(wishesOf(wish), TextureKind::Found))
     return Error{"what rays found can only be told of another mesh"};
   return Done{};
-}
-
-// Everything the bake looks at, kept together as long as it lasts.
-struct Ground {
-  PreparedStack stack;
-  ChannelFields skin;
-  WornMesh worn;
-  std::unique_ptr<const TexelPlaces> places;
-  float reach = 0;
-  float heightRange = 1;  // millimetres
-};
-
-float highestRelief(const Document& document, const ScalarField& relief) {
-  int most = 0;
-  for (size_t c = 0; c < relief.chunkCount(); ++c)
-    if (const auto& chunk = relief.chunk(c))
-      for (const uint16_t v : chunk->plane[0]) most = std::max(most, std::abs(int{v} - int{kLevel}));
-  return static_cast<float>(most) * document.reliefStep * document.placement.millimetres;
-}
-
-Outcome placeOnMesh(const Document& document, const HandOn& wish, Ground& ground, const Progress& progress) {
-  auto worn =
-      wornMesh(*wish.mesh, wish.uvSet, wish.meshPlacement.value_or(document.placement), document, progress);
-  if (!worn) return worn.error();
-  ground.worn = std::move(*worn);
-  auto rays = document.maps->rays(progress);
-  if (!rays) return rays.error();
-  ground.reach = wish.reach.value_or(measuredReach(ground.worn, **rays));
-  ground.places =
-      placesOnMesh(ground.worn, OntoMesh(document, ground.worn, *rays, ground.reach), *document.surface);
-  return Done{};
-}
-
-Result<std::unique_ptr<Ground>> groundOf(const Document& document, const HandOn& wish,
-                                         const Progress& progress) {
-  auto out = std::make_unique<Ground>();
-  auto stack = prepared(document.layers, *document.maps, progress);
-  if (!stack) return stack.error();
-  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
-  out->stack = linked(std::move(*stack), document.bare, document.surface->size());
-  out->skin = skinOf(out->stack, document.surface->size(), document.bare);
-  if (wish.mesh) {
-    if (const Outcome ok = placeOnMesh(document, wish, *out, progress); !ok) return ok.error();
-  } else {
-    auto layout = skinLayout(document, progress);
-    if (!layout) return layout.error();
-    out->worn = wornSculpt(document, wish.uvSet);
-    out->places = placesOnSculpt(out->worn, std::move(*layout), *document.surface);
-  }
-  if (asksFor(wishesOf(wish), TextureKind::Normal)) out->worn.tangents = tangentsOf(out->worn);
-  out->heightRange =
-      highestRelief(document, out->skin.get<Channel::Relief>()) + out->reach * document.placement.millimetres;
-  if (!(out->heightRange > 0)) out->heightRange = 1;
-  return out;
 }
 
 std::string_view encodingOf(const WishedMap& m) {
@@ -127,7 +71,7 @@ std::string_view encodingOf(const WishedMap& m) {
 }
 
 // What one must know of the maps to use them.
-json describe(const Document& document, const HandOn& wish, const Ground& ground, const HandedOn& out) {
+json describe(const Document& document, const HandOn& wish, const BakeGround& ground, const HandedOn& out) {
   json maps = json::array();
   for (const WishedMap& m : wish.maps) {
     json j{{"map", textOf(m.map)},
@@ -148,11 +92,11 @@ json describe(const Document& document, const HandOn& wish, const Ground& ground
   }
   json files = json::array();
   for (const fs::path& f : out.files) files.push_back(f.filename().string());
-  const Sculpt& worn = wish.mesh ? *wish.mesh : *document.sculpt;
+  const Sculpt& worn = wish.by.mesh ? *wish.by.mesh : *document.sculpt;
   json j{{"program", "Juvenor"},
          {"name", wish.name},
          {"mesh", worn.name},
-         {"uv set", worn.uvSets[wish.uvSet].name},
+         {"uv set", worn.uvSets[wish.by.uvSet].name},
          {"pixels", wish.pixels},
          {"tiles", out.tiles},
          {"millimetres in a scene unit", document.placement.millimetres},
@@ -162,7 +106,7 @@ json describe(const Document& document, const HandOn& wish, const Ground& ground
     j["padding"] = "all";
   else
     j["padding"] = wish.padding;
-  if (wish.mesh)
+  if (wish.by.mesh)
     j["rays"] = {{"reach mm", out.reach * document.placement.millimetres},
                  {"texels without skin", out.missed},
                  {"texels", out.covered}};
@@ -171,11 +115,11 @@ json describe(const Document& document, const HandOn& wish, const Ground& ground
 
 class Job {
  public:
-  Job(const Document& document, const HandOn& wish, const Ground& ground, bool manyTiles)
-      : wish_(wish), ground_(ground), manyTiles_(manyTiles), input_{&document,         &ground.stack,
-                                                                    &ground.skin,      &ground.worn,
-                                                                    wish.normals,      wish.greenUp,
-                                                                    ground.heightRange} {}
+  Job(const HandOn& wish, const BakeGround& ground, bool manyTiles)
+      : wish_(wish),
+        ground_(ground),
+        manyTiles_(manyTiles),
+        input_(ground.input(wish.normals, wish.greenUp)) {}
 
   std::vector<fs::path> filesOf(int tile) const {
     std::vector<fs::path> out;
@@ -260,7 +204,7 @@ class Job {
   }
 
   const HandOn& wish_;
-  const Ground& ground_;
+  const BakeGround& ground_;
   bool manyTiles_;
   MapInput input_;
 };
@@ -273,10 +217,28 @@ std::string descriptionName(const HandOn& wish, bool someTiles) {
   return out + ".json";
 }
 
-Outcome noneThere(const std::vector<fs::path>& files) {
+std::vector<fs::path> meshFilesOf(const HandOn& wish) {
+  if (wish.meshFile == MeshFile::None) return {};
+  if (wish.meshFile == MeshFile::Glb) return {wish.folder / (wish.name + ".glb")};
+  return {wish.folder / (wish.name + ".obj"), wish.folder / (wish.name + ".mtl")};
+}
+
+// The error names the first file that is there already.
+Outcome nothingThere(const Job& job, const std::vector<int>& tiles, std::vector<fs::path> files,
+                     const fs::path& description) {
+  for (const int tile : tiles) {
+    const std::vector<fs::path> own = job.filesOf(tile);
+    files.insert(files.end(), own.begin(), own.end());
+  }
   std::error_code ec;
   for (const fs::path& f : files)
     if (fs::exists(f, ec)) return Error{"is there already", f.string()};
+  // (the description of an earlier bake is this program's own)
+  if (fs::exists(description, ec)) {
+    const auto bytes = readBytes(description);
+    if (!bytes || bytes->find("\"program\": \"Juvenor\"") == std::string::npos)
+      return Error{"is there already", description.string()};
+  }
   return Done{};
 }
 
@@ -289,7 +251,9 @@ std::string mapFileName(const HandOn& wish, const std::string& suffix, int tile,
 
 Result<HandedOn> handOn(const Document& document, const HandOn& wish, const Progress& progress) {
   if (const Outcome sound = checked(document, wish); !sound) return sound.error();
-  const auto ground = groundOf(document, wish, [&](float f) { return report(progress, 0.1f * f); });
+  const bool tangents = wish.meshFile == MeshFile::Glb || asksFor(wishesOf(wish), TextureKind::Normal);
+  const auto ground =
+      bakeGround(document, wish.by, tangents, [&](float f) { return report(progress, 0.1f * f); });
   if (!ground) return ground.error();
   HandedOn out;
   out.reach = (*ground)->reach;
@@ -299,21 +263,30 @@ Result<HandedOn> handOn(const Document& document, const HandOn& wish, const Prog
   for (const int tile : out.tiles)
     if (std::ranges::find(there, tile) == there.end())
       return Error{fmt::format("nothing lies in tile {}", tile)};
-  Job job(document, wish, **ground, there.size() > 1);
+  Job job(wish, **ground, there.size() > 1);
+  const std::vector<fs::path> meshFiles = meshFilesOf(wish);
   const fs::path description = wish.folder / descriptionName(wish, out.tiles.size() < there.size());
-  for (const int tile : wish.force ? std::vector<int>{} : out.tiles)
-    if (const Outcome none = noneThere(job.filesOf(tile)); !none) return none.error();
+  if (const Outcome free =
+          wish.force ? Outcome(Done{}) : nothingThere(job, out.tiles, meshFiles, description);
+      !free)
+    return free.error();
   std::error_code ec;
   fs::create_directories(wish.folder, ec);
   if (ec) return Error{"cannot be made (" + ec.message() + ")", wish.folder.string()};
-  for (size_t t = 0; t < out.tiles.size(); ++t) {
-    const Outcome ok = job.bake(out.tiles[t], out, [&](float f) {
-      return report(progress,
-                    0.1f + 0.9f * (static_cast<float>(t) + f) / static_cast<float>(out.tiles.size()));
-    });
-    if (!ok) return ok.error();
+  const float steps = static_cast<float>(out.tiles.size() + (meshFiles.empty() ? 0 : 1));
+  float step = 0;
+  const Progress part = [&](float f) { return report(progress, 0.1f + 0.9f * (step + f) / steps); };
+  for (const int tile : out.tiles) {
+    if (const Outcome ok = job.bake(tile, out, part); !ok) return ok.error();
+    ++step;
   }
-  if (out.covered == out.missed) return Error{"its rays found no skin anywhere", wish.mesh->name};
+  if (out.covered == out.missed) return Error{"its rays found no skin anywhere", wish.by.mesh->name};
+  if (!meshFiles.empty()) {
+    const Outcome ok =
+        writeTexturedMesh(meshFiles.front(), wish, **ground, out.tiles, there.size() > 1, part);
+    if (!ok) return ok.error();
+    out.files.insert(out.files.end(), meshFiles.begin(), meshFiles.end());
+  }
   const Outcome told =
       writeBytes(description, juvenor::textOf(describe(document, wish, **ground, out), 2) + "\n");
   if (!told) return told.error();

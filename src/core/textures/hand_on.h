@@ -4,6 +4,8 @@
 
 #include <filesystem>
 
+#include "core/sculpt/material.h"
+#include "core/textures/bake_ground.h"
 #include "core/textures/write_maps.h"
 
 namespace juvenor {
@@ -11,6 +13,13 @@ namespace juvenor {
 struct WishedMap {
   TextureWish map;
   MapDepth depth = MapDepth::Whole8;
+};
+
+/// The mesh along with its maps.
+enum class MeshFile : uint8_t {
+  None,
+  Glb,  ///< with materials and pictures of its own inside, of 8 bits
+  Obj,  ///< with a library of materials that name the maps beside it
 };
 
 struct HandOn {
@@ -25,11 +34,11 @@ struct HandOn {
   uint32_t padding = 16;   ///< texels; kPadAll: all of the background
   bool greenUp = true;     ///< of normal maps; false: green goes down
   NormalsFrom normals = NormalsFrom::Everything;
-  size_t uvSet = 0;
-  std::shared_ptr<const Sculpt> mesh;      ///< another mesh to wear the maps; null: the sculpt itself
-  std::optional<Placement> meshPlacement;  ///< how it stands; unset: as the sculpt does
-  std::optional<float> reach;              ///< scene units its rays go each way; unset: measured
-  bool force = false;                      ///< writes over files that are there
+  WornBy by;  ///< for which mesh
+  MeshFile meshFile = MeshFile::None;
+  std::vector<HandedCamera> cameras;  ///< in a GLB, as they stand in the scene
+  std::vector<HandedLamp> lamps;
+  bool force = false;  ///< writes over files that are there
 };
 
 struct HandedOn {

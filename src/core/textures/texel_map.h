@@ -43,7 +43,6 @@ struct MapInput {
   const WornMesh* worn;        ///< with tangents where a normal map is wanted
   NormalsFrom normals = NormalsFrom::Everything;
   bool greenUp = true;
-  float heightRange = 1;  ///< millimetres either way; what whole numbers of heights stand for
 };
 
 /// The map, its surface maps measured. The error says what is missing: a layer that is not there, a map that

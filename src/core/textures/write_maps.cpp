@@ -1,6 +1,8 @@
 #include "core/textures/write_maps.h"
 
+#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
+#include <fmt/format.h>
 
 #include "core/files.h"
 
@@ -57,6 +59,24 @@ Outcome putRows(OIIO::ImageOutput& out, const MapPicture& picture, const std::st
   return Done{};
 }
 
+std::string nameOf(MapFormat format) {
+  return fmt::format("map.{}", kEndings[static_cast<size_t>(format)]);
+}
+
+Outcome put(OIIO::ImageOutput& out, const std::string& name, const MapPicture& picture, TextureRole role,
+            const std::string& told) {
+  OIIO::ImageSpec spec(picture.pixels, picture.pixels, picture.planes, typeOf(picture.depth));
+  spec.attribute("oiio:ColorSpace", std::string(colorSpaceOf(role, picture.depth)));
+  // straight values go into the file as they are
+  if (picture.planes == 4) spec.attribute("oiio:UnassociatedAlpha", 1);
+  if (picture.planes == 4 && role == TextureRole::Data) spec.alpha_channel = -1;
+  spec.attribute("Software", "Juvenor");
+  if (!out.open(name, spec)) return notWritten(out, told);
+  if (const Outcome rows = putRows(out, picture, told); !rows) return rows;
+  if (!out.close()) return notWritten(out, told);
+  return Done{};
+}
+
 }  // namespace
 
 std::string_view endingOf(MapFormat format) {
@@ -93,20 +113,21 @@ std::optional<MapDepth> depthFromKey(std::string_view key) {
 
 Outcome writeMap(const std::filesystem::path& file, MapFormat format, const MapPicture& picture,
                  TextureRole role) {
-  const auto out = OIIO::ImageOutput::create(std::string("map.") + std::string(endingOf(format)));
+  const auto out = OIIO::ImageOutput::create(nameOf(format));
   if (!out) return Error{"this machine writes no such pictures", file.string()};
-  OIIO::ImageSpec spec(picture.pixels, picture.pixels, picture.planes, typeOf(picture.depth));
-  spec.attribute("oiio:ColorSpace", std::string(colorSpaceOf(role, picture.depth)));
-  // straight values go into the file as they are
-  if (picture.planes == 4) spec.attribute("oiio:UnassociatedAlpha", 1);
-  if (picture.planes == 4 && role == TextureRole::Data) spec.alpha_channel = -1;
-  spec.attribute("Software", "Juvenor");
-  return replacedWhole(file, [&](const std::filesystem::path& partial) -> Outcome {
-    if (!out->open(partial.string(), spec)) return notWritten(*out, file.string());
-    if (const Outcome put = putRows(*out, picture, file.string()); !put) return put;
-    if (!out->close()) return notWritten(*out, file.string());
-    return Done{};
+  return replacedWhole(file, [&](const std::filesystem::path& partial) {
+    return put(*out, partial.string(), picture, role, file.string());
   });
+}
+
+Result<std::string> encodeMap(MapFormat format, const MapPicture& picture, TextureRole role) {
+  std::vector<unsigned char> bytes;
+  OIIO::Filesystem::IOVecOutput into(bytes);
+  const auto out = OIIO::ImageOutput::create(nameOf(format), &into);
+  if (!out) return Error{"this machine writes no such pictures"};
+  if (const Outcome done = put(*out, nameOf(format), picture, role, nameOf(format)); !done)
+    return done.error();
+  return std::string(bytes.begin(), bytes.end());
 }
 
 Outcome writeLayeredExr(const std::filesystem::path& file, std::span<const NamedMap> maps) {

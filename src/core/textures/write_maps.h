@@ -20,6 +20,9 @@ std::optional<MapDepth> depthFromKey(std::string_view key);
 Outcome writeMap(const std::filesystem::path& file, MapFormat format, const MapPicture& picture,
                  TextureRole role);
 
+/// The same as the bytes of a file.
+Result<std::string> encodeMap(MapFormat format, const MapPicture& picture, TextureRole role);
+
 /// Several maps of one tile as layers of one EXR file, named after their suffixes.
 struct NamedMap {
   std::string name;

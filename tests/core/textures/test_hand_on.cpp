@@ -226,7 +226,7 @@ class TestHandOn : public QObject {
     if (what == 6 || what == 10) {
       Sculpt mesh = twoTiles();
       for (Vec3& v : mesh.vertices) v = what == 6 ? Vec3(v + Vec3(0, 0, 900)) : Vec3::Zero();
-      wish.mesh = std::make_shared<const Sculpt>(mesh);
+      wish.by.mesh = std::make_shared<const Sculpt>(mesh);
     }
     const auto done = handOn(test::documentOf(sculpt), wish);
     QVERIFY(!done);

@@ -4,7 +4,10 @@
 #include <QtTest/QtTest>
 
 #include <QByteArray>
+#include <QJsonDocument>
+#include <QJsonObject>
 #include <QProcess>
+#include <filesystem>
 
 namespace juvenor::test {
 
@@ -24,6 +27,16 @@ inline QByteArray node(const QString& script, const QStringList& arguments) {
   const QByteArray problems = process.readAllStandardError();
   if (!problems.isEmpty()) qWarning("%s", problems.constData());
   return process.readAllStandardOutput();
+}
+
+/// What the official glTF validator says of a file.
+inline QJsonObject validated(const std::filesystem::path& file) {
+  const QByteArray out = node(
+      "const v=require('gltf-validator'),fs=require('fs');"
+      "v.validateBytes(new Uint8Array(fs.readFileSync(process.argv[1])),{maxIssues:50})"
+      ".then(r=>console.log(JSON.stringify(r.issues)));",
+      {QString::fromStdString(file.string())});
+  return QJsonDocument::fromJson(out).object();
 }
 
 }  // namespace juvenor::test

@@ -24,15 +24,7 @@ namespace juvenor {
 namespace {
 
 using test::node;
-
-QJsonObject validated(const std::filesystem::path& file) {
-  const QByteArray out = node(
-      "const v=require('gltf-validator'),fs=require('fs');"
-      "v.validateBytes(new Uint8Array(fs.readFileSync(process.argv[1])),{maxIssues:50})"
-      ".then(r=>console.log(JSON.stringify(r.issues)));",
-      {QString::fromStdString(file.string())});
-  return QJsonDocument::fromJson(out).object();
-}
+using test::validated;
 
 // The scan as the npm package ships it: positions and triangles.
 Sculpt bunny() {

@@ -1,0 +1,57 @@
+// What a mesh wears when it leaves: pictures by the metallic–roughness model of glTF 2.0, and what stands
+// around it when that is wished for.
+#pragma once
+
+#include <array>
+#include <string>
+#include <vector>
+
+#include "core/vec.h"
+
+namespace juvenor {
+
+/// A picture in the file, or beside it where it has no bytes.
+struct MaterialPicture {
+  std::string name;   ///< of the file, or what it is called inside
+  std::string bytes;  ///< of a PNG file
+};
+
+/// Which picture shows what, by number; −1: none.
+struct Material {
+  std::string name;
+  int baseColor = -1;              ///< sRGB-encoded
+  int metallicRoughness = -1;      ///< roughness in green, metal in blue
+  int normal = -1;                 ///< tangent space, green up
+  int occlusion = -1;              ///< in red; 1 is open
+  int roughness = -1, metal = -1;  ///< each in a picture of its own, for formats that have them so
+};
+
+/// A camera as glTF has them: it looks along −z of its own axes.
+struct HandedCamera {
+  Eigen::Matrix4f pose = Eigen::Matrix4f::Identity();  ///< from its axes to the mesh's
+  float fieldOfView = 0.5f;                            ///< radians, over the height
+  float halfHeight = 0;                                ///< above 0: parallel, scene units
+  float aspect = 1;
+  float nearest = 0.1f, farthest = 100;  ///< scene units
+};
+/// A lamp far away (KHR_lights_punctual).
+struct HandedLamp {
+  std::string name;
+  Vec3 toward = Vec3::UnitZ();  ///< from the mesh to it
+  Vec3 color = Vec3::Ones();    ///< linear, its largest 1
+  float lux = 1;
+};
+
+struct MaterialSet {
+  std::vector<MaterialPicture> pictures;
+  std::vector<Material> materials;
+  std::vector<uint32_t> polygonMaterial;  ///< one for each polygon
+  std::vector<Vec2> tileOrigin;           ///< of each material: its tile's lower left corner
+  /// Of each triangle's corners (each_triangle.h): direction, and the side of the bitangent with v going up;
+  /// empty: none.
+  std::vector<std::array<Eigen::Vector4f, 3>> tangents;
+  std::vector<HandedCamera> cameras;
+  std::vector<HandedLamp> lamps;
+};
+
+}  // namespace juvenor

@@ -1,0 +1,63 @@
+#include "core/textures/bake_ground.h"
+
+#include <cmath>
+
+#include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/composite.h"
+#include "core/textures/tangents.h"
+
+namespace juvenor {
+namespace {
+
+float highestRelief(const Document& document, const ScalarField& relief) {
+  int most = 0;
+  for (size_t c = 0; c < relief.chunkCount(); ++c)
+    if (const auto& chunk = relief.chunk(c))
+      for (const uint16_t v : chunk->plane[0]) most = std::max(most, std::abs(int{v} - int{kLevel}));
+  return static_cast<float>(most) * document.reliefStep * document.placement.millimetres;
+}
+
+Outcome placeOnMesh(const Document& document, const WornBy& by, BakeGround& ground,
+                    const Progress& progress) {
+  auto worn = wornMesh(*by.mesh, by.uvSet, by.placement.value_or(document.placement), document, progress);
+  if (!worn) return worn.error();
+  ground.worn = std::move(*worn);
+  auto rays = document.maps->rays(progress);
+  if (!rays) return rays.error();
+  ground.reach = by.reach.value_or(measuredReach(ground.worn, **rays));
+  ground.places =
+      placesOnMesh(ground.worn, OntoMesh(document, ground.worn, *rays, ground.reach), *document.surface);
+  return Done{};
+}
+
+}  // namespace
+
+MapInput BakeGround::input(NormalsFrom normals, bool greenUp) const {
+  return {document, &stack, &skin, &worn, normals, greenUp};
+}
+
+Result<std::unique_ptr<BakeGround>> bakeGround(const Document& document, const WornBy& by, bool tangents,
+                                               const Progress& progress) {
+  auto out = std::make_unique<BakeGround>();
+  out->document = &document;
+  auto stack = prepared(document.layers, *document.maps, progress);
+  if (!stack) return stack.error();
+  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
+  out->stack = linked(std::move(*stack), document.bare, document.surface->size());
+  out->skin = skinOf(out->stack, document.surface->size(), document.bare);
+  if (by.mesh) {
+    if (const Outcome ok = placeOnMesh(document, by, *out, progress); !ok) return ok.error();
+  } else {
+    auto layout = skinLayout(document, progress);
+    if (!layout) return layout.error();
+    out->worn = wornSculpt(document, by.uvSet);
+    out->places = placesOnSculpt(out->worn, std::move(*layout), *document.surface);
+  }
+  if (tangents) out->worn.tangents = tangentsOf(out->worn);
+  out->heightRange =
+      highestRelief(document, out->skin.get<Channel::Relief>()) + out->reach * document.placement.millimetres;
+  if (!(out->heightRange > 0)) out->heightRange = 1;
+  return out;
+}
+
+}  // namespace juvenor
