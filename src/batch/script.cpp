@@ -4,6 +4,7 @@
 
 #include "batch/script_graft.h"
 #include "batch/script_lookup.h"
+#include "batch/script_maps.h"
 #include "batch/script_moments.h"
 #include "batch/script_skin.h"
 #include "batch/script_slide.h"
@@ -216,6 +217,7 @@ std::vector<const ScriptCommand*> scriptCommands() {
   for (const ScriptCommand& c : kPlainCommands) out.push_back(&c);
   for (const ScriptCommand& c : skinCommands()) out.push_back(&c);
   for (const ScriptCommand& c : slideCommands()) out.push_back(&c);
+  for (const ScriptCommand& c : mapCommands()) out.push_back(&c);
   for (const ScriptCommand& c : momentCommands()) out.push_back(&c);
   for (const ScriptCommand& c : graftCommands()) out.push_back(&c);
   return out;

@@ -48,6 +48,14 @@ Result<PicturePointer> decodePicture(std::string bytes, const std::string& name)
 /// The same from a file on disk.
 Result<PicturePointer> readPicture(const std::filesystem::path& path);
 
+/// Numbers as a file has them: whole ones as 0…1, floats as they are; nothing is done about colours.
+struct RawPicture {
+  int width = 0, height = 0, planes = 1;  ///< four planes at most
+  bool floats = false;
+  std::vector<float> values;  ///< row by row from the top
+};
+Result<RawPicture> decodeRaw(std::string bytes, const std::string& name);
+
 /// Mean colour (averaged in linear light) of the pixels within a square of `width` pixels around a place in
 /// pixels; transparent ones count by their alpha.
 EncodedColor meanColor(const PictureData& picture, float x, float y, int width);

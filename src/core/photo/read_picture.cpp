@@ -98,13 +98,8 @@ ColorProfile profileIn(const OIIO::ImageSpec& spec) {
                       spec.nchannels < 3);
 }
 
-}  // namespace
-
-std::vector<std::string> readablePictureEndings() {
-  return {"png", "jpg", "jpeg", "tif", "tiff", "exr", "webp"};
-}
-
-Result<PicturePointer> decodePicture(std::string bytes, const std::string& name) {
+// The pixels of a file as they are in it.
+Result<OIIO::ImageBuf> openedImage(std::string& bytes, const std::string& name) {
   const std::string ending = endingOf(bytes);
   if (ending.empty())
     return Error{"is no picture this program reads; PNG, JPEG, TIFF, EXR and WebP are", name};
@@ -122,16 +117,47 @@ Result<PicturePointer> decodePicture(std::string bytes, const std::string& name)
                  name};
   OIIO::ImageBuf image(spec);
   const bool whole = input->read_image(0, 0, 0, spec.nchannels, spec.format, image.localpixels());
-  if (!whole || spec.width < 1 || spec.height < 1) {
+  if (!whole || spec.width < 1 || spec.height < 1)
     return Error{fmt::format("is damaged ({})", input->geterror()), name};
-  }
+  return image;
+}
+
+}  // namespace
+
+Result<RawPicture> decodeRaw(std::string bytes, const std::string& name) {
+  auto image = openedImage(bytes, name);
+  if (!image) return image.error();
+  const OIIO::ImageSpec& spec = image->spec();
+  RawPicture out{spec.width, spec.height, std::min(4, spec.nchannels), spec.format.is_floating_point(), {}};
+  out.values.resize(static_cast<size_t>(out.width) * static_cast<size_t>(out.height) *
+                    static_cast<size_t>(out.planes));
+  const size_t row = static_cast<size_t>(out.width) * static_cast<size_t>(out.planes);
+  parallel(
+      static_cast<size_t>(out.height),
+      [&](size_t y) {
+        const int top = image->ybegin() + static_cast<int>(y);
+        image->get_pixels(OIIO::ROI(image->xbegin(), image->xend(), top, top + 1, 0, 1, 0, out.planes),
+                          OIIO::TypeDesc::FLOAT, &out.values[y * row]);
+      },
+      16);
+  return out;
+}
+
+std::vector<std::string> readablePictureEndings() {
+  return {"png", "jpg", "jpeg", "tif", "tiff", "exr", "webp"};
+}
+
+Result<PicturePointer> decodePicture(std::string bytes, const std::string& name) {
+  const auto opened = openedImage(bytes, name);
+  if (!opened) return opened.error();
+  const OIIO::ImageSpec& spec = opened->spec();
   // turning upright copies, which a large picture that stands right can do without
   const bool stands = spec.get_int_attribute("Orientation", 1) == 1;
-  const OIIO::ImageBuf upright = stands ? std::move(image) : OIIO::ImageBufAlgo::reorient(image);
+  const OIIO::ImageBuf upright = stands ? *opened : OIIO::ImageBufAlgo::reorient(*opened);
   auto out = std::make_shared<PictureData>();
   out->width = upright.spec().width;
   out->height = upright.spec().height;
-  const bool linear = ending == ".exr" || spec.get_string_attribute("oiio:ColorSpace") == "Linear";
+  const bool linear = endingOf(bytes) == ".exr" || spec.get_string_attribute("oiio:ColorSpace") == "Linear";
   const ColorProfile profile = linear ? ColorProfile() : profileIn(spec);
   if (profile.damaged()) out->note = "its colour profile is damaged; its colours are taken for sRGB";
   PixelRows(upright, linear, profile).into(*out, spec.format.basesize() > 1);

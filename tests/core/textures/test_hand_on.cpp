@@ -185,7 +185,8 @@ class TestHandOn : public QObject {
       for (const std::string& name : filesIn(folder / "maps")) {
         const auto in = OIIO::ImageInput::open((folder / ("maps/" + name)).string());
         std::vector<uint8_t> values(64 * 64 * 4);
-        QVERIFY2(in && in->read_image(0, 0, 0, in->spec().nchannels, OIIO::TypeDesc::UINT8, values.data()), name.c_str());
+        QVERIFY2(in && in->read_image(0, 0, 0, in->spec().nchannels, OIIO::TypeDesc::UINT8, values.data()),
+                 name.c_str());
       }
     }
     QFAIL("it never came to its end");

@@ -1,0 +1,312 @@
+#include "core/textures/bring_maps.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <set>
+
+#include "core/document/edits/edits.h"
+#include "core/files.h"
+#include "core/json_fields.h"
+#include "core/layers/sources/painted.h"
+#include "core/parallel.h"
+#include "core/textures/map_pyramid.h"
+#include "core/textures/sample_places.h"
+#include "core/textures/tangents.h"
+#include "core/textures/uv_layout.h"
+
+namespace juvenor {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr std::array<std::string_view, 7> kKeys{"colour", "gloss",  "roughness", "metal",
+                                                "height", "normal", "mask"};
+
+Result<MapPyramid> pyramidOf(const BroughtMap& map, const MapSource& source) {
+  std::string bytes = source.bytes;
+  if (bytes.empty()) {
+    auto read = readBytes(source.file);
+    if (!read) return read.error();
+    bytes = std::move(*read);
+  }
+  if (map.as == BringAs::Colour) {
+    const auto picture = decodePicture(std::move(bytes), source.name);
+    if (!picture) return picture.error();
+    return MapPyramid(**picture);
+  }
+  auto raw = decodeRaw(std::move(bytes), source.name);
+  if (!raw) return raw.error();
+  const int needed = map.as == BringAs::Normal ? 3 : map.plane + 1;
+  if (raw->planes < needed)
+    return Error{fmt::format("holds {} values a pixel, {} are needed", raw->planes, needed), source.name};
+  if (map.as == BringAs::Height && !raw->floats)
+    for (float& v : raw->values) v = (2 * v - 1) * map.heightRange;
+  return MapPyramid(std::move(*raw));
+}
+
+// What a map says of each sample: the mean over its places, and over how many tiles cover it.
+struct Told {
+  std::vector<MapPyramid::Values> values;
+  std::vector<uint8_t> places;  // 0: nothing is said
+  int pixels = 1;               // of the largest picture's edge
+};
+
+Result<Told> toldBy(const BroughtMap& map, const SamplePlaces& places, size_t samples,
+                    const Progress& progress) {
+  Told out{std::vector<MapPyramid::Values>(samples, MapPyramid::Values{}), std::vector<uint8_t>(samples, 0)};
+  float done = 0;
+  for (const auto& [tile, source] : map.tiles) {
+    if (!report(progress, done++ / static_cast<float>(map.tiles.size()))) return cancelledError();
+    const auto pyramid = pyramidOf(map, source);
+    if (!pyramid) return pyramid.error();
+    out.pixels = std::max({out.pixels, pyramid->width(), pyramid->height()});
+    const float texel = 1 / static_cast<float>(std::min(pyramid->width(), pyramid->height()));
+    const Vec2 origin(static_cast<float>((tile - 1001) % 10), static_cast<float>((tile - 1001) / 10));
+    parallel(samples, [&](size_t s) {
+      for (uint32_t i = places.start[s]; i < places.start[s + 1]; ++i) {
+        const SamplePlace& p = places.places[i];
+        if (tileOf(p.uv) != tile) continue;
+        const auto value = pyramid->at(askedAt(p, texel) - origin, p.along, p.across);
+        for (size_t c = 0; c < 4; ++c) out.values[s][c] += value[c];
+        ++out.places[s];
+      }
+    });
+  }
+  parallel(samples, [&](size_t s) {
+    for (float& v : out.values[s])
+      if (out.places[s] > 0) v /= out.places[s];
+  });
+  return out;
+}
+
+// Sets the samples of a field that are told of; `valueOf(values)` is what they hold then.
+template <int Planes, class ValueOf>
+void put(Field<Planes>& field, const Told& told, ValueOf valueOf) {
+  field.makeRoom();
+  parallel(
+      field.chunkCount(),
+      [&](size_t c) {
+        const size_t begin = c * kChunkSize, end = std::min(field.size(), begin + kChunkSize);
+        if (std::none_of(told.places.begin() + static_cast<std::ptrdiff_t>(begin),
+                         told.places.begin() + static_cast<std::ptrdiff_t>(end),
+                         [](uint8_t n) { return n > 0; }))
+          return;
+        auto chunk = field.writable(c);
+        for (size_t s = begin; s < end; ++s) {
+          if (told.places[s] == 0) continue;
+          const auto value = valueOf(s);
+          for (size_t p = 0; p < Planes; ++p) chunk->plane[p][s - begin] = value[p];
+        }
+        field.setChunk(c, std::move(chunk));
+      },
+      1);
+}
+
+std::array<uint16_t, 4> encodedColor(const MapPyramid::Values& v) {
+  const float alpha = std::clamp(v[3], 0.f, 1.f);
+  if (!(alpha > 0)) return {};
+  const auto plane = [&](size_t c) { return to16(alpha * encodeSrgb(std::clamp(v[c] / alpha, 0.f, 1.f))); };
+  return {plane(0), plane(1), plane(2), to16(alpha)};
+}
+
+class Bringing {
+ public:
+  Bringing(const Document& document, const SamplePlaces& places)
+      : document_(document), places_(places), fields_(document.surface->size()) {}
+
+  Outcome take(const BroughtMap& map, const Progress& progress) {
+    if (map.plane < 0 || map.plane > 3)
+      return Error{fmt::format("a picture has no value number {}", map.plane)};
+    const auto told = toldBy(map, places_, document_.surface->size(), progress);
+    if (!told) return told.error();
+    pixels_ = std::max(pixels_, told->pixels);
+    const auto plane = static_cast<size_t>(map.plane);
+    const auto covered = [&](bool turned) {
+      return [&, turned](size_t s) {
+        const float v = std::clamp(told->values[s][plane], 0.f, 1.f);
+        return std::array<uint16_t, 2>{to16(turned ? 1 - v : v), 65535};
+      };
+    };
+    switch (map.as) {
+      case BringAs::Colour:
+        put(fields_.color(), *told, [&](size_t s) { return encodedColor(told->values[s]); });
+        break;
+      case BringAs::Gloss:
+      case BringAs::Roughness:
+        put(fields_.get<Channel::Gloss>(), *told, covered(map.as == BringAs::Roughness));
+        break;
+      case BringAs::Metal:
+        put(fields_.get<Channel::Metal>(), *told, covered(false));
+        break;
+      case BringAs::Height:
+        put(fields_.get<Channel::Relief>(), *told, [&](size_t s) {
+          return std::array<uint16_t, 1>{
+              height16(told->values[s][plane] / document_.placement.millimetres, document_.reliefStep)};
+        });
+        break;
+      case BringAs::Normal:
+        takeNormals(*told, map.greenUp);
+        break;
+      case BringAs::Mask:
+        mask_ = openMask(document_.surface->size());
+        put(*mask_, *told, [&](size_t s) {
+          return std::array<uint16_t, 1>{to16(std::clamp(told->values[s][plane], 0.f, 1.f))};
+        });
+        break;
+    }
+    for (size_t s = 0; s < told->places.size(); ++s)
+      bare_ += told->places[s] == 0 && map.as == BringAs::Colour;
+    return Done{};
+  }
+  ChannelFields fields() && { return std::move(fields_); }
+  std::optional<ScalarField> mask() && { return std::move(mask_); }
+  size_t bare() const { return bare_; }
+  int pixels() const { return pixels_; }
+
+ private:
+  void takeNormals(const Told& told, bool greenUp) {
+    const Surface& surface = *document_.surface;
+    std::vector<Vec3> slopes(surface.size(), Vec3::Zero());
+    parallel(slopes.size(), [&](size_t s) {
+      if (told.places[s] == 0) return;
+      const SamplePlace& place = places_.places[places_.start[s]];
+      const auto& v = told.values[s];
+      const Vec3 n(2 * v[0] - 1, (greenUp ? 1.f : -1.f) * (2 * v[1] - 1), 2 * v[2] - 1);
+      if (!(n.z() > 0.02f)) return;
+      const Vec3& up = surface.normals[s];
+      const Vec3 tangent =
+          normalizedOr(place.tangent.head<3>() - up.dot(place.tangent.head<3>()) * up, Vec3::Zero());
+      slopes[s] = -(n.x() * tangent + n.y() * place.tangent.w() * up.cross(tangent)) / n.z();
+    });
+    const std::vector<float> heights = heightsOfSlopes(surface, *document_.maps->ladder(), slopes);
+    put(fields_.get<Channel::Relief>(), told,
+        [&](size_t s) { return std::array<uint16_t, 1>{height16(heights[s], document_.reliefStep)}; });
+  }
+
+  const Document& document_;
+  const SamplePlaces& places_;
+  ChannelFields fields_;
+  std::optional<ScalarField> mask_;
+  size_t bare_ = 0;
+  int pixels_ = 1;
+};
+
+Outcome checked(const Document& document, size_t uvSet, const std::vector<BroughtMap>& maps) {
+  if (document.sculpt->uvSets.empty()) return Error{"has no UVs", document.sculpt->name};
+  if (uvSet >= document.sculpt->uvSets.size())
+    return Error{fmt::format("has no UV set number {}", uvSet + 1), document.sculpt->name};
+  if (maps.empty()) return Error{"no map is chosen"};
+  std::set<Channel> channels;
+  for (const BroughtMap& m : maps) {
+    if (m.tiles.empty()) return Error{"a map has no picture"};
+    if (m.as == BringAs::Mask) continue;
+    const Channel c = m.as == BringAs::Colour                                ? Channel::Color
+                      : m.as == BringAs::Metal                               ? Channel::Metal
+                      : m.as == BringAs::Gloss || m.as == BringAs::Roughness ? Channel::Gloss
+                                                                             : Channel::Relief;
+    if (!channels.insert(c).second)
+      return Error{fmt::format("two maps would fill the {} of one layer", factsOf(c).label)};
+  }
+  return Done{};
+}
+
+}  // namespace
+
+std::string_view bringAsKey(BringAs as) {
+  return kKeys[static_cast<size_t>(as)];
+}
+
+std::optional<BringAs> bringAsFromKey(std::string_view key) {
+  const auto found = std::ranges::find(kKeys, key);
+  if (found == kKeys.end()) return std::nullopt;
+  return static_cast<BringAs>(found - kKeys.begin());
+}
+
+namespace {
+
+// The number of a tile in a file's name: four digits between dots before its ending.
+std::optional<int> tileInName(const std::string& stem) {
+  if (stem.size() < 6 || stem[stem.size() - 5] != '.') return std::nullopt;
+  int number = 0;
+  for (size_t i = stem.size() - 4; i < stem.size(); ++i) {
+    if (stem[i] < '0' || stem[i] > '9') return std::nullopt;
+    number = 10 * number + (stem[i] - '0');
+  }
+  return number >= 1001 ? std::optional(number) : std::nullopt;
+}
+
+}  // namespace
+
+std::map<int, MapSource> tilesBeside(const fs::path& file) {
+  const auto source = [](const fs::path& f) { return MapSource{f.string(), {}, f}; };
+  const std::string stem = file.stem().string();
+  if (!tileInName(stem)) return {{1001, source(file)}};
+  std::map<int, MapSource> out;
+  std::error_code ec;
+  const fs::path folder = file.has_parent_path() ? file.parent_path() : fs::path(".");
+  for (const auto& entry : fs::directory_iterator(folder, ec)) {
+    const std::string other = entry.path().stem().string();
+    const auto tile = tileInName(other);
+    if (tile && entry.path().extension() == file.extension() && other.size() == stem.size() &&
+        other.compare(0, other.size() - 4, stem, 0, stem.size() - 4) == 0)
+      out.emplace(*tile, source(entry.path()));
+  }
+  return out;
+}
+
+std::optional<float> heightRangeBeside(const fs::path& file) {
+  const std::string name = file.filename().string();
+  const size_t suffix = name.find("_height");
+  if (suffix == std::string::npos) return std::nullopt;
+  const auto bytes = readBytes(file.parent_path() / (name.substr(0, suffix) + "_maps.json"));
+  if (!bytes) return std::nullopt;
+  const nlohmann::json told = parsedOrNull(*bytes);
+  if (!told.is_object() || !told.contains("maps") || !told["maps"].is_array()) return std::nullopt;
+  for (const nlohmann::json& map : told["maps"])
+    if (map.is_object() && map.value("map", "") == "height" && map.contains("range mm") &&
+        map["range mm"].is_array() && map["range mm"].size() == 2 && map["range mm"][1].is_number())
+      return map["range mm"][1].get<float>();
+  return std::nullopt;
+}
+
+Result<Brought> withMaps(const Document& document, size_t uvSet, const std::vector<BroughtMap>& maps,
+                         const std::string& name, const Progress& progress) {
+  if (const Outcome sound = checked(document, uvSet, maps); !sound) return sound.error();
+  const auto layout = skinLayout(document, [&](float f) { return report(progress, 0.2f * f); });
+  if (!layout) return layout.error();
+  WornMesh worn = wornSculpt(document, uvSet);
+  const bool normals = std::ranges::any_of(maps, [](const BroughtMap& m) { return m.as == BringAs::Normal; });
+  if (normals) worn.tangents = tangentsOf(worn);
+  const SamplePlaces places = samplePlaces(*document.surface, worn, *layout);
+  Bringing bringing(document, places);
+  for (size_t m = 0; m < maps.size(); ++m) {
+    const auto part = [&](float f) {
+      return report(progress, 0.2f + 0.8f * (static_cast<float>(m) + f) / static_cast<float>(maps.size()));
+    };
+    if (const Outcome ok = bringing.take(maps[m], part); !ok) return ok.error();
+  }
+  Brought out;
+  out.bare = bringing.bare();
+  std::vector<float> widths;
+  for (const SamplePlace& p : places.places)
+    widths.push_back(2 * p.along.norm() * static_cast<float>(bringing.pixels()));
+  if (!widths.empty()) {
+    const auto middle = widths.begin() + static_cast<std::ptrdiff_t>(widths.size() / 2);
+    std::nth_element(widths.begin(), middle, widths.end());
+    out.texelsAPoint = *middle;
+    out.texelSpacing = document.surface->spacing / std::max(1e-6f, *middle);
+  }
+  std::optional<ScalarField> mask = std::move(bringing).mask();
+  out.document =
+      withSourceLayer(document, name, Stratum::Surface, paintedSource(std::move(bringing).fields()));
+  if (mask) {
+    const size_t at = placeOf(out.document, out.document.activeLayer);
+    auto layer = std::make_shared<Layer>(*out.document.layers[at]);
+    layer->mask = std::move(mask);
+    out.document.layers[at] = std::move(layer);
+  }
+  return out;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,110 @@
+#include "core/textures/map_pyramid.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/parallel.h"
+
+namespace juvenor {
+
+MapPyramid::MapPyramid(RawPicture picture) : planes_(picture.planes) {
+  levels_.push_back({picture.width, picture.height, std::move(picture.values)});
+  while (levels_.back().width > 1 || levels_.back().height > 1) halve();
+}
+
+MapPyramid::MapPyramid(const PictureData& picture) : planes_(4) {
+  Level first{picture.width, picture.height, {}};
+  const size_t count = static_cast<size_t>(picture.width) * static_cast<size_t>(picture.height);
+  first.values.resize(4 * count);
+  parallel(count, [&](size_t i) {
+    const Straight16 p = picture.straight(i);
+    const float alpha = from16(p.a);
+    float* to = &first.values[4 * i];
+    to[0] = alpha * decodeSrgb16(p.r);
+    to[1] = alpha * decodeSrgb16(p.g);
+    to[2] = alpha * decodeSrgb16(p.b);
+    to[3] = alpha;
+  });
+  levels_.push_back(std::move(first));
+  while (levels_.back().width > 1 || levels_.back().height > 1) halve();
+}
+
+void MapPyramid::halve() {
+  const Level& from = levels_.back();
+  Level to{(from.width + 1) / 2, (from.height + 1) / 2, {}};
+  const auto planes = static_cast<size_t>(planes_);
+  to.values.resize(static_cast<size_t>(to.width) * static_cast<size_t>(to.height) * planes);
+  parallel(
+      static_cast<size_t>(to.height),
+      [&](size_t y) {
+        for (int x = 0; x < to.width; ++x)
+          for (size_t c = 0; c < planes; ++c) {
+            float sum = 0;
+            for (int k = 0; k < 4; ++k) {
+              const int fx = std::min(from.width - 1, 2 * x + k % 2),
+                        fy = std::min(from.height - 1, 2 * static_cast<int>(y) + k / 2);
+              sum += from.values[(static_cast<size_t>(fy) * static_cast<size_t>(from.width) +
+                                  static_cast<size_t>(fx)) *
+                                     planes +
+                                 c];
+            }
+            to.values[(y * static_cast<size_t>(to.width) + static_cast<size_t>(x)) * planes + c] = sum / 4;
+          }
+      },
+      16);
+  levels_.push_back(std::move(to));
+}
+
+MapPyramid::Values MapPyramid::between(const Level& level, const Vec2& uv) const {
+  const float x = uv.x() * static_cast<float>(level.width) - 0.5f,
+              y = (1 - uv.y()) * static_cast<float>(level.height) - 0.5f;
+  const auto within = [](float v, int size) { return std::clamp(v, 0.f, static_cast<float>(size - 1)); };
+  const float cx = within(x, level.width), cy = within(y, level.height);
+  const auto left = static_cast<int>(cx), top = static_cast<int>(cy);
+  const float u = cx - static_cast<float>(left), v = cy - static_cast<float>(top);
+  const int right = std::min(left + 1, level.width - 1), bottom = std::min(top + 1, level.height - 1);
+  const auto texel = [&](int tx, int ty) {
+    return &level.values[(static_cast<size_t>(ty) * static_cast<size_t>(level.width) +
+                          static_cast<size_t>(tx)) *
+                         static_cast<size_t>(planes_)];
+  };
+  const float *a = texel(left, top), *b = texel(right, top), *c = texel(left, bottom),
+              *d = texel(right, bottom);
+  Values out{};
+  for (int p = 0; p < planes_; ++p)
+    out[static_cast<size_t>(p)] = (1 - v) * ((1 - u) * a[p] + u * b[p]) + v * ((1 - u) * c[p] + u * d[p]);
+  return out;
+}
+
+MapPyramid::Values MapPyramid::at(const Vec2& uv, const Vec2& along, float across) const {
+  // two looks across and as many along as the footprint is longer: the halves that are looked at are half as
+  // wide as it, so that little of what lies around comes in
+  constexpr int kMostTaps = 8, kAcross = 2;
+  const float texels = static_cast<float>(std::max(width(), height()));
+  const float longer = 2 * along.norm() * texels;
+  const float shorter = std::max({2 * across * texels, longer * kAcross / kMostTaps, 1e-6f});
+  const float level = std::log2(std::max(1.f, shorter / kAcross));
+  const int taps = shorter <= 1 && longer <= 1
+                       ? 1
+                       : std::clamp(static_cast<int>(std::lround(kAcross * longer / shorter)), 1, kMostTaps);
+  const int rows = shorter <= 1 ? 1 : kAcross;
+  const auto low = static_cast<size_t>(std::min(level, static_cast<float>(levels_.size() - 1)));
+  const size_t high = std::min(low + 1, levels_.size() - 1);
+  const float part = std::min(1.f, level - static_cast<float>(low));
+  const Vec2 sideways = longer > 0 ? Vec2(across / along.norm() * Vec2(-along.y(), along.x())) : Vec2(0, 0);
+  const auto place = [](int k, int count) {
+    return (2 * static_cast<float>(k) + 1) / static_cast<float>(count) - 1;
+  };
+  Values out{};
+  for (int r = 0; r < rows; ++r)
+    for (int k = 0; k < taps; ++k) {
+      const Vec2 at = uv + place(k, taps) * along + place(r, rows) * sideways;
+      const Values fine = between(levels_[low], at);
+      const Values coarse = part > 0 ? between(levels_[high], at) : fine;
+      for (size_t c = 0; c < 4; ++c)
+        out[c] += ((1 - part) * fine[c] + part * coarse[c]) / static_cast<float>(taps * rows);
+    }
+  return out;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,43 @@
+// A texture map and its halves, looked up over the footprint a point of the skin has in it (Williams 1983;
+// several looks along the longer way, as anisotropic filters have them by common practice). So a map finer
+// than the points gives each the mean of what lies around it, and a coarser one goes smoothly from texel to
+// texel.
+#pragma once
+
+#include <array>
+#include <vector>
+
+#include "core/photo/picture_data.h"
+#include "core/vec.h"
+
+namespace juvenor {
+
+class MapPyramid {
+ public:
+  using Values = std::array<float, 4>;
+
+  /// Numbers as they are.
+  explicit MapPyramid(RawPicture picture);
+  /// Colours in linear light, premultiplied by alpha; four planes.
+  explicit MapPyramid(const PictureData& picture);
+
+  int width() const { return levels_[0].width; }
+  int height() const { return levels_[0].height; }
+  int planes() const { return planes_; }
+  /// Around a place of the tile, 0…1 with v going up; what lies beyond its border is the border. `half`: half
+  /// a point's width along the way it is widest there and across, in the same units.
+  Values at(const Vec2& uv, const Vec2& along, float across) const;
+
+ private:
+  struct Level {
+    int width, height;
+    std::vector<float> values;
+  };
+  void halve();
+  Values between(const Level& level, const Vec2& uv) const;
+
+  int planes_;
+  std::vector<Level> levels_;
+};
+
+}  // namespace juvenor
