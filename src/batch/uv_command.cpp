@@ -9,6 +9,7 @@
 #include "core/json_fields.h"
 #include "core/sculpt/formats.h"
 #include "core/surface/build/placement.h"
+#include "core/textures/unwrap.h"
 #include "core/textures/uv_layout.h"
 
 namespace juvenor::batch {
@@ -80,6 +81,31 @@ Outcome uv(const fs::path& file, const std::string& set, int pixels) {
                    {"thin", perMm(layout->thin)},
                    {"middle", perMm(layout->middle)},
                    {"dense", perMm(layout->dense)}}}};
+  std::cout << textOf(out, 2) << "\n";
+  return Done{};
+}
+
+Outcome unwrap(const UnwrapCommand& said) {
+  if (isDocument(said.file)) return Error{"documents take UVs in the window only", said.file.string()};
+  if (said.out.empty()) return Error{"needs a file to write (-o)", said.file.string()};
+  if (const Outcome may = mayWrite(said.out, said.force); !may) return may;
+  auto sculpt = readSculpt(said.file);
+  if (!sculpt) return sculpt.error();
+  const auto hidden = hiddenAtVertices(*sculpt);
+  if (!hidden) return hidden.error();
+  UnwrapSetting setting;
+  setting.name = said.name;
+  setting.tiles = said.tiles;
+  setting.padding = said.padding;
+  auto done = unwrapped(*sculpt, setting, *hidden);
+  if (!done) return done.error();
+  const json out{{"islands", done->islands}, {"stretch", done->stretch}, {"filled", done->filled}};
+  // formats have room for one set: the new one comes first
+  sculpt->uvSets.insert(sculpt->uvSets.begin(), std::move(done->set));
+  VertexFinish finish;
+  finish.normals = sculpt->normals;
+  finish.colors = sculpt->colors;
+  if (const Outcome ok = writeSculpt(said.out, *sculpt, finish); !ok) return ok;
   std::cout << textOf(out, 2) << "\n";
   return Done{};
 }
