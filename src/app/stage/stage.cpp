@@ -66,8 +66,7 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
                                    "Strata lays them. Their settings are under "
                                    "Layer; Comb says which way they lie, Touch works on them by hand.")));
   pages_->addWidget(scrolled(photo_ = new PhotoPage(session_, easel)));
-  pages_->addWidget(
-      buildPlain(tr("Finish"), tr("Squint at the values; then File ▸ Export hands the colours on.")));
+  pages_->addWidget(scrolled(maps_ = new MapsPage(session_)));
   column->addWidget(pages_);
   // tones and ticks are of one sculpt's parts, however many another one has
   connect(&session_, &Session::opened, this, [this] { parts_->setRowCount(0); });
@@ -261,6 +260,7 @@ void Stage::refresh() {
   if (pages_->currentIndex() == kBaseStage) refreshParts();
   if (pages_->currentIndex() == kPigmentStage) pigment_->refresh();
   if (pages_->currentIndex() == kPhotoStage) photo_->refresh();
+  if (pages_->currentIndex() == kFinishStage) maps_->refresh();
 }
 
 void Stage::refreshParts() {

@@ -4,6 +4,7 @@
 
 #include <QWidget>
 
+#include "app/stage/maps_page.h"
 #include "app/stage/photo_page.h"
 #include "app/stage/pigment_page.h"
 
@@ -41,6 +42,7 @@ class Stage : public QWidget {
   void goTo(int stage);
   PigmentPage& pigment() { return *pigment_; }
   PhotoPage& photo() { return *photo_; }
+  MapsPage& maps() { return *maps_; }
 
  private:
   QWidget* buildBase();
@@ -57,6 +59,7 @@ class Stage : public QWidget {
   QStackedWidget* pages_;
   PigmentPage* pigment_;
   PhotoPage* photo_;
+  MapsPage* maps_;
   QTableWidget* parts_;
   std::vector<ChannelValues> tones_;  ///< what each part is filled with
   QLabel *shareBase_, *shareZones_, *placed_;

@@ -87,13 +87,12 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, const
       document.layers, [](const LayerPointer& l) { return l->source->channels().has(Channel::Relief); });
   relief_->setEnabled(any);
   grid->addWidget(relief_, row++, 1, 1, 2);
-  note_ = new QLabel;
-  note_->setWordWrap(true);
-  if (document.surface->size() > document.sculpt->vertices.size())
-    note_->setText(
-        tr("The surface was refined: colours between the vertices stay in the document, the file gets one "
-           "colour a vertex."));
-  grid->addWidget(note_, row++, 0, 1, 3);
+  points_ = new QCheckBox(tr("With the points that were added, as triangles"));
+  points_->setObjectName("all points");
+  points_->setToolTip(
+      tr("Else what was painted between the vertices stays in the document, or goes out as texture maps"));
+  points_->setEnabled(!document.refinements.empty());
+  grid->addWidget(points_, row++, 1, 1, 2);
   auto* buttons = new QDialogButtonBox;
   buttons->addButton(tr("Export"), QDialogButtonBox::AcceptRole)->setObjectName("export");
   buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
@@ -119,8 +118,8 @@ QString ExportDialog::file() const {
              : QDir(info.path()).filePath(info.completeBaseName() + "." + ending);
 }
 
-bool ExportDialog::withRelief() const {
-  return relief_->isChecked();
+ColouredSetting ExportDialog::setting() const {
+  return {.allPoints = points_->isChecked(), .withRelief = relief_->isChecked()};
 }
 
 void ExportDialog::browse() {

@@ -4,10 +4,9 @@
 #include <QDialog>
 #include <filesystem>
 
-#include "core/document/document.h"
+#include "core/export/refined_sculpt.h"
 
 class QCheckBox;
-class QLabel;
 class QLineEdit;
 
 namespace juvenor::app {
@@ -20,8 +19,8 @@ class ExportDialog : public QDialog {
                QWidget* parent);
   /// The chosen file, with the ending of the chosen format.
   QString file() const;
-  /// Whether a copy with the relief applied is wanted.
-  bool withRelief() const;
+  /// Whether a copy with the relief applied is wanted, and the points that were added.
+  ColouredSetting setting() const;
 
  private:
   void choose(int format);
@@ -30,8 +29,7 @@ class ExportDialog : public QDialog {
   int format_ = 0;
   QString suggested_;  ///< while nobody changed it
   QLineEdit* path_;
-  QCheckBox* relief_;
-  QLabel* note_;
+  QCheckBox *relief_, *points_;
 };
 
 }  // namespace juvenor::app

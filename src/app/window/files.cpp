@@ -20,7 +20,6 @@
 #include "app/window/export_dialog.h"
 #include "app/window/file_places.h"
 #include "app/window/main_window.h"
-#include "core/export/vertex_finish.h"
 #include "core/files.h"
 #include "core/json_fields.h"
 #include "core/photo/picture_file.h"
@@ -177,18 +176,15 @@ bool MainWindow::takeSculpt(const QString& file) {
   return true;
 }
 
-bool MainWindow::exportTo(const QString& file, bool withRelief) {
+bool MainWindow::exportTo(const QString& file, const ColouredSetting& setting) {
   session_->settleStrokes();
   const Document document = session_->document();
   const auto done = runJobFor<Done>(this, tr("Exporting …"), [&](const Progress& p) -> Outcome {
     const auto skin =
         skinOf(document.layers, *document.maps, document.bare, [&](float f) { return report(p, 0.3f * f); });
     if (!skin) return skin.error();
-    VertexFinish finish = finishOf(document, *skin);
-    if (!report(p, 0.4f)) return cancelledError();
-    if (!withRelief) return writeSculpt(pathOf(file), *document.sculpt, finish);
-    const Sculpt applied = withReliefApplied(document, *skin, finish);
-    return writeSculpt(pathOf(file), applied, finish);
+    return writeColoured(pathOf(file), document, *skin, setting,
+                         [&](float f) { return report(p, 0.3f + 0.4f * f); });
   });
   if (!done) {
     complain(done.error(), tr("“%1” was not exported.").arg(QFileInfo(file).fileName()));
@@ -235,7 +231,7 @@ void MainWindow::exportFile() {
   ExportDialog dialog(session_->document(), session_->title(), session_->path(), this);
   while (dialog.exec() == QDialog::Accepted)
     if (mayReplace(this, dialog.file())) {
-      exportTo(dialog.file(), dialog.withRelief());
+      exportTo(dialog.file(), dialog.setting());
       return;
     }
 }

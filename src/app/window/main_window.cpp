@@ -106,6 +106,7 @@ void MainWindow::buildLayout() {
   middle->addWidget(new Kit(*session_));
   side_ = new SideColumn(*session_, *easel_);
   middle->addWidget(side_);
+  connect(&side_->stage().maps(), &MapsPage::colouredWanted, this, &MainWindow::exportFile);
   middle->addWidget(easel_, 1);
   auto* right = new QWidget;
   right->setFixedWidth(286);

@@ -10,6 +10,7 @@
 #include "app/firstpage/first_page.h"
 #include "app/session/session.h"
 #include "app/side/side_column.h"
+#include "core/export/refined_sculpt.h"
 #include "demo/demo.h"
 
 class QLabel;
@@ -39,7 +40,7 @@ class MainWindow : public QMainWindow {
   /// The same with about `fine` points; `quick` of them serve until these are there, unless it is 0.
   bool openDemo(demo::Figure figure, size_t fine, size_t quick = 0);
   bool saveTo(const QString& file);
-  bool exportTo(const QString& file, bool withRelief = false);
+  bool exportTo(const QString& file, const ColouredSetting& setting = {});
   /// Plays strokes back from a file; a failure is told.
   bool replayFile(const QString& file);
   /// Puts a file among those used lately and says that it waits: other work came first.

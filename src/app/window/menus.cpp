@@ -7,6 +7,7 @@
 
 #include "app/recipes/recipe_book.h"
 #include "app/session/job.h"
+#include "app/session/stages.h"
 #include "app/style/style.h"
 #include "app/window/main_window.h"
 #include "app/window/placement_dialog.h"
@@ -47,6 +48,9 @@ void MainWindow::buildMenus() {
   add(file, tr("Save as …"), "Ctrl+Shift+S", [this] { saveAs(); });
   file->addSeparator();
   add(file, tr("Export coloured sculpt …"), "Ctrl+E", [this] { exportFile(); });
+  add(file, tr("Write texture maps …"), "", [this] {
+    if (session_->isOpen()) goToStage(*session_, kFinishStage);
+  });
   add(file, tr("Export picture of the view …"), "", [this] { exportPicture(); });
   file->addSeparator();
   add(file, tr("Close"), "Ctrl+W", [this] { closeWork(); });

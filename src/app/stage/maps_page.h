@@ -1,0 +1,69 @@
+// The Finish stage's Maps: which texture maps, for which mesh, how fine; what would go wrong is told before
+// it costs an hour.
+#pragma once
+
+#include <QWidget>
+#include <memory>
+
+#include "app/session/background.h"
+#include "app/session/session.h"
+#include "core/textures/hand_on.h"
+#include "core/textures/uv_layout.h"
+
+class QButtonGroup;
+class QCheckBox;
+class QLabel;
+class QPushButton;
+
+namespace juvenor::app {
+
+class MapList;
+class ValueSlider;
+
+class MapsPage : public QWidget {
+  Q_OBJECT
+ public:
+  explicit MapsPage(Session& session);
+  void refresh();
+  /// For a mesh in a file; an empty name: for the sculpt itself.
+  void wearBy(const QString& file);
+  /// Everything that is set, but where it goes.
+  HandOn wish() const;
+  /// Writes into a folder; asks before files there are replaced.
+  void write(const QString& folder);
+
+ signals:
+  /// The coloured sculpt is to be exported.
+  void colouredWanted();
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
+
+ private:
+  QWidget* buildFineness();
+  QWidget* buildWays();
+  void chooseMesh();
+  void chooseFolder();
+  void again();
+  /// Measures the layout, and makes the small pictures, where they are not of what is there.
+  void look();
+  void tell();
+  void start(HandOn wish);
+  int pixels() const;
+
+  Session& session_;
+  std::shared_ptr<const Sculpt> mesh_;  ///< another one; null: the sculpt
+  std::optional<UvLayout> layout_;      ///< of the one that is meant
+  const Sculpt* measured_ = nullptr;    ///< what it is of
+  std::optional<HandOn> last_;
+  QPushButton *for_, *write_, *again_;
+  QLabel *facts_, *warning_, *estimate_;
+  MapList* list_;
+  QButtonGroup *sizes_, *formats_, *meshes_;
+  ValueSlider *padding_, *looks_;
+  QCheckBox *whole_, *relief_, *down_;
+  Background reading_, looking_, work_;
+};
+
+}  // namespace juvenor::app
