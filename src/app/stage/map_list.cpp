@@ -12,7 +12,7 @@
 namespace juvenor::app {
 namespace {
 
-constexpr int kPictureSide = 28;
+constexpr int kPictureSide = 24, kDepthWide = 46;
 
 struct Offered {
   const char *text, *name, *tip;
@@ -97,6 +97,8 @@ MapList::MapList(QWidget* parent) : QWidget(parent) {
             .arg(tr(o.tip), QString::fromStdString(suffixOf(wishes[static_cast<size_t>(i)]))));
     row.picture->setFixedSize(kPictureSide, kPictureSide);
     row.picture->setToolTip(row.tick->toolTip());
+    row.depth->setProperty("narrow", true);
+    row.depth->setFixedWidth(kDepthWide);
     row.depth->setPopupMode(QToolButton::InstantPopup);
     row.depth->setObjectName(QString("depth ") + o.text);
     row.depth->setAccessibleName(tr("Depth of %1").arg(tr(o.name)));

@@ -38,6 +38,7 @@ QWidget* choiceRow(QButtonGroup* group, const QStringList& names, const QStringL
     b->setObjectName(name + " " + names[i]);
     b->setToolTip(tips.value(i));
     b->setCheckable(true);
+    b->setProperty("narrow", true);
     group->addButton(b, i);
     row->addWidget(b, 1);
   }
@@ -74,8 +75,8 @@ Result<std::vector<QImage>> previews(const Document& document, const Progress& p
     const auto map = texelMap(wish, (*ground)->input(NormalsFrom::Everything, true), progress);
     if (!map) return map.error();
     const MapToBake one{map->get(), roleOf(wish), planesOf(wish), MapDepth::Whole8, (*ground)->heightRange};
-    const auto baked = bakeTile({tiles.front(), kPreviewPixels, 1, kPadAll}, *(*ground)->places,
-                                std::span(&one, 1), progress);
+    const auto baked =
+        bakeTile({tiles.front(), kPreviewPixels, 4, 0}, *(*ground)->places, std::span(&one, 1), progress);
     if (!baked) return baked.error();
     out.push_back(imageOf(baked->maps[0]));
   }
@@ -180,7 +181,7 @@ QWidget* MapsPage::buildFineness() {
   sizes_ = new QButtonGroup(this);
   QStringList names, tips;
   for (const int size : kSizes) {
-    names << tr("%1 K").arg(size / 1024);
+    names << tr("%1k").arg(size / 1024);
     tips << tr("%1 × %1 pixels").arg(size);
   }
   column->addWidget(choiceRow(sizes_, names, tips, "map size"));
@@ -329,6 +330,7 @@ void MapsPage::tell() {
   if (!laidOut) {
     facts_->clear();
     estimate_->clear();
+    warning_->show();
     warning_->setText(
         tr("The sculpt has no UVs: choose a mesh that has some, or make them with "
            "juvenor-batch unwrap before it is painted."));
@@ -344,6 +346,7 @@ void MapsPage::tell() {
   estimate_->setText(tr("Pictures: %1, up to %2 MB").arg(maps * tiles).arg(bytes / 1e6, 0, 'f', 0));
   if (!layout_) {
     facts_->setText(tr("Looking at the UVs …"));
+    warning_->hide();
     warning_->clear();
     return;
   }
@@ -366,6 +369,7 @@ void MapsPage::tell() {
   if (pixelsAPoint < 1)
     said << tr("Points are finer than pixels: at %1 pixels a side some detail is lost.").arg(side);
   warning_->setText(said.join(' '));
+  warning_->setVisible(!said.isEmpty());
 }
 
 HandOn MapsPage::wish() const {
