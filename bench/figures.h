@@ -52,6 +52,7 @@ void benchFiles();
 void benchOpening();
 void benchMemory();
 void benchPhotos();
+void benchTextures();
 void benchGrafts();
 
 }  // namespace juvenor::bench

@@ -83,7 +83,7 @@ void fromNothing(size_t points) {
         const History made(*demo::dressed(demo::Figure::Ferryman, sculpt, *buildSurface(*sculpt)), "Demo");
         const std::vector<StepPointer> steps(made.steps().begin(), made.steps().end());
         (void)saveAs(file, steps, steps.front()->id);
-        const auto opened = app::openedAndPrepared(file, {});
+        const auto opened = app::openedAndPrepared(file, {}, size_t{2} << 30);
         return opened->steps[opened->current]->document;
       },
       2);

@@ -5,6 +5,7 @@
 #include <QTemporaryDir>
 
 #include "app/stage/maps_page.h"
+#include "core/layers/composite/composite.h"
 #include "core/photo/picture_data.h"
 #include "driven_window.h"
 
@@ -101,6 +102,30 @@ class TestMapsWindow : public QObject {
           return now && (*now)->pixels[512 * 1024 + 512] == 0xffffffffu;
         }(),
         30'000);
+  }
+  void whatWentOutIsBroughtBack() {
+    const QTemporaryDir folder;
+    Maps w(sheet(40));
+    w.session().apply(withFillLayer(w.document(), "Fill", Stratum::Flesh, {0.5f, 0.25f, 0.125f}),
+                      "Add layer");
+    w.tickAlone({"map colour", "map roughness"});
+    w.click("map size 1k");
+    w.page().write(folder.path());
+    QTRY_VERIFY_WITH_TIMEOUT(w.written(), 30'000);
+    const QString name = folder.path() + "/" + w.session().title();
+    w.window.undo();
+    w.page().bring({name + "_colour.png", name + "_roughness.png"});
+    QCOMPARE(w.document().layers.size(), size_t{1});
+    const auto skin = skinOf(w.document().layers, *w.document().maps, w.document().bare);
+    QVERIFY(skin);
+    for (size_t s = 0; s < skin->size(); s += 7) {
+      const EncodedColor c = straight(colorAt(skin->color(), s));
+      QVERIFY(std::abs(c.r - 0.5f) < 0.01f && std::abs(c.b - 0.125f) < 0.01f);
+    }
+    QCOMPARE(w.session().history().steps().back()->name, std::string("Bring maps"));
+    // what is no picture leaves everything as it is
+    w.page().bring({name + "_maps.json"});
+    QCOMPARE(w.document().layers.size(), size_t{1});
   }
   void whatIsThereIsAskedAbout() {
     const QTemporaryDir folder;

@@ -15,9 +15,11 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
+#include "app/session/job.h"
 #include "app/stage/map_list.h"
 #include "app/style/style.h"
 #include "core/sculpt/formats.h"
+#include "core/textures/bring_maps.h"
 
 namespace juvenor::app {
 namespace {
@@ -150,6 +152,13 @@ MapsPage::MapsPage(Session& session) : session_(session) {
     again_->setVisible(fraction < 0);
   });
   connect(cancel, &QPushButton::clicked, &work_, [this] { work_.cancel(); });
+  auto* bringing = new QPushButton(tr("Bring maps …"));
+  bringing->setObjectName("bring maps");
+  bringing->setToolTip(
+      tr("Texture maps for the sculpt's UVs as a painted layer: colour, roughness, normal, height … by the "
+         "names of their files; all tiles of a set come along"));
+  column->addWidget(bringing);
+  connect(bringing, &QPushButton::clicked, this, &MapsPage::chooseMaps);
   auto* coloured = new QPushButton(tr("Coloured sculpt …"));
   coloured->setObjectName("coloured sculpt");
   coloured->setToolTip(tr("The sculpt with a colour for each vertex: PLY, OBJ or GLB (Ctrl+E)"));
@@ -409,6 +418,47 @@ void MapsPage::again() {
   HandOn wanted = *last_;
   wanted.force = true;
   start(std::move(wanted));
+}
+
+void MapsPage::chooseMaps() {
+  QSettings settings;
+  const QStringList files =
+      QFileDialog::getOpenFileNames(this, tr("Texture maps"), settings.value("maps folder").toString(),
+                                    tr("Pictures (*.png *.tif *.tiff *.exr *.jpg *.jpeg *.webp)"));
+  if (!files.isEmpty()) bring(files);
+}
+
+void MapsPage::bring(const QStringList& files) {
+  if (!session_.isOpen()) return;
+  session_.settleStrokes();
+  std::map<BringAs, BroughtMap> maps;
+  for (const QString& file : files) {
+    const std::filesystem::path path = file.toStdString();
+    BroughtMap map;
+    map.as = bringAsByName(path.filename().string());
+    map.tiles = tilesBeside(path);
+    map.heightRange = heightRangeBeside(path).value_or(1.f);
+    map.greenUp = !down_->isChecked();
+    maps.emplace(map.as, std::move(map));
+  }
+  std::vector<BroughtMap> list;
+  for (auto& [as, map] : maps) list.push_back(std::move(map));
+  const QString name = QFileInfo(files.front()).completeBaseName();
+  const Document document = session_.document();
+  const auto brought = runJobFor<Brought>(window(), tr("Bringing the maps …"), [&](const Progress& p) {
+    return withMaps(document, 0, list, name.toStdString(), p);
+  });
+  if (!brought) return session_.tell(brought.error());
+  session_.apply(brought->document, "Bring maps");
+  QString said = tr("Brought maps: %1, as one layer.").arg(list.size());
+  const double mm = static_cast<double>(document.placement.millimetres);
+  if (brought->texelsAPoint > 1.5f)
+    said +=
+        " " + tr("Their texels are %1 times finer than the points: Add points down to %2 mm keeps them all.")
+                  .arg(static_cast<double>(brought->texelsAPoint), 0, 'f', 1)
+                  .arg(static_cast<double>(brought->texelSpacing) * mm, 0, 'g', 2);
+  if (brought->bare > 0) said += " " + tr("Points no tile covers: %1.").arg(shortCount(brought->bare));
+  session_.say(said);
 }
 
 void MapsPage::start(HandOn wanted) {

@@ -29,6 +29,9 @@ class MapsPage : public QWidget {
   void wearBy(const QString& file);
   /// Everything that is set, but where it goes.
   HandOn wish() const;
+  /// Maps in files become one painted layer; what each is follows from its name. Other tiles beside them come
+  /// too.
+  void bring(const QStringList& files);
   /// Writes into a folder; asks before files there are replaced.
   void write(const QString& folder);
 
@@ -46,6 +49,7 @@ class MapsPage : public QWidget {
   void chooseMesh();
   void chooseFolder();
   void again();
+  void chooseMaps();
   /// Measures the layout, and makes the small pictures, where they are not of what is there.
   void look();
   void tell();

@@ -223,6 +223,31 @@ std::optional<BringAs> bringAsFromKey(std::string_view key) {
   return static_cast<BringAs>(found - kKeys.begin());
 }
 
+BringAs bringAsByName(std::string_view fileName) {
+  std::string name;
+  for (const char c : fileName) name += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  constexpr std::pair<std::string_view, BringAs> kWords[] = {
+      {"normal", BringAs::Normal},   {"_nrm", BringAs::Normal},  {"_nor", BringAs::Normal},
+      {"rough", BringAs::Roughness}, {"gloss", BringAs::Gloss},  {"metal", BringAs::Metal},
+      {"height", BringAs::Height},   {"displ", BringAs::Height}, {"bump", BringAs::Height},
+      {"relief", BringAs::Height},   {"mask", BringAs::Mask},    {"alpha", BringAs::Mask}};
+  // what stands last counts: a skin may be called Rough
+  BringAs out = BringAs::Colour;
+  size_t last = 0;
+  for (const auto& [word, as] : kWords) {
+    const size_t at = name.rfind(word);
+    if (at == std::string::npos || at + 1 <= last) continue;
+    last = at + 1;
+    out = as;
+  }
+  constexpr std::string_view kColors[] = {"colour", "color", "albedo", "diffuse", "basecol"};
+  for (const std::string_view word : kColors) {
+    const size_t at = name.rfind(word);
+    if (at != std::string::npos && at + 1 > last) out = BringAs::Colour;
+  }
+  return out;
+}
+
 namespace {
 
 // The number of a tile in a file's name: four digits between dots before its ending.

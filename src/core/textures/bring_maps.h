@@ -14,6 +14,11 @@ enum class BringAs : uint8_t { Colour, Gloss, Roughness, Metal, Height, Normal, 
 std::string_view bringAsKey(BringAs as);
 std::optional<BringAs> bringAsFromKey(std::string_view key);
 
+/// What a file's name says it holds, by the words that are common practice in names of maps ("_albedo",
+/// "rough",
+/// "_nrm" …); a colour where it says nothing.
+BringAs bringAsByName(std::string_view fileName);
+
 /// A picture of a tile, by its bytes or the file they are read from.
 struct MapSource {
   std::string name;

@@ -233,6 +233,18 @@ class TestBringMaps : public QObject {
                                                              .arg(d.surface->positions[s].z())));
     }
   }
+  void namesSayWhatMapsAre() {
+    const std::pair<const char*, BringAs> known[] = {{"keeper_colour.1001.png", BringAs::Colour},
+                                                     {"Head_Roughness.tif", BringAs::Roughness},
+                                                     {"head_NRM.png", BringAs::Normal},
+                                                     {"rough_skin_albedo.png", BringAs::Colour},
+                                                     {"x_metallic.png", BringAs::Metal},
+                                                     {"x_displacement.exr", BringAs::Height},
+                                                     {"gloss.png", BringAs::Gloss},
+                                                     {"photo.jpg", BringAs::Colour},
+                                                     {"lips_mask.png", BringAs::Mask}};
+    for (const auto& [name, as] : known) QVERIFY2(bringAsByName(name) == as, name);
+  }
   void whatIsNoMapIsTold_data() {
     QTest::addColumn<int>("what");
     QTest::addColumn<QString>("says");
