@@ -69,7 +69,8 @@ void enterStage(Session& session, int stage) {
       return session.say(Session::tr(
           "Photo: hang a photo before the eye, pin it to the skin, throw it or paint through it."));
     default:
-      return session.say(Session::tr("Finish: squint at the values, then write texture maps or a coloured sculpt."));
+      return session.say(
+          Session::tr("Finish: squint at the values, then write texture maps or a coloured sculpt."));
   }
 }
 

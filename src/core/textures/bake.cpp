@@ -30,7 +30,7 @@ MapPicture emptyPicture(const MapToBake& map, int pixels) {
 float kept(const MapToBake& map, size_t plane, float value) {
   const bool whole = map.depth == MapDepth::Whole8 || map.depth == MapDepth::Whole16;
   if (map.role == TextureRole::Height && whole) return 0.5f + 0.5f * value / map.heightRange;
-  if (map.role == TextureRole::Color && plane < 3 && whole) return encodeSrgb(std::clamp(value, 0.f, 1.f));
+  if (map.role == TextureRole::Color && plane < 3 && whole) return from16(encodeSrgb16(value));
   if (map.role == TextureRole::Id && plane < 3 && !whole) return decodeSrgb(value);
   return value;
 }

@@ -71,6 +71,25 @@ Vec2 weightsIn(const Surface& before, uint32_t parent, const Origin& origin, con
   return {left, std::clamp(v, 0.f, 1.f - left)};
 }
 
+// Which triangle of the sculpt each of its surface is, where no points were added: those whose corners are
+// three samples, by their lowest, as the surface has them.
+std::vector<uint32_t> sculptTriangles(const Sculpt& sculpt, const Surface& surface) {
+  std::vector<uint32_t> lowest(triangleCount(sculpt));
+  eachTriangle(sculpt, [&](size_t t, size_t p, const Triangle& places) {
+    Triangle s;
+    for (size_t k = 0; k < 3; ++k)
+      s[k] = surface.sampleOfVertex[sculpt.corners[sculpt.polygonStart[p] + places[k]]];
+    lowest[t] = s[0] == s[1] || s[1] == s[2] || s[2] == s[0] ? kNone : std::min({s[0], s[1], s[2]});
+  });
+  std::vector<uint32_t> start(surface.size() + 1, 0), out(surface.triangles.size());
+  for (const uint32_t s : lowest)
+    if (s != kNone) ++start[s + 1];
+  for (size_t s = 0; s < surface.size(); ++s) start[s + 1] += start[s];
+  for (uint32_t t = 0; t < lowest.size(); ++t)
+    if (lowest[t] != kNone) out[start[lowest[t]]++] = t;
+  return out;
+}
+
 // The layout one refinement later.
 SkinLayout after(const SkinLayout& before, const Surface& surface, const Refined& refined) {
   SkinLayout out;
@@ -149,8 +168,7 @@ Result<WornMesh> wornMesh(const Sculpt& mesh, size_t uvSet, const Placement& pla
 Result<SkinLayout> skinLayout(const Document& document, const Progress& progress) {
   SkinLayout out;
   if (document.refinements.empty()) {
-    const auto built = buildSurface(*document.sculpt, progress, &out.sculptTriangle);
-    if (!built) return built.error();
+    out.sculptTriangle = sculptTriangles(*document.sculpt, *document.surface);
     return out;
   }
   const auto steps = static_cast<float>(document.refinements.size() + 1);

@@ -93,8 +93,10 @@ std::vector<std::array<Vec3, 3>> cornerNormals(const Surface& s, float crease) {
 }
 
 Growing start(const Surface& s, const Refinement& refinement) {
-  Growing g{{s.positions, s.parts, s.triangles, s.triangleParts}, std::vector<Origin>(s.size()),
-            std::vector<uint32_t>(s.triangles.size()), {}};
+  Growing g{{s.positions, s.parts, s.triangles, s.triangleParts},
+            std::vector<Origin>(s.size()),
+            std::vector<uint32_t>(s.triangles.size()),
+            {}};
   std::iota(g.parents.begin(), g.parents.end(), 0u);
   for (uint32_t i = 0; i < s.size(); ++i) g.origins[i] = {{i, i, i}, {1, 0, 0}};
   if (refinement.shape == RefineShape::Round) g.normals = cornerNormals(s, refinement.crease);

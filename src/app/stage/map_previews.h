@@ -1,0 +1,15 @@
+// Small pictures of what the maps of a document would hold.
+#pragma once
+
+#include <QImage>
+#include <vector>
+
+#include "core/document/document.h"
+
+namespace juvenor::app {
+
+/// One for each map that is offered, of the first tile of the sculpt's own layout; null where a surface map
+/// is not measured yet. Takes long: not on the window's thread.
+Result<std::vector<QImage>> previews(const Document& document, const Progress& progress);
+
+}  // namespace juvenor::app
