@@ -16,6 +16,7 @@
 #include "app/window/placement_dialog.h"
 #include "app/window/refine_dialog.h"
 #include "core/photo/picture_file.h"
+#include "core/textures/unwrap.h"
 #include "demo/demo.h"
 
 using namespace juvenor;
@@ -45,6 +46,24 @@ void keepWithPage(test::DrivenWindow& w, QWidget& page, const QString& file) {
 }
 
 // Pictures side by side.
+// The Finish stage's page over a keeper with UVs.
+QPixmap mapsOfKeeper() {
+  Sculpt sculpt = *demo::makeSculpt(demo::Figure::Keeper, 60'000);
+  sculpt.uvSets.push_back(unwrapped(sculpt, {})->set);
+  const auto shared = std::make_shared<const Sculpt>(std::move(sculpt));
+  test::DrivenWindow w(*shared);
+  w.window.resize(1280, 800);
+  w.session().take(History(*demo::dressed(demo::Figure::Keeper, shared, *buildSurface(*shared)), "Demo"),
+                   "river-keeper");
+  w.window.side().show(app::SideColumn::Page::Stage);
+  w.window.side().stage().goTo(app::kFinishStage);
+  w.settleFully();
+  auto* facts = w.window.findChild<QLabel*>("map facts");
+  for (int i = 0; i < 1000 && !facts->text().contains("px a mm"); ++i) QTest::qWait(20);
+  QTest::qWait(500);
+  return w.window.side().grab();
+}
+
 void keepBeside(const QList<QPixmap>& pictures, const QString& file) {
   int width = 0, height = 0;
   for (const QPixmap& p : pictures) {
@@ -434,8 +453,9 @@ int main(int argc, char** argv) {
   app::PlacementDialog stands(w.session().engine().rays(), w.document().placement, "mud-elder.obj",
                               &w.window);
   stands.show();
-  keepBeside({stands.grab(), points4, exporting}, folder.filePath("sculpt-dialogs.png"));
+  const QPixmap standing = stands.grab();
   stands.close();
+  keepBeside({standing, points4, exporting, mapsOfKeeper()}, folder.filePath("sculpt-dialogs.png"));
   app::KindCard kinds(&w.window);
   kinds.show();
   const auto pictures = kinds.findChildren<QToolButton*>();

@@ -182,7 +182,7 @@ QWidget* MapsPage::buildWays() {
   column->setSpacing(4);
   formats_ = new QButtonGroup(this);
   column->addWidget(choiceRow(
-      formats_, {"PNG", "TIFF", "EXR"},
+      formats_, {tr("PNG"), tr("TIFF"), tr("EXR")},
       {tr("8 or 16 bits"), tr("8 or 16 bits, or floats"), tr("Halves or floats, linear")}, "map format"));
   formats_->button(0)->setChecked(true);
   relief_ = new QCheckBox(tr("Normals of the relief alone"));
@@ -196,7 +196,7 @@ QWidget* MapsPage::buildWays() {
   column->addWidget(quietLabel(tr("The mesh along with them")));
   meshes_ = new QButtonGroup(this);
   column->addWidget(
-      choiceRow(meshes_, {tr("none"), "GLB", "OBJ"},
+      choiceRow(meshes_, {tr("none"), tr("GLB"), tr("OBJ")},
                 {tr("Pictures alone"), tr("One file with materials and pictures of 8 bits inside"),
                  tr("With a library of materials (MTL) that names the maps")},
                 "maps mesh"));

@@ -1,0 +1,138 @@
+// UV sets made by unwrapping: every polygon has a place in the tile, nothing lies on anything else (counted
+// by pixels), little is stretched, and islands keep their distance.
+#include <cmath>
+#include <random>
+
+#include "core/textures/cover_tiles.h"
+#include "core/textures/flatten.h"
+#include "core/textures/unwrap.h"
+#include "core/textures/uv_layout.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+namespace {
+
+Unwrapped unwrappedOrDie(const Sculpt& sculpt, const UnwrapSetting& setting = {}) {
+  auto out = unwrapped(sculpt, setting);
+  if (!out) qFatal("%s", out.error().message().c_str());
+  return std::move(*out);
+}
+
+// Bumps all over a ball, as sculpted skin has.
+Sculpt bumpy(int rings) {
+  Sculpt out = test::sphere(rings, 50);
+  for (Vec3& v : out.vertices) {
+    const Vec3 n = v.normalized();
+    v +=
+        (4 * std::sin(7 * n.x()) * std::cos(5 * n.y()) + 0.6f * std::sin(40 * n.z()) * std::sin(37 * n.y())) *
+        n;
+  }
+  return out;
+}
+
+Sculpt made(const QString& name) {
+  if (name == "plane") return test::plane(20, 10);
+  if (name == "ball") return test::sphere(60, 10);
+  if (name == "ring") return test::torus(40, 10, 3);
+  if (name == "tube") return test::cylinder(40, 3, 20);
+  if (name == "box") return test::box(12, Vec3(3, 5, 8));
+  if (name == "bumpy ball") return bumpy(90);
+  if (name == "parts") return test::together(test::sphere(30, 10), test::torus(30, 20, 2));
+  if (name == "soup") return test::soup(test::sphere(30, 10));
+  return test::oddities(5);
+}
+
+}  // namespace
+
+class TestUnwrap : public QObject {
+  Q_OBJECT
+ private slots:
+  void liesFlatAndApart_data() {
+    QTest::addColumn<float>("mostStretch");
+    QTest::addColumn<float>("leastFilled");
+    QTest::addRow("plane") << 1.001f << 0.85f;
+    QTest::addRow("ball") << 1.06f << 0.45f;  // two discs fill a square by 54 %
+    QTest::addRow("ring") << 1.15f << 0.5f;
+    QTest::addRow("tube") << 1.05f << 0.5f;
+    QTest::addRow("box") << 1.1f << 0.5f;
+    QTest::addRow("bumpy ball") << 1.15f << 0.5f;
+    QTest::addRow("parts") << 1.15f << 0.45f;
+    QTest::addRow("soup") << 1.06f << 0.45f;
+    QTest::addRow("oddities") << 1.2f << 0.2f;
+  }
+  void liesFlatAndApart() {
+    QFETCH(float, mostStretch);
+    QFETCH(float, leastFilled);
+    Sculpt sculpt = made(QTest::currentDataTag());
+    const Unwrapped u = unwrappedOrDie(sculpt);
+    sculpt.uvSets = {u.set};
+    const auto layout = uvLayout(sculpt, 0);
+    QVERIFY(layout);
+    QCOMPARE(layout->missing, size_t{0});
+    QCOMPARE(layout->outside, size_t{0});
+    QCOMPARE(layout->tiles.size(), size_t{1});
+    QVERIFY2(layout->stretch <= mostStretch, qPrintable(QString("stretch %1").arg(layout->stretch)));
+    QVERIFY2(std::abs(layout->stretch - u.stretch) < 0.02f, qPrintable(QString("told %1").arg(u.stretch)));
+    const auto tiles = coverTiles(uvTriangles(sculpt, 0).triangles, 4096);
+    QVERIFY(tiles);
+    QVERIFY2((*tiles)[0].filled >= leastFilled, qPrintable(QString("filled %1").arg((*tiles)[0].filled)));
+    QVERIFY2((*tiles)[0].doubled == 0, qPrintable(QString("doubled %1").arg((*tiles)[0].doubled)));
+    for (const UvIsland& i : layout->islands) QVERIFY(!i.mirrored);
+  }
+  // Another unwrap of the same is the same to the bit, whatever the threads do.
+  void isTheSameEachTime() {
+    const Sculpt sculpt = bumpy(40);
+    const Unwrapped a = unwrappedOrDie(sculpt), b = unwrappedOrDie(sculpt);
+    QVERIFY(a.set.corner == b.set.corner);
+    QVERIFY(a.set.coordinates == b.set.coordinates);
+  }
+  void manyTilesShareThem() {
+    Sculpt sculpt = bumpy(60);
+    UnwrapSetting setting;
+    setting.tiles = 4;
+    setting.mostStretch = 1.02f;
+    const Unwrapped u = unwrappedOrDie(sculpt, setting);
+    sculpt.uvSets = {u.set};
+    const auto layout = uvLayout(sculpt, 0);
+    QVERIFY(layout && layout->outside == 0);
+    QVERIFY2(layout->tiles.size() >= 3, qPrintable(QString::number(layout->tiles.size())));
+    for (const UvTile& t : layout->tiles) QVERIFY(t.number >= 1001 && t.number <= 1004 && t.doubled == 0);
+  }
+  // A map on a circle has no folds, whatever its inside looks like; and none comes in by making it rigid.
+  void nothingFolds() {
+    Sculpt sheet = test::plane(30, 10);
+    std::mt19937 random(3);
+    std::uniform_real_distribution<float> any(-0.4f, 0.4f);
+    for (Vec3& v : sheet.vertices) v += Vec3(0.2f * any(random), 0.2f * any(random), any(random));
+    const auto surface = test::surfaceOf(sheet);
+    std::vector<uint32_t> polygons(surface->triangles.size()), all(polygons.size());
+    for (uint32_t t = 0; t < all.size(); ++t) polygons[t] = all[t] = t;
+    const ChartMesh mesh = chartMesh(surface->positions, surface->triangles, polygons, {});
+    const auto chart = flattened(mesh, all, 3);
+    QVERIFY(chart);
+    for (const auto& c : chart->corners) {
+      const Vec2 a = c[1] - c[0], b = c[2] - c[0];
+      QVERIFY(a.x() * b.y() - a.y() * b.x() > 0);
+    }
+    // what is closed, or has a handle, is no disc
+    const auto ball = test::surfaceOf(test::sphere(8, 1));
+    std::vector<uint32_t> every(ball->triangles.size());
+    for (uint32_t t = 0; t < every.size(); ++t) every[t] = t;
+    QVERIFY(!flattened(chartMesh(ball->positions, ball->triangles, every, {}), every, 100));
+  }
+  void whatHasNoAreaIsTold() {
+    Sculpt flat = test::plane(4, 10);
+    for (Vec3& v : flat.vertices) v = Vec3(1, 2, 3);
+    const auto out = unwrapped(flat, {});
+    QVERIFY(!out);
+    QVERIFY(out.error().message().find("no triangle with an area") != std::string::npos);
+    int calls = 0;
+    const auto cancelled = unwrapped(bumpy(40), {}, {}, [&](float) { return ++calls < 3; });
+    QVERIFY(!cancelled && isCancelled(cancelled.error()));
+  }
+};
+
+JUVENOR_TEST(TestUnwrap)
+}  // namespace juvenor
+#include "test_unwrap.moc"
