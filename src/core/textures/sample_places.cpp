@@ -16,13 +16,20 @@ struct Gathered {
   Vec3 tangent = Vec3::Zero();
   float side = 0;
   int triangles = 0, edges = 0;
+  // What lies ahead of each triangle less what lies behind, as sums of mixed numbers: where the layout goes
+  // on all around one's ahead is another's behind.
+  uint64_t open = 0;
 };
 
-SamplePlace placeOf(const Gathered& g, uint32_t sample, bool cut) {
+uint64_t mixed(uint64_t number) {
+  number = (number + 1) * 0x9e3779b97f4a7c15ULL;
+  return (number ^ (number >> 29)) * 0xbf58476d1ce4e5b9ULL;
+}
+
+SamplePlace placeOf(const Gathered& g, uint32_t sample, bool rim) {
   SamplePlace out;
   out.sample = sample;
   out.uv = g.uv;
-  if (cut) out.inward = g.middles / static_cast<float>(g.triangles) - g.uv;
   // the widest way is the first axis of the edges' ellipse; half of an edge is half a point's width
   const Eigen::Matrix2f s = g.spread / static_cast<float>(g.edges);
   const float mean = 0.5f * (s(0, 0) + s(1, 1)), part = 0.5f * (s(0, 0) - s(1, 1));
@@ -30,6 +37,13 @@ SamplePlace placeOf(const Gathered& g, uint32_t sample, bool cut) {
   // (the mean square over all directions is half of that along the axis)
   out.along = std::sqrt(std::max(0.f, 2 * (mean + reach))) / 2 * Vec2(std::cos(angle), std::sin(angle));
   out.across = std::sqrt(std::max(0.f, 2 * (mean - reach))) / 2;
+  if (rim) {
+    // half of what it covers lies beyond the skin: it is asked about the place alone, a little inside
+    constexpr float kRimWidth = 0.1f;
+    out.inward = g.middles / static_cast<float>(g.triangles) - g.uv;
+    out.along *= kRimWidth;
+    out.across *= kRimWidth;
+  }
   out.tangent << g.tangent, g.side < 0 ? -1.f : 1.f;
   return out;
 }
@@ -66,6 +80,8 @@ SamplePlaces samplePlaces(const Surface& surface, const WornMesh& worn, const Sk
             }
             known->middles += (at[0] + at[1] + at[2]) / 3;
             ++known->triangles;
+            known->open +=
+                mixed(surface.triangles[t][(k + 1) % 3]) - mixed(surface.triangles[t][(k + 2) % 3]);
             for (size_t o = 1; o < 3; ++o) {
               const Vec2 edge = at[(k + o) % 3] - at[k];
               known->spread += edge * edge.transpose();
@@ -79,7 +95,7 @@ SamplePlaces samplePlaces(const Surface& surface, const WornMesh& worn, const Sk
             }
           }
           for (const Gathered& g : found)
-            lists[stretch].push_back(placeOf(g, static_cast<uint32_t>(s), found.size() > 1));
+            lists[stretch].push_back(placeOf(g, static_cast<uint32_t>(s), g.open != 0));
         }
       },
       1);

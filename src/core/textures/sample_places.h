@@ -8,7 +8,7 @@ namespace juvenor {
 struct SamplePlace {
   uint32_t sample = 0;
   Vec2 uv = Vec2::Zero();
-  /// Where the layout is cut: the way into its own island, as far as its triangles go.
+  /// Along the rims of islands: the way inward, as far as its triangles go.
   Vec2 inward = Vec2::Zero();
   Vec2 along = Vec2::Zero();          ///< half its width the way it is widest
   float across = 0;                   ///< and across

@@ -31,9 +31,15 @@ Examples examples(const std::filesystem::path& folder) {
   const auto text = readBytes(std::filesystem::path(QT_TESTCASE_SOURCEDIR) / "batch/scripts/examples.json");
   json all = text ? parsedOrNull(*text) : json();
   for (const char* part : {"before", "examples"})
-    for (json& step : all[part])
-      if (step.contains("file"))
-        step["file"] = (folder / (step["file"] == "PHOTO" ? "photo.png" : "g.exr")).string();
+    for (json& step : all[part]) {
+      const auto name = [&](json& holder) {
+        if (holder.contains("file"))
+          holder["file"] = (folder / (holder["file"] == "PHOTO" ? "photo.png" : "g.exr")).string();
+      };
+      name(step);
+      if (step["do"] == "bring maps")
+        for (json& map : step["maps"]) name(map);
+    }
   for (const SourceKind* kind : sourceKinds())
     if (kind->key != "slide")
       all["examples"].push_back({{"do", "add layer"}, {"kind", kind->key}, {"name", "New"}});
@@ -72,8 +78,12 @@ class TestHostileScripts : public QObject {
  private slots:
   void initTestCase() {
     QVERIFY(writePicture(folder_ / "photo.png", {24, 24}, std::vector<uint32_t>(24 * 24, 0xffb08060)));
-    history_ = std::make_unique<History>(
-        test::documentOf(test::together(test::sphere(40, 10), test::plane(6, 30, "Ground"))), "Open");
+    Sculpt sculpt = test::together(test::sphere(40, 10), test::plane(6, 30, "Ground"));
+    UvSet seen{"UV", {}, sculpt.corners};
+    for (const Vec3& v : sculpt.vertices)
+      seen.coordinates.emplace_back(0.5f + 0.03f * v.x(), 0.5f + 0.03f * v.y());
+    sculpt.uvSets = {seen};
+    history_ = std::make_unique<History>(test::documentOf(sculpt), "Open");
     const Outcome ready = batch::runScript(examples(folder_.path()).before, *history_);
     QVERIFY2(ready, ready ? "" : ready.error().message().c_str());
   }
