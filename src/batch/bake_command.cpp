@@ -35,13 +35,6 @@ Result<uint32_t> wholeNumber(const std::string& text, const std::string& what) {
   return out;
 }
 
-// 16 bits for heights, 8 for all else; floats where the format has no whole numbers.
-MapDepth usualDepth(MapFormat format, const TextureWish& wish) {
-  const bool deep = factsOf(wish.kind).deep;
-  if (format == MapFormat::Exr) return deep ? MapDepth::Float : MapDepth::Half;
-  return deep ? MapDepth::Whole16 : MapDepth::Whole8;
-}
-
 Outcome readMaps(const BakeCommand& said, float diagonal, HandOn& wish) {
   const auto format = mapFormatFrom(said.format);
   if (!format)

@@ -1,6 +1,7 @@
 // Drives the real window through the demo and keeps a picture of each main view: `make_screens FOLDER
 // [POINTS]`. Not a test; docs/screenshots is made with it.
 #include <QDir>
+#include <QLabel>
 #include <QPainter>
 #include <QTemporaryDir>
 

@@ -51,12 +51,6 @@ constexpr Offered kOffered[] = {
      false},
 };
 
-MapDepth usualDepth(MapFormat format, const TextureWish& wish) {
-  const bool deep = factsOf(wish.kind).deep;
-  if (format == MapFormat::Exr) return deep ? MapDepth::Float : MapDepth::Half;
-  return deep ? MapDepth::Whole16 : MapDepth::Whole8;
-}
-
 QString nameOf(MapDepth depth) {
   switch (depth) {
     case MapDepth::Whole8:

@@ -3,36 +3,23 @@
 #include <numeric>
 
 #include "core/export/vertex_finish.h"
+#include "core/sculpt/uv_places.h"
 #include "core/textures/worn_mesh.h"
 
 namespace juvenor {
 namespace {
 
-// A UV set on the triangles of the surface: places that a sample has in several triangles are kept once.
+// A UV set on the triangles of the surface.
 UvSet refinedUvs(const Document& document, const SkinLayout& layout, size_t set) {
   const WornMesh worn = wornSculpt(document, set);
   const Surface& surface = *document.surface;
   UvSet out{document.sculpt->uvSets[set].name, {}, {}};
   out.corner.reserve(3 * surface.triangles.size());
-  // of each sample the last of its places, and of each place the one before it
-  std::vector<uint32_t> last(surface.size(), kNone), before;
+  UvPlaces places(out, surface.size());
   for (size_t t = 0; t < surface.triangles.size(); ++t)
     for (size_t k = 0; k < 3; ++k) {
       const Vec2 uv = atCorner(worn.uv[layout.sculptTriangle[t]], layout, t, k);
-      if (!uv.allFinite()) {
-        out.corner.push_back(kNone);
-        continue;
-      }
-      uint32_t& newest = last[surface.triangles[t][k]];
-      uint32_t at = newest;
-      while (at != kNone && out.coordinates[at] != uv) at = before[at];
-      if (at == kNone) {
-        at = static_cast<uint32_t>(out.coordinates.size());
-        out.coordinates.push_back(uv);
-        before.push_back(newest);
-        newest = at;
-      }
-      out.corner.push_back(at);
+      out.corner.push_back(uv.allFinite() ? places.of(surface.triangles[t][k], uv) : kNone);
     }
   return out;
 }

@@ -7,6 +7,7 @@
 #include <numeric>
 
 #include "core/sculpt/each_triangle.h"
+#include "core/sculpt/uv_places.h"
 #include "core/surface/maps/measures.h"
 #include "core/textures/pack_islands.h"
 
@@ -154,7 +155,7 @@ UvSet setOf(const Sculpt& sculpt, const std::vector<std::array<Vec2, 3>>& places
       if (places[t][k].allFinite()) ofCorner[sculpt.polygonStart[p] + at[k]] = places[t][k];
   });
   UvSet out{name, {}, std::vector<uint32_t>(sculpt.corners.size(), kNone)};
-  std::vector<uint32_t> last(sculpt.vertices.size(), kNone), before;
+  UvPlaces kept(out, sculpt.vertices.size());
   for (size_t p = 0; p < sculpt.polygonCount(); ++p) {
     // a corner of nothing but triangles without an area lies where the nearest of its polygon does
     const auto nearest = [&](uint32_t corner) {
@@ -169,19 +170,8 @@ UvSet setOf(const Sculpt& sculpt, const std::vector<std::array<Vec2, 3>>& places
       }
       return best;
     };
-    for (uint32_t c = sculpt.polygonStart[p]; c < sculpt.polygonStart[p + 1]; ++c) {
-      const Vec2 uv = ofCorner[c].allFinite() ? ofCorner[c] : nearest(c);
-      uint32_t& newest = last[sculpt.corners[c]];
-      uint32_t at = newest;
-      while (at != kNone && out.coordinates[at] != uv) at = before[at];
-      if (at == kNone) {
-        at = static_cast<uint32_t>(out.coordinates.size());
-        out.coordinates.push_back(uv);
-        before.push_back(newest);
-        newest = at;
-      }
-      out.corner[c] = at;
-    }
+    for (uint32_t c = sculpt.polygonStart[p]; c < sculpt.polygonStart[p + 1]; ++c)
+      out.corner[c] = kept.of(sculpt.corners[c], ofCorner[c].allFinite() ? ofCorner[c] : nearest(c));
   }
   return out;
 }

@@ -101,6 +101,12 @@ bool canKeep(MapFormat format, MapDepth depth) {
   }
 }
 
+MapDepth usualDepth(MapFormat format, const TextureWish& wish) {
+  const bool deep = factsOf(wish.kind).deep;
+  if (format == MapFormat::Exr) return deep ? MapDepth::Float : MapDepth::Half;
+  return deep ? MapDepth::Whole16 : MapDepth::Whole8;
+}
+
 std::string_view depthKey(MapDepth depth) {
   return kDepths[static_cast<size_t>(depth)];
 }

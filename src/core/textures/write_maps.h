@@ -12,6 +12,8 @@ std::string_view endingOf(MapFormat format);
 std::optional<MapFormat> mapFormatFrom(std::string_view ending);
 /// What a format keeps: PNG 8 and 16 bits, TIFF 8, 16 and float, EXR half and float.
 bool canKeep(MapFormat format, MapDepth depth);
+/// What suits a map: 16 bits for heights, 8 for all else; floats where the format has no whole numbers.
+MapDepth usualDepth(MapFormat format, const TextureWish& wish);
 std::string_view depthKey(MapDepth depth);  ///< "8", "16", "half", "float"
 std::optional<MapDepth> depthFromKey(std::string_view key);
 
