@@ -149,6 +149,8 @@ class Job {
       const auto baked = bakeTile({tile, wish_.pixels, wish_.looks, wish_.padding}, *ground_.places, toBake,
                                   [&](float f) { return part(0.7f * f); });
       if (!baked) return baked.error();
+      // what has no area covers nothing: such a tile has no files
+      if (baked->covered == 0) return Done{};
       if (first == 0) {
         out.covered += baked->covered;
         out.missed += baked->missed;
@@ -280,7 +282,9 @@ Result<HandedOn> handOn(const Document& document, const HandOn& wish, const Prog
     if (const Outcome ok = job.bake(tile, out, part); !ok) return ok.error();
     ++step;
   }
-  if (out.covered == out.missed) return Error{"its rays found no skin anywhere", wish.by.mesh->name};
+  const Sculpt& worn = wish.by.mesh ? *wish.by.mesh : *document.sculpt;
+  if (out.covered == 0) return Error{"its UVs cover no pixel: they have no area to speak of", worn.name};
+  if (out.covered == out.missed) return Error{"its rays found no skin anywhere", worn.name};
   if (!meshFiles.empty()) {
     const Outcome ok =
         writeTexturedMesh(meshFiles.front(), wish, **ground, out.tiles, there.size() > 1, part);

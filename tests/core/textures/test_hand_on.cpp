@@ -200,6 +200,7 @@ class TestHandOn : public QObject {
     QTest::addRow("a folder that is a file") << 3 << "cannot be made";
     QTest::addRow("UVs that are no numbers") << 4 << "no triangle lies in any tile";
     QTest::addRow("UVs beyond all tiles") << 5 << "no triangle lies in any tile";
+    QTest::addRow("UVs without an area") << 11 << "cover no pixel";
     QTest::addRow("a mesh beside the sculpt") << 6 << "stands beside the sculpt";
     QTest::addRow("two maps of one name") << 7 << "two maps would be called colour";
     QTest::addRow("a layer that is not there") << 8 << "there is no layer 77";
@@ -220,6 +221,7 @@ class TestHandOn : public QObject {
     if (what == 2) wish.pixels = 20000;
     if (what == 3) QVERIFY(writeBytes(folder / "maps", "a file"));
     if (what == 4) everywhere(Vec2::Constant(std::numeric_limits<float>::quiet_NaN()));
+    if (what == 11) everywhere(Vec2(0.31f, 0.47f));
     if (what == 5) everywhere(Vec2(1e30f, -1e30f));
     if (what == 7) wish.maps.push_back(wish.maps[0]);
     if (what == 8) wish.maps[0].map = *textureWishFrom("layer:77", 10);
