@@ -18,14 +18,14 @@ Outcome info(const fs::path& file);
 /// (uv_command.cpp)
 Outcome uv(const fs::path& file, const std::string& set, int pixels);
 struct UnwrapCommand {
-  fs::path file, out;  ///< out empty: into the document itself
+  fs::path file, out;
   std::string name = "Unwrapped";
   int tiles = 1;
   float padding = 0.004f;  ///< of a tile
   bool force = false;
 };
-/// A UV set of a sculpt's own: a sculpt is written again with it, a document gets it beside those it has.
-/// Prints how well it lies as JSON. (uv_command.cpp)
+/// Writes a sculpt again with a UV set made for it, before those it has; prints how well it lies as JSON.
+/// Documents cannot take one yet. (uv_command.cpp)
 Outcome unwrap(const UnwrapCommand& said);
 // `force`: what is there is written over, whatever it is; see mayWrite.
 

@@ -86,8 +86,9 @@ Outcome uv(const fs::path& file, const std::string& set, int pixels) {
 }
 
 Outcome unwrap(const UnwrapCommand& said) {
-  if (isDocument(said.file)) return Error{"documents take UVs in the window only", said.file.string()};
-  if (said.out.empty()) return Error{"needs a file to write (-o)", said.file.string()};
+  if (isDocument(said.file))
+    return Error{"is a document, which cannot take UVs yet; unwrap its sculpt's file before it is painted",
+                 said.file.string()};
   if (const Outcome may = mayWrite(said.out, said.force); !may) return may;
   auto sculpt = readSculpt(said.file);
   if (!sculpt) return sculpt.error();
