@@ -2,11 +2,11 @@
 // over many machines by whatever spreads commands there.
 #include <fmt/format.h>
 
-#include <charconv>
 #include <iostream>
 
 #include "batch/bake_command.h"
 #include "batch/commands.h"
+#include "batch/listed.h"
 #include "batch/uv_set.h"
 #include "batch/work.h"
 #include "core/sculpt/formats.h"
@@ -16,24 +16,6 @@ namespace juvenor::batch {
 namespace {
 
 using nlohmann::json;
-
-std::vector<std::string> listed(const std::string& text) {
-  std::vector<std::string> out;
-  for (size_t at = 0; at <= text.size();) {
-    const size_t end = std::min(text.find(',', at), text.size());
-    if (end > at) out.push_back(text.substr(at, end - at));
-    at = end + 1;
-  }
-  return out;
-}
-
-Result<uint32_t> wholeNumber(const std::string& text, const std::string& what) {
-  uint32_t out = 0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), out);
-  if (error != std::errc{} || end != text.data() + text.size())
-    return Error{fmt::format("{}: '{}' is no whole number", what, text)};
-  return out;
-}
 
 Outcome readMaps(const BakeCommand& said, float diagonal, HandOn& wish) {
   const auto format = mapFormatFrom(said.format);

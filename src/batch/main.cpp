@@ -5,6 +5,7 @@
 
 #include "batch/bake_command.h"
 #include "batch/commands.h"
+#include "batch/layers_command.h"
 #include "core/color/skin_tone.h"
 
 using namespace juvenor;
@@ -36,8 +37,8 @@ int main(int argc, char** argv) {
   batch::UnwrapCommand unwrapping;
   auto* unwrap =
       app.add_subcommand("unwrap", "Makes UVs: charts cut along creases and where the skin is hidden");
-  unwrap->add_option("FILE", unwrapping.file, "OBJ, PLY, GLB, glTF or STL")->required();
-  unwrap->add_option("-o,--out", unwrapping.out, "The sculpt with its UVs, .obj or .glb")->required();
+  unwrap->add_option("FILE", unwrapping.file, "OBJ, PLY, GLB, glTF, STL, or a document")->required();
+  unwrap->add_option("-o,--out", unwrapping.out, "The sculpt with its UVs, .obj or .glb; or the document")->required();
   unwrap->add_option("--name", unwrapping.name, "What the UV set is called");
   unwrap->add_option("--tiles", unwrapping.tiles, "Tiles they are spread over")->check(CLI::Range(1, 100));
   unwrap->add_option("--padding", unwrapping.padding, "Between islands, as a part of a tile")
@@ -52,6 +53,12 @@ int main(int argc, char** argv) {
   batch::addBake(app, baking, forces)->callback([&] {
     baking.force = force;
     done = batch::bake(baking);
+  });
+
+  batch::LayersCommand sending;
+  batch::addLayers(app, sending, forces)->callback([&] {
+    sending.force = force;
+    done = batch::layers(sending);
   });
 
   auto* fresh = app.add_subcommand("new", "Makes a document over a sculpt");

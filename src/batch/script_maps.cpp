@@ -4,7 +4,10 @@
 
 #include "batch/uv_set.h"
 #include "core/json_fields.h"
+#include "core/document/edits/edits.h"
 #include "core/textures/bring_maps.h"
+#include "core/textures/picture_layers.h"
+#include "core/textures/unwrap.h"
 
 namespace juvenor::batch {
 namespace {
@@ -59,7 +62,49 @@ Result<Document> bringMaps(const json& step, const Document& d) {
   return std::move(brought->document);
 }
 
-const ScriptCommand kMapCommands[] = {{"bring maps", {"maps", "name", "set"}, bringMaps}};
+Result<Document> unwrapStep(const json& step, const Document& d) {
+  UnwrapSetting setting;
+  std::string what;
+  uint32_t tiles = 1;
+  const Outcome ok = JsonFields(step)
+                         .text("do", what)
+                         .text("name", setting.name)
+                         .whole("tiles", tiles, 100)
+                         .number("padding", setting.padding, 0, 0.1f)
+                         .done();
+  if (!ok) return ok.error();
+  setting.tiles = static_cast<int>(std::max(1u, tiles));
+  const auto hidden = hiddenAtVertices(*d.sculpt);
+  if (!hidden) return hidden.error();
+  auto done = unwrapped(*d.sculpt, setting, *hidden);
+  if (!done) return done.error();
+  return withUvs(d, std::move(done->set));
+}
+
+Result<Document> layersBack(const json& step, const Document& d) {
+  std::string what, file, set;
+  LayersToSend wish;
+  uint32_t tile = 1001;
+  const Outcome ok = JsonFields(step)
+                         .text("do", what)
+                         .text("file", file)
+                         .whole("tile", tile, 9999)
+                         .text("set", set)
+                         .needs({"file"})
+                         .done();
+  if (!ok) return ok.error();
+  const auto uvSet = setOf(*d.sculpt, set);
+  if (!uvSet) return Error{"the sculpt " + uvSet.error().what};
+  wish.uvSet = *uvSet;
+  wish.tile = static_cast<int>(tile);
+  auto back = takenBack(d, file, wish);
+  if (!back) return back.error();
+  return std::move(back->document);
+}
+
+const ScriptCommand kMapCommands[] = {{"bring maps", {"maps", "name", "set"}, bringMaps},
+                                      {"unwrap", {"name", "tiles", "padding"}, unwrapStep},
+                                      {"layers back", {"file", "tile", "set"}, layersBack}};
 
 }  // namespace
 

@@ -6,6 +6,7 @@
 #include "batch/commands.h"
 #include "batch/uv_set.h"
 #include "batch/work.h"
+#include "core/document/edits/edits.h"
 #include "core/json_fields.h"
 #include "core/sculpt/formats.h"
 #include "core/surface/build/placement.h"
@@ -85,22 +86,49 @@ Outcome uv(const fs::path& file, const std::string& set, int pixels) {
   return Done{};
 }
 
-Outcome unwrap(const UnwrapCommand& said) {
-  if (isDocument(said.file))
-    return Error{"is a document, which cannot take UVs yet; unwrap its sculpt's file before it is painted",
-                 said.file.string()};
-  if (const Outcome may = mayWrite(said.out, said.force); !may) return may;
-  auto sculpt = readSculpt(said.file);
-  if (!sculpt) return sculpt.error();
-  const auto hidden = hiddenAtVertices(*sculpt);
+namespace {
+
+json told(const Unwrapped& done) {
+  return {{"islands", done.islands}, {"stretch", done.stretch}, {"filled", done.filled}};
+}
+
+// The document with one step more, in a file of its own or in the same.
+Outcome unwrapDocument(const UnwrapCommand& said, const UnwrapSetting& setting) {
+  if (!isDocument(said.out))
+    return Error{"a document with UVs is a document: give it a name that ends in .juvenor", said.out.string()};
+  auto work = openWork(said.file, true);
+  if (!work) return work.error();
+  const Document& document = work->history.document();
+  const auto hidden = hiddenAtVertices(*document.sculpt);
   if (!hidden) return hidden.error();
+  auto done = unwrapped(*document.sculpt, setting, *hidden);
+  if (!done) return done.error();
+  const json out = told(*done);
+  auto next = withUvs(document, std::move(done->set));
+  if (!next) return next.error();
+  work->history.push(std::move(*next), "Unwrap");
+  const std::vector<StepPointer> steps(work->history.steps().begin(), work->history.steps().end());
+  if (const auto saved = saveAs(said.out, steps, steps.back()->id); !saved) return saved.error();
+  std::cout << textOf(out, 2) << "\n";
+  return Done{};
+}
+
+}  // namespace
+
+Outcome unwrap(const UnwrapCommand& said) {
+  if (const Outcome may = mayWrite(said.out, said.force); !may) return may;
   UnwrapSetting setting;
   setting.name = said.name;
   setting.tiles = said.tiles;
   setting.padding = said.padding;
+  if (isDocument(said.file)) return unwrapDocument(said, setting);
+  auto sculpt = readSculpt(said.file);
+  if (!sculpt) return sculpt.error();
+  const auto hidden = hiddenAtVertices(*sculpt);
+  if (!hidden) return hidden.error();
   auto done = unwrapped(*sculpt, setting, *hidden);
   if (!done) return done.error();
-  const json out{{"islands", done->islands}, {"stretch", done->stretch}, {"filled", done->filled}};
+  const json out = told(*done);
   // formats have room for one set: the new one comes first
   sculpt->uvSets.insert(sculpt->uvSets.begin(), std::move(done->set));
   VertexFinish finish;

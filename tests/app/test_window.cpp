@@ -71,7 +71,7 @@ class TestWindow : public QObject {
     setting.activePart = 0;
     Flood flood;
     auto stroke = PaintStroke::begin(before, setting, flood);
-    PenPath path(rays, w.easel().viewing().camera, w.easel().viewing().size, {}, setting.brush);
+    PenPath path({&rays, nullptr, w.easel().viewing().camera, w.easel().viewing().size}, setting.brush);
     const auto scale = static_cast<float>(w.easel().devicePixelRatioF());
     for (const auto& [p, pressure] : way)
       path.move({scale * Vec2(static_cast<float>(p.x()), static_cast<float>(p.y())),

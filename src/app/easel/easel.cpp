@@ -74,6 +74,7 @@ Easel::Easel(Session& session)
     if (session_.document().surface == probedSurface_.lock()) return;
     probedSurface_ = session_.document().surface;
     probe_.reset();
+    beside_.reset();
   });
   // whatever changes the work, or what is in hand, ends a drag first
   connect(&session_, &Session::settling, this, &Easel::endDrag);
@@ -113,9 +114,10 @@ void Easel::setMap(const std::optional<MaskTerm>& map, OverlayLook look) {
   post(false);
 }
 
-void Easel::setShows(std::shared_ptr<const ScalarField> shows) {
+void Easel::setShows(std::shared_ptr<const ScalarField> shows, OverlayLook look) {
   if (viewing_.shows == shows) return;
   viewing_.shows = std::move(shows);
+  viewing_.showsLook = look;
   post(false);
 }
 
@@ -328,10 +330,11 @@ void Easel::paintEvent(QPaintEvent*) {
   if (tool == Tool::Graft && !graft_.strips()) return;
   drawString(painter);
   drawLine(painter);
-  if (!probe_ || drag_.kind == Drag::Turn || drag_.kind == Drag::Pan) return;
   const Brush& brush = session_.tools().brush();
   const BrushRing ring{viewing_, session_.engine().rays(), session_.document().hiddenParts,
                        devicePixelRatioF()};
+  if (beside_) ring.draw(painter, brush, beside_->point, false);
+  if (!probe_ || drag_.kind == Drag::Turn || drag_.kind == Drag::Pan) return;
   ring.draw(painter, brush, probe_->point, false);
   const Surface& surface = *session_.document().surface;
   for (int axis = 0; axis < 3; ++axis) {

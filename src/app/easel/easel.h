@@ -55,7 +55,7 @@ class Easel : public QWidget {
   /// A map in place of the skin's colours; nothing shows them again.
   void setMap(const std::optional<MaskTerm>& map, OverlayLook look = OverlayLook::FalseColor);
   /// What shows through a layer, in grey over the skin; null takes it away.
-  void setShows(std::shared_ptr<const ScalarField> shows);
+  void setShows(std::shared_ptr<const ScalarField> shows, OverlayLook look = OverlayLook::Grey);
   /// A picture behind the sculpt, as large as fits; a null image takes it away.
   void setBehind(const QImage& picture);
   bool hasBehind() const { return !behindPicture_.isNull(); }
@@ -68,6 +68,22 @@ class Easel : public QWidget {
   CombHand& comb() { return comb_; }
   /// Lays the last stroke once more with what is in hand now.
   void repeatStroke();
+
+  // ---- for the sheet, which is painted on with what is in hand here
+
+  /// What hangs between the eye and the skin.
+  BeforeSkin before() const { return {stencil_.stencil(viewing_), slide_.paint()}; }
+  /// The hand in use when it is one that works along the skin, else null; whether any is.
+  PatternHand* patternHand();
+  bool holdsHand() const { return hand() != nullptr; }
+  /// Whether a press at a place begins a stroke; a fill, or the choice of a part, is done at once.
+  bool beginsStroke(const std::optional<Probe>& probe);
+  void pickFrom(const Probe& probe, bool ownLayer);
+  /// A stroke that was drawn elsewhere is the last one now.
+  void setLastStroke(const LastStroke& stroke) { stroke_ = stroke; }
+  /// A pen over the sheet: its ring shows here too.
+  void showPenBeside(const std::optional<Probe>& probe);
+
   /// What stands between the pen and the skin right now; empty when nothing does.
   QString hindrance() const;
   const QImage& pictureNow() const { return image_; }
@@ -127,7 +143,6 @@ class Easel : public QWidget {
   void turnOrPan(const QPointF& position);
   bool moveByKey(const QKeyEvent& event);
   void strokeTo(PenPoint point);
-  BeforeSkin before() const { return {stencil_.stencil(viewing_), slide_.paint()}; }
   EaselHand* handOf(Tool tool);
   EaselHand* hand() { return handOf(session_.tools().tool()); }
   const EaselHand* hand() const { return const_cast<Easel*>(this)->hand(); }
@@ -154,6 +169,7 @@ class Easel : public QWidget {
   QImage image_;
   DragInHand drag_;
   std::optional<Probe> probe_;
+  std::optional<Probe> beside_;  ///< under a pen over the sheet
   std::weak_ptr<const Surface> probedSurface_;
   QElapsedTimer clock_;
   QTimer resting_;  ///< ticks while a pen is down: a spray goes on where it stands still

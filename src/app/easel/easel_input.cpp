@@ -120,14 +120,23 @@ void Easel::replay(const PenRecording& recording) {
 
 void Easel::pick(const QPointF& position, bool ownLayer) {
   const auto probe = session_.engine().probe(session_.document(), pixelAt(position));
-  if (!probe) return pickBehind(position);
-  if (ownLayer && !probe->layer) {
-    session_.say(tr("The active layer has no colour here."));
-    return;
-  }
-  const EncodedColor color = ownLayer ? *probe->layer : probe->composite;
+  probe ? pickFrom(*probe, ownLayer) : pickBehind(position);
+}
+
+void Easel::pickFrom(const Probe& probe, bool ownLayer) {
+  if (ownLayer && !probe.layer) return session_.say(tr("The active layer has no colour here."));
+  const EncodedColor color = ownLayer ? *probe.layer : probe.composite;
   session_.tools().setColor(color);
   session_.tools().pin(false, color);
+}
+
+PatternHand* Easel::patternHand() {
+  return dynamic_cast<PatternHand*>(hand());
+}
+
+void Easel::showPenBeside(const std::optional<Probe>& probe) {
+  beside_ = probe;
+  update();
 }
 
 // Off the sculpt, the picture behind it.
@@ -167,25 +176,27 @@ void Easel::press(const PenPoint& point, const QPointF& position, bool erasing,
     }
     return update();
   }
-  const auto probe = session_.engine().probe(session_.document(), pixelAt(position));
-  if (session_.tools().tool() == Tool::Fill) {
-    if (!probe) return;
-    session_.setActivePart(probe->point.part);
-    session_.fillNow();
-    return;
-  }
-  const bool wholeBody = session_.tools().brush().allParts;
-  if (probe && !wholeBody && probe->point.part != session_.activePart()) {
-    const auto& parts = session_.document().sculpt->parts;
-    session_.setActivePart(probe->point.part);
-    session_.say(tr("“%1” is the active part now. Press again to paint it, or turn on all parts.")
-                     .arg(QString::fromStdString(parts[probe->point.part])));
-    return;
-  }
+  if (!beginsStroke(session_.engine().probe(session_.document(), pixelAt(position)))) return;
   if (!drawsLine(modifiers)) return paint(point, erasing, modifiers);
   drag_.kind = Drag::Line;
   drag_.erasing = erasing;
   pen_ = point;
+}
+
+bool Easel::beginsStroke(const std::optional<Probe>& probe) {
+  if (session_.tools().tool() == Tool::Fill) {
+    if (!probe) return false;
+    session_.setActivePart(probe->point.part);
+    session_.fillNow();
+    return false;
+  }
+  const bool wholeBody = session_.tools().brush().allParts;
+  if (!probe || wholeBody || probe->point.part == session_.activePart()) return true;
+  const auto& parts = session_.document().sculpt->parts;
+  session_.setActivePart(probe->point.part);
+  session_.say(tr("“%1” is the active part now. Press again to paint it, or turn on all parts.")
+                   .arg(QString::fromStdString(parts[probe->point.part])));
+  return false;
 }
 
 void Easel::paint(const PenPoint& point, bool erasing, Qt::KeyboardModifiers modifiers) {

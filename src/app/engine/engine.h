@@ -21,9 +21,11 @@ class Engine : public EngineSignals {
   /// One without a surface: there is none any more.
   void setDocument(const Document& document) { queue_.post(document); }
   void setViewing(const Viewing& viewing) { queue_.post(viewing); }
-  /// `name` is what the history calls it.
-  void beginStroke(const StrokeSetting& setting, const PenPoint& point, const QString& name = {}) {
-    queue_.post(BeginStroke{setting, point, name});
+  void setSheet(const SheetViewing& viewing) { queue_.post(viewing); }
+  /// `name` is what the history calls it; `onSheet`: the pen is over the sheet.
+  void beginStroke(const StrokeSetting& setting, const PenPoint& point, const QString& name = {},
+                   bool onSheet = false) {
+    queue_.post(BeginStroke{setting, point, name, onSheet});
   }
   void moveStroke(const PenPoint& point) { queue_.post(point); }
   void endStroke() { queue_.post(EndStroke{}); }
@@ -35,6 +37,10 @@ class Engine : public EngineSignals {
   /// document's.
   std::optional<Probe> probe(const Document& document, const Vec2& pixel) const {
     return readings_.probe(document, pixel);
+  }
+  /// The same at a pixel of the sheet.
+  std::optional<Probe> probeSheet(const Document& document, const Vec2& pixel) const {
+    return readings_.probeSheet(document, pixel);
   }
   RaysPointer rays() const { return readings_.rays(); }
   /// The skin's colours as they are composited now; null before there are any. What is not seen may be older.

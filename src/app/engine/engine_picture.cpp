@@ -12,12 +12,13 @@ ShadeInput EngineWork::shadeInput() const {
   ShadeInput in = shadeInputOf(*document_.surface, skin_, lighting_->samples(), stillSettingOf(viewing_));
   if (relief_.any()) in.relief = &relief_;
   if (lines_) in.lines = *lines_;
+  in.squares = sheet_.squares();
   in.open = lighting_->open();
   in.by = &lighting_->light();
   if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
   if (overlay_) {
     in.overlay = &*overlay_;
-    in.overlayLook = viewing_.shows ? OverlayLook::Grey : viewing_.map ? viewing_.mapLook : OverlayLook::Mask;
+    in.overlayLook = viewing_.shows ? viewing_.showsLook : viewing_.map ? viewing_.mapLook : OverlayLook::Mask;
   }
   const auto pixels = static_cast<size_t>(viewing_.size.width) * static_cast<size_t>(viewing_.size.height);
   if (viewing_.behind && viewing_.behind->size() == pixels) in.behind = *viewing_.behind;
@@ -64,6 +65,18 @@ void EngineWork::emitFrame(const PixelRect& rect) {
 
 void EngineWork::draw() {
   if (!rays_) return;
+  drawEasel();
+  drawSheet();
+}
+
+void EngineWork::drawSheet() {
+  if (sheetWaits()) return;
+  if (sheet_.cast(document_.hiddenParts)) lookAtSeen();
+  // what the pen touches is shaded whatever waits
+  sheet_.shadeOwed(shadeInput(), [this] { return !stroke_ && penWaits(); });
+}
+
+void EngineWork::drawEasel() {
   const bool lightMoved = std::exchange(lightMoved_, false);
   if (visibilityStale_) {
     drawMoving();
@@ -87,6 +100,11 @@ void EngineWork::shadeTouched() {
 
 void EngineWork::owe(const PixelRect& rect) {
   owed_ = owed_.united(rect);
+}
+
+void EngineWork::oweAll() {
+  owe(wholePicture());
+  sheet_.oweAll();
 }
 
 // A band of what is to be shaded beside what the pen paints; it is sent when all of it is there. False when
@@ -178,20 +196,23 @@ bool EngineWork::sketchLight() {
 
 // Everything a picture with these pixels shows is composited and lit.
 void EngineWork::lookAt(const VisibilityImage& visibility) {
-  lookAtChunks(chunksSeen(*document_.surface, visibility));
+  onEasel_ = chunksSeen(*document_.surface, visibility);
+  lookAtSeen();
 }
 
 // A ray beside the first may meet a chunk that no pixel showed so far.
 void EngineWork::lookAtAlso(const VisibilityImage& visibility) {
   const std::vector<uint32_t> more = chunksSeen(*document_.surface, visibility);
-  if (std::ranges::includes(seen_, more)) return;
+  if (std::ranges::includes(onEasel_, more)) return;
   std::vector<uint32_t> both;
-  std::ranges::set_union(seen_, more, std::back_inserter(both));
-  lookAtChunks(std::move(both));
+  std::ranges::set_union(onEasel_, more, std::back_inserter(both));
+  onEasel_ = std::move(both);
+  lookAtSeen();
 }
 
-void EngineWork::lookAtChunks(std::vector<uint32_t> chunks) {
-  seen_ = std::move(chunks);
+void EngineWork::lookAtSeen() {
+  seen_.clear();
+  std::ranges::set_union(onEasel_, sheet_.seen(), std::back_inserter(seen_));
   std::vector<uint32_t> stale;
   for (const uint32_t c : seen_)
     if (isStale(c)) stale.push_back(c);
@@ -234,6 +255,10 @@ EngineQueue::Left EngineWork::settleOnce() {
     return More;
   }
   if (shadeOwed()) return More;
+  if (!sheetWaits()) {
+    drawSheet();
+    return More;
+  }
   if (staleSeen_) {
     compositeSeen();
     return More;
@@ -242,7 +267,8 @@ EngineQueue::Left EngineWork::settleOnce() {
   if (settleThumbnails()) return More;
   if (lit() && lighting_->firstRaysMissing()) return andOn(settleLight());
   // light that comes soon would make smooth edges stale at once; the sky's takes long
-  const bool missing = edges_.passes() < kSettledEdgeRays, edges = missing && queue_.handRests();
+  const bool missing = edges_.passes() < kSettledEdgeRays || sheet_.rough(),
+             edges = missing && queue_.handRests();
   if (edges && lit() && lighting_->skyIsMissing()) return andOn(settleEdges());
   if (lit() && settleLight()) return More;
   if (compositeStale()) return More;
@@ -272,24 +298,28 @@ void EngineWork::handle(Spreader::Done& spread) {
   if (spread.trouble && lighting_ && spread.maps == document_.maps) {
     // once is enough: what failed for this light would fail again
     lighting_->leaveUnspread(spread.counter);
-    owe(wholePicture());
+    oweAll();
     emit tells_.refused(
         QString::fromStdString("Light cannot be spread through the skin: " + spread.trouble->message()));
   }
   if (lighting_ && spread.light && spread.maps == document_.maps &&
       lighting_->takeSpread(*spread.light, spread.counter))
-    owe(wholePicture());
+    oweAll();
 }
 
 bool EngineWork::settleLight() {
   const Lighting::Advance done = lighting_->advance(*rays_, [this] { return pending(); });
   // what is spread through the skin right after is not worth a picture of its own
-  if (done.seenChanged && !(done.last && spreads())) owe(wholePicture());
+  if (done.seenChanged && !(done.last && spreads())) oweAll();
   return done.more;
 }
 
 bool EngineWork::settleEdges() {
   const auto stop = [this] { return pending(); };
+  if (edges_.passes() >= kSettledEdgeRays) {
+    sheet_.smooth(shadeInput(), document_.hiddenParts, stop);
+    return true;
+  }
   // what has one ray a pixel is the first of them
   if (edges_.passes() == 0) {
     if (!shadeSkin(shadeInput(), visibility_, wholePicture(), frame_, stop)) {

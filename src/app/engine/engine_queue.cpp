@@ -10,7 +10,9 @@ constexpr std::chrono::milliseconds kHandRests(150);
 }  // namespace
 
 void EngineQueue::post(Command command) {
-  const bool byHand = std::holds_alternative<Document>(command) || std::holds_alternative<Viewing>(command) ||
+  const bool looks =
+      std::holds_alternative<Viewing>(command) || std::holds_alternative<SheetViewing>(command);
+  const bool byHand = looks || std::holds_alternative<Document>(command) ||
                       std::holds_alternative<BeginStroke>(command) ||
                       std::holds_alternative<PenPoint>(command) || std::holds_alternative<EndStroke>(command);
   const bool stroke = std::holds_alternative<BeginStroke>(command);
@@ -19,8 +21,7 @@ void EngineQueue::post(Command command) {
     const std::lock_guard hold(mutex_);
     if (stroke) ++strokesOut_;
     // of several cameras, or documents, waiting in a row only the last matters
-    if (!commands_.empty() &&
-        (std::holds_alternative<Viewing>(command) || std::holds_alternative<Document>(command)) &&
+    if (!commands_.empty() && (looks || std::holds_alternative<Document>(command)) &&
         command.index() == commands_.back().index())
       commands_.back() = std::move(command);
     else

@@ -44,11 +44,12 @@ struct BeginStroke {
   StrokeSetting setting;
   PenPoint point;
   QString name;
+  bool onSheet = false;  ///< its pixels are the sheet's
 };
 struct EndStroke {};
 struct Prepared {};  ///< the preparer is done with something
 using Snap = std::shared_ptr<std::promise<Snapshot>>;
-using Command = std::variant<Document, Viewing, BeginStroke, PenPoint, EndStroke, Prepared,
+using Command = std::variant<Document, Viewing, SheetViewing, BeginStroke, PenPoint, EndStroke, Prepared,
                              Preparer::Glimpses, Spreader::Done, Snap>;
 
 class EngineQueue {

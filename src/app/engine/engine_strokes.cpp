@@ -18,7 +18,8 @@ void EngineWork::handle(BeginStroke& begin) {
     EndStroke end;
     handle(end);
   }
-  if (!rays_) return refuse(EngineSignals::tr("The surface is still being prepared."));
+  if (!rays_ || (begin.onSheet && !sheet_.shown()))
+    return refuse(EngineSignals::tr("The surface is still being prepared."));
   if (begin.setting.slide && begin.setting.slide->split.part == PhotoPart::Detail) {
     // what it is laid over is the skin as it looks now
     SlidePaint slide = *begin.setting.slide;
@@ -29,7 +30,9 @@ void EngineWork::handle(BeginStroke& begin) {
   if (!stroke) return refuse(QString::fromStdString(stroke.error().what));
   stroke_ = std::move(*stroke);
   strokeName_ = begin.name;
-  path_ = std::make_unique<PenPath>(*rays_, viewing_.camera, viewing_.size, document_.hiddenParts,
+  strokeSheet_ = sheet_.viewing().sheet;
+  const Eye easel{rays_.get(), nullptr, viewing_.camera, viewing_.size, document_.hiddenParts};
+  path_ = std::make_unique<PenPath>(begin.onSheet ? sheet_.eye(*rays_, document_.hiddenParts) : easel,
                                     begin.setting.brush);
   handle(begin.point);
 }
@@ -49,6 +52,7 @@ void EngineWork::handle(EndStroke&) {
   auto done = caught([&] { return stroke_->finish(); });
   stroke_.reset();
   path_.reset();
+  strokeSheet_.reset();
   queue_.noteStrokeEnded(done && touched ? std::optional(FinishedStroke{*done, strokeName_}) : std::nullopt);
   if (!done) emit tells_.refused(QString::fromStdString(done.error().message()));
   const bool stays = done && touched;
@@ -79,6 +83,7 @@ void EngineWork::refreshTouched() {
     }
   }
   compositeNow(chunks);
+  sheet_.owe(chunks);
   touched_ = touched_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
   publish();
   if (!viewing_.masked || viewing_.map || viewing_.shows) return;

@@ -13,7 +13,7 @@ void EngineWork::handle(Prepared&) {
   takeStack(preparedNow(document_.layers, *document_.maps, still_));
   refreshOverlay();
   refreshLines();
-  owe(wholePicture());
+  oweAll();
 }
 
 // What is to be worked out beside the engine.

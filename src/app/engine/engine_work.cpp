@@ -9,6 +9,7 @@ EngineWork::EngineWork(EngineQueue& queue, Readings& readings, EngineSignals& te
     : queue_(queue),
       readings_(readings),
       tells_(tells),
+      sheet_(tells),
       preparer_([this] { queue_.post(Prepared{}); },
                 [this](Preparer::Glimpses glimpses) { queue_.post(std::move(glimpses)); }),
       spreader_([this](Spreader::Done done) { queue_.post(std::move(done)); }) {}
@@ -26,6 +27,8 @@ void EngineWork::forgetSurface() {
   overlay_.reset();
   lines_.reset();
   seen_.clear();
+  onEasel_.clear();
+  sheet_.setSurface(nullptr);
 }
 
 // False when the rays of the new one cannot be had.
@@ -44,6 +47,7 @@ bool EngineWork::takeSurface(const Document& document) {
   } else if (!isCancelled(rays.error())) {
     emit tells_.refused(QString::fromStdString(rays.error().message()));
   }
+  sheet_.setSurface(document.surface);
   skin_ = bareSkin(document.surface->size());
   relief_ = ReliefNormals(document.surface);
   stale_.assign(chunkCount(skin_.size()), ChannelSet::all());
@@ -73,7 +77,10 @@ void EngineWork::handle(Document& document) {
     readings_.clear();
     return;
   }
-  if (document.hiddenParts != document_.hiddenParts) visibilityStale_ = true;
+  if (document.hiddenParts != document_.hiddenParts) {
+    visibilityStale_ = true;
+    sheet_.forgetRays();
+  }
   if (lighting_) {
     lighting_->setMillimetres(document.placement.millimetres);
     lighting_->setHidden(document.hiddenParts);
@@ -89,8 +96,15 @@ void EngineWork::handle(Document& document) {
   refreshLines();
   if (viewing_.map || viewing_.masked) {
     refreshOverlay();
-    owe(wholePicture());
+    oweAll();
   }
+}
+
+void EngineWork::handle(SheetViewing& viewing) {
+  const bool squares = viewing.squares != sheet_.viewing().squares || (viewing.squares && viewing.sheet != sheet_.viewing().sheet);
+  sheet_.take(std::move(viewing));
+  if (squares) owe(wholePicture());
+  if (document_.surface) publish();
 }
 
 void EngineWork::handle(Viewing& viewing) {
@@ -98,9 +112,15 @@ void EngineWork::handle(Viewing& viewing) {
   if (!sameRays) visibilityStale_ = true;
   if (coarse_ && !viewing.moving) visibilityStale_ = true;
   const bool sameOverlay =
-      viewing.map == viewing_.map && viewing.masked == viewing_.masked && viewing.shows == viewing_.shows;
+      viewing.map == viewing_.map && viewing.masked == viewing_.masked && viewing.shows == viewing_.shows &&
+                           viewing.showsLook == viewing_.showsLook;
+  const bool sameLook = viewing.view == viewing_.view && viewing.light == viewing_.light &&
+                        viewing.lightFollows == viewing_.lightFollows && viewing.background == viewing_.background &&
+                        (sameRays || viewing.view < View::Clay);
   viewing_ = std::move(viewing);
   owe(wholePicture());
+  // flat colours are the same from everywhere
+  if (!sameLook || !sameOverlay) sheet_.oweAll();
   setLight();
   if (!sameOverlay) {
     refreshOverlay();
@@ -177,6 +197,7 @@ void EngineWork::compositeNow(std::span<const uint32_t> chunks) {
 }
 
 void EngineWork::oweSeen(std::span<const uint32_t> chunks) {
+  sheet_.owe(chunks);
   owe(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
 }
 
@@ -193,7 +214,7 @@ bool EngineWork::compositeStale() {
 }
 
 void EngineWork::publish() {
-  readings_.publish({document_, still_, skin_, stale_, rays_, viewing_});
+  readings_.publish({document_, still_, skin_, stale_, rays_, viewing_, sheet_.viewing()});
 }
 
 void EngineWork::handle(Snap& snap) {

@@ -7,6 +7,7 @@
 #include "app/engine/engine_queue.h"
 #include "app/engine/engine_signals.h"
 #include "app/engine/readings.h"
+#include "app/engine/sheet_picture.h"
 #include "core/layers/composite/below_chunks.h"
 #include "core/render/edge_average.h"
 #include "core/render/layer_thumbnails.h"
@@ -37,6 +38,7 @@ class EngineWork {
 
   void handle(Document& document);
   void handle(Viewing& viewing);
+  void handle(SheetViewing& viewing);
   void handle(BeginStroke& begin);
   void handle(PenPoint& point);
   void handle(EndStroke&);
@@ -70,7 +72,12 @@ class EngineWork {
   void setLight();
   void shadeTouched();
   bool shadeOwed();
+  void drawEasel();
+  void drawSheet();
+  /// While the eye moves, light over the sheet waits.
+  bool sheetWaits() const { return !sheet_.owes() || (viewing_.moving && lit()); }
   void owe(const PixelRect& rect);
+  void oweAll();
   void oweSeen(std::span<const uint32_t> chunks);
   void drawMoving();
   bool sketchLight();
@@ -78,7 +85,7 @@ class EngineWork {
   void emitSmall(const VisibilityImage& visibility);
   void lookAt(const VisibilityImage& visibility);
   void lookAtAlso(const VisibilityImage& visibility);
-  void lookAtChunks(std::vector<uint32_t> chunks);
+  void lookAtSeen();
   bool drawFull();
   bool settleLight();
   bool settleEdges();
@@ -102,7 +109,8 @@ class EngineWork {
   std::vector<ChannelSet> stale_;  ///< of each chunk
   size_t staleCount_ = 0;          ///< chunks that have any
   bool staleSeen_ = false;         ///< some of what is seen is not composited yet
-  std::vector<uint32_t> seen_;     ///< chunks in the picture
+  std::vector<uint32_t> seen_;     ///< chunks in the easel's picture or the sheet's
+  std::vector<uint32_t> onEasel_;  ///< of them those in the easel's
   Viewing viewing_;
   std::optional<ScalarField> overlay_;
   std::shared_ptr<const PolygonLines> lines_;
@@ -114,6 +122,7 @@ class EngineWork {
   Flood flood_;
   std::unique_ptr<PaintStroke> stroke_;
   std::unique_ptr<PenPath> path_;
+  SheetPointer strokeSheet_;  ///< the path of the stroke lies on
   QString strokeName_;
   bool preparedMeanwhile_ = false;  ///< something was prepared while a stroke was in the air
 
@@ -124,6 +133,7 @@ class EngineWork {
   PixelRect touched_;        ///< by the pen: shaded at once
   PixelRect owed_, shaded_;  ///< what else is to be shaded, and what of it is and was not sent yet
   EdgeAverage edges_;
+  SheetPicture sheet_;
   double fullCost_ = 0.05;  ///< seconds a full frame took last
 
   Preparer preparer_;  // these go first: they post to the queue

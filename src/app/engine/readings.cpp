@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/pen/eye.h"
+
 namespace juvenor::app {
 
 void Readings::publish(Reading reading) {
@@ -52,23 +54,22 @@ std::shared_ptr<const Reading> Readings::of(const Document& document) const {
   return same ? reading : nullptr;
 }
 
-std::optional<Probe> Readings::probe(const Document& document, const Vec2& pixel) const {
-  const auto reading = of(document);
-  if (!reading) return std::nullopt;
-  const Ray ray = rayThrough(reading->viewing.camera, reading->viewing.size, pixel);
-  const auto hit = reading->rays->first(ray, reading->document.hiddenParts);
+namespace {
+
+std::optional<Probe> probeThrough(const Eye& eye, const Vec2& pixel, const Reading& reading) {
+  const auto hit = eye.hitAt(pixel);
   if (!hit) return std::nullopt;
   const float w = 1 - hit->u - hit->v;
-  const Triangle& t = reading->document.surface->triangles[hit->triangle];
+  const Triangle& t = reading.document.surface->triangles[hit->triangle];
   Probe out;
-  out.point = reading->rays->pointOf(*hit, -ray.direction);
+  out.point = eye.placeOf(*hit, pixel);
   out.sample = w >= hit->u && w >= hit->v ? t[0] : hit->u >= hit->v ? t[1] : t[2];
   const size_t chunk = out.sample / kChunkSize, place = out.sample % kChunkSize;
   const auto valueOf = [&](auto c) {
-    const auto& skin = reading->skin.get<c()>();
-    if (!reading->stale[chunk].has(c())) return skin.at(out.sample);
+    const auto& skin = reading.skin.get<c()>();
+    if (!reading.stale[chunk].has(c())) return skin.at(out.sample);
     auto value = skin.fallback();
-    const auto fresh = compositeChunk<c()>(reading->stack, reading->document.bare, chunk);
+    const auto fresh = compositeChunk<c()>(reading.stack, reading.document.bare, chunk);
     for (size_t p = 0; fresh && p < value.size(); ++p) value[p] = fresh->plane[p][place];
     return value;
   };
@@ -76,13 +77,30 @@ std::optional<Probe> Readings::probe(const Document& document, const Vec2& pixel
   out.composite = straight(Rgba16{color[0], color[1], color[2], color[3]});
   out.gloss = from16(valueOf(ChannelConstant<Channel::Gloss>())[0]);
   out.metal = from16(valueOf(ChannelConstant<Channel::Metal>())[0]);
-  out.relief = heightOf(valueOf(ChannelConstant<Channel::Relief>())[0], reading->document.reliefStep);
+  out.relief = heightOf(valueOf(ChannelConstant<Channel::Relief>())[0], reading.document.reliefStep);
   if (const auto own =
-          ownChunk(reading->stack, reading->document.activeLayer, reading->document.bare, chunk)) {
+          ownChunk(reading.stack, reading.document.activeLayer, reading.document.bare, chunk)) {
     const Rgba16 c = sampleOf(*own, place);
     if (c.a > 0) out.layer = straight(c);
   }
   return out;
+}
+
+}  // namespace
+
+std::optional<Probe> Readings::probe(const Document& document, const Vec2& pixel) const {
+  const auto reading = of(document);
+  if (!reading) return std::nullopt;
+  const Viewing& v = reading->viewing;
+  return probeThrough({reading->rays.get(), nullptr, v.camera, v.size, reading->document.hiddenParts}, pixel, *reading);
+}
+
+std::optional<Probe> Readings::probeSheet(const Document& document, const Vec2& pixel) const {
+  const auto reading = of(document);
+  if (!reading || !reading->sheet.sheet || reading->sheet.sheet->skin != document.surface) return std::nullopt;
+  const SheetViewing& s = reading->sheet;
+  return probeThrough({reading->rays.get(), s.sheet->rays.get(), s.camera, s.size, reading->document.hiddenParts},
+                      pixel, *reading);
 }
 
 }  // namespace juvenor::app

@@ -30,6 +30,7 @@ struct Reading {
   std::vector<ChannelSet> stale;  ///< of each chunk the channels that are older than the stack
   RaysPointer rays;
   Viewing viewing;
+  SheetViewing sheet;
 };
 
 class Readings {
@@ -42,6 +43,8 @@ class Readings {
   bool shows(const Document& document) const { return of(document) != nullptr; }
   /// What lies at a pixel of the picture; nothing while that is one of another surface than the document's.
   std::optional<Probe> probe(const Document& document, const Vec2& pixel) const;
+  /// The same of the sheet.
+  std::optional<Probe> probeSheet(const Document& document, const Vec2& pixel) const;
   RaysPointer rays() const;
   /// The skin's colours as they are composited; null before there are any. What is not seen may be older.
   std::shared_ptr<const ColorField> skinNow() const;

@@ -7,6 +7,7 @@
 
 #include "core/layers/mask_terms.h"
 #include "core/render/picture.h"
+#include "core/render/sheet.h"
 #include "core/render/still.h"
 #include "core/render/value_check.h"
 
@@ -34,11 +35,23 @@ struct Viewing {
   std::optional<MaskTerm> map;
   OverlayLook mapLook = OverlayLook::FalseColor;
   std::optional<uint32_t> masked;
-  /// In grey in place of both: how much of what lies below shows through a layer; null: not.
+  /// In place of both, in grey how much of what lies below shows through a layer, or something else by a look of its
+  /// own; null: not.
   std::shared_ptr<const ScalarField> shows;
+  OverlayLook showsLook = OverlayLook::Grey;
   std::shared_ptr<const ComparedSkin> compared;         ///< left of `comparedUpTo`; null: none
   int comparedUpTo = 0;                                 ///< pixels
   std::shared_ptr<const std::vector<uint32_t>> behind;  ///< a picture of the view's size, or null
+};
+
+/// How one looks at the skin's sheet.
+struct SheetViewing {
+  SheetPointer sheet;    ///< null: there is none
+  bool shown = false;    ///< otherwise it only serves the easel's squares
+  bool squares = false;  ///< over the easel and the sheet
+  Camera camera = sheetCamera();
+  ViewSize size{1, 1};
+  int tile = 1001;       ///< what lies beside it is darker
 };
 
 /// The light as it stands in the scene for a view.

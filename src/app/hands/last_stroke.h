@@ -9,6 +9,7 @@ struct LastStroke {
   std::vector<PenPoint> points;
   Camera camera;
   ViewSize size;
+  SheetPointer sheet = {};  ///< it was drawn on; null: on the easel
 };
 
 /// Lays it again where it lay, whatever the view is now; false when it could not be.

@@ -27,23 +27,23 @@ void PatternHand::refresh() {
 }
 
 bool PatternHand::press(const Viewing&, const Vec2& pixel) {
-  if (!guides()) {
-    session_.say(tr("Choose a layer of a pattern first, like scales."));
-    return true;
-  }
-  const auto probe = session_.engine().probe(session_.document(), pixel);
-  if (!probe) {
-    session_.say(tr("It begins on the skin."));
-    return true;
-  }
-  const Brush& brush = session_.tools().brush();
-  path_ = {{probe->point.position}, probe->point.part, 2 * brush.radius, 1, {pressure_}};
-  mirror_ = brush.mirror;
+  pressAt(session_.engine().probe(session_.document(), pixel));
   return true;
 }
 
+void PatternHand::pressAt(const std::optional<Probe>& probe) {
+  if (!guides()) return session_.say(tr("Choose a layer of a pattern first, like scales."));
+  if (!probe) return session_.say(tr("It begins on the skin."));
+  const Brush& brush = session_.tools().brush();
+  path_ = {{probe->point.position}, probe->point.part, 2 * brush.radius, 1, {pressure_}};
+  mirror_ = brush.mirror;
+}
+
 void PatternHand::drag(const Viewing&, const Vec2& pixel) {
-  const auto probe = session_.engine().probe(session_.document(), pixel);
+  dragAt(session_.engine().probe(session_.document(), pixel));
+}
+
+void PatternHand::dragAt(const std::optional<Probe>& probe) {
   if (!probe || path_.places.empty() || probe->point.part != path_.part) return;
   const float least = std::max(step(), session_.document().surface->spacing);
   if ((probe->point.position - path_.places.back()).norm() < least) {

@@ -17,6 +17,9 @@ class PatternHand : public QObject, public EaselHand {
   PatternHand(Session& session, Tool tool, const QString& named);
 
   void feel(float pressure) override { pressure_ = pressure; }
+  /// A press, or a drag, by what lies under the pen, wherever it is seen.
+  void pressAt(const std::optional<Probe>& probe);
+  void dragAt(const std::optional<Probe>& probe);
   bool press(const Viewing& viewing, const Vec2& pixel) override;
   bool dragging() const override { return !path_.places.empty(); }
   void drag(const Viewing& viewing, const Vec2& pixel) override;

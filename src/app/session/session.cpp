@@ -27,6 +27,19 @@ Session::~Session() {
   close();
 }
 
+size_t Session::uvSet() const {
+  if (!isOpen() || now_.sculpt->uvSets.empty()) return 0;
+  const auto& sets = now_.sculpt->uvSets;
+  const auto chosen = std::ranges::find(sets, uvSet_, &UvSet::name);
+  return uvSet_.empty() || chosen == sets.end() ? sets.size() - 1 : static_cast<size_t>(chosen - sets.begin());
+}
+
+void Session::setUvSet(size_t set) {
+  if (!isOpen() || set >= now_.sculpt->uvSets.size() || set == uvSet()) return;
+  uvSet_ = now_.sculpt->uvSets[set].name;
+  emit uvSetChanged();
+}
+
 void Session::setActivePart(uint32_t part) {
   activePart_ = part;
   emit documentChanged();

@@ -38,6 +38,9 @@ class Session : public QObject {
   bool unsaved() const { return history_ && disk_.unsaved(*history_); }
   uint32_t activePart() const { return activePart_; }
   void setActivePart(uint32_t part);
+  /// Which of the sculpt's UV sets is meant: the one that was chosen, else the last, for those made here come last.
+  size_t uvSet() const;
+  void setUvSet(size_t set);
 
   /// Takes over opened work: that of the file at `path`, as it was when it bore `save`, so that the journal
   /// need not hold it; or work of no file of the artist's own.
@@ -114,7 +117,8 @@ class Session : public QObject {
 
   /// What a stroke with the tool in hand is; `erasing`: with the pen's other end.
   StrokeSetting strokeSetting(bool erasing) const;
-  void beginStroke(bool erasing, const PenPoint& point, const BeforeSkin& before = {});
+  /// `onSheet`: the pen is over the sheet, not the easel.
+  void beginStroke(bool erasing, const PenPoint& point, const BeforeSkin& before = {}, bool onSheet = false);
   void fillNow();
   /// Says something in the status line; `seriously` marks a failure.
   void say(const QString& text, bool seriously = false) { emit said(text, seriously); }
@@ -133,6 +137,7 @@ class Session : public QObject {
   /// Says why something cannot be, and offers what would help.
   void offered(const QString& text, const QString& action, const std::function<void()>& act);
   void savedStateChanged();
+  void uvSetChanged();
 
  private:
   void begin(History history, QString title, std::filesystem::path path, std::string save, bool saved);
@@ -158,6 +163,7 @@ class Session : public QObject {
   Document now_;
   WorkOnDisk disk_;
   uint32_t activePart_ = kNone;
+  std::string uvSet_;  ///< the name of the one that was chosen
 };
 
 }  // namespace juvenor::app

@@ -52,7 +52,7 @@ StrokeSetting Session::strokeSetting(bool erasing) const {
   return setting;
 }
 
-void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin& before) {
+void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin& before, bool onSheet) {
   collect();
   // the stroke before is on disk by now, unless the disk is slower than the hand: then it follows
   (void)disk_.flushWithin(std::chrono::milliseconds(8));
@@ -77,7 +77,7 @@ void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin&
                        : setting.onMask            ? (erase ? tr("Show through mask") : tr("Hide with mask"))
                        : goesThroughSlide(setting) ? tr("Paint through slide")
                                                    : nameOf(*setting.ink, setting.paint);
-  engine_.beginStroke(setting, point, name);
+  engine_.beginStroke(setting, point, name, onSheet);
   if (setting.ink->brings && setting.paint.color && !setting.onMask && !setting.onGuard)
     tools_.noteUsed(*setting.paint.color);
 }

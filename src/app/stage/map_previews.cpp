@@ -21,8 +21,10 @@ QImage imageOf(const MapPicture& picture) {
 
 }  // namespace
 
-Result<std::vector<QImage>> previews(const Document& document, const Progress& progress) {
-  const auto ground = bakeGround(document, {}, true, [&](float f) { return report(progress, 0.5f * f); });
+Result<std::vector<QImage>> previews(const Document& document, size_t uvSet, const Progress& progress) {
+  WornBy by;
+  by.uvSet = uvSet;
+  const auto ground = bakeGround(document, by, true, [&](float f) { return report(progress, 0.5f * f); });
   if (!ground) return ground.error();
   const std::vector<int> tiles = (*ground)->places->tiles();
   if (tiles.empty()) return std::vector<QImage>();

@@ -8,8 +8,8 @@
 
 namespace juvenor::app {
 
-/// One for each map that is offered, of the first tile of the sculpt's own layout; null where a surface map
+/// One for each map that is offered, of the first tile of one of the sculpt's layouts; null where a surface map
 /// is not measured yet. Takes long: not on the window's thread.
-Result<std::vector<QImage>> previews(const Document& document, const Progress& progress);
+Result<std::vector<QImage>> previews(const Document& document, size_t uvSet, const Progress& progress);
 
 }  // namespace juvenor::app

@@ -121,6 +121,10 @@ MapsPage::MapsPage(Session& session) : session_(session) {
          "names of their files; all tiles of a set come along"));
   column->addWidget(bringing);
   connect(bringing, &QPushButton::clicked, this, &MapsPage::chooseMaps);
+  connect(&session_, &Session::uvSetChanged, this, [this] {
+    measured_ = nullptr;
+    refresh();
+  });
   auto* coloured = new QPushButton(tr("Coloured sculpt …"));
   coloured->setObjectName("coloured sculpt");
   coloured->setToolTip(tr("The sculpt with a colour for each vertex: PLY, OBJ or GLB (Ctrl+E)"));
@@ -267,6 +271,7 @@ void MapsPage::look() {
   const Document document = session_.document();
   const auto mesh = mesh_ ? mesh_ : document.sculpt;
   measured_ = mesh.get();
+  const size_t set = mesh_ ? 0 : session_.uvSet();
   layout_.reset();
   tell();
   if (mesh->uvSets.empty()) return;
@@ -274,12 +279,12 @@ void MapsPage::look() {
   const auto pictures = std::make_shared<std::vector<QImage>>();
   looking_.start(
       tr("Looking at the UVs"),
-      [document, mesh, layout, pictures, own = !mesh_](const Progress& p) -> Outcome {
-        auto found = uvLayout(*mesh, 0, [&](float f) { return report(p, 0.5f * f); });
+      [document, mesh, layout, pictures, own = !mesh_, set](const Progress& p) -> Outcome {
+        auto found = uvLayout(*mesh, set, [&](float f) { return report(p, 0.5f * f); });
         if (!found) return found.error();
         *layout = std::move(*found);
         if (!own) return Done{};
-        auto made = previews(document, [&](float f) { return report(p, 0.5f + 0.5f * f); });
+        auto made = previews(document, set, [&](float f) { return report(p, 0.5f + 0.5f * f); });
         if (!made) return made.error();
         *pictures = std::move(*made);
         return Done{};
@@ -304,7 +309,7 @@ void MapsPage::tell() {
     warning_->show();
     warning_->setText(
         tr("The sculpt has no UVs: choose a mesh that has some, or make them with "
-           "juvenor-batch unwrap before it is painted."));
+           "Sculpt ▸ Unwrap."));
     return;
   }
   const Document& d = session_.document();
@@ -356,6 +361,7 @@ HandOn MapsPage::wish() const {
   out.greenUp = !down_->isChecked();
   out.normals = relief_->isChecked() ? NormalsFrom::Relief : NormalsFrom::Everything;
   out.by.mesh = mesh_;
+  out.by.uvSet = mesh_ ? 0 : session_.uvSet();
   out.meshFile = static_cast<MeshFile>(meshes_->checkedId());
   return out;
 }
@@ -407,8 +413,9 @@ void MapsPage::bring(const QStringList& files) {
   for (auto& [as, map] : maps) list.push_back(std::move(map));
   const QString name = QFileInfo(files.front()).completeBaseName();
   const Document document = session_.document();
+  const size_t set = session_.uvSet();
   const auto brought = runJobFor<Brought>(window(), tr("Bringing the maps …"), [&](const Progress& p) {
-    return withMaps(document, 0, list, name.toStdString(), p);
+    return withMaps(document, set, list, name.toStdString(), p);
   });
   if (!brought) return session_.tell(brought.error());
   session_.apply(brought->document, "Bring maps");

@@ -34,7 +34,6 @@ class MapsPage : public QWidget {
   void bring(const QStringList& files);
   /// Writes into a folder; asks before files there are replaced.
   void write(const QString& folder);
-
  signals:
   /// The coloured sculpt is to be exported.
   void colouredWanted();

@@ -75,7 +75,8 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
     pages_->setCurrentIndex(session_.tools().stage());
     if (session_.isOpen()) refresh();
   });
-  connect(pigment_, &PigmentPage::overlayWanted, &easel, &Easel::setShows);
+  connect(pigment_, &PigmentPage::overlayWanted, &easel,
+          [&easel](const std::shared_ptr<const ScalarField>& shows) { easel.setShows(shows); });
 }
 
 namespace {

@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <QScreen>
 #include <QSettings>
+#include <QSplitter>
 #include <QStackedWidget>
 #include <QThreadPool>
 #include <QTimer>
@@ -94,6 +95,7 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
 
 void MainWindow::buildLayout() {
   pages_ = new QStackedWidget;
+  strip_ = new BrushStrip(*session_);
   first_ = new FirstPage;
   pages_->addWidget(first_);
   auto* work = new QWidget;
@@ -107,7 +109,23 @@ void MainWindow::buildLayout() {
   side_ = new SideColumn(*session_, *easel_);
   middle->addWidget(side_);
   connect(&side_->stage().maps(), &MapsPage::colouredWanted, this, &MainWindow::exportFile);
-  middle->addWidget(easel_, 1);
+  sheet_ = new SheetPanel(*session_, *easel_);
+  sheet_->hide();
+  split_ = new QSplitter;
+  split_->setObjectName("easel and sheet");
+  split_->setChildrenCollapsible(false);
+  split_->setHandleWidth(5);
+  split_->addWidget(easel_);
+  split_->addWidget(sheet_);
+  // a third at first
+  split_->setStretchFactor(0, 2);
+  split_->setStretchFactor(1, 1);
+  middle->addWidget(split_, 1);
+  connect(&sheet_->view(), &SheetView::probed, strip_, &BrushStrip::showProbe);
+  connect(&sheet_->view(), &SheetView::cardWanted, this, &MainWindow::showCard);
+  connect(sheet_, &SheetPanel::unwrapWanted, this, &MainWindow::unwrapSculpt);
+  connect(sheet_, &SheetPanel::pictureDropped, this,
+          [this](const QString& picture) { side_->stage().maps().bring({picture}); });
   auto* right = new QWidget;
   right->setFixedWidth(286);
   auto* rightColumn = new QVBoxLayout(right);
@@ -121,7 +139,6 @@ void MainWindow::buildLayout() {
   middle->addWidget(right);
   column->addLayout(middle, 1);
   column->addWidget(buildMessageLine());
-  strip_ = new BrushStrip(*session_);
   column->addWidget(strip_);
   pages_->addWidget(work);
   setCentralWidget(pages_);
@@ -160,6 +177,16 @@ QWidget* MainWindow::buildMessageLine() {
   row->addWidget(new BackgroundProgress(sculpting_, "sculpting"));
   row->addWidget(&easel_->valueBar());
   return line;
+}
+
+void MainWindow::setSheetRoom(SheetRoom room) {
+  const bool anew = sheet_->isHidden() && room == SheetRoom::Beside;
+  // one of them is always there: who shows comes first
+  if (room != SheetRoom::All) easel_->show();
+  sheet_->setVisible(room != SheetRoom::None);
+  if (room == SheetRoom::All) easel_->hide();
+  if (anew) split_->setSizes({2 * split_->width() / 3, split_->width() / 3});
+  room == SheetRoom::All ? sheet_->view().setFocus() : easel_->setFocus();
 }
 
 void MainWindow::showMessage(const QString& said, bool seriously) {

@@ -9,12 +9,14 @@
 #include "app/easel/easel.h"
 #include "app/firstpage/first_page.h"
 #include "app/session/session.h"
+#include "app/sheet/sheet_panel.h"
 #include "app/side/side_column.h"
 #include "core/export/refined_sculpt.h"
 #include "demo/demo.h"
 
 class QLabel;
 class QPushButton;
+class QSplitter;
 class QStackedWidget;
 
 namespace juvenor::app {
@@ -32,6 +34,10 @@ class MainWindow : public QMainWindow {
   Session& session() { return *session_; }
   Easel& easel() { return *easel_; }
   SideColumn& side() { return *side_; }
+  SheetPanel& sheet() { return *sheet_; }
+  /// The sheet beside the easel, or with all its room.
+  enum class SheetRoom { None, Beside, All };
+  void setSheetRoom(SheetRoom room);
 
   /// Opens a document or a sculpt by its ending; a failure is told and leaves what is open.
   bool openFile(const QString& file);
@@ -40,6 +46,9 @@ class MainWindow : public QMainWindow {
   /// The same with about `fine` points; `quick` of them serve until these are there, unless it is 0.
   bool openDemo(demo::Figure figure, size_t fine, size_t quick = 0);
   bool saveTo(const QString& file);
+  /// Layers as a layered picture in the layout of the tile that is looked at, and back; false: why not was told.
+  bool sendLayersTo(const QString& file);
+  bool takeLayersFrom(const QString& file);
   bool exportTo(const QString& file, const ColouredSetting& setting = {});
   /// Plays strokes back from a file; a failure is told.
   bool replayFile(const QString& file);
@@ -81,6 +90,9 @@ class MainWindow : public QMainWindow {
   void refine();
   void openRecipes();
   void placeSculpt();
+  void unwrapSculpt();  // layouts.cpp
+  void sendLayers();
+  void takeLayersBack();
   /// Asks how a sculpt stands; nothing when it was not answered.
   std::optional<Placement> askPlacement(std::shared_ptr<const Surface> own, const Placement& now,
                                         const QString& name);
@@ -103,6 +115,8 @@ class MainWindow : public QMainWindow {
 
   std::unique_ptr<Session> session_;
   Easel* easel_;
+  SheetPanel* sheet_;
+  QSplitter* split_;
   QStackedWidget* pages_;
   FirstPage* first_;
   BrushStrip* strip_;

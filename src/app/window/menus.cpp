@@ -68,6 +68,7 @@ void MainWindow::buildMenus() {
   QMenu* sculpt = menuBar()->addMenu(tr("&Sculpt"));
   add(sculpt, tr("Add points …"), "Ctrl+R", [this] { refine(); });
   add(sculpt, tr("How it stands …"), "", [this] { placeSculpt(); });
+  add(sculpt, tr("Unwrap …"), "", [this] { unwrapSculpt(); });
 
   QMenu* layer = menuBar()->addMenu(tr("&Layer"));
   add(layer, tr("Add a painted layer"), "Ctrl+L", [this] {
@@ -101,6 +102,8 @@ void MainWindow::buildMenus() {
       onActive([](const Document& d, uint32_t i) { return withMask(d, i); }, tr("Add mask")));
   layer->addSeparator();
   add(layer, tr("Recipe book …"), "N", [this] { openRecipes(); });
+  add(layer, tr("Send layers to a painting program …"), "", [this] { sendLayers(); });
+  add(layer, tr("Take layers back …"), "", [this] { takeLayersBack(); });
   layer->addSeparator();
   add(layer, tr("Delete"), "",
       onActive([](const Document& d, uint32_t i) { return withoutLayer(d, i); }, tr("Delete layer")));
@@ -163,6 +166,18 @@ void MainWindow::buildViewMenu() {
   needWork_ << add(tr("Top"), "8", [this] { easel_->look(Side::Top); });
   needWork_ << add(tr("Parallel or perspective"), "9",
                    [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
+  view->addSeparator();
+  needWork_ << add(tr("Sheet beside the easel, or not"), "Ctrl+U", [this] {
+    setSheetRoom(sheet_->isVisible() ? SheetRoom::None : SheetRoom::Beside);
+  });
+  needWork_ << add(tr("All room for the sheet, or beside"), "Ctrl+Shift+U", [this] {
+    setSheetRoom(easel_->isVisible() ? SheetRoom::All : SheetRoom::Beside);
+  });
+  needWork_ << add(tr("Squares over the skin, or not"), "Shift+I", [this] {
+    if (session_->document().sculpt->uvSets.empty())
+      return session_->say(tr("The sculpt has no UVs: Sculpt ▸ Unwrap makes them."), true);
+    sheet_->setSquares(!sheet_->squares());
+  });
   view->addSeparator();
   needWork_ << add(tr("All of the checkpoint compared with, or split"), "Shift+Q",
                    [this] { easel_->split().flip(!easel_->split().flipped()); });

@@ -13,6 +13,7 @@
 #include "core/document/board.h"
 #include "core/document/checkpoint.h"
 #include "core/document/landmark.h"
+#include "core/document/made_uvs.h"
 #include "core/layers/layer.h"
 #include "core/photo/slide.h"
 #include "core/surface/build/placement.h"
@@ -21,7 +22,8 @@
 namespace juvenor {
 
 struct Document {
-  std::shared_ptr<const Sculpt> sculpt;
+  std::shared_ptr<const Sculpt> sculpt;  ///< with the UV sets made here, `uvs`, before those of its file
+  std::vector<MadeUvs> uvs;
   std::shared_ptr<const Surface> surface;
   SurfaceMapsPointer maps;  ///< what is measured on `surface`; see setSurface
   Placement placement;      ///< how the surface stands; positions of everything else are as it stands

@@ -38,6 +38,8 @@ size_t newBytes(const Document& before, const Document& after) {
   const std::map<uint64_t, PicturePointer> there = picturesOf(before);
   for (const auto& [fingerprint, picture] : picturesOf(after))
     if (!there.contains(fingerprint)) bytes += picture->bytes();
+  for (const MadeUvs& uvs : after.uvs)
+    if (std::ranges::find(before.uvs, uvs) == before.uvs.end()) bytes += bytesOf(*uvs.set);
   eachChangedField(after, &before, [&](FieldId, const auto& field, const auto* old) {
     if (field.holdsAny()) bytes += fieldBytes(old, field);
   });

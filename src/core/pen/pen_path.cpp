@@ -16,9 +16,7 @@ Vec2 pulled(const Vec2& end, const Vec2& pen, float length) {
   return far > length && far > 0 ? Vec2(pen - way * (length / far)) : end;
 }
 
-PenPath::PenPath(const Rays& rays, const Camera& camera, const ViewSize& size,
-                 const std::set<uint32_t>& hidden, const Brush& brush)
-    : rays_(rays), camera_(camera), size_(size), hidden_(hidden), brush_(brush) {}
+PenPath::PenPath(const Eye& eye, const Brush& brush) : eye_(eye), brush_(brush) {}
 
 void PenPath::move(const PenPoint& point, Stroke& stroke) {
   if (!down_) {
@@ -43,7 +41,7 @@ void PenPath::finish(Stroke& stroke) {
 
 void PenPath::follow(const PenPoint& to, Stroke& stroke) {
   const PenPoint from = steadied_;
-  const float scale = last_ ? pixelsPerUnit(camera_, size_, last_->position) : 1.f;
+  const float scale = last_ ? eye_.pixelsPerUnit(*last_) : 1.f;
   const float step = std::clamp(0.25f * brush_.step * brush_.radius * scale, 1.f, 8.f);
   // a leap over many pictures, as only a recording can hold, is followed in as many steps as a long stroke
   const float length = std::min((to.pixel - from.pixel).stableNorm(), 65536.f);
@@ -59,20 +57,19 @@ void PenPath::follow(const PenPoint& to, Stroke& stroke) {
 }
 
 void PenPath::touch(const PenPoint& point, Stroke& stroke) {
-  const Ray ray = rayThrough(camera_, size_, point.pixel);
-  const auto hit = rays_.first(ray, hidden_);
-  if (!hit) {
+  const auto place = eye_.placeAt(point.pixel);
+  if (!place) {
     stroke.lift();
     last_.reset();
     return;
   }
   StrokePoint at;
-  at.at = rays_.pointOf(*hit, -ray.direction);
+  at.at = *place;
   at.pressure = point.pressure;
   // tilt is told to the right and toward the hand
-  at.lean = point.tilt.x() * camera_.right() - point.tilt.y() * camera_.up();
+  at.lean = eye_.along(at.at, point.tilt);
   // a leap of more than the brush and many pixels at once is another piece of skin
-  const float leap = brush_.radius + 24 / pixelsPerUnit(camera_, size_, at.at.position);
+  const float leap = brush_.radius + 24 / eye_.pixelsPerUnit(at.at);
   if (last_ && (at.at.position - last_->position).norm() > leap) stroke.lift();
   last_ = at.at;
   stroke.moveTo(at);

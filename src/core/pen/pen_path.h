@@ -5,8 +5,7 @@
 #pragma once
 
 #include "core/brush/stroke.h"
-#include "core/surface/rays/rays.h"
-#include "core/view/camera.h"
+#include "core/pen/eye.h"
 
 namespace juvenor {
 
@@ -23,8 +22,8 @@ Vec2 pulled(const Vec2& end, const Vec2& pen, float length);
 
 class PenPath {
  public:
-  PenPath(const Rays& rays, const Camera& camera, const ViewSize& size, const std::set<uint32_t>& hidden,
-          const Brush& brush);
+  /// What the eye looks at must outlive the path.
+  PenPath(const Eye& eye, const Brush& brush);
 
   void move(const PenPoint& point, Stroke& stroke);
   /// Lets the path come up to where the pen left off.
@@ -36,10 +35,7 @@ class PenPath {
   void follow(const PenPoint& to, Stroke& stroke);
   void touch(const PenPoint& point, Stroke& stroke);
 
-  const Rays& rays_;
-  Camera camera_;
-  ViewSize size_;
-  std::set<uint32_t> hidden_;
+  Eye eye_;
   Brush brush_;
   bool down_ = false;
   PenPoint raw_, steadied_;

@@ -48,6 +48,9 @@ enum class OverlayLook {
   Mask,        ///< neutral stripes where a mask hides
 };
 
+/// Squares along the edge of a tile, each with its number.
+inline constexpr int kSquares = 16;
+
 struct ShadeInput {
   const Surface* surface = nullptr;
   const ChannelFields* skin = nullptr;    ///< as it is composited
@@ -64,6 +67,11 @@ struct ShadeInput {
   const ScalarField* overlay = nullptr;
   OverlayLook overlayLook = OverlayLook::Grey;
   std::span<const uint8_t> lines;    ///< PolygonLines drawn over it; empty: none
+  /// The skin laid flat (sheet.h) and the camera above it, when that is what the pixels show: lines are as wide as they
+  /// are seen there.
+  const Surface* sheet = nullptr;
+  Camera sheetCamera;
+  const Surface* squares = nullptr;  ///< the skin laid flat: numbered squares of equal size in its layout lie over it
   std::span<const uint32_t> behind;  ///< a picture of the view's size behind the sculpt; empty: `background`
 };
 

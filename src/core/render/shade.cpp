@@ -11,6 +11,7 @@
 #include "core/layers/ramp.h"
 #include "core/render/picture.h"
 #include "core/render/shine.h"
+#include "core/render/squares.h"
 
 namespace juvenor {
 namespace {
@@ -45,7 +46,10 @@ struct Mixed {
 class Shader {
  public:
   Shader(const ShadeInput& input, const ViewSize& size)
-      : in_(input), lens_(input.camera, size), exposure_(std::exp2(input.light.exposure)) {
+      : in_(input),
+        lens_(input.camera, size),
+        lineLens_(input.sheet ? input.sheetCamera : input.camera, size),
+        exposure_(std::exp2(input.light.exposure)) {
     if (input.view < View::Clay) return;
     if (input.view == View::Clay) {
       clay_ = clayNumbers(viewAxes(input.camera));
@@ -61,7 +65,8 @@ class Shader {
 
   // A pixel with what lies over the skin, and the sculpt's lines over that.
   uint32_t shown(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
-    const uint32_t p = overlaid(triangle, weights, x, y);
+    const uint32_t p =
+        in_.squares ? squared(triangle, weights, x, y) : overlaid(triangle, weights, x, y);
     if (in_.lines.empty() || !in_.lines[triangle]) return p;
     const float cover = lineAt(triangle, weights);
     if (cover <= 0) return p;
@@ -79,13 +84,13 @@ class Shader {
   // and gone where lines are too close together to be told apart.
   float lineAt(uint32_t triangle, const std::array<uint16_t, 2>& weights) const {
     constexpr float kStrength = 0.34f, kHalfWidth = 0.55f, kClosest = 3.5f;
-    const Triangle& t = in_.surface->triangles[triangle];
+    const Surface& seen = in_.sheet ? *in_.sheet : *in_.surface;
+    const Triangle& t = seen.triangles[triangle];
     const float u = from16(weights[0]), v = from16(weights[1]);
     const std::array<float, 3> w{std::max(0.f, 1 - u - v), u, v};
-    const std::array<const Vec3*, 3> p{&in_.surface->positions[t[0]], &in_.surface->positions[t[1]],
-                                       &in_.surface->positions[t[2]]};
-    const Vec3 toward = lens_.toViewer(*p[0]);
-    const float pixels = lens_.pixelsPerUnit(*p[0]);
+    const std::array<const Vec3*, 3> p{&seen.positions[t[0]], &seen.positions[t[1]], &seen.positions[t[2]]};
+    const Vec3 toward = lineLens_.toViewer(*p[0]);
+    const float pixels = lineLens_.pixelsPerUnit(*p[0]);
     float cover = 0;
     for (size_t k = 0; k < 3; ++k) {
       if (!(in_.lines[triangle] >> k & 1)) continue;
@@ -100,6 +105,23 @@ class Shader {
                                   std::clamp(kHalfWidth + 0.5f - away, 0.f, 1.f));
     }
     return cover;
+  }
+
+  // Squares over the skin, so that what lies below is still known.
+  uint32_t squared(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
+    constexpr float kCover = 0.8f;
+    const uint32_t p = overlaid(triangle, weights, x, y);
+    const Triangle& t = in_.squares->triangles[triangle];
+    if (t[0] == t[1]) return p;
+    const float u = from16(weights[0]), v = from16(weights[1]);
+    const auto at = [&](size_t k) -> const Vec3& { return in_.squares->positions[t[k]]; };
+    const Vec3 place = (1 - u - v) * at(0) + u * at(1) + v * at(2);
+    const float grey = 255 * greyOfSquare(place.head<2>());
+    const auto mixed = [&](int shift) {
+      const auto c = static_cast<float>(p >> shift & 0xff);
+      return static_cast<uint32_t>(c + kCover * (grey - c) + 0.5f);
+    };
+    return opaqueBytes(mixed(16), mixed(8), mixed(0));
   }
 
   uint32_t overlaid(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
@@ -213,7 +235,8 @@ class Shader {
     }
     out.normal = normal.normalized();
     out.bent = in_.relief ? bent.normalized() : out.normal;
-    out.toViewer = lens_.toViewer(position);
+    // a sheet is looked at from straight above wherever its skin faces
+    out.toViewer = in_.sheet ? out.normal : lens_.toViewer(position);
     return out;
   }
 
@@ -314,7 +337,7 @@ class Shader {
   }
 
   const ShadeInput& in_;
-  Lens lens_;
+  Lens lens_, lineLens_;
   LitBy by_;
   Harmonics clay_{}, soft_{};  // as brightness
   std::array<float, kLampCount> brightness_{};

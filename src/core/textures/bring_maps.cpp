@@ -103,13 +103,6 @@ void put(Field<Planes>& field, const Told& told, ValueOf valueOf) {
       1);
 }
 
-std::array<uint16_t, 4> encodedColor(const MapPyramid::Values& v) {
-  const float alpha = std::clamp(v[3], 0.f, 1.f);
-  if (!(alpha > 0)) return {};
-  const auto plane = [&](size_t c) { return to16(alpha * from16(encodeSrgb16(v[c] / alpha))); };
-  return {plane(0), plane(1), plane(2), to16(alpha)};
-}
-
 class Bringing {
  public:
   Bringing(const Document& document, const SamplePlaces& places)

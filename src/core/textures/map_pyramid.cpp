@@ -107,4 +107,11 @@ MapPyramid::Values MapPyramid::at(const Vec2& uv, const Vec2& along, float acros
   return out;
 }
 
+std::array<uint16_t, 4> encodedColor(const MapPyramid::Values& linear) {
+  const float alpha = std::clamp(linear[3], 0.f, 1.f);
+  if (!(alpha > 0)) return {};
+  const auto plane = [&](size_t c) { return to16(alpha * from16(encodeSrgb16(linear[c] / alpha))); };
+  return {plane(0), plane(1), plane(2), to16(alpha)};
+}
+
 }  // namespace juvenor

@@ -40,4 +40,7 @@ class MapPyramid {
   std::vector<Level> levels_;
 };
 
+/// A colour in linear light, premultiplied, as points hold it: sRGB-encoded, premultiplied by its alpha.
+std::array<uint16_t, 4> encodedColor(const MapPyramid::Values& linear);
+
 }  // namespace juvenor

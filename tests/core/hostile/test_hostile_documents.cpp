@@ -224,8 +224,8 @@ class TestHostileDocuments : public QObject {
     int changed = 0, refused = 0;
     size_t turn = static_cast<size_t>(column);
     for (const std::string& value : changesOf(c)) {
-      // half of them for each column there, others for the next
-      if (test::kSanitized && ++turn % 2) continue;
+      // a third of them for each column there, others for the next
+      if (test::kSanitized && ++turn % 3) continue;
       for (const char* which :
            {"", " WHERE rowid = (SELECT min(rowid) FROM %)", " WHERE rowid = (SELECT max(rowid) FROM %)"}) {
         // tables without row ids are changed by their whole columns, or by their first row
@@ -317,8 +317,11 @@ class TestHostileDocuments : public QObject {
     });
     QVERIFY(paths.size() > 40);
     int opened = 0;
+    size_t turn = 0;
     for (const auto& path : paths)
       for (const double value : {0.0, 1e9}) {
+        // under the sanitizers the one at this number, the other at the next
+        if (test::kSanitized && (turn++ / 2 + turn) % 2) continue;
         nlohmann::json state = good;
         state[path] = value;
         copyGood(marked ? "marked.juvenor" : "good.juvenor");

@@ -37,7 +37,7 @@ Document tapped(const Document& d, const Camera& camera, const Vec2& tilt, float
   auto stroke = PaintStroke::begin(d, setting, flood);
   if (!stroke) qFatal("%s", stroke.error().what.c_str());
   const auto rays = *d.maps->rays();
-  PenPath path(*rays, camera, size, {}, setting.brush);
+  PenPath path({rays.get(), nullptr, camera, size}, setting.brush);
   path.move({{100, 100}, 1, tilt, 0}, (*stroke)->stroke());
   path.finish((*stroke)->stroke());
   return *(*stroke)->finish();

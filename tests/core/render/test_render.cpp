@@ -295,7 +295,7 @@ class TestRender : public QObject {
     setting.brush.flow = 1;
     Flood flood;
     auto stroke = PaintStroke::begin(d, setting, flood);
-    PenPath path(rays, c, kSize, {}, setting.brush);
+    PenPath path({&rays, nullptr, c, kSize}, setting.brush);
     const auto at = [&](float x) {
       const Vec3 q = project(c, kSize, {x, 0, 0});
       return PenPoint{{q.x(), q.y()}, 1, {0, 0}, 0};
@@ -329,7 +329,7 @@ class TestRender : public QObject {
     setting.brush = b;
     Flood flood;
     auto stroke = PaintStroke::begin(d, setting, flood);
-    PenPath path(rays, c, kSize, {}, b);
+    PenPath path({&rays, nullptr, c, kSize}, b);
     path.move({{100, 120}, 1, {0, 0}, 0}, (*stroke)->stroke());
     path.move({{220, 120}, 1, {0, 0}, 0.1}, (*stroke)->stroke());
     const float trailing = project(c, kSize, path.last()->position).x();

@@ -163,6 +163,11 @@ Result<Document> withMaskFilled(const Document& document, uint32_t id, float val
 // ---- board and wells (edit_board.cpp)
 
 /// Puts a picture on the board, after those that are there.
+/// A UV set of the document's own, before all others; another name where its own is taken.
+Result<Document> withUvs(const Document& document, UvSet set);
+/// Takes one of those away again, by its place among the sculpt's.
+Result<Document> withoutUvs(const Document& document, size_t set);
+
 Document withPicture(const Document& document, std::string name, PicturePointer data);
 Result<Document> withoutPicture(const Document& document, uint32_t id);
 /// What of a picture is shown; see BoardPicture.

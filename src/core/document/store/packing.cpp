@@ -70,6 +70,34 @@ Outcome fetch(const std::function<std::string(std::string_view)>& read, std::str
 
 }  // namespace
 
+// How many places, the places, then which of them each corner has.
+Result<std::string> packedUvs(const UvSet& set) {
+  const auto count = static_cast<uint64_t>(set.coordinates.size());
+  std::string bytes(reinterpret_cast<const char*>(&count), sizeof(count));
+  bytes += bytesOf(set.coordinates);
+  bytes += bytesOf(set.corner);
+  return packed(bytes);
+}
+
+Result<UvSet> unpackedUvs(std::string_view stored, size_t corners) {
+  const auto bytes = unpacked(stored, kMostBytes);
+  if (!bytes) return bytes.error();
+  uint64_t count = 0;
+  const size_t tail = corners * sizeof(uint32_t), head = sizeof(count);
+  if (bytes->size() < head + tail) return Error{"a UV set is damaged"};
+  std::memcpy(&count, bytes->data(), head);
+  if (count > kMostBytes / sizeof(Vec2) || bytes->size() != head + count * sizeof(Vec2) + tail)
+    return Error{"a UV set is damaged"};
+  UvSet out;
+  out.coordinates.resize(count);
+  out.corner.resize(corners);
+  if (count > 0) std::memcpy(static_cast<void*>(out.coordinates.data()), bytes->data() + head, count * sizeof(Vec2));
+  if (corners > 0) std::memcpy(out.corner.data(), bytes->data() + bytes->size() - tail, tail);
+  for (const uint32_t c : out.corner)
+    if (c != kNone && c >= count) return Error{"a UV set is damaged"};
+  return out;
+}
+
 Outcome packSculpt(const Sculpt& s,
                    const std::function<Outcome(std::string_view, const std::string&)>& write) {
   nlohmann::json names = {{"name", s.name}, {"parts", s.parts}, {"uvs", nlohmann::json::array()}};

@@ -23,6 +23,10 @@ Result<std::string> packedChunk(const Chunk<P>& chunk) {
 template <int P>
 Outcome unpackChunk(std::string_view bytes, Chunk<P>& into);
 
+/// A UV set without its name, and back for a sculpt of so many polygon corners.
+Result<std::string> packedUvs(const UvSet& set);
+Result<UvSet> unpackedUvs(std::string_view bytes, size_t corners);
+
 /// Calls `write(name, packed array)` for everything a sculpt holds.
 Outcome packSculpt(const Sculpt& sculpt,
                    const std::function<Outcome(std::string_view, const std::string&)>& write);

@@ -88,6 +88,7 @@ json stateOf(const Document& d) {
            {"checkpoints", checkpoints},
            {"next-checkpoint", d.nextCheckpoint}};
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
+  for (const MadeUvs& uvs : d.uvs) out["uvs"].push_back({{"name", uvs.name}, {"data", uvs.fingerprint}});
   return out;
 }
 
@@ -298,11 +299,21 @@ Outcome readLists(const json& wells, const json& hidden, Document& d) {
   return Done{};
 }
 
+Outcome readUvs(const json& uvs, Document& d) {
+  for (const json& j : uvs) {
+    MadeUvs made;
+    const Outcome ok = JsonFields(j).text("name", made.name).whole("data", made.fingerprint).needs({"name", "data"}).done();
+    if (!ok) return Error{"a UV set " + ok.error().what};
+    d.uvs.push_back(std::move(made));
+  }
+  return Done{};
+}
+
 Result<Document> currentFrom(const json& state, size_t samples, const PieceReader& pieces) {
   Document d;
   const json none = json::array();
   const json *layers, *wells, *hidden, *refinements, *placement, *landmarks = &none, *board = &none,
-                                                                 *slides = &none, *checkpoints = &none;
+                                                                 *slides = &none, *checkpoints = &none, *uvs = &none;
   bool guard = false;
   const json* reliefStep = nullptr;
   Outcome ok = JsonFields(state)
@@ -324,6 +335,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
                    .whole("next-slide", d.nextSlide)
                    .list("checkpoints", checkpoints)
                    .whole("next-checkpoint", d.nextCheckpoint)
+                   .list("uvs", uvs)
                    .needs({"layers", "active", "next", "bare", "wells", "hidden", "strokes"})
                    .done();
   if (!ok) return ok.error();
@@ -340,6 +352,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
   if (ok && landmarks) ok = readLandmarks(*landmarks, d);
   if (ok && board) ok = readBoard(*board, d);
   if (ok && slides) ok = readSlides(*slides, d);
+  if (ok && uvs) ok = readUvs(*uvs, d);
   if (!ok) return ok.error();
   return d;
 }

@@ -10,7 +10,7 @@
 namespace juvenor {
 
 /// The format of documents this version writes; docs/file-format.md tells what each brought.
-inline constexpr int kDocumentFormat = 8;
+inline constexpr int kDocumentFormat = 9;
 
 nlohmann::json stateOf(const Document& document);
 
@@ -30,7 +30,7 @@ struct PieceReader {
 PieceReader wholePieces();
 
 /// Every value is checked: what comes back keeps all rules of a document. Layers get empty fields; the reader
-/// of the file fills in the chunks. Pictures get no data yet. `sculpt`, `surface` and `maps` are left
+/// of the file fills in the chunks. Pictures and UV sets get no data yet. `sculpt`, `surface` and `maps` are left
 /// unset, sizes are taken from `samples`. States of older formats are brought up to date.
 Result<Document> documentFromState(const nlohmann::json& state, size_t samples, int format = kDocumentFormat,
                                    const PieceReader& pieces = wholePieces());

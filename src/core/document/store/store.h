@@ -128,11 +128,17 @@ class Store {
     std::map<uint64_t, Row> rows;
     uint64_t current = 0;
     std::map<uint64_t, std::string> names;
-    std::shared_ptr<const Sculpt> sculpt;
+    std::shared_ptr<const Sculpt> sculpt;  ///< as its file gave it
+    /// With sets that steps were given: as long as they stay the same they share one.
+    std::vector<MadeUvs> made = {};
+    std::shared_ptr<const Sculpt> withMade = {};
     size_t budget = kNoBudget;
     bool onlyShown = false;
   };
   Result<Opened> assemble(Parts& parts, const Progress& progress);
+  /// The sculpt of the parts with the UV sets a document was given here, which get their data.
+  Result<std::shared_ptr<const Sculpt>> sculptFor(Document& document, Store& store, Parts& parts);
+  Result<std::string> byFingerprint(const char* table, uint64_t fingerprint);
   /// Chunks that only this store holds are read again when they are asked for.
   void forgetUnshared();
   /// Gives what steps hold by now its content.
@@ -149,6 +155,9 @@ class Store {
   using BytesOf = std::function<std::string()>;
   Outcome writeMeasured(const char* table, const std::map<Measured, BytesOf>& wanted);
   Outcome writePictures(std::span<const StepPointer> steps, bool dropped);
+  Outcome writeUvs(std::span<const StepPointer> steps, bool dropped);
+  using PackedBytes = std::function<Result<std::string>()>;
+  Outcome writeByFingerprint(const char* table, const std::map<uint64_t, PackedBytes>& wanted, bool dropped);
   /// The step before as it was read, and what its file says of it.
   struct StepBefore {
     const Document* document = nullptr;

@@ -248,22 +248,6 @@ Outcome Store::loadGrown(const std::string& key, SurfaceMaps& maps) {
       });
 }
 
-Result<PicturePointer> Store::loadPicture(uint64_t fingerprint, const std::string& name) {
-  PicturePointer& known = pictures_[fingerprint];
-  if (known) return known;
-  const std::string key = fmt::format("{:016x}", fingerprint);
-  std::string bytes;
-  const Outcome asked = db_.query("SELECT data FROM picture WHERE fingerprint = ?", {std::string_view(key)},
-                                  [&](const SqlRow& r) {
-                                    bytes = r.blob(0);
-                                    return false;
-                                  });
-  if (!asked) return asked.error();
-  auto data = decodePicture(std::move(bytes), name);
-  if (!data) return Error{data.error().message(), path_.string()};
-  return known = *data;
-}
-
 Outcome Store::loadPictures(Document& document) {
   const auto give = [&](uint64_t fingerprint, const std::string& name, PicturePointer& to) -> Outcome {
     auto data = loadPicture(fingerprint, name);

@@ -181,7 +181,9 @@ Result<Opened> Store::assemble(Parts& parts, const Progress& progress) {
     }
     auto document = documentOf(row->second, state, last, maps->size());
     if (!document) return document.error();
-    document->sculpt = parts.sculpt;
+    auto sculpt = sculptFor(*document, *row->second.store, parts);
+    if (!sculpt) return sculpt.error();
+    document->sculpt = std::move(*sculpt);
     document->maps = maps;
     document->reliefStep = maps->reliefStep();
     if (mapsTried.insert(maps.get()).second) {

@@ -48,6 +48,11 @@ constexpr std::string_view kChangedElsewhere = "was saved by another program sin
   "CREATE TABLE piece(id INTEGER PRIMARY KEY, state TEXT NOT NULL);" \
   "PRAGMA user_version = 8;"
 
+// What format 9 has beyond format 8: UV sets that were made here, by the 64-bit FNV-1a hash of their words.
+#define JUVENOR_SINCE_9                                                 \
+  "CREATE TABLE uvs(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);" \
+  "PRAGMA user_version = 9;"
+
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
     "CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;"
@@ -57,7 +62,7 @@ constexpr const char* kSchema =
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
     "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6 JUVENOR_SINCE_7
-        JUVENOR_SINCE_8;
+        JUVENOR_SINCE_8 JUVENOR_SINCE_9;
 constexpr const char* kSince2 = JUVENOR_SINCE_2;
 constexpr const char* kSince3 = JUVENOR_SINCE_3;
 constexpr const char* kSince4 = JUVENOR_SINCE_4;
@@ -65,6 +70,7 @@ constexpr const char* kSince5 = JUVENOR_SINCE_5;
 constexpr const char* kSince6 = JUVENOR_SINCE_6;
 constexpr const char* kSince7 = JUVENOR_SINCE_7;
 constexpr const char* kSince8 = JUVENOR_SINCE_8;
+constexpr const char* kSince9 = JUVENOR_SINCE_9;
 
 std::string randomName() {
   std::random_device device;
@@ -166,7 +172,10 @@ Outcome Store::bringUpToDate() {
   if (ok && format_ < 5) ok = db_.run(kSince5);
   if (ok && format_ < 6) ok = db_.run(kSince6);
   if (ok && format_ < 7) ok = db_.run(kSince7);
-  if (ok) ok = db_.run(kSince8);
+  if (ok && format_ < 8) ok = db_.run(kSince8);
+  if (ok) ok = db_.run(kSince9);
+  // (states of format 8 are as they are written today)
+  if (!ok || format_ >= 8) return ok;
   std::map<uint64_t, Row> rows;
   if (ok) ok = readRows(rows);
   for (const auto& [id, row] : rows) {
@@ -284,28 +293,6 @@ Outcome Store::writeGrown(const Document& shown) {
   return writeMeasured("grown", wanted);
 }
 
-Outcome Store::writePictures(std::span<const StepPointer> steps, bool dropped) {
-  std::map<std::string, PicturePointer> wanted;
-  for (const StepPointer& step : steps)
-    for (auto& [fingerprint, picture] : picturesOf(step->document))
-      wanted[fmt::format("{:016x}", fingerprint)] = picture;
-  if (wanted.empty() && !dropped) return Done{};
-  std::set<std::string> here;
-  Outcome ok = db_.query("SELECT fingerprint FROM picture", {}, [&](const SqlRow& r) {
-    here.insert(r.text(0));
-    return true;
-  });
-  for (const auto& [key, picture] : wanted) {
-    if (!ok) return ok;
-    if (!here.contains(key))
-      ok = db_.query("INSERT INTO picture VALUES(?, ?)", {std::string_view(key), &picture->file});
-  }
-  for (const std::string& key : here)
-    if (ok && dropped && !wanted.contains(key))
-      ok = db_.query("DELETE FROM picture WHERE fingerprint = ?", {std::string_view(key)});
-  return ok;
-}
-
 namespace {
 
 std::vector<uint64_t> idsOf(std::span<const StepPointer> steps) {
@@ -372,7 +359,9 @@ Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep
   if (ok && !journal) ok = writeMaps(steps);
   const auto shown = std::ranges::find(steps, currentStep, [](const StepPointer& s) { return s->id; });
   if (ok && !journal && shown != steps.end()) ok = writeGrown((*shown)->document);
-  if (ok) ok = writePictures(gone.empty() ? steps.subspan(fresh) : steps, !gone.empty());
+  const auto needing = gone.empty() ? steps.subspan(fresh) : steps;
+  if (ok) ok = writePictures(needing, !gone.empty());
+  if (ok) ok = writeUvs(needing, !gone.empty());
   if (ok) ok = writeNames(steps);
   if (ok) ok = writeOrder(order);
   if (ok) ok = setMeta("current", std::to_string(currentStep));
@@ -473,7 +462,8 @@ Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPoin
     return Error{e.what, path.string()};
   };
   {
-    auto store = Store::create(partial, *steps.front()->document.sculpt);
+    const Document& first = steps.front()->document;
+    auto store = Store::create(partial, *importedSculpt(first.sculpt, first.uvs.size()));
     if (!store) return undo(store.error());
     const Outcome ok = store->write(steps, currentStep, look);
     if (!ok) return undo(ok.error());

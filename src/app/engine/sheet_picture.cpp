@@ -1,0 +1,127 @@
+#include "app/engine/sheet_picture.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace juvenor::app {
+
+void SheetPicture::take(SheetViewing viewing) {
+  const bool same = viewing.sheet == viewing_.sheet && viewing.camera == viewing_.camera &&
+                    viewing.size == viewing_.size && viewing.shown == viewing_.shown;
+  behindStale_ |= !same || viewing.tile != viewing_.tile;
+  viewing_ = std::move(viewing);
+  if (!shown()) seen_.clear();
+  stale_ |= !same;
+  oweAll();
+}
+
+void SheetPicture::setSurface(std::shared_ptr<const Surface> surface) {
+  surface_ = std::move(surface);
+  stale_ = true;
+  seen_.clear();
+}
+
+Eye SheetPicture::eye(const Rays& skin, const std::set<uint32_t>& hidden) const {
+  return {&skin, viewing_.sheet->rays.get(), viewing_.camera, viewing_.size, hidden};
+}
+
+void SheetPicture::oweAll() {
+  owed_ = {whole()};
+}
+
+void SheetPicture::owe(std::span<const uint32_t> chunks) {
+  if (!shown() || stale_) return;
+  for (const PixelRect& rect : rectsOfChunks(*viewing_.sheet, viewing_.camera, viewing_.size, chunks)) owed_.push_back(rect);
+  // many pieces on top of each other cost more than what lies between them
+  constexpr size_t kMany = 48;
+  if (owed_.size() > kMany) {
+    PixelRect all;
+    for (const PixelRect& rect : owed_) all = all.united(rect);
+    owed_ = {all};
+  }
+}
+
+bool SheetPicture::cast(const std::set<uint32_t>& hidden) {
+  if (!shown() || !stale_) return false;
+  castVisibility(*viewing_.sheet->rays, viewing_.camera, viewing_.size, {0.5f, 0.5f}, hidden, visibility_);
+  frame_.resize(visibility_.triangle.size());
+  stale_ = false;
+  oweAll();
+  std::vector<uint32_t> seen = chunksSeen(*surface_, visibility_);
+  if (seen == seen_) return false;
+  seen_ = std::move(seen);
+  return true;
+}
+
+// What lies beside the tile is darker.
+void SheetPicture::layOutBehind(uint32_t background) {
+  if (!behindStale_ && background == background_) return;
+  behindStale_ = false;
+  background_ = background;
+  const Lens lens(viewing_.camera, viewing_.size);
+  const Vec2 corner = cornerOfTile(viewing_.tile);
+  const Vec3 low = lens.project({corner.x(), corner.y(), 0}), high = lens.project({corner.x() + 1, corner.y() + 1, 0});
+  const auto grey = static_cast<uint32_t>(0.82f * static_cast<float>(background & 0xff));
+  const uint32_t dark = 0xff000000u | grey << 16 | grey << 8 | grey;
+  behind_.assign(frame_.size(), dark);
+  const auto at = [](float v, int most) { return static_cast<int>(std::clamp(std::round(v), 0.f, static_cast<float>(most))); };
+  const int left = at(low.x(), viewing_.size.width), right = at(high.x(), viewing_.size.width),
+            top = at(high.y(), viewing_.size.height), bottom = at(low.y(), viewing_.size.height);
+  for (int y = top; y < bottom; ++y) {
+    const auto row = behind_.begin() + static_cast<std::ptrdiff_t>(y) * viewing_.size.width;
+    std::fill(row + left, row + right, background);
+  }
+}
+
+ShadeInput SheetPicture::input(const ShadeInput& easel) const {
+  ShadeInput out = easel;
+  out.sheet = viewing_.sheet->flat.get();
+  out.sheetCamera = viewing_.camera;
+  out.lines = viewing_.sheet->borders;
+  out.behind = behind_;
+  return out;
+}
+
+void SheetPicture::emitPixels(const PixelRect& rect) {
+  const QImage all(reinterpret_cast<const uchar*>(frame_.data()), viewing_.size.width, viewing_.size.height,
+                   viewing_.size.width * 4, QImage::Format_RGB32);
+  emit tells_.sheetReady(all.copy(rect.left, rect.top, rect.right - rect.left, rect.bottom - rect.top),
+                         {rect.left, rect.top});
+}
+
+void SheetPicture::shadeOwed(const ShadeInput& easel, const std::function<bool()>& stop) {
+  if (!shown() || stale_ || owed_.empty()) return;
+  layOutBehind(easel.background);
+  const ShadeInput in = input(easel);
+  edges_.begin();
+  while (!owed_.empty() && !stop()) {
+    const PixelRect rect = owed_.back().clipped(viewing_.size);
+    owed_.pop_back();
+    if (rect.empty()) continue;
+    shade(in, visibility_, rect, frame_);
+    emitPixels(rect);
+    if (rect == whole()) {
+      owed_.clear();
+      edges_.add(frame_, frame_);
+    }
+  }
+}
+
+void SheetPicture::smooth(const ShadeInput& easel, const std::set<uint32_t>& hidden, const std::function<bool()>& stop) {
+  const ShadeInput in = input(easel);
+  std::vector<uint32_t> pixels(frame_.size());
+  if (edges_.passes() == 0) {
+    if (!shade(in, visibility_, whole(), frame_, stop)) return oweAll();
+    edges_.add(frame_, frame_);
+    return;
+  }
+  VisibilityImage visibility;
+  if (!castVisibility(*viewing_.sheet->rays, viewing_.camera, viewing_.size, jitterOf(edges_.passes()), hidden,
+                      visibility, stop) ||
+      !shade(in, visibility, whole(), pixels, stop))
+    return;
+  edges_.add(pixels, frame_);
+  emitPixels(whole());
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,32 @@
+// UV sets that were made here: they belong to the document, the file its sculpt came from stays as it is. A document's
+// sculpt has them before those of its file.
+#pragma once
+
+#include <memory>
+#include <span>
+#include <string>
+#include <vector>
+
+#include "core/sculpt/sculpt.h"
+
+namespace juvenor {
+
+struct MadeUvs {
+  uint64_t fingerprint = 0;  ///< of what it holds, by which a file finds it
+  std::string name;
+  std::shared_ptr<const UvSet> set;  ///< null while a file is still to give it
+
+  bool operator==(const MadeUvs& o) const { return fingerprint == o.fingerprint && name == o.name; }
+};
+
+/// With its fingerprint.
+MadeUvs madeUvs(UvSet set);
+/// Memory of its arrays.
+size_t bytesOf(const UvSet& set);
+
+/// A sculpt as its file gave it with these sets before its own; the sculpt itself when there are none.
+std::shared_ptr<const Sculpt> sculptWith(std::shared_ptr<const Sculpt> imported, std::span<const MadeUvs> made);
+/// The sculpt without its first `made` sets.
+std::shared_ptr<const Sculpt> importedSculpt(std::shared_ptr<const Sculpt> sculpt, size_t made);
+
+}  // namespace juvenor
