@@ -2,6 +2,7 @@
 
 #include "core/files.h"
 #include "core/sculpt/formats.h"
+#include "core/textures/wear_materials.h"
 
 namespace juvenor::batch {
 
@@ -49,12 +50,17 @@ Outcome saveNew(const fs::path& file, Document document, const std::string& name
 Result<Document> documentOver(const fs::path& file, const PlacementSaid& said) {
   auto sculpt = readSculpt(file);
   if (!sculpt) return sculpt.error();
+  const auto materials = std::exchange(sculpt->materials, nullptr);
   const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
   auto surface = buildSurface(*shared);
   if (!surface) return surface.error();
   const auto placement = placementFrom(said, guessedPlacement(*shared, endingOf(file)).placement, **surface);
   if (!placement) return placement.error();
-  return newDocument(shared, *surface, *placement);
+  Document out = newDocument(shared, *surface, *placement);
+  if (!materials) return out;
+  auto worn = withWornMaterials(out, *materials);
+  if (!worn) return worn.error();
+  return std::move(worn->document);
 }
 
 }  // namespace juvenor::batch

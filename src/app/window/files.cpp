@@ -24,6 +24,7 @@
 #include "core/json_fields.h"
 #include "core/photo/picture_file.h"
 #include "core/sculpt/formats.h"
+#include "core/textures/wear_materials.h"
 
 namespace juvenor::app {
 namespace {
@@ -132,15 +133,17 @@ bool MainWindow::takeSculpt(const QString& file) {
   struct Read {
     std::shared_ptr<const Sculpt> sculpt;
     std::shared_ptr<const Surface> surface;
+    std::shared_ptr<const BroughtMaterials> materials;
   };
   const auto read =
       runJobFor<Read>(this, tr("Reading %1 …").arg(info.fileName()), [&](const Progress& p) -> Result<Read> {
         auto sculpt = readSculpt(pathOf(info.filePath()), [&](float f) { return report(p, 0.6f * f); });
         if (!sculpt) return sculpt.error();
+        auto materials = std::exchange(sculpt->materials, nullptr);
         const auto shared = std::make_shared<const Sculpt>(std::move(*sculpt));
         auto surface = buildSurface(*shared, [&](float f) { return report(p, 0.6f + 0.4f * f); });
         if (!surface) return surface.error();
-        return Read{shared, *surface};
+        return Read{shared, *surface, std::move(materials)};
       });
   if (!read) {
     complain(read.error(), tr("“%1” could not be opened.").arg(info.fileName()));
@@ -156,24 +159,54 @@ bool MainWindow::takeSculpt(const QString& file) {
     }
     placement = *said;
   }
-  const auto document =
-      runJobFor<Document>(this, tr("Opening %1 …").arg(info.fileName()), [&](const Progress&) {
-        return Result<Document>(withPaintedLayer(newDocument(read->sculpt, read->surface, placement),
-                                                 tr("Paint").toStdString(), Stratum::Pigment));
-      });
+  auto document = runJobFor<Worn>(this, tr("Opening %1 …").arg(info.fileName()), [&](const Progress& p) -> Result<Worn> {
+    Worn worn{newDocument(read->sculpt, read->surface, placement), {}, 0, 0, {}};
+    if (read->materials) {
+      auto done = withWornMaterials(worn.document, *read->materials, p);
+      if (!done) return done.error();
+      worn = std::move(*done);
+    }
+    worn.document = withPaintedLayer(worn.document, tr("Paint").toStdString(), Stratum::Pigment);
+    return worn;
+  });
   if (!document) {
     complain(document.error(), tr("“%1” could not be opened.").arg(info.fileName()));
     return false;
   }
-  session_->take(History(*document, "Open " + info.fileName().toStdString()), info.completeBaseName());
+  session_->take(History(document->document, "Open " + info.fileName().toStdString()), info.completeBaseName());
   QStringList remarks;
+  for (const std::string& remark : document->remarks) remarks << QString::fromStdString(remark);
   for (const std::string& remark : read->sculpt->remarks) remarks << QString::fromStdString(remark);
   if (read->surface->size() < kFewPoints)
     remarks
         << tr("only %1 points: paint will be as coarse as they lie. Sculpt ▸ Add points … (Ctrl+R) adds some")
                .arg(shortCount(read->surface->size()));
   if (!remarks.isEmpty()) session_->say(tr("%1: %2").arg(info.fileName(), remarks.join("; ")));
+  if (document->texelsAPoint > 1.5f) offerPoints(*document, read->materials, remarks);
   return true;
+}
+
+// Textures finer than the points: what is lost, and a way to keep it.
+void MainWindow::offerPoints(const Worn& worn, const std::shared_ptr<const BroughtMaterials>& materials,
+                             const QStringList& remarks) {
+  const Document& d = session_->document();
+  const QString said = tr("Its textures became layers; their texels are %1 times finer than the points, %2 apart.")
+                           .arg(static_cast<double>(worn.texelsAPoint), 0, 'f', 1)
+                           .arg(shortLength(d.surface->spacing, d.placement.millimetres));
+  std::vector<LayerPointer> made;
+  for (const uint32_t id : worn.layers) made.push_back(layerOf(d, id));
+  emit session_->offered((remarks + QStringList(said)).join("; "), tr("Add points …"),
+                         [this, materials, made, spacing = worn.texelSpacing] {
+                           // what was painted on since stays as it is
+                           std::vector<uint32_t> untouched;
+                           for (const LayerPointer& layer : made) {
+                             const LayerPointer now = layerOf(session_->document(), layer->id);
+                             if (now && now->source == layer->source) untouched.push_back(layer->id);
+                           }
+                           refine(spacing, [materials, untouched](const Document& finer, const Progress& p) {
+                             return withWornMaterialsAnew(finer, *materials, untouched, p);
+                           });
+                         });
 }
 
 bool MainWindow::exportTo(const QString& file, const ColouredSetting& setting) {

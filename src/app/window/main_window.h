@@ -12,6 +12,7 @@
 #include "app/sheet/sheet_panel.h"
 #include "app/side/side_column.h"
 #include "core/export/refined_sculpt.h"
+#include "core/textures/wear_materials.h"
 #include "demo/demo.h"
 
 class QLabel;
@@ -87,7 +88,10 @@ class MainWindow : public QMainWindow {
   void exportPicture();
   void saveRecording();
   void replayRecording();
-  void refine();
+  /// `spacing`: points that far apart are proposed; 0: four times as many. `then`: what else is done to the document.
+  void refine(float spacing = 0, const Session::Edit& then = {});
+  void offerPoints(const Worn& worn, const std::shared_ptr<const BroughtMaterials>& materials,
+                   const QStringList& remarks);
   void openRecipes();
   void placeSculpt();
   void unwrapSculpt();  // layouts.cpp

@@ -201,17 +201,23 @@ void MainWindow::openRecipes() {
   recipes_->raise();
 }
 
-void MainWindow::refine() {
+void MainWindow::refine(float spacing, const Session::Edit& then) {
   if (!session_->isOpen()) return;
   session_->settleStrokes();
   RefineDialog dialog(session_->document(), this);
+  if (spacing > 0) dialog.propose(spacing);
   if (dialog.exec() != QDialog::Accepted) return;
   const Refinement wanted = dialog.refinement();
   session_->edit(
       wanted.spacing > 0
           ? tr("Points %1 apart").arg(shortLength(wanted.spacing, session_->document().placement.millimetres))
           : tr("Four times the points"),
-      [wanted](const Document& d, const Progress& p) { return withRefinement(d, wanted, p); });
+      [wanted, then](const Document& d, const Progress& p) -> Result<Document> {
+        if (!then) return withRefinement(d, wanted, p);
+        auto finer = withRefinement(d, wanted, [&](float f) { return report(p, 0.5f * f); });
+        if (!finer) return finer;
+        return then(*finer, [&](float f) { return report(p, 0.5f + 0.5f * f); });
+      });
 }
 
 std::optional<Placement> MainWindow::askPlacement(std::shared_ptr<const Surface> own, const Placement& now,

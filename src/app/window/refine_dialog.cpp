@@ -126,6 +126,13 @@ RefineDialog::RefineDialog(const Document& document, QWidget* parent)
   showOutcome();
 }
 
+void RefineDialog::propose(float spacing) {
+  spacing_->show(static_cast<double>(spacing));
+  ways_->button(1)->setChecked(true);
+  shapes_->button(0)->setChecked(true);
+  showOutcome();
+}
+
 void RefineDialog::showOutcome() {
   refinement_.spacing = ways_->checkedId() == 0 ? 0.f : static_cast<float>(spacing_->value());
   refinement_.shape = shapes_->checkedId() == 1 ? RefineShape::Round : RefineShape::Flat;

@@ -17,6 +17,8 @@ class RefineDialog : public QDialog {
  public:
   RefineDialog(const Document& document, QWidget* parent);
   Refinement refinement() const { return refinement_; }
+  /// Points down to a distance (scene units), flat: for detail that a texture brings.
+  void propose(float spacing);
 
  private:
   void showOutcome();

@@ -1,5 +1,6 @@
 #include "core/sculpt/formats.h"
 #include "core/files.h"
+#include "core/sculpt/read_mtl.h"
 
 #include <fmt/format.h>
 
@@ -31,8 +32,15 @@ Result<std::string> always(const Sculpt& sculpt, const VertexFinish& finish) {
   return Write(sculpt, finish);
 }
 
+Result<Sculpt> objWithMaterials(std::string_view bytes, const std::string& where, const fs::path& folder,
+                                const Progress& progress) {
+  auto sculpt = readObj(bytes, where, progress);
+  if (sculpt) readMaterialLibraries(*sculpt, folder);
+  return sculpt;
+}
+
 const Format kFormats[] = {
-    {"obj", plain<readObj>, always<writeObj>, true},
+    {"obj", objWithMaterials, always<writeObj>, true},
     {"ply", plain<readPly>, always<writePly>, true},
     {"glb", readGltf, writeGlb, false},
     {"gltf", readGltf, nullptr, true},

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <array>
+#include <filesystem>
 #include <string>
 #include <vector>
 
@@ -53,5 +54,30 @@ struct MaterialSet {
   std::vector<HandedCamera> cameras;
   std::vector<HandedLamp> lamps;
 };
+
+/// A texture as a file brings it. Its place in a picture is `matrix` · (u, v) + `offset` of a UV set, v downward.
+struct BroughtTexture {
+  int picture = -1;  ///< −1: none
+  size_t uvSet = 0;
+  Eigen::Matrix2f matrix = Eigen::Matrix2f::Identity();
+  Vec2 offset = Vec2::Zero();
+  int plane = 0;  ///< of numbers: which of the picture's values
+};
+struct BroughtMaterial {
+  std::string name;
+  BroughtTexture baseColor, roughness, metal, normal, occlusion;
+  Vec3 colorFactor = Vec3::Ones();  ///< linear; what the texture says is multiplied by it
+  float roughnessFactor = 1, metalFactor = 1;
+};
+/// What a sculpt's file brought to be worn. Pictures that could not be had have no bytes.
+struct BroughtMaterials {
+  std::vector<MaterialPicture> pictures;
+  std::vector<BroughtMaterial> materials;
+  std::vector<uint32_t> polygonMaterial;  ///< one for each polygon; kNone: none
+};
+
+/// A file that another one names, read from the folder that one lies in or from below it; nothing outside is opened.
+/// (picture_beside.cpp)
+bool liesWithin(const std::filesystem::path& folder, const std::string& name);
 
 }  // namespace juvenor

@@ -11,7 +11,7 @@
 #include "core/json_fields.h"
 #include "core/sculpt/formats.h"
 #include "core/sculpt/gltf_compressed.h"
-#include "core/sculpt/gltf_library.h"
+#include "core/sculpt/gltf_textures.h"
 #include "core/shortened.h"
 
 namespace juvenor {
@@ -29,7 +29,8 @@ struct Span {
 class GltfReader {
  public:
   GltfReader(const tinygltf::Model& model, std::string where) : model_(model), where_(std::move(where)) {}
-  Result<Sculpt> read(const Progress& progress);
+  /// `images`: the bytes of the model's pictures.
+  Result<Sculpt> read(std::vector<std::string> images, const Progress& progress);
 
  private:
   bool fail(std::string what) {
@@ -46,12 +47,6 @@ class GltfReader {
   bool applySparse(const tinygltf::Accessor& accessor, int components, std::vector<float>& out);
   bool indices(const tinygltf::Primitive& primitive, size_t vertices, std::vector<uint32_t>& out);
   bool addColors(const tinygltf::Primitive& primitive, size_t first, size_t count);
-  struct UvTransform {
-    int set = -1;
-    Eigen::Matrix2d matrix = Eigen::Matrix2d::Identity();
-    Eigen::Vector2d offset = Eigen::Vector2d::Zero();
-  };
-  UvTransform uvTransform(const tinygltf::Primitive& primitive) const;
   bool addUvs(const tinygltf::Primitive& primitive, size_t firstVertex, size_t firstCorner);
   bool integers(const Span& span, int type, size_t count, std::vector<uint32_t>& out);
 
@@ -60,6 +55,7 @@ class GltfReader {
   Error error_;
   Sculpt sculpt_;
   std::vector<Eigen::Vector3d> positions_;
+  std::vector<uint32_t> polygonMaterial_;
   std::vector<char> visited_;       // nodes
   std::optional<DracoMesh> draco_;  // of the primitive at hand, when it is compressed
 };
@@ -259,37 +255,8 @@ bool GltfReader::addColors(const tinygltf::Primitive& primitive, size_t first, s
   return true;
 }
 
-// How the material's base colour moves its UVs (KHR_texture_transform): what one sees lies where they are
-// then. The extension turns them counterclockwise as the picture is seen, v downward (from memory).
-GltfReader::UvTransform GltfReader::uvTransform(const tinygltf::Primitive& primitive) const {
-  UvTransform out;
-  if (primitive.material < 0 || static_cast<size_t>(primitive.material) >= model_.materials.size())
-    return out;
-  const auto& texture =
-      model_.materials[static_cast<size_t>(primitive.material)].pbrMetallicRoughness.baseColorTexture;
-  const auto found = texture.extensions.find("KHR_texture_transform");
-  if (texture.index < 0 || found == texture.extensions.end()) return out;
-  const tinygltf::Value& said = found->second;
-  const auto number = [](const tinygltf::Value& v, double usual) {
-    return v.IsNumber() && std::isfinite(v.GetNumberAsDouble()) ? v.GetNumberAsDouble() : usual;
-  };
-  const auto pair = [&](const char* key, double usual) {
-    const tinygltf::Value& v = said.Get(key);
-    return v.IsArray() && v.ArrayLen() == 2
-               ? Eigen::Vector2d(number(v.Get(0), usual), number(v.Get(1), usual))
-               : Eigen::Vector2d(usual, usual);
-  };
-  out.set = said.Has("texCoord") ? static_cast<int>(number(said.Get("texCoord"), -1)) : texture.texCoord;
-  const double turn = number(said.Get("rotation"), 0);
-  Eigen::Matrix2d rotation;
-  rotation << std::cos(turn), std::sin(turn), -std::sin(turn), std::cos(turn);
-  out.matrix = rotation * pair("scale", 1).asDiagonal();
-  out.offset = pair("offset", 0);
-  return out;
-}
-
 bool GltfReader::addUvs(const tinygltf::Primitive& primitive, size_t firstVertex, size_t firstCorner) {
-  const UvTransform moved = uvTransform(primitive);
+  const UvTransform moved = shownTransform(model_, primitive.material);
   for (int set = 0; set < 8; ++set) {
     const size_t index = static_cast<size_t>(set);
     std::vector<float> values;
@@ -366,6 +333,7 @@ bool GltfReader::primitive(const tinygltf::Primitive& p, const Matrix& transform
       sculpt_.corners.push_back(static_cast<uint32_t>(first) + order[i + k]);
     sculpt_.polygonStart.push_back(static_cast<uint32_t>(sculpt_.corners.size()));
     sculpt_.polygonPart.push_back(part);
+    polygonMaterial_.push_back(p.material >= 0 ? static_cast<uint32_t>(p.material) : kNone);
   }
   return addUvs(p, first, firstCorner);
 }
@@ -396,7 +364,7 @@ bool GltfReader::node(int index, const Matrix& parent, int depth) {
   return true;
 }
 
-Result<Sculpt> GltfReader::read(const Progress& progress) {
+Result<Sculpt> GltfReader::read(std::vector<std::string> images, const Progress& progress) {
   std::vector<int> roots;
   if (!model_.scenes.empty()) {
     const size_t scene = model_.defaultScene >= 0 ? static_cast<size_t>(model_.defaultScene) : 0;
@@ -420,6 +388,11 @@ Result<Sculpt> GltfReader::read(const Progress& progress) {
   placeVertices(sculpt_, positions_);
   const Outcome checked = finishSculpt(sculpt_, where_);
   if (!checked) return checked.error();
+  if (!model_.textures.empty()) {
+    BroughtMaterials materials = materialsOf(model_, std::move(images), sculpt_.remarks);
+    materials.polygonMaterial = std::move(polygonMaterial_);
+    sculpt_.materials = std::make_shared<const BroughtMaterials>(std::move(materials));
+  }
   return std::move(sculpt_);
 }
 
@@ -459,11 +432,6 @@ std::string withoutDracoIndices(std::string_view bytes) {
          std::string(rest);
 }
 
-bool keepNoImage(tinygltf::Image*, const int, std::string*, std::string*, int, int, const unsigned char*, int,
-                 void*) {
-  return true;
-}
-
 }  // namespace
 
 Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const std::filesystem::path& folder,
@@ -473,7 +441,8 @@ Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const 
   if (!changed.empty()) bytes = changed;
   if (bytes.size() > kNone) return Error{"is larger than the 4 GiB a glTF file can be", where};
   tinygltf::TinyGLTF loader;
-  loader.SetImageLoader(keepNoImage, nullptr);
+  std::vector<std::string> images;
+  keepImages(loader, images, folder);
   tinygltf::Model model;
   std::string problem, warning;
   const auto size = static_cast<unsigned>(bytes.size());
@@ -498,7 +467,7 @@ Result<Sculpt> readGltf(std::string_view bytes, const std::string& where, const 
                  where};
   }
   if (const Outcome unpacked = unpackMeshopt(model); !unpacked) return Error{unpacked.error().what, where};
-  return GltfReader(model, where).read(progress);
+  return GltfReader(model, where).read(std::move(images), progress);
 }
 
 }  // namespace juvenor

@@ -40,6 +40,12 @@ struct Naming {
   std::string name;
 };
 
+// A material begins at a polygon.
+struct Wearing {
+  size_t polygon;
+  std::string material;
+};
+
 // What one piece of the text holds.
 struct Piece {
   const char* begin = nullptr;
@@ -52,6 +58,8 @@ struct Piece {
   std::vector<uint32_t> corners, polygonSizes;
   std::vector<uint32_t> uvOf, normalOf;  // of the corners up to the last that has any
   std::vector<Naming> namings;
+  std::vector<Wearing> wearings;
+  std::vector<std::string> libraries;
   size_t skipped = 0, oddColors = 0;
   std::optional<Error> error;
 };
@@ -137,6 +145,7 @@ class PieceReader {
   bool face();
   bool corner();
   bool index(size_t known, const char* kind, uint32_t& out);
+  std::string restOfLine();
   void named(bool object);
   /// For the corner that comes next; the ones before it that have none get none.
   void noteAt(std::vector<uint32_t>& of, uint32_t value) {
@@ -243,12 +252,17 @@ bool PieceReader::face() {
   return true;
 }
 
-void PieceReader::named(bool object) {
+std::string PieceReader::restOfLine() {
   skipBlanks();
   const char* from = at_;
   while (at_ < end_ && *at_ != '\n' && *at_ != '\r') ++at_;
-  std::string name(from, static_cast<size_t>(at_ - from));
-  while (!name.empty() && (name.back() == ' ' || name.back() == '\t')) name.pop_back();
+  std::string out(from, static_cast<size_t>(at_ - from));
+  while (!out.empty() && (out.back() == ' ' || out.back() == '\t')) out.pop_back();
+  return out;
+}
+
+void PieceReader::named(bool object) {
+  std::string name = restOfLine();
   if (name.empty()) name = "default";
   out_.namings.push_back({out_.polygonSizes.size(), object, std::move(name)});
 }
@@ -267,6 +281,8 @@ bool PieceReader::statement() {
   if (key == "vn") return normal();
   if (key == "fo") return face();
   if (key == "o" || key == "g") named(key == "o");
+  if (key == "usemtl") out_.wearings.push_back({out_.polygonSizes.size(), restOfLine()});
+  if (key == "mtllib") out_.libraries.push_back(restOfLine());
   if (key == "l" || key == "p" || key == "curv" || key == "surf") ++out_.skipped;
   return true;
 }
@@ -331,6 +347,28 @@ void chooseParts(const std::vector<Piece>& pieces, Sculpt& out) {
   out.parts.emplace_back("default");
 }
 
+// Which material each polygon has; what a library beside the file says of them is read by who knows where it lies
+// (read_mtl.cpp).
+void takeMaterials(const std::vector<Piece>& pieces, Sculpt& out) {
+  if (std::ranges::all_of(pieces, [](const Piece& p) { return p.wearings.empty(); })) return;
+  auto made = std::make_shared<BroughtMaterials>();
+  std::unordered_map<std::string, uint32_t> known;
+  uint32_t current = kNone;
+  for (const Piece& p : pieces) {
+    for (const std::string& library : p.libraries) made->pictures.push_back({library, {}});
+    size_t at = 0;
+    for (const Wearing& w : p.wearings) {
+      made->polygonMaterial.insert(made->polygonMaterial.end(), w.polygon - at, current);
+      at = w.polygon;
+      const auto [it, fresh] = known.try_emplace(w.material, static_cast<uint32_t>(made->materials.size()));
+      if (fresh) made->materials.emplace_back().name = w.material;
+      current = it->second;
+    }
+    made->polygonMaterial.insert(made->polygonMaterial.end(), p.polygonSizes.size() - at, current);
+  }
+  out.materials = std::move(made);
+}
+
 template <class T, class Member>
 std::vector<T> joined(std::vector<Piece>& pieces, Member member) {
   std::vector<size_t> start{0};
@@ -386,6 +424,7 @@ Result<Sculpt> assembled(std::vector<Piece>& pieces, const std::string& where) {
     if (anyNormal) p.normalOf.resize(p.corners.size(), kNone);
   }
   chooseParts(pieces, out);
+  takeMaterials(pieces, out);
   const auto sizes = joined<uint32_t>(pieces, &Piece::polygonSizes);
   if (!sizes.empty()) out.polygonStart.push_back(0);
   for (const uint32_t n : sizes) out.polygonStart.push_back(out.polygonStart.back() + n);

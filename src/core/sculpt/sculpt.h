@@ -24,6 +24,8 @@ struct UvSet {
   std::vector<uint32_t> corner;
 };
 
+struct BroughtMaterials;  // material.h
+
 struct Sculpt {
   std::string name;
   std::vector<Vec3> vertices;  ///< scene units, as in the file less `offset`
@@ -37,6 +39,8 @@ struct Sculpt {
   std::vector<std::string> parts;      ///< names, at least one
   std::vector<UvSet> uvSets;
   std::vector<Rgba16> colors;        ///< per vertex, straight alpha 1, or empty when the file has none
+  /// Textures of its file, for who opens it; documents do not keep them. Null: none.
+  std::shared_ptr<const BroughtMaterials> materials;
   std::vector<std::string> remarks;  ///< what the reader left out, for the person who opened the file
 
   size_t polygonCount() const { return polygonStart.empty() ? 0 : polygonStart.size() - 1; }

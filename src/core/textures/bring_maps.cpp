@@ -13,6 +13,7 @@
 #include "core/textures/map_pyramid.h"
 #include "core/textures/sample_places.h"
 #include "core/textures/tangents.h"
+#include "core/textures/told_samples.h"
 #include "core/textures/uv_layout.h"
 
 namespace juvenor {
@@ -45,16 +46,14 @@ Result<MapPyramid> pyramidOf(const BroughtMap& map, const MapSource& source) {
   return MapPyramid(std::move(*raw));
 }
 
-// What a map says of each sample: the mean over its places, and over how many tiles cover it.
-struct Told {
-  std::vector<MapPyramid::Values> values;
-  std::vector<uint8_t> places;  // 0: nothing is said
-  int pixels = 1;               // of the largest picture's edge
+struct Told : ToldSamples {
+  using ToldSamples::ToldSamples;
+  int pixels = 1;  // of the largest picture's edge
 };
 
 Result<Told> toldBy(const BroughtMap& map, const SamplePlaces& places, size_t samples,
                     const Progress& progress) {
-  Told out{std::vector<MapPyramid::Values>(samples, MapPyramid::Values{}), std::vector<uint8_t>(samples, 0)};
+  Told out(samples);
   float done = 0;
   for (const auto& [tile, source] : map.tiles) {
     if (!report(progress, done++ / static_cast<float>(map.tiles.size()))) return cancelledError();
@@ -66,41 +65,17 @@ Result<Told> toldBy(const BroughtMap& map, const SamplePlaces& places, size_t sa
     parallel(samples, [&](size_t s) {
       for (uint32_t i = places.start[s]; i < places.start[s + 1]; ++i) {
         const SamplePlace& p = places.places[i];
-        if (tileOf(p.uv) != tile) continue;
-        const auto value = pyramid->at(askedAt(p, texel) - origin, p.along, p.across);
+        // (a rim may lie on the border of two tiles)
+        const Vec2 asked = askedAt(p, texel);
+        if (tileOf(asked) != tile) continue;
+        const auto value = pyramid->at(asked - origin, p.along, p.across);
         for (size_t c = 0; c < 4; ++c) out.values[s][c] += value[c];
         ++out.places[s];
       }
     });
   }
-  parallel(samples, [&](size_t s) {
-    for (float& v : out.values[s])
-      if (out.places[s] > 0) v /= out.places[s];
-  });
+  out.settle();
   return out;
-}
-
-// Sets the samples of a field that are told of; `valueOf(values)` is what they hold then.
-template <int Planes, class ValueOf>
-void put(Field<Planes>& field, const Told& told, ValueOf valueOf) {
-  field.makeRoom();
-  parallel(
-      field.chunkCount(),
-      [&](size_t c) {
-        const size_t begin = c * kChunkSize, end = std::min(field.size(), begin + kChunkSize);
-        if (std::none_of(told.places.begin() + static_cast<std::ptrdiff_t>(begin),
-                         told.places.begin() + static_cast<std::ptrdiff_t>(end),
-                         [](uint8_t n) { return n > 0; }))
-          return;
-        auto chunk = field.writable(c);
-        for (size_t s = begin; s < end; ++s) {
-          if (told.places[s] == 0) continue;
-          const auto value = valueOf(s);
-          for (size_t p = 0; p < Planes; ++p) chunk->plane[p][s - begin] = value[p];
-        }
-        field.setChunk(c, std::move(chunk));
-      },
-      1);
 }
 
 class Bringing {
@@ -165,12 +140,7 @@ class Bringing {
       if (told.places[s] == 0) return;
       const SamplePlace& place = places_.places[places_.start[s]];
       const auto& v = told.values[s];
-      const Vec3 n(2 * v[0] - 1, (greenUp ? 1.f : -1.f) * (2 * v[1] - 1), 2 * v[2] - 1);
-      if (!(n.z() > 0.02f)) return;
-      const Vec3& up = surface.normals[s];
-      const Vec3 tangent =
-          normalizedOr(place.tangent.head<3>() - up.dot(place.tangent.head<3>()) * up, Vec3::Zero());
-      slopes[s] = -(n.x() * tangent + n.y() * place.tangent.w() * up.cross(tangent)) / n.z();
+      slopes[s] = slopeOf(surface.normals[s], place.tangent, {v[0], v[1], v[2]}, greenUp).value_or(Vec3::Zero());
     });
     const std::vector<float> heights = heightsOfSlopes(surface, *document_.maps->ladder(), slopes);
     put(fields_.get<Channel::Relief>(), told,
@@ -205,6 +175,13 @@ Outcome checked(const Document& document, size_t uvSet, const std::vector<Brough
 }
 
 }  // namespace
+
+std::optional<Vec3> slopeOf(const Vec3& up, const Tangent& tangent, const Vec3& texel, bool greenUp) {
+  const Vec3 n(2 * texel[0] - 1, (greenUp ? 1.f : -1.f) * (2 * texel[1] - 1), 2 * texel[2] - 1);
+  if (!(n.z() > 0.02f)) return std::nullopt;
+  const Vec3 along = normalizedOr(tangent.head<3>() - up.dot(tangent.head<3>()) * up, Vec3::Zero());
+  return Vec3(-(n.x() * along + n.y() * tangent.w() * up.cross(along)) / n.z());
+}
 
 std::string_view bringAsKey(BringAs as) {
   return kKeys[static_cast<size_t>(as)];
@@ -308,7 +285,7 @@ Result<Brought> withMaps(const Document& document, size_t uvSet, const std::vect
   out.bare = bringing.bare();
   std::vector<float> widths;
   for (const SamplePlace& p : places.places)
-    widths.push_back(2 * p.along.norm() * static_cast<float>(bringing.pixels()));
+    widths.push_back(p.width * static_cast<float>(bringing.pixels()));
   if (!widths.empty()) {
     const auto middle = widths.begin() + static_cast<std::ptrdiff_t>(widths.size() / 2);
     std::nth_element(widths.begin(), middle, widths.end());

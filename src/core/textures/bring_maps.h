@@ -6,6 +6,7 @@
 #include <map>
 
 #include "core/document/document.h"
+#include "core/textures/worn_mesh.h"
 
 namespace juvenor {
 
@@ -51,6 +52,10 @@ struct Brought {
 /// alpha cover by it. The error names the picture that cannot be read.
 Result<Brought> withMaps(const Document& document, size_t uvSet, const std::vector<BroughtMap>& maps,
                          const std::string& name, const Progress& progress = {});
+
+/// How the height grows along the skin by a texel of a normal map (its values, 0…1) at a sample with that normal and the
+/// map's tangent; nothing where it says the skin stands on edge.
+std::optional<Vec3> slopeOf(const Vec3& up, const Tangent& tangent, const Vec3& texel, bool greenUp);
 
 /// Heights whose slopes are those of normals, by least squares along the skin (a Poisson equation, as in
 /// Frankot and Chellappa 1988 for pictures), solved by conjugate gradients over the ladder of coarser skins.

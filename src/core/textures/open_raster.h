@@ -23,7 +23,7 @@ struct RasterLayer {
 struct RasterPicture {
   int width = 0, height = 0;        ///< pixels
   std::vector<RasterLayer> layers;  ///< topmost first
-  std::string merged, thumbnail;    ///< PNG; the thumbnail at most 256 pixels a side
+  std::string merged, thumbnail;    ///< PNG; the thumbnail at most 256 pixels a side; not read again
   int tile = 0;                     ///< an attribute of ours: the tile it was baked of; 0: not told
 };
 

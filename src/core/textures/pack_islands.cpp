@@ -27,6 +27,7 @@ struct Bits {
     rows[static_cast<size_t>(y) * static_cast<size_t>(words) + static_cast<size_t>(x / 64)] |= uint64_t{1}
                                                                                                << (x % 64);
   }
+  uint64_t* row(int y) { return &rows[static_cast<size_t>(y) * static_cast<size_t>(words)]; }
   const uint64_t* row(int y) const { return &rows[static_cast<size_t>(y) * static_cast<size_t>(words)]; }
 };
 
@@ -69,6 +70,23 @@ Vec2 lowest(const std::vector<std::array<Vec2, 3>>& corners) {
   return out;
 }
 
+// With all cells around within a margin: along the rows first, then across them.
+Bits grown(const Bits& inside, int margin) {
+  const int width = inside.width, height = inside.height, all = width + 2 * margin;
+  Bits rows(all, height), out(all, height + 2 * margin);
+  for (int y = 0; y < height; ++y) {
+    int last = -all;
+    for (int x = 0; x < all; ++x) {
+      if (x < width && inside.row(y)[x / 64] >> (x % 64) & 1) last = x;
+      if (x - last <= 2 * margin) rows.set(x, y);
+    }
+  }
+  for (int y = 0; y < out.height; ++y)
+    for (int from = std::max(0, y - 2 * margin); from <= std::min(y, height - 1); ++from)
+      for (int w = 0; w < out.words; ++w) out.row(y)[w] |= rows.row(from)[w];
+  return out;
+}
+
 // Every cell a chart touches, and those around within the margin; `cells`: for one of length.
 Bits pictureOf(const std::vector<std::array<Vec2, 3>>& corners, float cells, int margin) {
   const Vec2 low = lowest(corners);
@@ -99,13 +117,7 @@ Bits pictureOf(const std::vector<std::array<Vec2, 3>>& corners, float cells, int
       }
     }
   }
-  Bits out(width + 2 * margin, height + 2 * margin);
-  for (int y = 0; y < height; ++y)
-    for (int x = 0; x < width; ++x)
-      if (inside.row(y)[x / 64] >> (x % 64) & 1)
-        for (int dy = 0; dy <= 2 * margin; ++dy)
-          for (int dx = 0; dx <= 2 * margin; ++dx) out.set(x + dx, y + dy);
-  return out;
+  return grown(inside, margin);
 }
 
 class Tile {
@@ -206,6 +218,10 @@ Result<PackedCharts> packIslands(std::span<const FlatChart> charts, const PackSe
   std::iota(order.begin(), order.end(), 0u);
   std::ranges::stable_sort(order, [&](uint32_t a, uint32_t b) { return charts[a].skin > charts[b].skin; });
   const int margin = std::max(1, static_cast<int>(std::ceil(setting.padding * kSide / 2)));
+  // what lies around the islands alone must find room
+  const double alone = static_cast<double>(charts.size()) * (2.0 * margin + 1) * (2.0 * margin + 1);
+  if (alone > static_cast<double>(setting.tiles) * kSide * kSide)
+    return Error{"the islands are too many for so few tiles and so much padding"};
   // the largest scale at which all fit, to a part in a hundred
   const double whole = std::sqrt(static_cast<double>(setting.tiles) / std::max(1e-30, area)) * kSide;
   double low = 0.2 * whole, high = whole;

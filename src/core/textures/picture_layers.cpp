@@ -102,6 +102,14 @@ std::vector<uint32_t> pixelsOf(const MapPicture& picture) {
   return out;
 }
 
+void maskPixels(std::vector<uint32_t>& pixels, const MapPicture& mask) {
+  const auto& values = std::get<std::vector<uint8_t>>(mask.values);
+  for (size_t i = 0; i < pixels.size(); ++i) {
+    const uint32_t alpha = ((pixels[i] >> 24) * values[i] + 127) / 255;
+    pixels[i] = alpha << 24 | (pixels[i] & 0xffffff);
+  }
+}
+
 Result<std::string> thumbnailOf(const std::vector<uint32_t>& pixels, int side) {
   const int part = std::max(1, side / kThumbnailSide), small = side / part;
   std::vector<uint32_t> out;
@@ -167,10 +175,20 @@ Result<SentLayers> sentLayers(const Document& document, const LayersToSend& wish
     wanted.layer = id;
     const auto map = texelMap(wanted, (*ground)->input(NormalsFrom::Relief, true));
     if (!map) return map.error();
-    const MapToBake own{map->get(), TextureRole::Color, 4, MapDepth::Whole8};
-    const auto baked = bakeTile(setting, *(*ground)->places, {&own, 1}, part);
+    std::vector<MapToBake> own{{map->get(), TextureRole::Color, 4, MapDepth::Whole8}};
+    TexelMapPointer mask;
+    if (layer->mask || !layer->terms.empty()) {
+      wanted.kind = TextureKind::Mask;
+      auto made = texelMap(wanted, (*ground)->input(NormalsFrom::Relief, true));
+      if (!made) return made.error();
+      mask = std::move(*made);
+      own.push_back({mask.get(), TextureRole::Data, 1, MapDepth::Whole8});
+    }
+    const auto baked = bakeTile(setting, *(*ground)->places, own, part);
     if (!baked) return baked.error();
-    auto png = encodePng({wish.pixels, wish.pixels}, pixelsOf(baked->maps[0]), true);
+    std::vector<uint32_t> pixels = pixelsOf(baked->maps[0]);
+    if (mask) maskPixels(pixels, baked->maps[1]);
+    auto png = encodePng({wish.pixels, wish.pixels}, pixels, true);
     if (!png) return png.error();
     const auto operation = operationOf(layer->blend);
     if (!operation) sent.asTheyLook.push_back(layer->name);
@@ -234,8 +252,8 @@ class Differences {
       float most = 0;
       for (uint32_t i = places_.start[s]; i < places_.start[s + 1]; ++i) {
         const SamplePlace& p = places_.places[i];
-        if (tileOf(p.uv) != tile_) continue;
-        const Vec2 at = askedAt(p, texel) - origin;
+        const Vec2 asked = askedAt(p, texel), at = asked - origin;
+        if (tileOf(asked) != tile_) continue;
         MapPyramid::Values difference = now.at(at, p.along, p.across);
         if (then) {
           const MapPyramid::Values old = then->at(at, p.along, p.across);

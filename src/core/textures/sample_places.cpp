@@ -37,6 +37,7 @@ SamplePlace placeOf(const Gathered& g, uint32_t sample, bool rim) {
   // (the mean square over all directions is half of that along the axis)
   out.along = std::sqrt(std::max(0.f, 2 * (mean + reach))) / 2 * Vec2(std::cos(angle), std::sin(angle));
   out.across = std::sqrt(std::max(0.f, 2 * (mean - reach))) / 2;
+  out.width = 2 * out.along.norm();
   if (rim) {
     // half of what it covers lies beyond the skin: it is asked about the place alone, a little inside
     constexpr float kRimWidth = 0.1f;

@@ -12,6 +12,7 @@ struct SamplePlace {
   Vec2 inward = Vec2::Zero();
   Vec2 along = Vec2::Zero();          ///< half its width the way it is widest
   float across = 0;                   ///< and across
+  float width = 0;                    ///< all of it the way it is widest, at rims too
   Tangent tangent = Tangent::Zero();  ///< in the scene; where the mesh has tangents
 };
 

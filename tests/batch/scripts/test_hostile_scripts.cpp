@@ -11,6 +11,7 @@
 #include "core/json_fields.h"
 #include "core/layers/sources/registry.h"
 #include "core/photo/picture_file.h"
+#include "core/textures/picture_layers.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -34,7 +35,10 @@ Examples examples(const std::filesystem::path& folder) {
     for (json& step : all[part]) {
       const auto name = [&](json& holder) {
         if (holder.contains("file"))
-          holder["file"] = (folder / (holder["file"] == "PHOTO" ? "photo.png" : "g.exr")).string();
+          holder["file"] = (folder / (holder["file"] == "PHOTO"    ? "photo.png"
+                                      : holder["file"] == "LAYERS" ? "layers.ora"
+                                                                   : "g.exr"))
+                               .string();
       };
       name(step);
       if (step["do"] == "bring maps")
@@ -85,6 +89,9 @@ class TestHostileScripts : public QObject {
     sculpt.uvSets = {seen};
     history_ = std::make_unique<History>(test::documentOf(sculpt), "Open");
     const Outcome ready = batch::runScript(examples(folder_.path()).before, *history_);
+    LayersToSend wish;
+    wish.pixels = 64;
+    QVERIFY(sendLayers(history_->document(), folder_ / "layers.ora", wish));
     QVERIFY2(ready, ready ? "" : ready.error().message().c_str());
   }
   // A new command without an example would be one that nobody tried.

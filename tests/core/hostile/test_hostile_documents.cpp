@@ -55,6 +55,9 @@ std::vector<StepPointer> everything() {
   step(withMask(h.document(), kGuard));
   step(withInvertedMask(h.document(), kGuard));
   step(withLandmark(h.document(), "nose", {0, 0, 0}));
+  UvSet made{"Made", {}, h.document().sculpt->corners};
+  for (const Vec3& v : h.document().sculpt->vertices) made.coordinates.emplace_back(v.x(), v.y());
+  step(withUvs(h.document(), made));
   std::vector<uint32_t> pixels(16 * 9, 0xff8040a0);
   step(withPicture(h.document(), "mud", *decodePicture(*encodePng({16, 9}, pixels), "mud.png")));
   Slide slide = freshSlide("mud", h.document().board.front().data, Camera{});
@@ -141,6 +144,7 @@ const std::vector<Column>& columns() {
       {"named", "step"},     {"named", "name"},    {"change", "step"},  {"change", "layer"},
       {"change", "field"},   {"change", "chunk"},  {"change", "data"},  {"map", "refinements"},
       {"map", "setting"},    {"map", "data"},      {"picture", "data"}, {"picture", "fingerprint"},
+      {"uvs", "data"},       {"uvs", "fingerprint"},
       {"sequence", "place"}, {"sequence", "step"},
   };
   return all;
