@@ -199,7 +199,7 @@ class TestSheetWindow : public QObject {
     Sheets w(halves(40));
     w.session().apply(withFilled(w.document(), w.document().activeLayer, {0.2f, 0.5f, 0.7f}, 1, kNone), "Fill");
     const QString file = DrivenWindow::path(w.folder() / "layers.ora");
-    QVERIFY(w.window.sendLayersTo(file));
+    QVERIFY(w.window.sendLayersTo(file, 512));
     QVERIFY(std::filesystem::exists(w.folder() / "layers.sent.ora"));
     const size_t steps = w.session().history().steps().size();
     QVERIFY(w.window.takeLayersFrom(file));
@@ -212,7 +212,7 @@ class TestSheetWindow : public QObject {
     QVERIFY(w.window.takeLayersFrom(file));
     QCOMPARE(w.session().history().steps().size(), steps + 1);
     // tile 1001 is the left half
-    QCOMPARE(toHex(straight(w.colorNear({-25, 0, 0}))), std::string("#c02020"));
+    QCOMPARE(QString::fromStdString(toHex(straight(w.colorNear({-25, 0, 0})))), QString("#c02020"));
     QCOMPARE(toHex(straight(w.colorNear({25, 0, 0}))), toHex({0.2f, 0.5f, 0.7f}));
     QVERIFY(!w.window.takeLayersFrom(DrivenWindow::path(w.folder() / "none.ora")));
   }
@@ -221,10 +221,13 @@ class TestSheetWindow : public QObject {
     QVERIFY(writeBytes(w.folder() / "skin.png", *encodePng({64, 64}, std::vector<uint32_t>(64 * 64, 0xff30a060))));
     QMimeData data;
     data.setUrls({QUrl::fromLocalFile(DrivenWindow::path(w.folder() / "skin.png"))});
+    QDragEnterEvent enter(w.on(0.5f, 0.5f), Qt::CopyAction, &data, Qt::LeftButton, {});
+    QCoreApplication::sendEvent(&w.view(), &enter);
+    QVERIFY(enter.isAccepted());
     QDropEvent drop(w.on(0.5f, 0.5f), Qt::CopyAction, &data, Qt::LeftButton, {});
     QCoreApplication::sendEvent(&w.view(), &drop);
     w.settle();
-    QCOMPARE(toHex(straight(w.colorNear({-25, 0, 0}))), std::string("#30a060"));
+    QCOMPARE(QString::fromStdString(toHex(straight(w.colorNear({-25, 0, 0})))), QString("#30a060"));
     QVERIFY(w.colorNear({25, 0, 0}).a == 0);
   }
   void theSheetTakesAllRoomAndGivesItBack() {

@@ -108,6 +108,7 @@ void SheetPicture::shadeOwed(const ShadeInput& easel, const std::function<bool()
 }
 
 void SheetPicture::smooth(const ShadeInput& easel, const std::set<uint32_t>& hidden, const std::function<bool()>& stop) {
+  if (!rough()) return;
   const ShadeInput in = input(easel);
   std::vector<uint32_t> pixels(frame_.size());
   if (edges_.passes() == 0) {

@@ -31,7 +31,7 @@ size_t Session::uvSet() const {
   if (!isOpen() || now_.sculpt->uvSets.empty()) return 0;
   const auto& sets = now_.sculpt->uvSets;
   const auto chosen = std::ranges::find(sets, uvSet_, &UvSet::name);
-  return uvSet_.empty() || chosen == sets.end() ? sets.size() - 1 : static_cast<size_t>(chosen - sets.begin());
+  return uvSet_.empty() || chosen == sets.end() ? 0 : static_cast<size_t>(chosen - sets.begin());
 }
 
 void Session::setUvSet(size_t set) {

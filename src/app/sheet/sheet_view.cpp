@@ -17,7 +17,7 @@
 
 namespace juvenor::app {
 
-SheetView::SheetView(Session& session, Easel& easel) : session_(session), easel_(easel) {
+SheetView::SheetView(Session& session, Easel& easel) : session_(session), alive_(&session), easel_(easel) {
   setObjectName("sheet");
   setAccessibleName(tr("Sheet"));
   speak(this, {QAccessible::Canvas, [this] { return told(factsOf(session_.tools().tool()).label); }});
@@ -126,6 +126,7 @@ void SheetView::showEvent(QShowEvent*) {
 }
 
 void SheetView::hideEvent(QHideEvent*) {
+  if (!alive_) return;
   endDrag();
   post();
 }

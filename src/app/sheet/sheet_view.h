@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QElapsedTimer>
+#include <QPointer>
 #include <QTimer>
 #include <QWidget>
 
@@ -80,6 +81,7 @@ class SheetView : public QWidget {
   void drawRing(QPainter& painter) const;
 
   Session& session_;
+  QPointer<Session> alive_;  ///< the same while it is there: a window that goes hides its views after its work is gone
   Easel& easel_;
   SheetViewing viewing_;
   QImage image_;

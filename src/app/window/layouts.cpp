@@ -41,8 +41,9 @@ void MainWindow::sendLayers() {
   sendLayersTo(file);
 }
 
-bool MainWindow::sendLayersTo(const QString& file) {
+bool MainWindow::sendLayersTo(const QString& file, int pixels) {
   LayersToSend wish;
+  wish.pixels = pixels;
   wish.tile = sheet_->view().viewing().tile;
   wish.uvSet = session_->uvSet();
   const Document document = session_->document();

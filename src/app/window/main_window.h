@@ -47,8 +47,9 @@ class MainWindow : public QMainWindow {
   /// The same with about `fine` points; `quick` of them serve until these are there, unless it is 0.
   bool openDemo(demo::Figure figure, size_t fine, size_t quick = 0);
   bool saveTo(const QString& file);
-  /// Layers as a layered picture in the layout of the tile that is looked at, and back; false: why not was told.
-  bool sendLayersTo(const QString& file);
+  /// Layers as a layered picture of `pixels` a side in the layout of the tile that is looked at, and back; false: why not
+  /// was told.
+  bool sendLayersTo(const QString& file, int pixels = 4096);
   bool takeLayersFrom(const QString& file);
   bool exportTo(const QString& file, const ColouredSetting& setting = {});
   /// Plays strokes back from a file; a failure is told.

@@ -232,8 +232,22 @@ Result<PictureData> laidOut(const RasterLayer& layer, int width, int height) {
   return out;
 }
 
-// What a picture says more of each sample than another, in linear light and premultiplied; what lies in several
-// places takes the place that changed the most.
+// What a picture says of a sample, and how much more that is than what another said; linear, premultiplied.
+struct Change {
+  MapPyramid::Values now{}, more{};
+
+  bool isNothing() const {
+    return std::ranges::all_of(more, [](float v) { return v == 0; });
+  }
+  float size() const {
+    float out = 0;
+    for (const float v : more) out += std::abs(v);
+    return out;
+  }
+};
+using Changes = std::vector<Change>;
+
+// Of samples that lie in several places the place that changed the most counts.
 class Differences {
  public:
   Differences(const Document& document, size_t uvSet, int tile, const SkinLayout& layout)
@@ -241,29 +255,25 @@ class Differences {
         places_(samplePlaces(*document.surface, wornSculpt(document, uvSet), layout)),
         tile_(tile) {}
 
-  std::vector<MapPyramid::Values> between(const PictureData* before, const PictureData& after) const {
+  Changes between(const PictureData* before, const PictureData& after) const {
     const MapPyramid now(after);
     std::optional<MapPyramid> then;
     if (before) then.emplace(*before);
     const float texel = 1 / static_cast<float>(std::min(now.width(), now.height()));
     const Vec2 origin(static_cast<float>((tile_ - 1001) % 10), static_cast<float>((tile_ - 1001) / 10));
-    std::vector<MapPyramid::Values> out(samples_, MapPyramid::Values{});
+    Changes out(samples_);
     parallel(samples_, [&](size_t s) {
-      float most = 0;
       for (uint32_t i = places_.start[s]; i < places_.start[s + 1]; ++i) {
         const SamplePlace& p = places_.places[i];
         const Vec2 asked = askedAt(p, texel), at = asked - origin;
         if (tileOf(asked) != tile_) continue;
-        MapPyramid::Values difference = now.at(at, p.along, p.across);
+        Change change;
+        change.more = change.now = now.at(at, p.along, p.across);
         if (then) {
           const MapPyramid::Values old = then->at(at, p.along, p.across);
-          for (size_t c = 0; c < 4; ++c) difference[c] -= old[c];
+          for (size_t c = 0; c < 4; ++c) change.more[c] -= old[c];
         }
-        float size = 0;
-        for (const float d : difference) size += std::abs(d);
-        if (size <= most) continue;
-        most = size;
-        out[s] = difference;
+        if (change.size() > out[s].size()) out[s] = change;
       }
     });
     return out;
@@ -275,12 +285,21 @@ class Differences {
   int tile_;
 };
 
-bool isNothing(const MapPyramid::Values& v) {
-  return std::ranges::all_of(v, [](float x) { return x == 0; });
+// A sample in linear light, premultiplied.
+MapPyramid::Values linearColor(const Rgba16& c) {
+  const float alpha = from16(c.a);
+  MapPyramid::Values out{0, 0, 0, alpha};
+  const std::array<uint16_t, 3> planes{c.r, c.g, c.b};
+  for (size_t k = 0; k < 3 && alpha > 0; ++k)
+    out[k] = alpha * decodeSrgb16(to16(std::min(1.f, from16(planes[k]) / alpha)));
+  return out;
 }
 
-// The paint of a layer with differences added; where it is masked they count for as much as is seen of them.
-void addTo(ColorField& field, const std::vector<MapPyramid::Values>& differences, const ScalarField* mask) {
+// The paint of a layer with changes done to it; where it is masked they count for as much as is seen of them. Small ones
+// are added, so that what texels cannot hold is kept; of large ones what came back counts alone, for what went out was
+// rounded to eight bits.
+void change(ColorField& field, const Changes& changes, const ScalarField* mask) {
+  constexpr float kLarge = 0.05f;
   field.makeRoom();
   parallel(
       field.chunkCount(),
@@ -288,18 +307,18 @@ void addTo(ColorField& field, const std::vector<MapPyramid::Values>& differences
         const size_t begin = c * kChunkSize, end = std::min(field.size(), begin + kChunkSize);
         std::shared_ptr<ColorChunk> chunk;
         for (size_t s = begin; s < end; ++s) {
-          if (isNothing(differences[s])) continue;
+          const Change& change = changes[s];
+          if (change.isNothing()) continue;
           const float seen = mask ? from16(mask->at(s)[0]) : 1.f;
           if (!(seen > 1.f / 255)) continue;
           if (!chunk) chunk = field.writable(c);
-          const Rgba16 old = sampleOf(*chunk, s - begin);
-          const float alpha = from16(old.a);
-          MapPyramid::Values value{};
-          const std::array<uint16_t, 3> planes{old.r, old.g, old.b};
-          for (size_t k = 0; k < 3 && alpha > 0; ++k)
-            value[k] = alpha * decodeSrgb16(to16(std::min(1.f, from16(planes[k]) / alpha)));
-          value[3] = alpha;
-          for (size_t k = 0; k < 4; ++k) value[k] = std::clamp(value[k] + differences[s][k] / seen, 0.f, 1.f);
+          MapPyramid::Values value = linearColor(sampleOf(*chunk, s - begin));
+          const float kept = std::max(0.f, 1 - change.size() / kLarge);
+          for (size_t k = 0; k < 4; ++k) {
+            const float went = change.now[k] - change.more[k];
+            const float shown = kept * value[k] * seen + (1 - kept) * went + change.more[k];
+            value[k] = std::clamp(shown / seen, 0.f, 1.f);
+          }
           const std::array<uint16_t, 4> encoded = encodedColor(value);
           setSample(*chunk, s - begin, {encoded[0], encoded[1], encoded[2], encoded[3]});
         }
@@ -337,7 +356,7 @@ class Returning {
       then = std::move(*read);
     }
     const Changes changes = differences_.between(then ? &*then : nullptr, *after);
-    if (std::ranges::all_of(changes, isNothing)) return Done{};
+    if (std::ranges::all_of(changes, &Change::isNothing)) return Done{};
     const LayerPointer target = known ? layerOf(out_.document, from->id) : nullptr;
     target && target->source->fields() ? paint(*target, changes) : add(layer, target, changes, *after);
     return Done{};
@@ -349,15 +368,13 @@ class Returning {
   }
 
  private:
-  using Changes = std::vector<MapPyramid::Values>;
-
   void paint(const Layer& target, const Changes& changes) {
     ChannelFields fields = *target.source->fields();
     const auto own = std::ranges::find(stack_, target.id, [](const PreparedLayer& p) { return p.layer->id; });
     std::optional<ScalarField> mask;
     if ((target.mask || !target.terms.empty()) && own != stack_.end())
       mask = wholeMask(*own, out_.document.surface->size());
-    addTo(fields.color(), changes, mask ? &*mask : nullptr);
+    change(fields.color(), changes, mask ? &*mask : nullptr);
     Layer painted = target;
     painted.source = paintedSource(std::move(fields));
     out_.document.layers[placeOf(out_.document, target.id)] = std::make_shared<Layer>(std::move(painted));
@@ -368,18 +385,18 @@ class Returning {
   void add(const RasterLayer& layer, const LayerPointer& over, const Changes& changes, const PictureData& after) {
     Changes shown = over ? differences_.between(nullptr, after) : changes;
     for (size_t s = 0; s < shown.size(); ++s)
-      if (isNothing(changes[s])) shown[s] = {};
+      if (changes[s].isNothing()) shown[s] = {};
     ChannelFields fields(out_.document.surface->size());
-    addTo(fields.color(), shown, nullptr);
+    change(fields.color(), shown, nullptr);
     if (over) out_.document.activeLayer = over->id;
     const std::string name = over ? fmt::format("{}, painted over", over->name) : layer.name;
     out_.document = withSourceLayer(out_.document, name, over ? over->stratum : Stratum::Pigment,
                                     paintedSource(std::move(fields)));
-    LayerChange change;
-    change.blend = modeOf(layer.operation);
-    change.opacity = layer.opacity;
-    change.visible = layer.visible;
-    if (auto changed = withLayerChanged(out_.document, out_.document.activeLayer, change))
+    LayerChange told;
+    told.blend = modeOf(layer.operation);
+    told.opacity = layer.opacity;
+    told.visible = layer.visible;
+    if (auto changed = withLayerChanged(out_.document, out_.document.activeLayer, told))
       out_.document = std::move(*changed);
     out_.added.push_back(name);
   }
