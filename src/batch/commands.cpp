@@ -224,7 +224,11 @@ Outcome demoFile(demo::Figure figure, size_t points, const fs::path& out, bool f
   const auto dressed = demo::dressed(figure, shared, *surface);
   if (!dressed) return dressed.error();
   const Document& d = *dressed;
-  if (isDocument(out)) return saveNew(out, d, "Demo, first layers");
+  if (isDocument(out)) {
+    auto laid = demo::laidOut(figure, d);
+    if (!laid) return laid.error();
+    return saveNew(out, std::move(*laid), "Demo, first layers");
+  }
   const auto skin = skinOf(d.layers, *d.maps, d.bare);
   if (!skin) return skin.error();
   return writeSculpt(out, *shared, finishOf(d, *skin));

@@ -24,8 +24,8 @@ struct UnwrapCommand {
   float padding = 0.004f;  ///< of a tile
   bool force = false;
 };
-/// Writes a sculpt, or a document with one step more, again with a UV set made for it, before those it has; prints how
-/// well it lies as JSON. (uv_command.cpp)
+/// Writes a sculpt, or a document with one step more, again with a UV set made for it, before those it has;
+/// prints how well it lies as JSON. (uv_command.cpp)
 Outcome unwrap(const UnwrapCommand& said);
 // `force`: what is there is written over, whatever it is; see mayWrite.
 

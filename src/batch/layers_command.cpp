@@ -38,11 +38,13 @@ Outcome layers(const LayersCommand& said) {
 }
 
 CLI::App* addLayers(CLI::App& app, LayersCommand& said, const std::function<void(CLI::App*)>& forces) {
-  auto* layers = app.add_subcommand("layers", "Writes layers as a layered picture (OpenRaster) for a painting program");
+  auto* layers =
+      app.add_subcommand("layers", "Writes layers as a layered picture (OpenRaster) for a painting program");
   layers->add_option("DOC", said.document, "The document")->required();
   layers->add_option("-o,--out", said.out, "The picture, .ora")->required();
   layers->add_option("--layers", said.layers, "Their numbers with commas between; else all that are seen");
-  layers->add_option("--tile", said.tile, "The tile whose layout they are laid out in")->check(CLI::Range(1001, 9999));
+  layers->add_option("--tile", said.tile, "The tile whose layout they are laid out in")
+      ->check(CLI::Range(1001, 9999));
   layers->add_option("--size", said.size, "Pixels of its edge")->check(CLI::Range(kLeastPixels, kMostPixels));
   layers->add_option("--set", said.set, "The UV set; else the first");
   forces(layers);

@@ -15,7 +15,8 @@ struct LayersCommand {
   std::string set;  ///< the UV set's name; empty: the first
   bool force = false;
 };
-/// Writes layers of a document as a layered picture, and beside it what it is compared with when it comes back.
+/// Writes layers of a document as a layered picture, and beside it what it is compared with when it comes
+/// back.
 Outcome layers(const LayersCommand& said);
 
 CLI::App* addLayers(CLI::App& app, LayersCommand& said, const std::function<void(CLI::App*)>& forces);

@@ -38,7 +38,8 @@ int main(int argc, char** argv) {
   auto* unwrap =
       app.add_subcommand("unwrap", "Makes UVs: charts cut along creases and where the skin is hidden");
   unwrap->add_option("FILE", unwrapping.file, "OBJ, PLY, GLB, glTF, STL, or a document")->required();
-  unwrap->add_option("-o,--out", unwrapping.out, "The sculpt with its UVs, .obj or .glb; or the document")->required();
+  unwrap->add_option("-o,--out", unwrapping.out, "The sculpt with its UVs, .obj or .glb; or the document")
+      ->required();
   unwrap->add_option("--name", unwrapping.name, "What the UV set is called");
   unwrap->add_option("--tiles", unwrapping.tiles, "Tiles they are spread over")->check(CLI::Range(1, 100));
   unwrap->add_option("--padding", unwrapping.padding, "Between islands, as a part of a tile")

@@ -4,7 +4,6 @@
 
 #include "batch/uv_set.h"
 #include "core/json_fields.h"
-#include "core/document/edits/edits.h"
 #include "core/textures/bring_maps.h"
 #include "core/textures/picture_layers.h"
 #include "core/textures/unwrap.h"
@@ -74,11 +73,7 @@ Result<Document> unwrapStep(const json& step, const Document& d) {
                          .done();
   if (!ok) return ok.error();
   setting.tiles = static_cast<int>(std::max(1u, tiles));
-  const auto hidden = hiddenAtVertices(*d.sculpt);
-  if (!hidden) return hidden.error();
-  auto done = unwrapped(*d.sculpt, setting, *hidden);
-  if (!done) return done.error();
-  return withUvs(d, std::move(done->set));
+  return withUnwrapped(d, setting);
 }
 
 Result<Document> layersBack(const json& step, const Document& d) {

@@ -6,7 +6,6 @@
 #include "batch/commands.h"
 #include "batch/uv_set.h"
 #include "batch/work.h"
-#include "core/document/edits/edits.h"
 #include "core/json_fields.h"
 #include "core/sculpt/formats.h"
 #include "core/surface/build/placement.h"
@@ -95,17 +94,14 @@ json told(const Unwrapped& done) {
 // The document with one step more, in a file of its own or in the same.
 Outcome unwrapDocument(const UnwrapCommand& said, const UnwrapSetting& setting) {
   if (!isDocument(said.out))
-    return Error{"a document with UVs is a document: give it a name that ends in .juvenor", said.out.string()};
+    return Error{"a document with UVs is a document: give it a name that ends in .juvenor",
+                 said.out.string()};
   auto work = openWork(said.file, true);
   if (!work) return work.error();
-  const Document& document = work->history.document();
-  const auto hidden = hiddenAtVertices(*document.sculpt);
-  if (!hidden) return hidden.error();
-  auto done = unwrapped(*document.sculpt, setting, *hidden);
-  if (!done) return done.error();
-  const json out = told(*done);
-  auto next = withUvs(document, std::move(done->set));
+  Unwrapped made;
+  auto next = withUnwrapped(work->history.document(), setting, {}, &made);
   if (!next) return next.error();
+  const json out = told(made);
   work->history.push(std::move(*next), "Unwrap");
   const std::vector<StepPointer> steps(work->history.steps().begin(), work->history.steps().end());
   if (const auto saved = saveAs(said.out, steps, steps.back()->id); !saved) return saved.error();

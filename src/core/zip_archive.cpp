@@ -28,7 +28,8 @@ Outcome add(zip_t* zip, const ZipEntry& entry) {
     return Error{zip_strerror(zip)};
   }
   const auto index = static_cast<zip_uint64_t>(at);
-  if (entry.stored && zip_set_file_compression(zip, index, ZIP_CM_STORE, 0) != 0) return Error{zip_strerror(zip)};
+  if (entry.stored && zip_set_file_compression(zip, index, ZIP_CM_STORE, 0) != 0)
+    return Error{zip_strerror(zip)};
   // the same entries make the same file
   zip_file_set_dostime(zip, index, 0, 0x21, 0);
   return Done{};
@@ -54,7 +55,8 @@ Result<std::string> zipped(std::span<const ZipEntry> entries) {
   archive.zip = nullptr;
   zip_stat_t stat;
   zip_stat_init(&stat);
-  if (zip_source_stat(source, &stat) != 0 || zip_source_open(source) != 0) return Error{"cannot be put together"};
+  if (zip_source_stat(source, &stat) != 0 || zip_source_open(source) != 0)
+    return Error{"cannot be put together"};
   std::string bytes(stat.size, '\0');
   const zip_int64_t read = zip_source_read(source, bytes.data(), bytes.size());
   zip_source_close(source);

@@ -47,6 +47,9 @@ std::vector<DemoPicture> boardPictures();
 Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
                          std::shared_ptr<const Surface> surface, const Progress& progress = {});
 
+/// The keeper gets UVs of his own, so that maps and the sheet can be tried at once; others stay as they are.
+Result<Document> laidOut(Figure figure, Document document, const Progress& progress = {});
+
 /// A dressed head's bare sculpt with photos of it thrown on (by_photos.cpp).
 Result<Document> byPhotos(const Document& head, const Progress& progress = {});
 

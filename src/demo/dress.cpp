@@ -9,6 +9,7 @@
 #include "core/noise/noise.h"
 #include "core/photo/picture_file.h"
 #include "core/surface/map_field.h"
+#include "core/textures/unwrap.h"
 #include "demo/keeper.h"
 #include "demo/markings.h"
 #include "demo/patterns.h"
@@ -197,6 +198,11 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
   }
   if (figure == Figure::ByPhotos) return byPhotos(d, progress);
   return withPaintedLayer(d, "Your strokes", Stratum::Pigment);
+}
+
+Result<Document> laidOut(Figure figure, Document document, const Progress& progress) {
+  if (figure != Figure::Keeper) return document;
+  return withUnwrapped(document, {}, progress);
 }
 
 }  // namespace juvenor::demo

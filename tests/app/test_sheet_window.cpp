@@ -1,5 +1,6 @@
-// The sheet in the window: laid out beside the painting, painted, picked and combed on like the easel, both showing each
-// stroke; UVs made from the menu; layers sent and taken back; squares and density; pictures dropped on it.
+// The sheet in the window: laid out beside the painting, painted, picked and combed on like the easel, both
+// showing each stroke; UVs made from the menu; layers sent and taken back; squares and density; pictures
+// dropped on it.
 #include <QComboBox>
 #include <QListWidget>
 #include <QMimeData>
@@ -19,7 +20,8 @@ using test::DrivenWindow;
 Sculpt halves(int cells) {
   Sculpt out = test::plane(cells, 100);
   UvSet uv{"UV", {}, out.corners};
-  for (const Vec3& v : out.vertices) uv.coordinates.emplace_back(2 * (v.x() / 100 + 0.5f), v.y() / 100 + 0.5f);
+  for (const Vec3& v : out.vertices)
+    uv.coordinates.emplace_back(2 * (v.x() / 100 + 0.5f), v.y() / 100 + 0.5f);
   out.uvSets = {uv};
   return out;
 }
@@ -107,19 +109,21 @@ class TestSheetWindow : public QObject {
     w.move(w.on(1.5f, 0.5f));
     // (what lies in the middle of the second tile is a quarter from the right)
     const auto probe = w.session().engine().probeSheet(
-        w.document(), Vec2(static_cast<float>(w.on(1.5f, 0.5f).x()), static_cast<float>(w.on(1.5f, 0.5f).y())));
+        w.document(),
+        Vec2(static_cast<float>(w.on(1.5f, 0.5f).x()), static_cast<float>(w.on(1.5f, 0.5f).y())));
     QVERIFY(probe && (probe->point.position - Vec3(25, 0, 0)).norm() < 1);
   }
   void viewAndPickWork() {
     Sheets w(halves(40));
-    w.session().apply(withFilled(w.document(), w.document().activeLayer, {0.2f, 0.5f, 0.7f}, 1, kNone), "Fill");
+    w.session().apply(withFilled(w.document(), w.document().activeLayer, {0.2f, 0.5f, 0.7f}, 1, kNone),
+                      "Fill");
     w.settle();
     w.key(Qt::Key_P);
     QTest::mouseClick(&w.view(), Qt::LeftButton, {}, w.on(0.5f, 0.5f));
     QCOMPARE(toHex(w.session().tools().color()), toHex({0.2f, 0.5f, 0.7f}));
     const Camera before = w.view().viewing().camera;
-    QWheelEvent wheel(w.on(0.5f, 0.5f), w.view().mapToGlobal(w.on(0.5f, 0.5f)), {}, {0, 240}, Qt::NoButton, {},
-                      Qt::NoScrollPhase, false);
+    QWheelEvent wheel(w.on(0.5f, 0.5f), w.view().mapToGlobal(w.on(0.5f, 0.5f)), {}, {0, 240}, Qt::NoButton,
+                      {}, Qt::NoScrollPhase, false);
     const QPoint held = w.on(0.5f, 0.5f);
     QCoreApplication::sendEvent(&w.view(), &wheel);
     QVERIFY(w.view().viewing().camera.distance < before.distance);
@@ -146,7 +150,8 @@ class TestSheetWindow : public QObject {
     QTRY_VERIFY(!w.panel().densitySaid().isEmpty());
     QVERIFY(!w.named<QPushButton>("squares")->isChecked());
     // 40 gaps over half a tile's height … whole: 256 pixels hold them
-    QVERIFY2(w.panel().densitySaid().contains("256 pixels hold all points"), qPrintable(w.panel().densitySaid()));
+    QVERIFY2(w.panel().densitySaid().contains("256 pixels hold all points"),
+             qPrintable(w.panel().densitySaid()));
     w.settle();
     QVERIFY(w.picture() != easel);
     QTest::mouseClick(w.named<QPushButton>("density"), Qt::LeftButton);
@@ -197,7 +202,8 @@ class TestSheetWindow : public QObject {
   }
   void layersGoOutAndComeBack() {
     Sheets w(halves(40));
-    w.session().apply(withFilled(w.document(), w.document().activeLayer, {0.2f, 0.5f, 0.7f}, 1, kNone), "Fill");
+    w.session().apply(withFilled(w.document(), w.document().activeLayer, {0.2f, 0.5f, 0.7f}, 1, kNone),
+                      "Fill");
     const QString file = DrivenWindow::path(w.folder() / "layers.ora");
     QVERIFY(w.window.sendLayersTo(file, 512));
     QVERIFY(std::filesystem::exists(w.folder() / "layers.sent.ora"));
@@ -205,9 +211,9 @@ class TestSheetWindow : public QObject {
     QVERIFY(w.window.takeLayersFrom(file));
     QCOMPARE(w.session().history().steps().size(), steps);
     RasterPicture picture = *readOpenRaster(w.folder() / "layers.ora");
-    picture.layers[0].png = *encodePng({picture.width, picture.height},
-                                       std::vector<uint32_t>(static_cast<size_t>(picture.width * picture.height), 0xffc02020),
-                                       true);
+    picture.layers[0].png = *encodePng(
+        {picture.width, picture.height},
+        std::vector<uint32_t>(static_cast<size_t>(picture.width * picture.height), 0xffc02020), true);
     QVERIFY(writeBytes(w.folder() / "layers.ora", *openRasterBytes(picture)));
     QVERIFY(w.window.takeLayersFrom(file));
     QCOMPARE(w.session().history().steps().size(), steps + 1);
@@ -218,7 +224,8 @@ class TestSheetWindow : public QObject {
   }
   void aPictureIsLaidWhereItIsDropped() {
     Sheets w(halves(40));
-    QVERIFY(writeBytes(w.folder() / "skin.png", *encodePng({64, 64}, std::vector<uint32_t>(64 * 64, 0xff30a060))));
+    QVERIFY(writeBytes(w.folder() / "skin.png",
+                       *encodePng({64, 64}, std::vector<uint32_t>(64 * 64, 0xff30a060))));
     QMimeData data;
     data.setUrls({QUrl::fromLocalFile(DrivenWindow::path(w.folder() / "skin.png"))});
     QDragEnterEvent enter(w.on(0.5f, 0.5f), Qt::CopyAction, &data, Qt::LeftButton, {});

@@ -172,7 +172,7 @@ uint32_t layerNamed(test::DrivenWindow& w, const std::string& name) {
   return 0;
 }
 
-// The board with its palette beside the mixer; a ramp's map in false colour; a mask from a colour range.
+// The board with its palette beside the mixer.
 void showMaps(test::DrivenWindow& w, const QDir& folder) {
   w.session().tools().setTool(app::Tool::Airbrush);
   w.window.side().show(app::SideColumn::Page::Board);
@@ -182,17 +182,43 @@ void showMaps(test::DrivenWindow& w, const QDir& folder) {
   QTest::mouseClick(pictures.front(), Qt::LeftButton, {}, QPoint(60, 50));
   w.hover(w.at({54, 66, 84}));
   keepSettled(w, folder.filePath("board-and-mixer.png"));
-  w.session().chooseLayer(layerNamed(w, "Silt in the creases"));
-  w.window.side().show(app::SideColumn::Page::Layer);
-  MaskTerm cavity;
-  cavity.map = {&kCavityMap, 3, Vec3::UnitY()};
-  cavity.low = 0.5f;
-  cavity.fade = 0.45f;
-  w.easel().setMap(cavity);
+}
+
+// The skin laid flat beside the easel, with the brush over it; and squares over both.
+void showSheet(test::DrivenWindow& w, const QDir& folder) {
+  const auto laid = [&] {
+    for (int i = 0; i < 3000 && (w.session().background().running() || w.window.sheet().laying().running());
+         ++i)
+      QTest::qWait(20);
+    w.settle();
+  };
+  w.session().edit("Unwrap", [](const Document& d, const Progress&) { return withUnwrapped(d, {}); });
+  laid();
+  w.window.setSheetRoom(app::MainWindow::SheetRoom::Beside);
+  laid();
+  auto& view = w.window.sheet().view();
+  const QPoint pen(view.width() / 3, view.height() / 2);
+  QMouseEvent move(QEvent::MouseMove, pen, view.mapToGlobal(pen), Qt::NoButton, Qt::NoButton, {});
+  QCoreApplication::sendEvent(&view, &move);
+  w.easel().frameAll();
   w.settle();
-  keepSettled(w, folder.filePath("surface-map.png"));
-  w.easel().setMap(std::nullopt);
-  w.session().tools().setTool(app::Tool::Airbrush);
+  w.settleFully();
+  const QPixmap painted = w.window.grab();
+  w.window.sheet().setSquares(true);
+  w.settle();
+  w.settleFully();
+  const QPixmap squares = w.window.findChild<QWidget*>("easel and sheet")->grab();
+  w.window.sheet().setSquares(false);
+  QImage both(painted.width(), painted.height() + squares.height() + 8, QImage::Format_RGB32);
+  both.fill(QColor(0x38, 0x38, 0x38));
+  QPainter painter(&both);
+  painter.drawPixmap(0, 0, painted);
+  painter.drawPixmap((painted.width() - squares.width()) / 2, painted.height() + 8, squares);
+  painter.end();
+  both.save(folder.filePath("sheet.png"));
+  w.window.setSheetRoom(app::MainWindow::SheetRoom::None);
+  w.window.undo();
+  w.settle();
 }
 
 void showKeeper(test::DrivenWindow& w, const QDir& folder) {
@@ -475,6 +501,7 @@ int main(int argc, char** argv) {
   w.window.openDemo(demo::Figure::Keeper, points ? points : 1'000'000);
   w.settle();
   showKeeper(w, folder);
+  showSheet(w, folder);
   showPigment(w, folder);
   keepBeside({ofKeys, ofKinds, bookPicture(w)}, folder.filePath("keys-kinds-recipes.png"));
   showGrafts(w, folder);

@@ -18,7 +18,9 @@ ShadeInput EngineWork::shadeInput() const {
   if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
   if (overlay_) {
     in.overlay = &*overlay_;
-    in.overlayLook = viewing_.shows ? viewing_.showsLook : viewing_.map ? viewing_.mapLook : OverlayLook::Mask;
+    in.overlayLook = viewing_.shows ? viewing_.showsLook
+                     : viewing_.map ? viewing_.mapLook
+                                    : OverlayLook::Mask;
   }
   const auto pixels = static_cast<size_t>(viewing_.size.width) * static_cast<size_t>(viewing_.size.height);
   if (viewing_.behind && viewing_.behind->size() == pixels) in.behind = *viewing_.behind;

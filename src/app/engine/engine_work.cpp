@@ -101,7 +101,8 @@ void EngineWork::handle(Document& document) {
 }
 
 void EngineWork::handle(SheetViewing& viewing) {
-  const bool squares = viewing.squares != sheet_.viewing().squares || (viewing.squares && viewing.sheet != sheet_.viewing().sheet);
+  const bool squares = viewing.squares != sheet_.viewing().squares ||
+                       (viewing.squares && viewing.sheet != sheet_.viewing().sheet);
   sheet_.take(std::move(viewing));
   if (squares) owe(wholePicture());
   if (document_.surface) publish();
@@ -111,12 +112,11 @@ void EngineWork::handle(Viewing& viewing) {
   const bool sameRays = viewing.camera == viewing_.camera && viewing.size == viewing_.size;
   if (!sameRays) visibilityStale_ = true;
   if (coarse_ && !viewing.moving) visibilityStale_ = true;
-  const bool sameOverlay =
-      viewing.map == viewing_.map && viewing.masked == viewing_.masked && viewing.shows == viewing_.shows &&
-                           viewing.showsLook == viewing_.showsLook;
+  const bool sameOverlay = viewing.map == viewing_.map && viewing.masked == viewing_.masked &&
+                           viewing.shows == viewing_.shows && viewing.showsLook == viewing_.showsLook;
   const bool sameLook = viewing.view == viewing_.view && viewing.light == viewing_.light &&
-                        viewing.lightFollows == viewing_.lightFollows && viewing.background == viewing_.background &&
-                        (sameRays || viewing.view < View::Clay);
+                        viewing.lightFollows == viewing_.lightFollows &&
+                        viewing.background == viewing_.background && (sameRays || viewing.view < View::Clay);
   viewing_ = std::move(viewing);
   owe(wholePicture());
   // flat colours are the same from everywhere

@@ -78,8 +78,7 @@ std::optional<Probe> probeThrough(const Eye& eye, const Vec2& pixel, const Readi
   out.gloss = from16(valueOf(ChannelConstant<Channel::Gloss>())[0]);
   out.metal = from16(valueOf(ChannelConstant<Channel::Metal>())[0]);
   out.relief = heightOf(valueOf(ChannelConstant<Channel::Relief>())[0], reading.document.reliefStep);
-  if (const auto own =
-          ownChunk(reading.stack, reading.document.activeLayer, reading.document.bare, chunk)) {
+  if (const auto own = ownChunk(reading.stack, reading.document.activeLayer, reading.document.bare, chunk)) {
     const Rgba16 c = sampleOf(*own, place);
     if (c.a > 0) out.layer = straight(c);
   }
@@ -92,15 +91,18 @@ std::optional<Probe> Readings::probe(const Document& document, const Vec2& pixel
   const auto reading = of(document);
   if (!reading) return std::nullopt;
   const Viewing& v = reading->viewing;
-  return probeThrough({reading->rays.get(), nullptr, v.camera, v.size, reading->document.hiddenParts}, pixel, *reading);
+  return probeThrough({reading->rays.get(), nullptr, v.camera, v.size, reading->document.hiddenParts}, pixel,
+                      *reading);
 }
 
 std::optional<Probe> Readings::probeSheet(const Document& document, const Vec2& pixel) const {
   const auto reading = of(document);
-  if (!reading || !reading->sheet.sheet || reading->sheet.sheet->skin != document.surface) return std::nullopt;
+  if (!reading || !reading->sheet.sheet || reading->sheet.sheet->skin != document.surface)
+    return std::nullopt;
   const SheetViewing& s = reading->sheet;
-  return probeThrough({reading->rays.get(), s.sheet->rays.get(), s.camera, s.size, reading->document.hiddenParts},
-                      pixel, *reading);
+  return probeThrough(
+      {reading->rays.get(), s.sheet->rays.get(), s.camera, s.size, reading->document.hiddenParts}, pixel,
+      *reading);
 }
 
 }  // namespace juvenor::app

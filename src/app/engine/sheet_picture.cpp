@@ -31,7 +31,8 @@ void SheetPicture::oweAll() {
 
 void SheetPicture::owe(std::span<const uint32_t> chunks) {
   if (!shown() || stale_) return;
-  for (const PixelRect& rect : rectsOfChunks(*viewing_.sheet, viewing_.camera, viewing_.size, chunks)) owed_.push_back(rect);
+  for (const PixelRect& rect : rectsOfChunks(*viewing_.sheet, viewing_.camera, viewing_.size, chunks))
+    owed_.push_back(rect);
   // many pieces on top of each other cost more than what lies between them
   constexpr size_t kMany = 48;
   if (owed_.size() > kMany) {
@@ -60,11 +61,14 @@ void SheetPicture::layOutBehind(uint32_t background) {
   background_ = background;
   const Lens lens(viewing_.camera, viewing_.size);
   const Vec2 corner = cornerOfTile(viewing_.tile);
-  const Vec3 low = lens.project({corner.x(), corner.y(), 0}), high = lens.project({corner.x() + 1, corner.y() + 1, 0});
+  const Vec3 low = lens.project({corner.x(), corner.y(), 0}),
+             high = lens.project({corner.x() + 1, corner.y() + 1, 0});
   const auto grey = static_cast<uint32_t>(0.82f * static_cast<float>(background & 0xff));
   const uint32_t dark = 0xff000000u | grey << 16 | grey << 8 | grey;
   behind_.assign(frame_.size(), dark);
-  const auto at = [](float v, int most) { return static_cast<int>(std::clamp(std::round(v), 0.f, static_cast<float>(most))); };
+  const auto at = [](float v, int most) {
+    return static_cast<int>(std::clamp(std::round(v), 0.f, static_cast<float>(most)));
+  };
   const int left = at(low.x(), viewing_.size.width), right = at(high.x(), viewing_.size.width),
             top = at(high.y(), viewing_.size.height), bottom = at(low.y(), viewing_.size.height);
   for (int y = top; y < bottom; ++y) {
@@ -107,7 +111,8 @@ void SheetPicture::shadeOwed(const ShadeInput& easel, const std::function<bool()
   }
 }
 
-void SheetPicture::smooth(const ShadeInput& easel, const std::set<uint32_t>& hidden, const std::function<bool()>& stop) {
+void SheetPicture::smooth(const ShadeInput& easel, const std::set<uint32_t>& hidden,
+                          const std::function<bool()>& stop) {
   if (!rough()) return;
   const ShadeInput in = input(easel);
   std::vector<uint32_t> pixels(frame_.size());
@@ -117,8 +122,8 @@ void SheetPicture::smooth(const ShadeInput& easel, const std::set<uint32_t>& hid
     return;
   }
   VisibilityImage visibility;
-  if (!castVisibility(*viewing_.sheet->rays, viewing_.camera, viewing_.size, jitterOf(edges_.passes()), hidden,
-                      visibility, stop) ||
+  if (!castVisibility(*viewing_.sheet->rays, viewing_.camera, viewing_.size, jitterOf(edges_.passes()),
+                      hidden, visibility, stop) ||
       !shade(in, visibility, whole(), pixels, stop))
     return;
   edges_.add(pixels, frame_);

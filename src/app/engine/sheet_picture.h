@@ -1,5 +1,5 @@
-// The picture of the sheet beside the easel's: cast again only when its camera, the sheet or hidden parts change, shaded
-// anew where the skin changed, smooth when the hand rests. It belongs to the engine's thread.
+// The picture of the sheet beside the easel's: cast again only when its camera, the sheet or hidden parts
+// change, shaded anew where the skin changed, smooth when the hand rests. It belongs to the engine's thread.
 #pragma once
 
 #include "app/engine/engine_signals.h"

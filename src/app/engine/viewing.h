@@ -35,8 +35,8 @@ struct Viewing {
   std::optional<MaskTerm> map;
   OverlayLook mapLook = OverlayLook::FalseColor;
   std::optional<uint32_t> masked;
-  /// In place of both, in grey how much of what lies below shows through a layer, or something else by a look of its
-  /// own; null: not.
+  /// In place of both, in grey how much of what lies below shows through a layer, or something else by a look
+  /// of its own; null: not.
   std::shared_ptr<const ScalarField> shows;
   OverlayLook showsLook = OverlayLook::Grey;
   std::shared_ptr<const ComparedSkin> compared;         ///< left of `comparedUpTo`; null: none
@@ -51,7 +51,7 @@ struct SheetViewing {
   bool squares = false;  ///< over the easel and the sheet
   Camera camera = sheetCamera();
   ViewSize size{1, 1};
-  int tile = 1001;       ///< what lies beside it is darker
+  int tile = 1001;  ///< what lies beside it is darker
 };
 
 /// The light as it stands in the scene for a view.

@@ -20,10 +20,9 @@ bool repeat(Session& session, const LastStroke& stroke, const BeforeSkin& before
                         auto again = PaintStroke::begin(d, setting, flood);
                         if (!again) return again.error();
                         const bool onSheet = stroke.sheet && stroke.sheet->skin == d.surface;
-                        if (stroke.sheet && !onSheet)
-                          return Error{"it was drawn on a sheet of other points"};
-                        const Eye eye{rays->get(), onSheet ? stroke.sheet->rays.get() : nullptr, stroke.camera,
-                                      stroke.size, d.hiddenParts};
+                        if (stroke.sheet && !onSheet) return Error{"it was drawn on a sheet of other points"};
+                        const Eye eye{rays->get(), onSheet ? stroke.sheet->rays.get() : nullptr,
+                                      stroke.camera, stroke.size, d.hiddenParts};
                         PenPath path(eye, setting.brush);
                         for (const PenPoint& point : stroke.points) path.move(point, (*again)->stroke());
                         path.finish((*again)->stroke());

@@ -38,7 +38,8 @@ class Session : public QObject {
   bool unsaved() const { return history_ && disk_.unsaved(*history_); }
   uint32_t activePart() const { return activePart_; }
   void setActivePart(uint32_t part);
-  /// Which of the sculpt's UV sets is meant: the one that was chosen, else the first; those made here come first.
+  /// Which of the sculpt's UV sets is meant: the one that was chosen, else the first; those made here come
+  /// first.
   size_t uvSet() const;
   void setUvSet(size_t set);
 

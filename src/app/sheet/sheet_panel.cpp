@@ -82,18 +82,21 @@ QWidget* SheetPanel::buildFoot() {
       view_->setTile(sheet->tiles[static_cast<size_t>(at)]);
   });
   row->addStretch();
-  unwrap_ = footButton(tr("Unwrap …"), "unwrap here", tr("Makes UVs for the sculpt; its file stays as it is"));
+  unwrap_ =
+      footButton(tr("Unwrap …"), "unwrap here", tr("Makes UVs for the sculpt; its file stays as it is"));
   connect(unwrap_, &QPushButton::clicked, this, &SheetPanel::unwrapWanted);
   row->addWidget(unwrap_);
-  squares_ = footButton(tr("Squares"), "squares",
-                        tr("Numbered squares of equal size in the layout, over sheet and easel: where they are large or drawn "
-                           "out, a map is coarse or stretched"));
+  squares_ = footButton(
+      tr("Squares"), "squares",
+      tr("Numbered squares of equal size in the layout, over sheet and easel: where they are large or drawn "
+         "out, a map is coarse or stretched"));
   squares_->setCheckable(true);
   connect(squares_, &QPushButton::toggled, this, &SheetPanel::setSquares);
   row->addWidget(squares_);
-  density_ = footButton(tr("Density"), "density",
-                        tr("How many texels of a map of 4,096 pixels lie from point to point: dark is too few, light more "
-                           "than the points hold"));
+  density_ = footButton(
+      tr("Density"), "density",
+      tr("How many texels of a map of 4,096 pixels lie from point to point: dark is too few, light more "
+         "than the points hold"));
   density_->setCheckable(true);
   connect(density_, &QPushButton::toggled, this, [this](bool on) { setDensity(on ? kUsualPixels : 0); });
   row->addWidget(density_);
@@ -148,7 +151,8 @@ void SheetPanel::layOut() {
   if (d.sculpt->uvSets.empty()) {
     laying_.giveUp();
     show(nullptr);
-    return view_->setSheet(nullptr, tr("The sculpt has no UVs. Press Unwrap to make them: painting needs none, maps do."));
+    return view_->setSheet(
+        nullptr, tr("The sculpt has no UVs. Press Unwrap to make them: painting needs none, maps do."));
   }
   if (!view_->viewing().sheet || view_->viewing().sheet->skin != d.surface)
     view_->setSheet(nullptr, tr("Laying the skin out …"));
@@ -210,7 +214,8 @@ void SheetPanel::showDensity() {
       },
       [this, result](const Outcome& done) {
         if (!done) return session_.tell(done.error());
-        easel_.setShows(std::make_shared<const ScalarField>(std::move(result->texels)), OverlayLook::FalseColor);
+        easel_.setShows(std::make_shared<const ScalarField>(std::move(result->texels)),
+                        OverlayLook::FalseColor);
         said_ = result->holdsAll > 0 ? tr("%L1 pixels hold all points.").arg(result->holdsAll)
                                      : tr("16,384 pixels do not hold all points.");
         const std::vector<float>& parts = result->parts;

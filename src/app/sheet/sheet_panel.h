@@ -1,5 +1,5 @@
-// The sheet beside the easel with what belongs to it: a strip of tiles along its foot, which UV set is meant, squares and
-// density. The sheet is laid out beside the window whenever the points or the UV set are others.
+// The sheet beside the easel with what belongs to it: a strip of tiles along its foot, which UV set is meant,
+// squares and density. The sheet is laid out beside the window whenever the points or the UV set are others.
 #pragma once
 
 #include <QWidget>
@@ -53,7 +53,7 @@ class SheetPanel : public QWidget {
   QListWidget* tiles_;
   QPushButton *squares_, *density_, *unwrap_;
   Background laying_, measuring_;
-  std::shared_ptr<const Sculpt> laidOf_;    ///< what the sheet is of, or is being laid out of
+  std::shared_ptr<const Sculpt> laidOf_;  ///< what the sheet is of, or is being laid out of
   std::shared_ptr<const Surface> laidOn_;
   size_t laidSet_ = 0;
   bool squaresWanted_ = false;

@@ -135,7 +135,8 @@ void SheetView::pick(const QPointF& position, bool ownLayer) {
   if (const auto probe = probeAt(position)) easel_.pickFrom(*probe, ownLayer);
 }
 
-void SheetView::press(const PenPoint& point, const QPointF& position, bool erasing, Qt::KeyboardModifiers modifiers) {
+void SheetView::press(const PenPoint& point, const QPointF& position, bool erasing,
+                      Qt::KeyboardModifiers modifiers) {
   if (!session_.isOpen() || !viewing_.sheet) return;
   if (session_.tools().picks()) {
     drag_.kind = Drag::Pick;
@@ -159,8 +160,8 @@ void SheetView::press(const PenPoint& point, const QPointF& position, bool erasi
   if (session_.tools().brush().tip == TipKind::Spray) resting_.start(33);
 }
 
-void SheetView::pressed(Qt::MouseButton button, const PenPoint& point, const QPointF& position, bool pen, bool erasing,
-                        Qt::KeyboardModifiers modifiers) {
+void SheetView::pressed(Qt::MouseButton button, const PenPoint& point, const QPointF& position, bool pen,
+                        bool erasing, Qt::KeyboardModifiers modifiers) {
   setFocus();
   if (inUse() || easel_.inUse()) return;
   drag_ = {Drag::None, button, pen, position, position, false};
@@ -217,15 +218,16 @@ void SheetView::mousePressEvent(QMouseEvent* event) {
   if (inUse()) return;
   const bool left = event->button() == Qt::LeftButton;
   const float pressure = left ? easel_.simulatedPen().press(event->position(), clock_.elapsed()) : 1;
-  pressed(event->button(), penAt(event->position(), pressure), event->position(), false, false, event->modifiers());
+  pressed(event->button(), penAt(event->position(), pressure), event->position(), false, false,
+          event->modifiers());
 }
 
 void SheetView::mouseMoveEvent(QMouseEvent* event) {
   // a box that came between has swallowed the release
   if (inUse() && !drag_.pen && !(event->buttons() & drag_.button)) endDrag();
   if (inUse() && !drag_.pen)
-    dragged(penAt(event->position(), easel_.simulatedPen().move(event->position(), clock_.elapsed())), event->position(),
-            event->modifiers());
+    dragged(penAt(event->position(), easel_.simulatedPen().move(event->position(), clock_.elapsed())),
+            event->position(), event->modifiers());
   hover(event->position());
 }
 
@@ -273,9 +275,11 @@ void SheetView::keyPressEvent(QKeyEvent* event) {
   const int across = (key == Qt::Key_Right) - (key == Qt::Key_Left),
             down = (key == Qt::Key_Down) - (key == Qt::Key_Up);
   const int nearer = (key == Qt::Key_Plus || key == Qt::Key_Equal) - (key == Qt::Key_Minus);
-  if (!viewing_.sheet || inUse() || (across == 0 && down == 0 && nearer == 0)) return QWidget::keyPressEvent(event);
+  if (!viewing_.sheet || inUse() || (across == 0 && down == 0 && nearer == 0))
+    return QWidget::keyPressEvent(event);
   if (nearer == 0) return pan(-kPan * Vec2(static_cast<float>(across), static_cast<float>(down)));
-  const Vec2 middle(0.5f * static_cast<float>(viewing_.size.width), 0.5f * static_cast<float>(viewing_.size.height));
+  const Vec2 middle(0.5f * static_cast<float>(viewing_.size.width),
+                    0.5f * static_cast<float>(viewing_.size.height));
   viewing_.camera = zoomed(viewing_.camera, viewing_.size, nearer > 0 ? 0.85f : 1 / 0.85f, middle);
   post();
 }
@@ -308,7 +312,8 @@ bool SheetView::event(QEvent* event) {
 
 void SheetView::dragEnterEvent(QDragEnterEvent* event) {
   const auto urls = event->mimeData()->urls();
-  if (viewing_.sheet && urls.size() == 1 && isPicture(urls.front().toLocalFile())) event->acceptProposedAction();
+  if (viewing_.sheet && urls.size() == 1 && isPicture(urls.front().toLocalFile()))
+    event->acceptProposedAction();
 }
 
 void SheetView::dropEvent(QDropEvent* event) {
@@ -324,7 +329,8 @@ void SheetView::drawRing(QPainter& painter) const {
   if (under->point.triangle >= skin.triangles.size()) return;
   const Triangle& t = skin.triangles[under->point.triangle];
   const Vec3 edge = skin.positions[t[1]] - skin.positions[t[0]];
-  const Vec3 normal = normalizedOr(edge.cross(skin.positions[t[2]] - skin.positions[t[0]]), under->point.normal);
+  const Vec3 normal =
+      normalizedOr(edge.cross(skin.positions[t[2]] - skin.positions[t[0]]), under->point.normal);
   const Vec3 x = normal.unitOrthogonal(), y = normal.cross(x);
   const Lens lens(viewing_.camera, viewing_.size);
   const auto ring = [&](float radius) {
@@ -344,7 +350,8 @@ void SheetView::drawRing(QPainter& painter) const {
   const auto stroke = [&](const QPolygonF& line, qreal width) {
     painter.setPen(QPen(QColor(20, 20, 20, 150), width + 1.6));
     painter.drawPolyline(line);
-    painter.setPen(QPen(QColor(255, 255, 255, probe_ ? 240 : 190), width, probe_ ? Qt::SolidLine : Qt::DashLine));
+    painter.setPen(
+        QPen(QColor(255, 255, 255, probe_ ? 240 : 190), width, probe_ ? Qt::SolidLine : Qt::DashLine));
     painter.drawPolyline(line);
   };
   stroke(ring(brush.radius), 1.4);

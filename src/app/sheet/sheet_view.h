@@ -1,5 +1,6 @@
-// The sheet as a view of its own: shows the engine's pictures of it, turns pen, mouse and wheel into strokes and moves over
-// the layout. A pen here is a pen on the skin beneath; the brush's ring shows here and on the easel.
+// The sheet as a view of its own: shows the engine's pictures of it, turns pen, mouse and wheel into strokes
+// and moves over the layout. A pen here is a pen on the skin beneath; the brush's ring shows here and on the
+// easel.
 #pragma once
 
 #include <QElapsedTimer>
@@ -81,7 +82,8 @@ class SheetView : public QWidget {
   void drawRing(QPainter& painter) const;
 
   Session& session_;
-  QPointer<Session> alive_;  ///< the same while it is there: a window that goes hides its views after its work is gone
+  QPointer<Session>
+      alive_;  ///< the same while it is there: a window that goes hides its views after its work is gone
   Easel& easel_;
   SheetViewing viewing_;
   QImage image_;

@@ -8,8 +8,8 @@
 
 namespace juvenor::app {
 
-/// One for each map that is offered, of the first tile of one of the sculpt's layouts; null where a surface map
-/// is not measured yet. Takes long: not on the window's thread.
+/// One for each map that is offered, of the first tile of one of the sculpt's layouts; null where a surface
+/// map is not measured yet. Takes long: not on the window's thread.
 Result<std::vector<QImage>> previews(const Document& document, size_t uvSet, const Progress& progress);
 
 }  // namespace juvenor::app

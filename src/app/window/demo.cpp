@@ -28,7 +28,7 @@ QString titleOf(demo::Figure figure) {
 
 QString fileOf(demo::Figure figure, size_t points) {
   // the number at the end is that of the generator; another one makes the file anew
-  return QString("%1/%2-%3-10.juvenor")
+  return QString("%1/%2-%3-11.juvenor")
       .arg(QStandardPaths::writableLocation(QStandardPaths::CacheLocation), titleOf(figure))
       .arg(points);
 }
@@ -54,7 +54,10 @@ Outcome makeDemo(demo::Figure figure, size_t points, const std::filesystem::path
   auto surface = buildSurface(*shared, [&](float f) { return report(progress, 0.5f + 0.1f * f); });
   if (!surface) return surface.error();
   auto document =
-      demo::dressed(figure, shared, *surface, [&](float f) { return report(progress, 0.6f + 0.35f * f); });
+      demo::dressed(figure, shared, *surface, [&](float f) { return report(progress, 0.6f + 0.2f * f); });
+  if (document)
+    document = demo::laidOut(figure, std::move(*document),
+                             [&](float f) { return report(progress, 0.8f + 0.15f * f); });
   if (!document) return document.error();
   const History history(std::move(*document), "Demo, first layers");
   const std::vector<StepPointer> steps(history.steps().begin(), history.steps().end());

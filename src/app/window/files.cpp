@@ -159,21 +159,23 @@ bool MainWindow::takeSculpt(const QString& file) {
     }
     placement = *said;
   }
-  auto document = runJobFor<Worn>(this, tr("Opening %1 …").arg(info.fileName()), [&](const Progress& p) -> Result<Worn> {
-    Worn worn{newDocument(read->sculpt, read->surface, placement), {}, 0, 0, {}};
-    if (read->materials) {
-      auto done = withWornMaterials(worn.document, *read->materials, p);
-      if (!done) return done.error();
-      worn = std::move(*done);
-    }
-    worn.document = withPaintedLayer(worn.document, tr("Paint").toStdString(), Stratum::Pigment);
-    return worn;
-  });
+  auto document =
+      runJobFor<Worn>(this, tr("Opening %1 …").arg(info.fileName()), [&](const Progress& p) -> Result<Worn> {
+        Worn worn{newDocument(read->sculpt, read->surface, placement), {}, 0, 0, {}};
+        if (read->materials) {
+          auto done = withWornMaterials(worn.document, *read->materials, p);
+          if (!done) return done.error();
+          worn = std::move(*done);
+        }
+        worn.document = withPaintedLayer(worn.document, tr("Paint").toStdString(), Stratum::Pigment);
+        return worn;
+      });
   if (!document) {
     complain(document.error(), tr("“%1” could not be opened.").arg(info.fileName()));
     return false;
   }
-  session_->take(History(document->document, "Open " + info.fileName().toStdString()), info.completeBaseName());
+  session_->take(History(document->document, "Open " + info.fileName().toStdString()),
+                 info.completeBaseName());
   QStringList remarks;
   for (const std::string& remark : document->remarks) remarks << QString::fromStdString(remark);
   for (const std::string& remark : read->sculpt->remarks) remarks << QString::fromStdString(remark);
@@ -190,9 +192,10 @@ bool MainWindow::takeSculpt(const QString& file) {
 void MainWindow::offerPoints(const Worn& worn, const std::shared_ptr<const BroughtMaterials>& materials,
                              const QStringList& remarks) {
   const Document& d = session_->document();
-  const QString said = tr("Its textures became layers; their texels are %1 times finer than the points, %2 apart.")
-                           .arg(static_cast<double>(worn.texelsAPoint), 0, 'f', 1)
-                           .arg(shortLength(d.surface->spacing, d.placement.millimetres));
+  const QString said =
+      tr("Its textures became layers; their texels are %1 times finer than the points, %2 apart.")
+          .arg(static_cast<double>(worn.texelsAPoint), 0, 'f', 1)
+          .arg(shortLength(d.surface->spacing, d.placement.millimetres));
   std::vector<LayerPointer> made;
   for (const uint32_t id : worn.layers) made.push_back(layerOf(d, id));
   emit session_->offered((remarks + QStringList(said)).join("; "), tr("Add points …"),

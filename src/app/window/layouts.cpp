@@ -1,4 +1,5 @@
-// What the menus do with layouts: UVs made here, layers sent to a painting program in a tile's layout and taken back.
+// What the menus do with layouts: UVs made here, layers sent to a painting program in a tile's layout and
+// taken back.
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QSettings>
@@ -16,13 +17,8 @@ void MainWindow::unwrapSculpt() {
   UnwrapDialog dialog(*session_->document().sculpt, this);
   if (dialog.exec() != QDialog::Accepted) return;
   const UnwrapSetting setting = dialog.setting();
-  const bool begun = session_->edit(tr("Unwrap"), [setting](const Document& d, const Progress& p) -> Result<Document> {
-    const auto hidden = hiddenAtVertices(*d.sculpt, [&](float f) { return report(p, 0.2f * f); });
-    if (!hidden) return hidden.error();
-    auto done = unwrapped(*d.sculpt, setting, *hidden, [&](float f) { return report(p, 0.2f + 0.8f * f); });
-    if (!done) return done.error();
-    return withUvs(d, std::move(done->set));
-  });
+  const bool begun = session_->edit(
+      tr("Unwrap"), [setting](const Document& d, const Progress& p) { return withUnwrapped(d, setting, p); });
   if (begun && sheet_->isHidden()) setSheetRoom(SheetRoom::Beside);
 }
 
@@ -33,8 +29,9 @@ void MainWindow::sendLayers() {
     return session_->say(tr("The sculpt has no UVs: Sculpt ▸ Unwrap makes them."), true);
   QSettings settings;
   const QString beside = settings.value("layers folder").toString();
-  QString file = QFileDialog::getSaveFileName(this, tr("Layers as a layered picture"),
-                                              beside + "/" + session_->title() + ".ora", tr("OpenRaster (*.ora)"));
+  QString file =
+      QFileDialog::getSaveFileName(this, tr("Layers as a layered picture"),
+                                   beside + "/" + session_->title() + ".ora", tr("OpenRaster (*.ora)"));
   if (file.isEmpty()) return;
   if (QFileInfo(file).suffix().compare("ora", Qt::CaseInsensitive) != 0) file += ".ora";
   settings.setValue("layers folder", QFileInfo(file).absolutePath());
@@ -49,22 +46,26 @@ bool MainWindow::sendLayersTo(const QString& file, int pixels) {
   const Document document = session_->document();
   const auto looks = runJobFor<std::vector<std::string>>(
       this, tr("Sending the layers …"),
-      [&](const Progress& p) { return juvenor::sendLayers(document, file.toStdString(), wish, p); }, Meanwhile::Painting);
+      [&](const Progress& p) { return juvenor::sendLayers(document, file.toStdString(), wish, p); },
+      Meanwhile::Painting);
   if (!looks) {
     session_->tell(looks.error());
     return false;
   }
-  QString said = tr("Sent to %1. Take layers back brings what is changed there.").arg(QFileInfo(file).fileName());
-  if (!looks->empty()) said += " " + tr("Layers sent as they look, for their mode is this program's own: %1.").arg(looks->size());
+  QString said =
+      tr("Sent to %1. Take layers back brings what is changed there.").arg(QFileInfo(file).fileName());
+  if (!looks->empty())
+    said +=
+        " " + tr("Layers sent as they look, for their mode is this program's own: %1.").arg(looks->size());
   session_->say(said);
   return true;
 }
 
 void MainWindow::takeLayersBack() {
   if (!session_->isOpen()) return;
-  const QString file = QFileDialog::getOpenFileName(this, tr("Layers that come back"),
-                                                    QSettings().value("layers folder").toString(),
-                                                    tr("OpenRaster (*.ora)"));
+  const QString file =
+      QFileDialog::getOpenFileName(this, tr("Layers that come back"),
+                                   QSettings().value("layers folder").toString(), tr("OpenRaster (*.ora)"));
   if (!file.isEmpty()) takeLayersFrom(file);
 }
 
@@ -87,7 +88,8 @@ bool MainWindow::takeLayersFrom(const QString& file) {
   }
   if (!session_->apply(std::move(back->document), tr("Layers back"))) return false;
   QString said = tr("Layers painted on: %1, new: %2.").arg(back->painted.size()).arg(back->added.size());
-  if (!back->missing.empty()) said += " " + tr("Did not come back, and stay as they are: %1.").arg(back->missing.size());
+  if (!back->missing.empty())
+    said += " " + tr("Did not come back, and stay as they are: %1.").arg(back->missing.size());
   session_->say(said);
   return true;
 }

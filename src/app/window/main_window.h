@@ -47,8 +47,8 @@ class MainWindow : public QMainWindow {
   /// The same with about `fine` points; `quick` of them serve until these are there, unless it is 0.
   bool openDemo(demo::Figure figure, size_t fine, size_t quick = 0);
   bool saveTo(const QString& file);
-  /// Layers as a layered picture of `pixels` a side in the layout of the tile that is looked at, and back; false: why not
-  /// was told.
+  /// Layers as a layered picture of `pixels` a side in the layout of the tile that is looked at, and back;
+  /// false: why not was told.
   bool sendLayersTo(const QString& file, int pixels = 4096);
   bool takeLayersFrom(const QString& file);
   bool exportTo(const QString& file, const ColouredSetting& setting = {});
@@ -89,7 +89,8 @@ class MainWindow : public QMainWindow {
   void exportPicture();
   void saveRecording();
   void replayRecording();
-  /// `spacing`: points that far apart are proposed; 0: four times as many. `then`: what else is done to the document.
+  /// `spacing`: points that far apart are proposed; 0: four times as many. `then`: what else is done to the
+  /// document.
   void refine(float spacing = 0, const Session::Edit& then = {});
   void offerPoints(const Worn& worn, const std::shared_ptr<const BroughtMaterials>& materials,
                    const QStringList& remarks);

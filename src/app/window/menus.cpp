@@ -167,12 +167,10 @@ void MainWindow::buildViewMenu() {
   needWork_ << add(tr("Parallel or perspective"), "9",
                    [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
   view->addSeparator();
-  needWork_ << add(tr("Sheet beside the easel, or not"), "Ctrl+U", [this] {
-    setSheetRoom(sheet_->isVisible() ? SheetRoom::None : SheetRoom::Beside);
-  });
-  needWork_ << add(tr("All room for the sheet, or beside"), "Ctrl+Shift+U", [this] {
-    setSheetRoom(easel_->isVisible() ? SheetRoom::All : SheetRoom::Beside);
-  });
+  needWork_ << add(tr("Sheet beside the easel, or not"), "Ctrl+U",
+                   [this] { setSheetRoom(sheet_->isVisible() ? SheetRoom::None : SheetRoom::Beside); });
+  needWork_ << add(tr("All room for the sheet, or beside"), "Ctrl+Shift+U",
+                   [this] { setSheetRoom(easel_->isVisible() ? SheetRoom::All : SheetRoom::Beside); });
   needWork_ << add(tr("Squares over the skin, or not"), "Shift+I", [this] {
     if (session_->document().sculpt->uvSets.empty())
       return session_->say(tr("The sculpt has no UVs: Sculpt ▸ Unwrap makes them."), true);

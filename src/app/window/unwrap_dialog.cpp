@@ -26,17 +26,19 @@ UnwrapDialog::UnwrapDialog(const Sculpt& sculpt, QWidget* parent)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(24, 20, 24, 18);
   column->setSpacing(10);
-  auto* says = new QLabel(
-      tr("The skin is cut along creases and where it is hidden, laid flat and packed: %1 polygons. It becomes a UV set of "
-         "this document; the file the sculpt came from stays as it is, and exports carry it.")
-          .arg(shortCount(sculpt.polygonCount())));
+  auto* says =
+      new QLabel(tr("The skin is cut along creases and where it is hidden, laid flat and packed: %1 "
+                    "polygons. It becomes a UV set of "
+                    "this document; the file the sculpt came from stays as it is, and exports carry it.")
+                     .arg(shortCount(sculpt.polygonCount())));
   says->setWordWrap(true);
   column->addWidget(says);
   tiles_->setObjectName("tiles to fill");
   tiles_->setToolTip(tr("More tiles: finer maps of the same size"));
   tiles_->show(1);
   padding_->setObjectName("island padding");
-  padding_->setToolTip(tr("How far islands lie apart, in pixels of a map of 4,096: more for maps that are looked at small"));
+  padding_->setToolTip(
+      tr("How far islands lie apart, in pixels of a map of 4,096: more for maps that are looked at small"));
   padding_->show(static_cast<double>(UnwrapSetting().padding));
   column->addWidget(tiles_);
   column->addWidget(padding_);

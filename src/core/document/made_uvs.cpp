@@ -31,7 +31,8 @@ size_t bytesOf(const UvSet& set) {
   return set.coordinates.size() * sizeof(Vec2) + set.corner.size() * sizeof(uint32_t);
 }
 
-std::shared_ptr<const Sculpt> sculptWith(std::shared_ptr<const Sculpt> imported, std::span<const MadeUvs> made) {
+std::shared_ptr<const Sculpt> sculptWith(std::shared_ptr<const Sculpt> imported,
+                                         std::span<const MadeUvs> made) {
   if (made.empty()) return imported;
   auto out = std::make_shared<Sculpt>(*imported);
   std::vector<UvSet> sets;

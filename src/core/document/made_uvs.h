@@ -1,5 +1,5 @@
-// UV sets that were made here: they belong to the document, the file its sculpt came from stays as it is. A document's
-// sculpt has them before those of its file.
+// UV sets that were made here: they belong to the document, the file its sculpt came from stays as it is. A
+// document's sculpt has them before those of its file.
 #pragma once
 
 #include <memory>
@@ -25,7 +25,8 @@ MadeUvs madeUvs(UvSet set);
 size_t bytesOf(const UvSet& set);
 
 /// A sculpt as its file gave it with these sets before its own; the sculpt itself when there are none.
-std::shared_ptr<const Sculpt> sculptWith(std::shared_ptr<const Sculpt> imported, std::span<const MadeUvs> made);
+std::shared_ptr<const Sculpt> sculptWith(std::shared_ptr<const Sculpt> imported,
+                                         std::span<const MadeUvs> made);
 /// The sculpt without its first `made` sets.
 std::shared_ptr<const Sculpt> importedSculpt(std::shared_ptr<const Sculpt> sculpt, size_t made);
 

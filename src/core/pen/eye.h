@@ -1,5 +1,6 @@
-// What the pen moves over: a picture of the skin as it stands in space, or of its sheet, where a flat mesh with the
-// same triangle numbers is seen. Either way a pixel leads to a place of the skin, and all that comes after it is one.
+// What the pen moves over: a picture of the skin as it stands in space, or of its sheet, where a flat mesh
+// with the same triangle numbers is seen. Either way a pixel leads to a place of the skin, and all that comes
+// after it is one.
 #pragma once
 
 #include "core/surface/rays/rays.h"

@@ -66,12 +66,13 @@ struct ShadeInput {
   uint32_t background = 0xff6c6c6c;  ///< 0xAARRGGBB
   const ScalarField* overlay = nullptr;
   OverlayLook overlayLook = OverlayLook::Grey;
-  std::span<const uint8_t> lines;    ///< PolygonLines drawn over it; empty: none
-  /// The skin laid flat (sheet.h) and the camera above it, when that is what the pixels show: lines are as wide as they
-  /// are seen there.
+  std::span<const uint8_t> lines;  ///< PolygonLines drawn over it; empty: none
+  /// The skin laid flat (sheet.h) and the camera above it, when that is what the pixels show: lines are as
+  /// wide as they are seen there.
   const Surface* sheet = nullptr;
   Camera sheetCamera;
-  const Surface* squares = nullptr;  ///< the skin laid flat: numbered squares of equal size in its layout lie over it
+  const Surface* squares =
+      nullptr;  ///< the skin laid flat: numbered squares of equal size in its layout lie over it
   std::span<const uint32_t> behind;  ///< a picture of the view's size behind the sculpt; empty: `background`
 };
 

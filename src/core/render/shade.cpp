@@ -65,8 +65,7 @@ class Shader {
 
   // A pixel with what lies over the skin, and the sculpt's lines over that.
   uint32_t shown(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
-    const uint32_t p =
-        in_.squares ? squared(triangle, weights, x, y) : overlaid(triangle, weights, x, y);
+    const uint32_t p = in_.squares ? squared(triangle, weights, x, y) : overlaid(triangle, weights, x, y);
     if (in_.lines.empty() || !in_.lines[triangle]) return p;
     const float cover = lineAt(triangle, weights);
     if (cover <= 0) return p;

@@ -46,12 +46,13 @@ std::vector<PixelRect> rectsOfChunks(const Sheet& sheet, const Camera& camera, c
   for (const uint32_t chunk : chunks) {
     const size_t begin = chunk * (kChunkSize / kBlockSize),
                  end = std::min(sheet.patchStart.size() - 1, begin + kChunkSize / kBlockSize);
-    for (size_t i = begin < end ? sheet.patchStart[begin] : 0; begin < end && i < sheet.patchStart[end]; ++i) {
+    for (size_t i = begin < end ? sheet.patchStart[begin] : 0; begin < end && i < sheet.patchStart[end];
+         ++i) {
       const Sheet::Patch& patch = sheet.patches[i];
       const Vec3 low = lens.project(patch.box.low), high = lens.project(patch.box.high);
-      const PixelRect rect = PixelRect{pixel(low.x()) - 2, pixel(high.y()) - 2, pixel(high.x()) + 3,
-                                       pixel(low.y()) + 3}
-                                 .clipped(size);
+      const PixelRect rect =
+          PixelRect{pixel(low.x()) - 2, pixel(high.y()) - 2, pixel(high.x()) + 3, pixel(low.y()) + 3}.clipped(
+              size);
       if (!rect.empty()) islands[patch.island] = islands[patch.island].united(rect);
     }
   }

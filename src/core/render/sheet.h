@@ -1,6 +1,6 @@
-// The skin laid flat by a UV set: another eye's surface. Its mesh has the triangle numbers of the skin, so visibility,
-// shading, picking and strokes work on it unchanged. What lies on top of something else in the layout is seen where its
-// island has the lowest triangle.
+// The skin laid flat by a UV set: another eye's surface. Its mesh has the triangle numbers of the skin, so
+// visibility, shading, picking and strokes work on it unchanged. What lies on top of something else in the
+// layout is seen where its island has the lowest triangle.
 #pragma once
 
 #include "core/render/picture.h"
@@ -15,11 +15,12 @@ struct Sheet {
   };
 
   std::shared_ptr<const Surface> skin;
-  /// Positions are (u, v, the island's height); triangles without places have no area. Only what rays and shading need
-  /// is filled in.
+  /// Positions are (u, v, the island's height); triangles without places have no area. Only what rays and
+  /// shading need is filled in.
   std::shared_ptr<const Surface> flat;
-  RaysPointer rays;              ///< of `flat`
-  std::vector<uint8_t> borders;  ///< of each triangle the edges at which an island ends, as PolygonLines has them
+  RaysPointer rays;  ///< of `flat`
+  std::vector<uint8_t>
+      borders;  ///< of each triangle the edges at which an island ends, as PolygonLines has them
   std::vector<size_t> patchStart;  ///< blocks of samples + 1 offsets into `patches`
   std::vector<Patch> patches;
   std::vector<int> tiles;  ///< that anything lies in, by number

@@ -5,8 +5,8 @@
 
 namespace juvenor {
 
-/// The grey of a place in the layout, 0…1: light and dark squares in turn, each with its number within the tile, from
-/// 0 at the left bottom, row by row.
+/// The grey of a place in the layout, 0…1: light and dark squares in turn, each with its number within the
+/// tile, from 0 at the left bottom, row by row.
 float greyOfSquare(const Vec2& uv);
 
 }  // namespace juvenor

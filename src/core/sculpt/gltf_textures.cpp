@@ -22,8 +22,9 @@ UvTransform transformOf(const Info& texture) {
   const tinygltf::Value& said = found->second;
   const auto pair = [&](const char* key, double usual) {
     const tinygltf::Value& v = said.Get(key);
-    return v.IsArray() && v.ArrayLen() == 2 ? Eigen::Vector2d(numberOr(v.Get(0), usual), numberOr(v.Get(1), usual))
-                                            : Eigen::Vector2d(usual, usual);
+    return v.IsArray() && v.ArrayLen() == 2
+               ? Eigen::Vector2d(numberOr(v.Get(0), usual), numberOr(v.Get(1), usual))
+               : Eigen::Vector2d(usual, usual);
   };
   out.set = said.Has("texCoord") ? static_cast<int>(numberOr(said.Get("texCoord"), -1)) : texture.texCoord;
   const double turn = numberOr(said.Get("rotation"), 0);
@@ -45,7 +46,8 @@ int sourceOf(const tinygltf::Model& model, int texture) {
 
 // A texture by the UVs as the sculpt has them, which `shown` has moved already.
 template <class Info>
-BroughtTexture textureOf(const tinygltf::Model& model, const Info& info, const UvTransform& shown, int plane) {
+BroughtTexture textureOf(const tinygltf::Model& model, const Info& info, const UvTransform& shown,
+                         int plane) {
   BroughtTexture out;
   out.picture = sourceOf(model, info.index);
   if (out.picture < 0 || static_cast<size_t>(out.picture) >= model.images.size()) return {};
@@ -65,8 +67,8 @@ BroughtTexture textureOf(const tinygltf::Model& model, const Info& info, const U
   return out;
 }
 
-bool keepBytes(tinygltf::Image*, const int index, std::string*, std::string*, int, int, const unsigned char* bytes,
-               int size, void* into) {
+bool keepBytes(tinygltf::Image*, const int index, std::string*, std::string*, int, int,
+               const unsigned char* bytes, int size, void* into) {
   auto& images = *static_cast<std::vector<std::string>*>(into);
   if (index < 0 || size < 0) return true;
   if (images.size() <= static_cast<size_t>(index)) images.resize(static_cast<size_t>(index) + 1);
@@ -88,14 +90,16 @@ UvTransform shownTransform(const tinygltf::Model& model, int material) {
   return transformOf(model.materials[static_cast<size_t>(material)].pbrMetallicRoughness.baseColorTexture);
 }
 
-void keepImages(tinygltf::TinyGLTF& loader, std::vector<std::string>& bytes, const std::filesystem::path& folder) {
+void keepImages(tinygltf::TinyGLTF& loader, std::vector<std::string>& bytes,
+                const std::filesystem::path& folder) {
   loader.SetImageLoader(keepBytes, &bytes);
   tinygltf::FsCallbacks files;
   files.FileExists = [](const std::string& file, void* in) {
     return isWithin(file, *static_cast<const std::filesystem::path*>(in));
   };
   files.ExpandFilePath = [](const std::string& file, void*) { return file; };
-  files.ReadWholeFile = [](std::vector<unsigned char>* out, std::string* problem, const std::string& file, void* in) {
+  files.ReadWholeFile = [](std::vector<unsigned char>* out, std::string* problem, const std::string& file,
+                           void* in) {
     if (!isWithin(file, *static_cast<const std::filesystem::path*>(in))) return false;
     const auto read = readBytes(file);
     if (read)
@@ -115,9 +119,12 @@ BroughtMaterials materialsOf(const tinygltf::Model& model, std::vector<std::stri
   images.resize(model.images.size());
   for (size_t i = 0; i < images.size(); ++i) {
     const tinygltf::Image& image = model.images[i];
-    const std::string name = !image.uri.empty() ? image.uri : !image.name.empty() ? image.name : fmt::format("{}", i + 1);
+    const std::string name = !image.uri.empty()    ? image.uri
+                             : !image.name.empty() ? image.name
+                                                   : fmt::format("{}", i + 1);
     if (images[i].empty() && image.mimeType != "image/ktx2")
-      remarks.push_back(fmt::format("the texture “{}” is not there, empty, or outside the file's folder", name));
+      remarks.push_back(
+          fmt::format("the texture “{}” is not there, empty, or outside the file's folder", name));
     else if (images[i].empty() || image.mimeType == "image/ktx2")
       remarks.push_back(fmt::format("the texture “{}” is of a kind this program does not read", name));
     out.pictures.push_back({name, image.mimeType == "image/ktx2" ? std::string() : std::move(images[i])});
@@ -133,7 +140,9 @@ BroughtMaterials materialsOf(const tinygltf::Model& model, std::vector<std::stri
     made.metal = textureOf(model, pbr.metallicRoughnessTexture, shown, 2);
     made.normal = textureOf(model, material.normalTexture, shown, 0);
     made.occlusion = textureOf(model, material.occlusionTexture, shown, 0);
-    const auto factor = [](double v) { return static_cast<float>(std::isfinite(v) ? std::clamp(v, 0.0, 1.0) : 1.0); };
+    const auto factor = [](double v) {
+      return static_cast<float>(std::isfinite(v) ? std::clamp(v, 0.0, 1.0) : 1.0);
+    };
     for (size_t c = 0; c < 3 && c < pbr.baseColorFactor.size(); ++c)
       made.colorFactor[static_cast<int>(c)] = factor(pbr.baseColorFactor[c]);
     made.roughnessFactor = factor(pbr.roughnessFactor);

@@ -55,7 +55,8 @@ struct MaterialSet {
   std::vector<HandedLamp> lamps;
 };
 
-/// A texture as a file brings it. Its place in a picture is `matrix` · (u, v) + `offset` of a UV set, v downward.
+/// A texture as a file brings it. Its place in a picture is `matrix` · (u, v) + `offset` of a UV set, v
+/// downward.
 struct BroughtTexture {
   int picture = -1;  ///< −1: none
   size_t uvSet = 0;
@@ -76,8 +77,8 @@ struct BroughtMaterials {
   std::vector<uint32_t> polygonMaterial;  ///< one for each polygon; kNone: none
 };
 
-/// A file that another one names, read from the folder that one lies in or from below it; nothing outside is opened.
-/// (picture_beside.cpp)
+/// A file that another one names, read from the folder that one lies in or from below it; nothing outside is
+/// opened. (picture_beside.cpp)
 bool liesWithin(const std::filesystem::path& folder, const std::string& name);
 
 }  // namespace juvenor

@@ -1,5 +1,6 @@
-// MTL, as its published description has it (map_Kd, map_Bump, Kd …), with map_Pr, map_Pm and norm for roughness, metal and
-// normals (common practice). Options of maps are passed over but for -o and -s, which move the UVs.
+// MTL, as its published description has it (map_Kd, map_Bump, Kd …), with map_Pr, map_Pm and norm for
+// roughness, metal and normals (common practice). Options of maps are passed over but for -o and -s, which
+// move the UVs.
 #include "core/sculpt/read_mtl.h"
 
 #include <fmt/format.h>
@@ -33,7 +34,8 @@ class Libraries {
 
   void read(const std::string& library) {
     if (!liesWithin(folder_, library)) {
-      remarks_.push_back(fmt::format("the materials “{}” are not there, or outside the file's folder", library));
+      remarks_.push_back(
+          fmt::format("the materials “{}” are not there, or outside the file's folder", library));
       return;
     }
     const auto text = readBytes(folder_ / library);
@@ -120,7 +122,8 @@ class Libraries {
       if (auto bytes = readBytes(folder_ / name)) made.bytes = std::move(*bytes);
     }
     if (made.bytes.empty())
-      remarks_.push_back(fmt::format("the texture “{}” is not there, empty, or outside the file's folder", name));
+      remarks_.push_back(
+          fmt::format("the texture “{}” is not there, empty, or outside the file's folder", name));
     out_.pictures.push_back(std::move(made));
     return static_cast<int>(out_.pictures.size()) - 1;
   }
@@ -143,7 +146,8 @@ void readMaterialLibraries(Sculpt& sculpt, const fs::path& folder) {
   // where there is a picture Kd is often nothing (common practice): the picture says it all
   for (BroughtMaterial& m : out.materials)
     if (m.baseColor.picture >= 0) m.colorFactor = Vec3::Ones();
-  const bool any = std::ranges::any_of(out.pictures, [](const MaterialPicture& p) { return !p.bytes.empty(); });
+  const bool any =
+      std::ranges::any_of(out.pictures, [](const MaterialPicture& p) { return !p.bytes.empty(); });
   sculpt.materials = any ? std::make_shared<const BroughtMaterials>(std::move(out)) : nullptr;
 }
 

@@ -8,9 +8,9 @@
 
 namespace juvenor {
 
-/// Puts what libraries in `folder` say in the place of the names that reading the OBJ left: of a sculpt whose `materials`
-/// name the libraries as pictures without bytes. Without a picture the sculpt has no materials then; what is missing
-/// becomes a remark.
+/// Puts what libraries in `folder` say in the place of the names that reading the OBJ left: of a sculpt whose
+/// `materials` name the libraries as pictures without bytes. Without a picture the sculpt has no materials
+/// then; what is missing becomes a remark.
 void readMaterialLibraries(Sculpt& sculpt, const std::filesystem::path& folder);
 
 }  // namespace juvenor

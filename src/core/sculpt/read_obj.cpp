@@ -347,8 +347,8 @@ void chooseParts(const std::vector<Piece>& pieces, Sculpt& out) {
   out.parts.emplace_back("default");
 }
 
-// Which material each polygon has; what a library beside the file says of them is read by who knows where it lies
-// (read_mtl.cpp).
+// Which material each polygon has; what a library beside the file says of them is read by who knows where it
+// lies (read_mtl.cpp).
 void takeMaterials(const std::vector<Piece>& pieces, Sculpt& out) {
   if (std::ranges::all_of(pieces, [](const Piece& p) { return p.wearings.empty(); })) return;
   auto made = std::make_shared<BroughtMaterials>();

@@ -38,7 +38,7 @@ struct Sculpt {
   std::vector<uint32_t> polygonPart;   ///< index into `parts`, one per polygon
   std::vector<std::string> parts;      ///< names, at least one
   std::vector<UvSet> uvSets;
-  std::vector<Rgba16> colors;        ///< per vertex, straight alpha 1, or empty when the file has none
+  std::vector<Rgba16> colors;  ///< per vertex, straight alpha 1, or empty when the file has none
   /// Textures of its file, for who opens it; documents do not keep them. Null: none.
   std::shared_ptr<const BroughtMaterials> materials;
   std::vector<std::string> remarks;  ///< what the reader left out, for the person who opened the file

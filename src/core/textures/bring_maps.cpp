@@ -140,7 +140,8 @@ class Bringing {
       if (told.places[s] == 0) return;
       const SamplePlace& place = places_.places[places_.start[s]];
       const auto& v = told.values[s];
-      slopes[s] = slopeOf(surface.normals[s], place.tangent, {v[0], v[1], v[2]}, greenUp).value_or(Vec3::Zero());
+      slopes[s] =
+          slopeOf(surface.normals[s], place.tangent, {v[0], v[1], v[2]}, greenUp).value_or(Vec3::Zero());
     });
     const std::vector<float> heights = heightsOfSlopes(surface, *document_.maps->ladder(), slopes);
     put(fields_.get<Channel::Relief>(), told,

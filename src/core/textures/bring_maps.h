@@ -53,8 +53,8 @@ struct Brought {
 Result<Brought> withMaps(const Document& document, size_t uvSet, const std::vector<BroughtMap>& maps,
                          const std::string& name, const Progress& progress = {});
 
-/// How the height grows along the skin by a texel of a normal map (its values, 0…1) at a sample with that normal and the
-/// map's tangent; nothing where it says the skin stands on edge.
+/// How the height grows along the skin by a texel of a normal map (its values, 0…1) at a sample with that
+/// normal and the map's tangent; nothing where it says the skin stands on edge.
 std::optional<Vec3> slopeOf(const Vec3& up, const Tangent& tangent, const Vec3& texel, bool greenUp);
 
 /// Heights whose slopes are those of normals, by least squares along the skin (a Poisson equation, as in

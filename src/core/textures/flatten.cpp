@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "core/textures/scan_triangle.h"
+#include "core/textures/uv_stretch.h"
 
 namespace juvenor {
 namespace {
@@ -60,11 +61,8 @@ bool measure(const ChartMesh& mesh, FlatChart& out) {
     if (std::abs(area) < kSliver * longest && skin < 4 * kSliver * longest) continue;
     if (!(area > 0)) return false;
     out.area += area;
-    const auto u = [&](size_t k) { return static_cast<double>(p[k].x()); };
-    const auto v = [&](size_t k) { return static_cast<double>(p[k].y()); };
-    const Eigen::Vector3d along = (a * (v(1) - v(2)) + b * (v(2) - v(0)) + c * (v(0) - v(1))) / (2 * area),
-                          up = (a * (u(2) - u(1)) + b * (u(0) - u(2)) + c * (u(1) - u(0))) / (2 * area);
-    sum += skin * 0.5 * (along.squaredNorm() + up.squaredNorm());
+    sum +=
+        skin * stretchOf({mesh.positions[t[0]], mesh.positions[t[1]], mesh.positions[t[2]]}, p, area).mean2;
   }
   if (!(out.area > 0) || !(out.skin > 0)) return false;
   out.stretch = static_cast<float>(std::sqrt(sum / out.skin * (out.area / out.skin)));

@@ -20,7 +20,8 @@ Areas areasOf(const Sheet& sheet) {
   Areas out{std::vector<float>(skin.size(), 0.f), std::vector<float>(skin.size(), 0.f)};
   for (size_t t = 0; t < skin.triangles.size(); ++t) {
     const auto area = [](const Surface& s, const Triangle& c) {
-      return 0.5f * (s.positions[c[1]] - s.positions[c[0]]).cross(s.positions[c[2]] - s.positions[c[0]]).norm();
+      return 0.5f *
+             (s.positions[c[1]] - s.positions[c[0]]).cross(s.positions[c[2]] - s.positions[c[0]]).norm();
     };
     const Triangle& f = flat.triangles[t];
     if (f[0] == f[1]) continue;
@@ -39,8 +40,9 @@ Areas areasOf(const Sheet& sheet) {
 LayoutDensity layoutDensity(const Sheet& sheet, int pixels) {
   const Surface& skin = *sheet.skin;
   const Areas areas = areasOf(sheet);
-  // six triangles stand around a sample of an even net, each of √3/4 of its spacing squared (exact for such a net)
-  constexpr float kSpacing = 0.62040324f;  // √(4 / (6 √3))
+  // six triangles stand around a sample of an even net, each of √3/4 of its spacing squared (exact for such a
+  // net)
+  constexpr float kSpacing = 0.62040324f;       // √(4 / (6 √3))
   std::vector<float> across(skin.size(), 0.f);  // in the layout, from point to point
   std::vector<double> skinOf(skin.partCount, 0.0), flatOf(skin.partCount, 0.0);
   for (size_t s = 0; s < skin.size(); ++s) {

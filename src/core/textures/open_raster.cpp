@@ -59,7 +59,8 @@ class Reading {
     for (pugi::xml_node child : node.children()) {
       const std::string_view kind = child.name();
       const float own = std::clamp(child.attribute("opacity").as_float(1), 0.f, 1.f);
-      const bool seen = visible && std::string_view(child.attribute("visibility").as_string("visible")) != "hidden";
+      const bool seen =
+          visible && std::string_view(child.attribute("visibility").as_string("visible")) != "hidden";
       if (kind == "stack") {
         if (const Outcome ok = stack(child, opacity * own, seen, depth + 1, out); !ok) return ok;
       } else if (kind == "layer") {
@@ -83,7 +84,8 @@ class Reading {
     const std::string source = node.attribute("src").as_string();
     auto png = archive_.read(source, kMostPicture);
     if (!png) return png.error();
-    if (png->empty()) return Error{fmt::format("the picture '{}' of the layer '{}' is missing", source, made.name)};
+    if (png->empty())
+      return Error{fmt::format("the picture '{}' of the layer '{}' is missing", source, made.name)};
     made.png = std::move(*png);
     out.layers.push_back(std::move(made));
     return Done{};
@@ -113,7 +115,9 @@ Result<RasterPicture> openRasterFrom(const std::string& bytes) {
   if (!text) return text.error();
   pugi::xml_document document;
   const pugi::xml_parse_result parsed = document.load_buffer(text->data(), text->size());
-  if (!parsed) return Error{fmt::format("its {} is damaged at byte {}: {}", kStack, parsed.offset, parsed.description())};
+  if (!parsed)
+    return Error{
+        fmt::format("its {} is damaged at byte {}: {}", kStack, parsed.offset, parsed.description())};
   const pugi::xml_node image = document.child("image");
   RasterPicture out;
   out.width = image.attribute("w").as_int();
@@ -121,7 +125,8 @@ Result<RasterPicture> openRasterFrom(const std::string& bytes) {
   out.tile = image.attribute("juvenor-tile").as_int(0);
   if (out.width < 1 || out.height < 1 || out.width > kMostCanvas || out.height > kMostCanvas)
     return Error{fmt::format("its {} says it is {} by {} pixels", kStack, out.width, out.height)};
-  if (const Outcome ok = Reading(*archive).stack(image.child("stack"), 1, true, 0, out); !ok) return ok.error();
+  if (const Outcome ok = Reading(*archive).stack(image.child("stack"), 1, true, 0, out); !ok)
+    return ok.error();
   return out;
 }
 

@@ -1,5 +1,6 @@
-// Layered pictures as OpenRaster files (.ora), an open standard of the freedesktop.org projects: a zip with the layers as
-// PNG, a stack.xml that says how they lie, the merged picture and a thumbnail (specification 0.0.6, from memory).
+// Layered pictures as OpenRaster files (.ora), an open standard of the freedesktop.org projects: a zip with
+// the layers as PNG, a stack.xml that says how they lie, the merged picture and a thumbnail (specification
+// 0.0.6, from memory).
 #pragma once
 
 #include <filesystem>
@@ -17,7 +18,7 @@ struct RasterLayer {
   std::string operation = "svg:src-over";  ///< how it blends, as the standard calls it
   int left = 0, top = 0;                   ///< of its picture in the whole
   std::string png;                         ///< the bytes of its file
-  uint32_t id = 0;                         ///< an attribute of ours: which layer of a document it is; 0: not told
+  uint32_t id = 0;  ///< an attribute of ours: which layer of a document it is; 0: not told
 };
 
 struct RasterPicture {
@@ -29,7 +30,8 @@ struct RasterPicture {
 
 /// As bytes of a file, whose first entry is the stored `mimetype`.
 Result<std::string> openRasterBytes(const RasterPicture& picture);
-/// Stacks in stacks are laid flat: their opacity and visibility go to the layers in them. The error says what is wrong.
+/// Stacks in stacks are laid flat: their opacity and visibility go to the layers in them. The error says what
+/// is wrong.
 Result<RasterPicture> openRasterFrom(const std::string& bytes);
 Result<RasterPicture> readOpenRaster(const std::filesystem::path& file);
 

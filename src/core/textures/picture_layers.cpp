@@ -28,21 +28,15 @@ struct Operation {
   std::string_view name;
 };
 // Those the specification has; it takes them from SVG and the W3C's compositing.
-constexpr Operation kOperations[] = {{BlendMode::Normal, "svg:src-over"},
-                                     {BlendMode::Multiply, "svg:multiply"},
-                                     {BlendMode::Screen, "svg:screen"},
-                                     {BlendMode::Overlay, "svg:overlay"},
-                                     {BlendMode::Darken, "svg:darken"},
-                                     {BlendMode::Lighten, "svg:lighten"},
-                                     {BlendMode::ColorDodge, "svg:color-dodge"},
-                                     {BlendMode::ColorBurn, "svg:color-burn"},
-                                     {BlendMode::HardLight, "svg:hard-light"},
-                                     {BlendMode::SoftLight, "svg:soft-light"},
-                                     {BlendMode::Difference, "svg:difference"},
-                                     {BlendMode::Hue, "svg:hue"},
-                                     {BlendMode::Saturation, "svg:saturation"},
-                                     {BlendMode::Color, "svg:color"},
-                                     {BlendMode::Luminosity, "svg:luminosity"}};
+constexpr Operation kOperations[] = {
+    {BlendMode::Normal, "svg:src-over"},        {BlendMode::Multiply, "svg:multiply"},
+    {BlendMode::Screen, "svg:screen"},          {BlendMode::Overlay, "svg:overlay"},
+    {BlendMode::Darken, "svg:darken"},          {BlendMode::Lighten, "svg:lighten"},
+    {BlendMode::ColorDodge, "svg:color-dodge"}, {BlendMode::ColorBurn, "svg:color-burn"},
+    {BlendMode::HardLight, "svg:hard-light"},   {BlendMode::SoftLight, "svg:soft-light"},
+    {BlendMode::Difference, "svg:difference"},  {BlendMode::Hue, "svg:hue"},
+    {BlendMode::Saturation, "svg:saturation"},  {BlendMode::Color, "svg:color"},
+    {BlendMode::Luminosity, "svg:luminosity"}};
 
 std::optional<std::string_view> operationOf(BlendMode mode) {
   const auto found = std::ranges::find(kOperations, mode, &Operation::mode);
@@ -76,7 +70,8 @@ Result<std::vector<uint32_t>> chosen(const Document& document, const std::vector
   const auto brings = [](const Layer& l) { return l.source->channels().has(Channel::Color); };
   std::vector<uint32_t> out;
   for (const LayerPointer& layer : document.layers) {
-    const bool wanted = wished.empty() ? layer->visible : std::ranges::find(wished, layer->id) != wished.end();
+    const bool wanted =
+        wished.empty() ? layer->visible : std::ranges::find(wished, layer->id) != wished.end();
     if (!wanted) continue;
     if (brings(*layer))
       out.push_back(layer->id);
@@ -114,8 +109,9 @@ Result<std::string> thumbnailOf(const std::vector<uint32_t>& pixels, int side) {
   const int part = std::max(1, side / kThumbnailSide), small = side / part;
   std::vector<uint32_t> out;
   for (int y = 0; y < small; ++y)
-    for (int x = 0; x < small; ++x) out.push_back(pixels[static_cast<size_t>(y * part) * static_cast<size_t>(side) +
-                                                         static_cast<size_t>(x * part)]);
+    for (int x = 0; x < small; ++x)
+      out.push_back(
+          pixels[static_cast<size_t>(y * part) * static_cast<size_t>(side) + static_cast<size_t>(x * part)]);
   return encodePng({small, small}, out, true);
 }
 
@@ -135,7 +131,8 @@ std::filesystem::path sentBeside(const std::filesystem::path& file) {
 Result<SentLayers> sentLayers(const Document& document, const LayersToSend& wish, const Progress& progress) {
   if (wish.uvSet >= document.sculpt->uvSets.size()) return Error{"has no UVs", document.sculpt->name};
   if (wish.pixels < kLeastPixels || wish.pixels > kMostPixels)
-    return Error{fmt::format("{} pixels a side: it must be {} to {}", wish.pixels, kLeastPixels, kMostPixels)};
+    return Error{
+        fmt::format("{} pixels a side: it must be {} to {}", wish.pixels, kLeastPixels, kMostPixels)};
   const auto ids = chosen(document, wish.layers);
   if (!ids) return ids.error();
   const Document whole = atFullStrength(document, *ids);
@@ -295,9 +292,9 @@ MapPyramid::Values linearColor(const Rgba16& c) {
   return out;
 }
 
-// The paint of a layer with changes done to it; where it is masked they count for as much as is seen of them. Small ones
-// are added, so that what texels cannot hold is kept; of large ones what came back counts alone, for what went out was
-// rounded to eight bits.
+// The paint of a layer with changes done to it; where it is masked they count for as much as is seen of them.
+// Small ones are added, so that what texels cannot hold is kept; of large ones what came back counts alone,
+// for what went out was rounded to eight bits.
 void change(ColorField& field, const Changes& changes, const ScalarField* mask) {
   constexpr float kLarge = 0.05f;
   field.makeRoom();
@@ -330,8 +327,8 @@ void change(ColorField& field, const Changes& changes, const ScalarField* mask) 
 // Layers of a picture onto those of a document, one after another from the bottom.
 class Returning {
  public:
-  Returning(const Document& document, const RasterPicture& now, const RasterPicture& before, Differences differences,
-            PreparedStack stack)
+  Returning(const Document& document, const RasterPicture& now, const RasterPicture& before,
+            Differences differences, PreparedStack stack)
       : out_{document, {}, {}, {}},
         now_(now),
         before_(before),
@@ -382,7 +379,8 @@ class Returning {
   }
 
   // A new layer: over a live one that was changed, of what it looks like now where it was changed.
-  void add(const RasterLayer& layer, const LayerPointer& over, const Changes& changes, const PictureData& after) {
+  void add(const RasterLayer& layer, const LayerPointer& over, const Changes& changes,
+           const PictureData& after) {
     Changes shown = over ? differences_.between(nullptr, after) : changes;
     for (size_t s = 0; s < shown.size(); ++s)
       if (changes[s].isNothing()) shown[s] = {};
@@ -435,7 +433,8 @@ Result<ReturnedLayers> withReturnedLayers(const Document& document, const std::s
   float done = 0;
   // from the bottom, so that new ones lie above what lay below them
   for (auto layer = now->layers.rbegin(); layer != now->layers.rend(); ++layer) {
-    if (!report(progress, 0.2f + 0.8f * done++ / static_cast<float>(now->layers.size()))) return cancelledError();
+    if (!report(progress, 0.2f + 0.8f * done++ / static_cast<float>(now->layers.size())))
+      return cancelledError();
     if (const Outcome ok = returning.take(*layer); !ok) return ok.error();
   }
   return std::move(returning).done();
@@ -450,8 +449,8 @@ Result<std::vector<std::string>> sendLayers(const Document& document, const std:
   return std::move(sent->asTheyLook);
 }
 
-Result<ReturnedLayers> takenBack(const Document& document, const std::filesystem::path& file, const LayersToSend& wish,
-                                 const Progress& progress) {
+Result<ReturnedLayers> takenBack(const Document& document, const std::filesystem::path& file,
+                                 const LayersToSend& wish, const Progress& progress) {
   const auto picture = readBytes(file);
   if (!picture) return picture.error();
   std::error_code ec;

@@ -18,7 +18,8 @@ constexpr float kFarthest = 1000;
 constexpr float kSamePlace = 1e-6f;
 
 bool isLaid(const std::array<Vec2, 3>& uv) {
-  return std::ranges::all_of(uv, [](const Vec2& p) { return p.allFinite() && p.cwiseAbs().maxCoeff() < kFarthest; });
+  return std::ranges::all_of(
+      uv, [](const Vec2& p) { return p.allFinite() && p.cwiseAbs().maxCoeff() < kFarthest; });
 }
 
 struct Flattened {
@@ -135,7 +136,8 @@ Result<SheetPointer> sheetOf(const Document& document, size_t uvSet, const Progr
   if (out->patches.empty()) return Error{"lays nothing out", document.sculpt->uvSets[uvSet].name};
   out->tiles = tilesOf(worn.triangles.size(), [&](size_t t) { return worn.uv[t]; });
   out->flat = std::make_shared<const Surface>(std::move(laid.flat));
-  auto rays = buildRays(out->flat, Rays::Quality::Full, [&](float f) { return report(progress, 0.8f + 0.2f * f); });
+  auto rays =
+      buildRays(out->flat, Rays::Quality::Full, [&](float f) { return report(progress, 0.8f + 0.2f * f); });
   if (!rays) return rays.error();
   out->rays = std::move(*rays);
   return SheetPointer(std::move(out));

@@ -6,8 +6,8 @@
 
 namespace juvenor {
 
-/// Errors: no such UV set, nothing that is laid out, no rays, a cancel. Where points were added it takes as long as
-/// opening the document.
+/// Errors: no such UV set, nothing that is laid out, no rays, a cancel. Where points were added it takes as
+/// long as opening the document.
 Result<SheetPointer> sheetOf(const Document& document, size_t uvSet, const Progress& progress = {});
 
 }  // namespace juvenor

@@ -6,10 +6,12 @@
 #include <mutex>
 #include <numeric>
 
+#include "core/document/edits/edits.h"
 #include "core/sculpt/each_triangle.h"
 #include "core/sculpt/uv_places.h"
 #include "core/surface/maps/measures.h"
 #include "core/textures/pack_islands.h"
+#include "core/textures/uv_stretch.h"
 
 namespace juvenor {
 namespace {
@@ -140,7 +142,7 @@ class Cutting {
 
   const ChartMesh& mesh_;
   float most_;
-  const Progress& progress_;
+  Progress progress_;
   std::mutex mutex_;
   std::vector<FlatChart> flat_;
   size_t laid_ = 0;
@@ -176,6 +178,27 @@ UvSet setOf(const Sculpt& sculpt, const std::vector<std::array<Vec2, 3>>& places
   return out;
 }
 
+// Where all triangles of a mesh lie in the tiles.
+struct Laid {
+  std::vector<std::array<Vec2, 3>> corners;
+  size_t islands = 0;
+};
+
+Result<Laid> laidFlat(const ChartMesh& mesh, const UnwrapSetting& setting, const Progress& progress) {
+  auto charts =
+      Cutting(mesh, setting.mostStretch, [&](float f) { return report(progress, 0.05f + 0.75f * f); }).run();
+  if (!charts) return charts.error();
+  const auto packed = packIslands(*charts, {setting.tiles, setting.padding},
+                                  [&](float f) { return report(progress, 0.8f + 0.2f * f); });
+  if (!packed) return packed.error();
+  const Vec2 none = Vec2::Constant(std::numeric_limits<float>::quiet_NaN());
+  Laid out{std::vector<std::array<Vec2, 3>>(mesh.triangles.size(), {none, none, none}), charts->size()};
+  for (size_t c = 0; c < charts->size(); ++c)
+    for (size_t i = 0; i < (*charts)[c].triangles.size(); ++i)
+      out.corners[(*charts)[c].triangles[i]] = packed->charts[c].corners[i];
+  return out;
+}
+
 }  // namespace
 
 Result<Unwrapped> unwrapped(const Sculpt& sculpt, const UnwrapSetting& setting, std::span<const float> hidden,
@@ -183,27 +206,16 @@ Result<Unwrapped> unwrapped(const Sculpt& sculpt, const UnwrapSetting& setting, 
   const auto welded = weld(sculpt, hidden, [&](float f) { return report(progress, 0.05f * f); });
   if (!welded) return welded.error();
   if (welded->mesh.triangles.empty()) return Error{"has no triangle with an area", sculpt.name};
-  const Progress cutting = [&](float f) { return report(progress, 0.05f + 0.75f * f); };
-  auto charts = Cutting(welded->mesh, setting.mostStretch, cutting).run();
-  if (!charts) return charts.error();
-  const auto packed = packIslands(*charts, {setting.tiles, setting.padding},
-                                  [&](float f) { return report(progress, 0.8f + 0.2f * f); });
-  if (!packed) return packed.error();
+  const auto laid = laidFlat(welded->mesh, setting, progress);
+  if (!laid) return laid.error();
   Unwrapped out;
-  out.islands = charts->size();
+  out.islands = laid->islands;
   const Vec2 none = Vec2::Constant(std::numeric_limits<float>::quiet_NaN());
   std::vector<std::array<Vec2, 3>> places(triangleCount(sculpt), {none, none, none});
-  double stretch = 0, skin = 0;
-  for (size_t c = 0; c < charts->size(); ++c) {
-    const FlatChart& chart = (*charts)[c];
-    for (size_t i = 0; i < chart.triangles.size(); ++i)
-      places[welded->sculptTriangle[chart.triangles[i]]] = packed->charts[c].corners[i];
-    stretch += chart.skin * static_cast<double>(chart.stretch) * static_cast<double>(chart.stretch);
-    skin += chart.skin;
-  }
-  const double area = skin * static_cast<double>(packed->scale) * static_cast<double>(packed->scale);
-  out.stretch = static_cast<float>(std::sqrt(stretch / std::max(1e-30, skin)));
-  out.filled = static_cast<float>(area / setting.tiles);
+  for (size_t t = 0; t < laid->corners.size(); ++t) places[welded->sculptTriangle[t]] = laid->corners[t];
+  const LayoutStretch stretch = stretchOf(welded->mesh.positions, welded->mesh.triangles, laid->corners);
+  out.stretch = stretch.mean;
+  out.filled = static_cast<float>(stretch.area / setting.tiles);
   out.set = setOf(sculpt, places, setting.name);
   return out;
 }
@@ -222,6 +234,17 @@ Result<std::vector<float>> hiddenAtVertices(const Sculpt& sculpt, const Progress
   out.reserve(sculpt.vertices.size());
   for (const uint32_t s : (*surface)->sampleOfVertex) out.push_back((*closed)[s]);
   return out;
+}
+
+Result<Document> withUnwrapped(const Document& document, const UnwrapSetting& setting,
+                               const Progress& progress, Unwrapped* made) {
+  const auto hidden = hiddenAtVertices(*document.sculpt, [&](float f) { return report(progress, 0.2f * f); });
+  if (!hidden) return hidden.error();
+  auto done = unwrapped(*document.sculpt, setting, *hidden,
+                        [&](float f) { return report(progress, 0.2f + 0.8f * f); });
+  if (!done) return done.error();
+  if (made) *made = *done;
+  return withUvs(document, std::move(done->set));
 }
 
 }  // namespace juvenor

@@ -27,4 +27,9 @@ Result<Unwrapped> unwrapped(const Sculpt& sculpt, const UnwrapSetting& setting,
 /// What is hidden of a sculpt by itself, for that: occlusion at its vertices.
 Result<std::vector<float>> hiddenAtVertices(const Sculpt& sculpt, const Progress& progress = {});
 
+/// A document with such a set of its own, cut where its sculpt is hidden. `made`, where given, receives how
+/// well it lies.
+Result<Document> withUnwrapped(const Document& document, const UnwrapSetting& setting,
+                               const Progress& progress = {}, Unwrapped* made = nullptr);
+
 }  // namespace juvenor

@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "core/textures/cover_tiles.h"
+#include "core/textures/uv_stretch.h"
 
 namespace juvenor {
 namespace {
@@ -26,23 +27,6 @@ double skinOf(const Sculpt& sculpt, const UvTriangle& t) {
                         b = sculpt.vertices[t.vertices[1]].cast<double>(),
                         c = sculpt.vertices[t.vertices[2]].cast<double>();
   return 0.5 * (b - a).cross(c - a).norm();
-}
-
-// Squares of the largest and the mean stretch of a triangle, from the layout to the skin: the singular values
-// of the map's derivatives (Sander and others 2001, section 3).
-struct Stretched {
-  double most2, mean2;
-};
-Stretched stretchOf(const Sculpt& sculpt, const UvTriangle& t, double area) {
-  const Eigen::Vector3d q1 = sculpt.vertices[t.vertices[0]].cast<double>(),
-                        q2 = sculpt.vertices[t.vertices[1]].cast<double>(),
-                        q3 = sculpt.vertices[t.vertices[2]].cast<double>();
-  const auto u = [&](size_t k) { return static_cast<double>(t.uv[k].x()); };
-  const auto v = [&](size_t k) { return static_cast<double>(t.uv[k].y()); };
-  const Eigen::Vector3d along = (q1 * (v(1) - v(2)) + q2 * (v(2) - v(0)) + q3 * (v(0) - v(1))) / (2 * area);
-  const Eigen::Vector3d up = (q1 * (u(2) - u(1)) + q2 * (u(0) - u(2)) + q3 * (u(1) - u(0))) / (2 * area);
-  const double a = along.squaredNorm(), b = along.dot(up), c = up.squaredNorm();
-  return {0.5 * (a + c + std::sqrt((a - c) * (a - c) + 4 * b * b)), 0.5 * (a + c)};
 }
 
 // Sets that grow together.
@@ -162,7 +146,9 @@ void measureStretch(const Sculpt& sculpt, std::span<const UvTriangle> triangles,
       ++out.flat;
       continue;
     }
-    const Stretched s = stretchOf(sculpt, t, area);
+    const TriangleStretch s = stretchOf(
+        {sculpt.vertices[t.vertices[0]], sculpt.vertices[t.vertices[1]], sculpt.vertices[t.vertices[2]]},
+        t.uv, area);
     skin += own;
     flat += std::abs(area);
     sum += own * s.mean2;

@@ -34,7 +34,10 @@ Vec2 wrapped(const Vec2& uv) {
 class Wearing {
  public:
   Wearing(const Document& document, const BroughtMaterials& materials, SkinLayout layout)
-      : document_(document), materials_(materials), layout_(std::move(layout)), samples_(document.surface->size()) {
+      : document_(document),
+        materials_(materials),
+        layout_(std::move(layout)),
+        samples_(document.surface->size()) {
     material_.resize(triangleCount(*document.sculpt));
     eachTriangle(*document.sculpt, [&](size_t t, size_t p, const Triangle&) {
       material_[t] = p < materials.polygonMaterial.size() ? materials.polygonMaterial[p] : kNone;
@@ -60,7 +63,8 @@ class Wearing {
           Eigen::Matrix2f turn = texture.matrix;
           turn(0, 1) = -turn(0, 1);
           turn(1, 0) = -turn(1, 0);
-          take(materials_.materials[m], s, place, picture->at(wrapped(uv), turn * place.along, scale * place.across));
+          take(materials_.materials[m], s, place,
+               picture->at(wrapped(uv), turn * place.along, scale * place.across));
         }
       });
     }
@@ -97,7 +101,8 @@ class Wearing {
 
   // Of the polygons of one material alone: others have no place.
   const SamplePlaces& placesOf(size_t set, uint32_t material, bool tangents) {
-    if (places_ && placedSet_ == set && placedMaterial_ == material && placedTangents_ == tangents) return *places_;
+    if (places_ && placedSet_ == set && placedMaterial_ == material && placedTangents_ == tangents)
+      return *places_;
     if (!worn_ || wornSet_ != set) {
       worn_ = wornSculpt(document_, set);
       wornSet_ = set;
@@ -126,7 +131,8 @@ class Wearing {
     const auto middle = widths.begin() + static_cast<std::ptrdiff_t>(widths.size() / 2);
     std::nth_element(widths.begin(), middle, widths.end());
     const float scale = std::sqrt(std::abs(texture.matrix.determinant()));
-    texels_ = std::max(texels_, *middle * scale * static_cast<float>(std::max(picture.width(), picture.height())));
+    texels_ =
+        std::max(texels_, *middle * scale * static_cast<float>(std::max(picture.width(), picture.height())));
   }
 
   const Document& document_;
@@ -159,12 +165,14 @@ ToldSamples toldColours(Wearing& wearing) {
   return out;
 }
 
-ToldSamples toldNumbers(Wearing& wearing, BroughtTexture BroughtMaterial::*kind, float BroughtMaterial::*factor) {
+ToldSamples toldNumbers(Wearing& wearing, BroughtTexture BroughtMaterial::*kind,
+                        float BroughtMaterial::*factor) {
   ToldSamples out(wearing.samples());
-  wearing.each(kind, false, false, [&](const BroughtMaterial& m, size_t s, const SamplePlace&, const Texel& v) {
-    out.values[s][0] += v[static_cast<size_t>((m.*kind).plane)] * (factor ? m.*factor : 1.f);
-    ++out.places[s];
-  });
+  wearing.each(kind, false, false,
+               [&](const BroughtMaterial& m, size_t s, const SamplePlace&, const Texel& v) {
+                 out.values[s][0] += v[static_cast<size_t>((m.*kind).plane)] * (factor ? m.*factor : 1.f);
+                 ++out.places[s];
+               });
   out.settle();
   return out;
 }
@@ -186,7 +194,8 @@ ToldSamples toldSlopes(const Document& document, Wearing& wearing) {
 
 }  // namespace
 
-Result<Worn> withWornMaterials(const Document& document, const BroughtMaterials& materials, const Progress& progress) {
+Result<Worn> withWornMaterials(const Document& document, const BroughtMaterials& materials,
+                               const Progress& progress) {
   auto layout = skinLayout(document, [&](float f) { return report(progress, 0.1f * f); });
   if (!layout) return layout.error();
   Wearing wearing(document, materials, std::move(*layout));
@@ -202,30 +211,36 @@ Result<Worn> withWornMaterials(const Document& document, const BroughtMaterials&
     add("Base colour", Stratum::Flesh, std::move(fields));
   }
   if (!report(progress, 0.4f)) return cancelledError();
-  const ToldSamples roughness = toldNumbers(wearing, &BroughtMaterial::roughness, &BroughtMaterial::roughnessFactor);
+  const ToldSamples roughness =
+      toldNumbers(wearing, &BroughtMaterial::roughness, &BroughtMaterial::roughnessFactor);
   const ToldSamples metal = toldNumbers(wearing, &BroughtMaterial::metal, &BroughtMaterial::metalFactor);
   if (roughness.any() || metal.any()) {
     ChannelFields fields(samples);
-    const auto covered = [](float v) { return std::array<uint16_t, 2>{to16(std::clamp(v, 0.f, 1.f)), 65535}; };
+    const auto covered = [](float v) {
+      return std::array<uint16_t, 2>{to16(std::clamp(v, 0.f, 1.f)), 65535};
+    };
     if (roughness.any())
-      put(fields.get<Channel::Gloss>(), roughness, [&](size_t s) { return covered(1 - roughness.values[s][0]); });
+      put(fields.get<Channel::Gloss>(), roughness,
+          [&](size_t s) { return covered(1 - roughness.values[s][0]); });
     const bool isMetal = std::ranges::any_of(metal.values, [](const Texel& v) { return v[0] > 0.004f; });
-    if (isMetal) put(fields.get<Channel::Metal>(), metal, [&](size_t s) { return covered(metal.values[s][0]); });
+    if (isMetal)
+      put(fields.get<Channel::Metal>(), metal, [&](size_t s) { return covered(metal.values[s][0]); });
     add(isMetal ? "Roughness and metal" : "Roughness", Stratum::Surface, std::move(fields));
   }
   if (!report(progress, 0.6f)) return cancelledError();
   if (const ToldSamples slopes = toldSlopes(document, wearing); slopes.any()) {
     std::vector<Vec3> all(samples);
-    for (size_t s = 0; s < samples; ++s) all[s] = {slopes.values[s][0], slopes.values[s][1], slopes.values[s][2]};
+    for (size_t s = 0; s < samples; ++s)
+      all[s] = {slopes.values[s][0], slopes.values[s][1], slopes.values[s][2]};
     const std::vector<float> heights = heightsOfSlopes(*document.surface, *document.maps->ladder(), all);
     ChannelFields fields(samples);
-    put(fields.get<Channel::Relief>(), slopes, [&](size_t s) {
-      return std::array<uint16_t, 1>{height16(heights[s], document.reliefStep)};
-    });
+    put(fields.get<Channel::Relief>(), slopes,
+        [&](size_t s) { return std::array<uint16_t, 1>{height16(heights[s], document.reliefStep)}; });
     add("Relief of the normals", Stratum::Surface, std::move(fields));
   }
   if (!report(progress, 0.9f)) return cancelledError();
-  if (const ToldSamples occlusion = toldNumbers(wearing, &BroughtMaterial::occlusion, nullptr); occlusion.any()) {
+  if (const ToldSamples occlusion = toldNumbers(wearing, &BroughtMaterial::occlusion, nullptr);
+      occlusion.any()) {
     ChannelFields fields(samples);
     put(fields.color(), occlusion, [&](size_t s) {
       const float v = occlusion.values[s][0];
@@ -237,7 +252,8 @@ Result<Worn> withWornMaterials(const Document& document, const BroughtMaterials&
     LayerChange change;
     change.blend = BlendMode::Multiply;
     change.visible = false;
-    if (auto changed = withLayerChanged(out.document, out.document.activeLayer, change)) out.document = std::move(*changed);
+    if (auto changed = withLayerChanged(out.document, out.document.activeLayer, change))
+      out.document = std::move(*changed);
     out.document.activeLayer = active;
   }
   out.remarks = wearing.takeRemarks();
@@ -249,7 +265,7 @@ Result<Worn> withWornMaterials(const Document& document, const BroughtMaterials&
 }
 
 Result<Document> withWornMaterialsAnew(const Document& document, const BroughtMaterials& materials,
-                                   std::span<const uint32_t> layers, const Progress& progress) {
+                                       std::span<const uint32_t> layers, const Progress& progress) {
   const auto worn = withWornMaterials(document, materials, progress);
   if (!worn) return worn.error();
   Document out = document;

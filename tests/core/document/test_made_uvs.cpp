@@ -1,5 +1,5 @@
-// UV sets that are made here belong to the document: they come before the sculpt's own, go with undo, the file and the
-// journal, and a file that lost them is refused.
+// UV sets that are made here belong to the document: they come before the sculpt's own, go with undo, the
+// file and the journal, and a file that lost them is refused.
 #include "core/document/edits/edits.h"
 #include "core/document/store/database.h"
 #include "core/document/store/journal.h"
@@ -40,7 +40,9 @@ class TestMadeUvs : public QObject {
  private slots:
   void theyComeBeforeTheSculptsOwn() {
     const History h = worked();
-    const auto sets = [&](size_t step) -> const std::vector<UvSet>& { return h.steps()[step]->document.sculpt->uvSets; };
+    const auto sets = [&](size_t step) -> const std::vector<UvSet>& {
+      return h.steps()[step]->document.sculpt->uvSets;
+    };
     const size_t own = sets(0).size();
     QCOMPARE(own, size_t{1});
     QCOMPARE(sets(1).size(), own + 1);
@@ -81,7 +83,8 @@ class TestMadeUvs : public QObject {
       QVERIFY(saveAs(folder / "y.juvenor", std::span(steps).first(2), steps[1]->id));
       const std::string save = Store::open(folder / "y.juvenor")->save();
       {
-        Journal journal(folder / "journals", saved ? Journal::Ground{folder / "y.juvenor", save} : Journal::Ground{}, "x");
+        Journal journal(folder / "journals",
+                        saved ? Journal::Ground{folder / "y.juvenor", save} : Journal::Ground{}, "x");
         journal.keep(steps, steps[2]->id);
         QVERIFY(journal.flush());
         journal.leaveBehind();

@@ -138,14 +138,13 @@ struct Column {
 };
 const std::vector<Column>& columns() {
   static const std::vector<Column> all{
-      {"meta", "key"},       {"meta", "value"},    {"shape", "name"},   {"shape", "data"},
-      {"chunk", "id"},       {"chunk", "data"},    {"step", "id"},      {"step", "name"},
-      {"step", "state"},     {"step", "time"},     {"piece", "id"},     {"piece", "state"},
-      {"named", "step"},     {"named", "name"},    {"change", "step"},  {"change", "layer"},
-      {"change", "field"},   {"change", "chunk"},  {"change", "data"},  {"map", "refinements"},
-      {"map", "setting"},    {"map", "data"},      {"picture", "data"}, {"picture", "fingerprint"},
-      {"uvs", "data"},       {"uvs", "fingerprint"},
-      {"sequence", "place"}, {"sequence", "step"},
+      {"meta", "key"},     {"meta", "value"},      {"shape", "name"},     {"shape", "data"},
+      {"chunk", "id"},     {"chunk", "data"},      {"step", "id"},        {"step", "name"},
+      {"step", "state"},   {"step", "time"},       {"piece", "id"},       {"piece", "state"},
+      {"named", "step"},   {"named", "name"},      {"change", "step"},    {"change", "layer"},
+      {"change", "field"}, {"change", "chunk"},    {"change", "data"},    {"map", "refinements"},
+      {"map", "setting"},  {"map", "data"},        {"picture", "data"},   {"picture", "fingerprint"},
+      {"uvs", "data"},     {"uvs", "fingerprint"}, {"sequence", "place"}, {"sequence", "step"},
   };
   return all;
 }

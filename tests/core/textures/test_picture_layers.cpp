@@ -1,5 +1,6 @@
-// Layers to a painting program and back: the file is what the OpenRaster specification says, what was not touched stays to
-// the bit, what was comes back as paint on the layer it came from, and what is no such file is told.
+// Layers to a painting program and back: the file is what the OpenRaster specification says, what was not
+// touched stays to the bit, what was comes back as paint on the layer it came from, and what is no such file
+// is told.
 #include <zip.h>
 
 #include "core/color/lab.h"
@@ -80,7 +81,8 @@ class TestPictureLayers : public QObject {
     zip_source_t* source = zip_source_buffer_create(bytes.data(), bytes.size(), 0, &error);
     zip_t* zip = zip_open_from_source(source, ZIP_RDONLY | ZIP_CHECKCONS, &error);
     QVERIFY(zip);
-    for (const char* name : {"mimetype", "stack.xml", "mergedimage.png", "Thumbnails/thumbnail.png", "data/layer0.png"})
+    for (const char* name :
+         {"mimetype", "stack.xml", "mergedimage.png", "Thumbnails/thumbnail.png", "data/layer0.png"})
       QVERIFY2(zip_name_locate(zip, name, 0) >= 0, name);
     zip_discard(zip);
     const auto read = openRasterFrom(bytes);
@@ -94,7 +96,8 @@ class TestPictureLayers : public QObject {
     QCOMPARE(picture.layers[1].operation, std::string("svg:multiply"));
     QCOMPARE(picture.layers[1].opacity, 0.75f);
     QCOMPARE(picture.layers[2].name, std::string("Tone"));
-    const PicturePointer small = orDie(decodePicture(orDie(orDie(ZipReader::open(bytes)).read("Thumbnails/thumbnail.png", 1 << 20)), "thumbnail"));
+    const PicturePointer small = orDie(decodePicture(
+        orDie(orDie(ZipReader::open(bytes)).read("Thumbnails/thumbnail.png", 1 << 20)), "thumbnail"));
     QVERIFY(small->width <= 256 && small->height <= 256);
     const PicturePointer own = orDie(decodePicture(picture.layers[1].png, "layer"));
     const Straight16 pixel = own->straight(static_cast<size_t>(kPixels * kPixels / 2 + kPixels / 2));
@@ -125,7 +128,8 @@ class TestPictureLayers : public QObject {
     QVERIFY(back->added.empty());
     const uint32_t top = d.layers.back()->id, below = d.layers[1]->id;
     QCOMPARE(layerOf(back->document, below)->source, layerOf(d, below)->source);
-    const ColorField &before = *layerOf(d, top)->source->painted(), &after = *layerOf(back->document, top)->source->painted();
+    const ColorField &before = *layerOf(d, top)->source->painted(),
+                     &after = *layerOf(back->document, top)->source->painted();
     size_t right = 0, left = 0;
     for (size_t s = 0; s < d.surface->size(); ++s) {
       const float x = d.surface->positions[s].x();
@@ -134,14 +138,16 @@ class TestPictureLayers : public QObject {
         ++left;
       } else if (x > 2 && x < 48) {
         const Rgba16 c = colorAt(after, s);
-        QVERIFY2(std::abs(int{c.a} - 65535) < 400, qPrintable(QString("%1 at %2 %3").arg(c.a).arg(x).arg(d.surface->positions[s].y())));
+        QVERIFY2(std::abs(int{c.a} - 65535) < 400,
+                 qPrintable(QString("%1 at %2 %3").arg(c.a).arg(x).arg(d.surface->positions[s].y())));
         QVERIFY(deltaE2000(toLab(straight(c)), toLab(*fromHex("#2040c0"))) < 1);
         ++right;
       }
     }
     QVERIFY(right > 2000 && left > 2000);
   }
-  // A layer that is worked out cannot be painted: its change lies over it. One that is cut out and moved lies where it is.
+  // A layer that is worked out cannot be painted: its change lies over it. One that is cut out and moved lies
+  // where it is.
   void othersBecomeLayers() {
     const Document d = dressed();
     const std::string sent = sentOrDie(d);
@@ -243,7 +249,8 @@ class TestPictureLayers : public QObject {
       QVERIFY(!none);
       told = none.error();
     }
-    QVERIFY2(!told.message().empty() && QString::fromStdString(told.message()).contains(says), told.message().c_str());
+    QVERIFY2(!told.message().empty() && QString::fromStdString(told.message()).contains(says),
+             told.message().c_str());
   }
 };
 

@@ -1,5 +1,6 @@
-// The sheet: the skin laid flat is seen where its UVs say, islands end where they end, what lies on top is the lowest
-// triangle, a pen over it is a pen on the skin beneath, and its density is what one works out by hand.
+// The sheet: the skin laid flat is seen where its UVs say, islands end where they end, what lies on top is
+// the lowest triangle, a pen over it is a pen on the skin beneath, and its density is what one works out by
+// hand.
 #include <cmath>
 
 #include "core/document/edits/edits.h"
@@ -18,7 +19,8 @@ namespace {
 Sculpt square(int cells, const Vec2& at = {0, 0}, float size = 1, const std::string& part = "Plane") {
   Sculpt out = test::plane(cells, 100, part);
   UvSet uv{"UV", {}, out.corners};
-  for (const Vec3& v : out.vertices) uv.coordinates.push_back(at + size * Vec2(v.x() / 100 + 0.5f, v.y() / 100 + 0.5f));
+  for (const Vec3& v : out.vertices)
+    uv.coordinates.push_back(at + size * Vec2(v.x() / 100 + 0.5f, v.y() / 100 + 0.5f));
   out.uvSets = {uv};
   return out;
 }
@@ -79,7 +81,8 @@ class TestSheet : public QObject {
         QVERIFY((place->position - Vec3(100 * uv.x() - 50, 100 * uv.y() - 50, 0)).norm() < 0.01f);
         QVERIFY((*placeOnSheet(*sheet, *place) - uv).norm() < 1e-4f);
         // a tile is the 100 units across
-        QVERIFY(std::abs(eye.pixelsPerUnit(*place) * 100 - pixelsPerUnit(camera, kSize, {uv.x(), uv.y(), 0})) < 0.1f);
+        QVERIFY(std::abs(eye.pixelsPerUnit(*place) * 100 -
+                         pixelsPerUnit(camera, kSize, {uv.x(), uv.y(), 0})) < 0.1f);
         QVERIFY((eye.along(*place, {3, 0}) - Vec3(3, 0, 0)).norm() < 1e-3f);
         QVERIFY((eye.along(*place, {0, 2}) - Vec3(0, -2, 0)).norm() < 1e-3f);
       }
@@ -121,7 +124,10 @@ class TestSheet : public QObject {
       auto stroke = PaintStroke::begin(d, setting, flood);
       PenPath path(eye, setting.brush);
       for (int i = 0; i <= 20; ++i)
-        path.move({{80.f + 12 * static_cast<float>(i), 200 + 60 * std::sin(0.4f * static_cast<float>(i))}, 0.8f, {0, 0}, 0.01 * i},
+        path.move({{80.f + 12 * static_cast<float>(i), 200 + 60 * std::sin(0.4f * static_cast<float>(i))},
+                   0.8f,
+                   {0, 0},
+                   0.01 * i},
                   (*stroke)->stroke());
       path.finish((*stroke)->stroke());
       return *(*stroke)->finish();
@@ -140,7 +146,8 @@ class TestSheet : public QObject {
   }
   // What a chunk's samples show lies within the rectangles that are shaded anew for it.
   void chunksAreFoundAgain() {
-    const Document d = test::documentOf(test::together(square(80, {0, 0}, 0.45f), square(80, {0.5f, 0.5f}, 0.45f)));
+    const Document d =
+        test::documentOf(test::together(square(80, {0, 0}, 0.45f), square(80, {0.5f, 0.5f}, 0.45f)));
     const SheetPointer sheet = sheetOrDie(d);
     const Camera camera = framedTile(sheetCamera(), kSize, 1001);
     VisibilityImage seen;
@@ -164,7 +171,8 @@ class TestSheet : public QObject {
     }
     QVERIFY(tried > 2000);
   }
-  // 100 units as a tile of 1,024 pixels: points 2 units apart lie 20.5 texels apart; a half as wide gets half.
+  // 100 units as a tile of 1,024 pixels: points 2 units apart lie 20.5 texels apart; a half as wide gets
+  // half.
   void densityIsWhatOneWorksOut() {
     const Document d = test::documentOf(
         test::together(square(50, {0, 0}, 0.5f, "Face"), square(50, {0.5f, 0.5f}, 0.25f, "Hand")));
@@ -192,8 +200,9 @@ class TestSheet : public QObject {
       float least = 1, most = 0;
       for (int i = 0; i < 30; ++i)
         for (int k = 0; k < 30; ++k) {
-          const float g = greyOfSquare(Vec2((static_cast<float>(x) + (static_cast<float>(i) + 0.5f) / 30) / kSquares,
-                                            (static_cast<float>(y) + (static_cast<float>(k) + 0.5f) / 30) / kSquares));
+          const float g =
+              greyOfSquare(Vec2((static_cast<float>(x) + (static_cast<float>(i) + 0.5f) / 30) / kSquares,
+                                (static_cast<float>(y) + (static_cast<float>(k) + 0.5f) / 30) / kSquares));
           least = std::min(least, g);
           most = std::max(most, g);
         }

@@ -1,5 +1,5 @@
-// Sculpts that bring textures: what is in their files becomes layers, by each texture's own UV set and transform; files
-// outside their folder are not opened, and what is missing is told.
+// Sculpts that bring textures: what is in their files becomes layers, by each texture's own UV set and
+// transform; files outside their folder are not opened, and what is missing is told.
 #include <fstream>
 
 #include "core/color/lab.h"
@@ -28,7 +28,8 @@ std::string gltf(const std::string& uri, const std::string& transform = {}) {
       "'meshes':[{'primitives':[{'attributes':{'POSITION':0,'TEXCOORD_0':1},'indices':2,'material':0}]}],"
       "'materials':[{'pbrMetallicRoughness':{'baseColorTexture':{'index':0" +
       transform + "}}}],'textures':[{'source':0}],'images':[{'uri':'" + uri +
-      "'}],'accessors':[{'bufferView':0,'componentType':5126,'count':4,'type':'VEC3','min':[-5,-5,0],'max':[5,5,0]},"
+      "'}],'accessors':[{'bufferView':0,'componentType':5126,'count':4,'type':'VEC3','min':[-5,-5,0],'max':["
+      "5,5,0]},"
       "{'bufferView':1,'componentType':5126,'count':4,'type':'VEC2'},"
       "{'bufferView':2,'componentType':5123,'count':6,'type':'SCALAR'}],"
       "'bufferViews':[{'buffer':0,'byteLength':48},{'buffer':0,'byteOffset':48,'byteLength':32},"
@@ -71,7 +72,9 @@ std::string hexAt(const Opened2& o, const Vec3& place) {
   const ChannelFields skin = *skinOf(o.document.layers, *o.document.maps, o.document.bare);
   size_t best = 0;
   for (size_t s = 0; s < o.document.surface->size(); ++s)
-    if ((o.document.surface->positions[s] - place).norm() < (o.document.surface->positions[best] - place).norm()) best = s;
+    if ((o.document.surface->positions[s] - place).norm() <
+        (o.document.surface->positions[best] - place).norm())
+      best = s;
   return toHex(straight(colorAt(skin.color(), best)));
 }
 
@@ -91,7 +94,8 @@ class TestWearMaterials : public QObject {
     const std::string png = quarters();
     QVERIFY(writeBytes(folder / "skin.png", png));
     const QByteArray packed = QByteArray(png.data(), static_cast<qsizetype>(png.size())).toBase64();
-    QVERIFY(writeBytes(folder / "x.gltf", gltf(inside ? "data:image/png;base64," + packed.toStdString() : "skin.png")));
+    QVERIFY(writeBytes(folder / "x.gltf",
+                       gltf(inside ? "data:image/png;base64," + packed.toStdString() : "skin.png")));
     const Opened2 o = opened(folder / "x.gltf");
     QCOMPARE(o.worn.layers.size(), size_t{1});
     QVERIFY(o.sculpt.remarks.empty());
@@ -112,11 +116,15 @@ class TestWearMaterials : public QObject {
     const auto ext = [](const char* what) {
       return QString(",'extensions':{'KHR_texture_transform':{%1}}").arg(what);
     };
-    QTest::newRow("right upper quarter") << ext("'scale':[0.5,0.5],'offset':[0.5,0]") << "#00c000" << "#00c000";
-    QTest::newRow("left lower quarter") << ext("'scale':[0.5,0.5],'offset':[0,0.5]") << "#0000c0" << "#0000c0";
-    QTest::newRow("repeated") << ext("'offset':[3.5,0]") << "#00c000" << "#0000c0";
+    QTest::newRow("right upper quarter") << ext("'scale':[0.5,0.5],'offset':[0.5,0]") << "#00c000"
+                                         << "#00c000";
+    QTest::newRow("left lower quarter") << ext("'scale':[0.5,0.5],'offset':[0,0.5]") << "#0000c0"
+                                        << "#0000c0";
+    QTest::newRow("repeated") << ext("'offset':[3.5,0]") << "#00c000"
+                              << "#0000c0";
     // a quarter turn counterclockwise about the upper left corner: (u, v) shows (v, −u)
-    QTest::newRow("turned") << ext("'rotation':1.5707963") << "#0000c0" << "#00c000";
+    QTest::newRow("turned") << ext("'rotation':1.5707963") << "#0000c0"
+                            << "#00c000";
   }
   void texturesAreMoved() {
     QFETCH(QString, transform);
@@ -146,13 +154,15 @@ class TestWearMaterials : public QObject {
     std::filesystem::create_symlink(whole / "outside.png", whole / "in/link.png");
     std::ofstream(whole / "in/empty.png").close();
     QVERIFY(writeBytes(whole / "in/x.gltf", gltf(uri.toStdString())));
-    QVERIFY(writeBytes(whole / "in/x.obj", "mtllib x.mtl\nv -5 -5 0\nv 5 -5 0\nv 5 5 0\nvt 0 0\nvt 1 0\nvt 1 1\nusemtl skin\n"
-                                           "f 1/1 2/2 3/3\n"));
+    QVERIFY(writeBytes(whole / "in/x.obj",
+                       "mtllib x.mtl\nv -5 -5 0\nv 5 -5 0\nv 5 5 0\nvt 0 0\nvt 1 0\nvt 1 1\nusemtl skin\n"
+                       "f 1/1 2/2 3/3\n"));
     QVERIFY(writeBytes(whole / "in/x.mtl", "newmtl skin\nmap_Kd " + uri.toStdString() + "\n"));
     for (const char* name : {"in/x.gltf", "in/x.obj"}) {
       const Opened2 o = opened(whole / name);
       QVERIFY2(o.worn.layers.empty(), name);
-      QVERIFY2(!o.sculpt.remarks.empty() && o.sculpt.remarks[0].find(uri.toStdString()) != std::string::npos, name);
+      QVERIFY2(!o.sculpt.remarks.empty() && o.sculpt.remarks[0].find(uri.toStdString()) != std::string::npos,
+               name);
     }
   }
   void damagedPicturesAreTold() {
@@ -162,7 +172,8 @@ class TestWearMaterials : public QObject {
     const Opened2 o = opened(folder / "x.gltf");
     QVERIFY(o.worn.layers.empty() && o.worn.remarks.size() == 1);
   }
-  // What this program hands on it can take back: two parts with materials of their own, as GLB and as OBJ with MTL.
+  // What this program hands on it can take back: two parts with materials of their own, as GLB and as OBJ
+  // with MTL.
   void whatIsHandedOnIsWorn_data() {
     QTest::addColumn<bool>("glb");
     QTest::newRow("glb") << true;
@@ -189,7 +200,8 @@ class TestWearMaterials : public QObject {
     wish.folder = folder.path();
     wish.name = "two";
     wish.pixels = 256;
-    for (const char* map : {"colour", "roughness", "metal"}) wish.maps.push_back({*textureWishFrom(map, 100), MapDepth::Whole8});
+    for (const char* map : {"colour", "roughness", "metal"})
+      wish.maps.push_back({*textureWishFrom(map, 100), MapDepth::Whole8});
     wish.meshFile = glb ? MeshFile::Glb : MeshFile::Obj;
     const auto out = handOn(d, wish);
     QVERIFY2(out, out ? "" : out.error().message().c_str());

@@ -30,7 +30,8 @@ Result<Document> withUvs(const Document& document, UvSet set) {
 }
 
 Result<Document> withoutUvs(const Document& document, size_t set) {
-  if (set >= document.uvs.size()) return Error{"these UVs came with the sculpt and stay", document.sculpt->name};
+  if (set >= document.uvs.size())
+    return Error{"these UVs came with the sculpt and stay", document.sculpt->name};
   std::vector<MadeUvs> made = document.uvs;
   made.erase(made.begin() + static_cast<std::ptrdiff_t>(set));
   return withMade(document, std::move(made));

@@ -91,7 +91,8 @@ Result<UvSet> unpackedUvs(std::string_view stored, size_t corners) {
   UvSet out;
   out.coordinates.resize(count);
   out.corner.resize(corners);
-  if (count > 0) std::memcpy(static_cast<void*>(out.coordinates.data()), bytes->data() + head, count * sizeof(Vec2));
+  if (count > 0)
+    std::memcpy(static_cast<void*>(out.coordinates.data()), bytes->data() + head, count * sizeof(Vec2));
   if (corners > 0) std::memcpy(out.corner.data(), bytes->data() + bytes->size() - tail, tail);
   for (const uint32_t c : out.corner)
     if (c != kNone && c >= count) return Error{"a UV set is damaged"};

@@ -214,7 +214,8 @@ Result<Document> merged(const Sides<Document>& s) {
       ok = value.error();
   };
   take(&Document::uvs, "the UVs");
-  if (out.uvs != s.theirs.uvs) out.sculpt = sculptWith(importedSculpt(s.theirs.sculpt, s.theirs.uvs.size()), out.uvs);
+  if (out.uvs != s.theirs.uvs)
+    out.sculpt = sculptWith(importedSculpt(s.theirs.sculpt, s.theirs.uvs.size()), out.uvs);
   take(&Document::bare, "the bare tone");
   take(&Document::wells, "the wells");
   take(&Document::hiddenParts, "which parts are hidden");

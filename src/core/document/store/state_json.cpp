@@ -302,7 +302,8 @@ Outcome readLists(const json& wells, const json& hidden, Document& d) {
 Outcome readUvs(const json& uvs, Document& d) {
   for (const json& j : uvs) {
     MadeUvs made;
-    const Outcome ok = JsonFields(j).text("name", made.name).whole("data", made.fingerprint).needs({"name", "data"}).done();
+    const Outcome ok =
+        JsonFields(j).text("name", made.name).whole("data", made.fingerprint).needs({"name", "data"}).done();
     if (!ok) return Error{"a UV set " + ok.error().what};
     d.uvs.push_back(std::move(made));
   }
@@ -312,8 +313,8 @@ Outcome readUvs(const json& uvs, Document& d) {
 Result<Document> currentFrom(const json& state, size_t samples, const PieceReader& pieces) {
   Document d;
   const json none = json::array();
-  const json *layers, *wells, *hidden, *refinements, *placement, *landmarks = &none, *board = &none,
-                                                                 *slides = &none, *checkpoints = &none, *uvs = &none;
+  const json *layers, *wells, *hidden, *refinements, *placement,
+      *landmarks = &none, *board = &none, *slides = &none, *checkpoints = &none, *uvs = &none;
   bool guard = false;
   const json* reliefStep = nullptr;
   Outcome ok = JsonFields(state)

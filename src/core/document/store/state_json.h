@@ -30,8 +30,8 @@ struct PieceReader {
 PieceReader wholePieces();
 
 /// Every value is checked: what comes back keeps all rules of a document. Layers get empty fields; the reader
-/// of the file fills in the chunks. Pictures and UV sets get no data yet. `sculpt`, `surface` and `maps` are left
-/// unset, sizes are taken from `samples`. States of older formats are brought up to date.
+/// of the file fills in the chunks. Pictures and UV sets get no data yet. `sculpt`, `surface` and `maps` are
+/// left unset, sizes are taken from `samples`. States of older formats are brought up to date.
 Result<Document> documentFromState(const nlohmann::json& state, size_t samples, int format = kDocumentFormat,
                                    const PieceReader& pieces = wholePieces());
 

@@ -10,7 +10,8 @@
 namespace juvenor {
 
 // Makes a table hold what is wanted; when steps were dropped, nothing else.
-Outcome Store::writeByFingerprint(const char* table, const std::map<uint64_t, PackedBytes>& wanted, bool dropped) {
+Outcome Store::writeByFingerprint(const char* table, const std::map<uint64_t, PackedBytes>& wanted,
+                                  bool dropped) {
   if (wanted.empty() && !dropped) return Done{};
   std::map<std::string, const PackedBytes*> named;
   for (const auto& [fingerprint, bytes] : wanted) named[fmt::format("{:016x}", fingerprint)] = &bytes;
