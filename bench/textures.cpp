@@ -6,10 +6,14 @@
 #include <filesystem>
 
 #include "core/document/edits/edits.h"
+#include "core/document/edits/paint_stroke.h"
+#include "core/layers/composite/composite.h"
 #include "core/layers/sources/registry.h"
 #include "core/parallel.h"
+#include "core/pen/pen_path.h"
 #include "core/textures/bring_maps.h"
 #include "core/textures/hand_on.h"
+#include "core/textures/sheet_layout.h"
 #include "figures.h"
 
 namespace juvenor::bench {
@@ -62,6 +66,73 @@ Baking fiveMaps(const BakeGround& ground) {
     out.maps.push_back(std::move(*map));
   }
   return out;
+}
+
+// The sheet: pictures a second while it pans, and a stroke on it against the same on the easel.
+void benchSheet(const Document& document) {
+  const Document d = withPaintedLayer(document, "Paint", Stratum::Pigment);
+  const SheetPointer sheet = *sheetOf(d, 0);
+  const auto rays = *d.maps->rays();
+  const ChannelFields skin = *skinOf(d.layers, *d.maps, d.bare);
+  const ViewSize size{640, 700};
+  Camera camera = framedTile(sheetCamera(), size, 1001);
+  ShadeInput input;
+  input.surface = d.surface.get();
+  input.skin = &skin;
+  input.view = View::Flat;
+  input.sheet = sheet->flat.get();
+  input.lines = sheet->borders;
+  VisibilityImage seen;
+  std::vector<uint32_t> frame(static_cast<size_t>(size.width) * static_cast<size_t>(size.height));
+  const double panned = secondsOf(
+      "a picture of the sheet",
+      [&] {
+        camera.target.x() += 0.003f;
+        input.sheetCamera = camera;
+        castVisibility(*sheet->rays, camera, size, {0.5f, 0.5f}, {}, seen);
+        shade(input, seen, {0, 0, size.width, size.height}, frame);
+      },
+      10);
+  add({"A picture of the sheet while panning, 2 M points", milliseconds(panned), "a thirtieth of a second",
+       fmt::format("{:.2f}", panned * 30), "1"});
+  StrokeSetting setting;
+  setting.brush.radius = 6;
+  setting.brush.flow = 0.3f;
+  setting.ink = inkKind("lay");
+  setting.paint.color = EncodedColor{0.6f, 0.3f, 0.2f};
+  setting.layer = d.activeLayer;
+  Flood flood;
+  flood.prepare(*d.surface);
+  // the same way over the skin: across the equator's front
+  const Camera flat = framedTile(sheetCamera(), size, 1001);
+  Camera front = framed(Camera{}, size, d.surface->bounds);
+  const auto stroke = [&](const Eye& eye, const Vec2& from, const Vec2& to) {
+    auto painting = *PaintStroke::begin(d, setting, flood);
+    PenPath path(eye, setting.brush);
+    for (int i = 0; i <= 60; ++i)
+      path.move({from + (to - from) * (static_cast<float>(i) / 60), 1, {0, 0}, 0.01 * i}, painting->stroke());
+    path.finish(painting->stroke());
+    if (painting->stroke().dabCount() < 10) std::abort();
+  };
+  const auto at = [&](const Vec3& p) { return Vec2(project(front, size, p).head<2>()); };
+  const auto on = [&](float u) { return Vec2(project(flat, size, {u, 0.5f, 0}).head<2>()); };
+  // around from +z over +x: u 0.02 and 0.18 of 0.96 are 0 and 60 degrees
+  const float far = 100 * std::sin(static_cast<float>(M_PI) / 3),
+              near = 100 * std::cos(static_cast<float>(M_PI) / 3);
+  const double easel = secondsOf(
+      "a stroke on the easel",
+      [&] {
+        stroke({rays.get(), nullptr, front, size}, at({0, 0, 100}), at({far, 0, near}));
+      },
+      5);
+  const double onSheet = secondsOf(
+      "a stroke on the sheet",
+      [&] {
+        stroke({rays.get(), sheet->rays.get(), flat, size}, on(0.02f), on(0.18f));
+      },
+      5);
+  add({"A stroke on the sheet", milliseconds(onSheet), "the same on the easel",
+       fmt::format("{:.2f}", onSheet / easel), "1.2"});
 }
 
 }  // namespace
@@ -121,6 +192,7 @@ void benchTextures() {
   add({"A colour map of 4,096 into a layer, 2 M points", milliseconds(read), "1 s",
        fmt::format("{:.2f}", read), "1"});
   std::filesystem::remove_all(folder);
+  benchSheet(d);
 }
 
 }  // namespace juvenor::bench

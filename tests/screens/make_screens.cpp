@@ -3,6 +3,7 @@
 #include <QDir>
 #include <QLabel>
 #include <QPainter>
+#include <QSplitter>
 #include <QTemporaryDir>
 
 #include "app/brush_roll/roll_panel.h"
@@ -192,9 +193,13 @@ void showSheet(test::DrivenWindow& w, const QDir& folder) {
       QTest::qWait(20);
     w.settle();
   };
-  w.session().edit("Unwrap", [](const Document& d, const Progress&) { return withUnwrapped(d, {}); });
+  if (w.document().sculpt->uvSets.empty())
+    w.session().edit("Unwrap", [](const Document& d, const Progress&) { return withUnwrapped(d, {}); });
   laid();
+  w.session().tools().setTool(app::Tool::Airbrush);
   w.window.setSheetRoom(app::MainWindow::SheetRoom::Beside);
+  auto* split = w.window.findChild<QSplitter*>("easel and sheet");
+  split->setSizes({split->width() / 2, split->width() / 2});
   laid();
   auto& view = w.window.sheet().view();
   const QPoint pen(view.width() / 3, view.height() / 2);
@@ -207,7 +212,7 @@ void showSheet(test::DrivenWindow& w, const QDir& folder) {
   w.window.sheet().setSquares(true);
   w.settle();
   w.settleFully();
-  const QPixmap squares = w.window.findChild<QWidget*>("easel and sheet")->grab();
+  const QPixmap squares = split->grab(QRect(0, 90, split->width(), 400));
   w.window.sheet().setSquares(false);
   QImage both(painted.width(), painted.height() + squares.height() + 8, QImage::Format_RGB32);
   both.fill(QColor(0x38, 0x38, 0x38));
@@ -217,7 +222,6 @@ void showSheet(test::DrivenWindow& w, const QDir& folder) {
   painter.end();
   both.save(folder.filePath("sheet.png"));
   w.window.setSheetRoom(app::MainWindow::SheetRoom::None);
-  w.window.undo();
   w.settle();
 }
 
