@@ -68,6 +68,34 @@ class TestMapsWindow : public QObject {
     Maps doubled(sheet(40, true));
     QTRY_VERIFY_WITH_TIMEOUT(doubled.text("map warning").contains("lies double"), 20'000);
   }
+  void cameraAndLampsGoAlongOnWish() {
+    QTemporaryDir folder;
+    Maps w(sheet(20));
+    Light lamps;
+    lamps.kind = LightKind::Lamps;
+    w.easel().setLight(lamps);
+    w.tickAlone({"map colour"});
+    w.click("map size 1k");
+    QVERIFY(!w.named<QCheckBox>("maps scene")->isEnabled());
+    w.click("maps mesh GLB");
+    w.named<QCheckBox>("maps scene")->setChecked(true);
+    const HandOn wish = w.page().wish();
+    QCOMPARE(wish.cameras.size(), size_t{1});
+    QCOMPARE(wish.lamps.size(), size_t{kLampCount});
+    // it stands where the eye stands, and looks where it looks
+    const Camera& camera = w.easel().viewing().camera;
+    QVERIFY((wish.cameras[0].pose.topRightCorner<3, 1>() - camera.eye()).norm() < 1e-3f);
+    QVERIFY((wish.cameras[0].pose.block<3, 1>(0, 2) - camera.back()).norm() < 1e-5f);
+    w.page().write(folder.path());
+    QTRY_VERIFY_WITH_TIMEOUT(w.written(), 30'000);
+    const QStringList files = QDir(folder.path()).entryList({"*.glb"});
+    QCOMPARE(files.size(), 1);
+    const auto bytes = readBytes((folder.path() + "/" + files[0]).toStdString());
+    QVERIFY(bytes && bytes->find("KHR_lights_punctual") != std::string::npos &&
+            bytes->find("\"perspective\"") != std::string::npos);
+    w.named<QCheckBox>("maps scene")->setChecked(false);
+    QVERIFY(w.page().wish().cameras.empty());
+  }
   void pointsFinerThanPixelsAreTold() {
     Sculpt fine = sheet(300);
     // a tenth of the tile for all of it

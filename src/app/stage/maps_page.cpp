@@ -21,6 +21,7 @@
 #include "app/style/style.h"
 #include "core/sculpt/formats.h"
 #include "core/textures/bring_maps.h"
+#include "core/textures/handed_scene.h"
 
 namespace juvenor::app {
 namespace {
@@ -205,6 +206,13 @@ QWidget* MapsPage::buildWays() {
                  tr("With a library of materials (MTL) that names the maps")},
                 "maps mesh"));
   meshes_->button(0)->setChecked(true);
+  scene_ = new QCheckBox(tr("With camera and lamps"));
+  scene_->setObjectName("maps scene");
+  scene_->setToolTip(tr("The GLB brings what one looks through now, and the lamps that are on"));
+  scene_->setEnabled(false);
+  column->addWidget(scene_);
+  connect(meshes_, &QButtonGroup::idClicked, this,
+          [this](int file) { scene_->setEnabled(static_cast<MeshFile>(file) == MeshFile::Glb); });
   connect(formats_, &QButtonGroup::idClicked, this,
           [this](int format) { list_->setFormat(static_cast<MapFormat>(format)); });
   return box;
@@ -363,6 +371,12 @@ HandOn MapsPage::wish() const {
   out.by.mesh = mesh_;
   out.by.uvSet = mesh_ ? 0 : session_.uvSet();
   out.meshFile = static_cast<MeshFile>(meshes_->checkedId());
+  if (out.meshFile == MeshFile::Glb && scene_->isChecked() && viewing_) {
+    const Viewing viewing = viewing_();
+    const float aspect = static_cast<float>(viewing.size.width) / static_cast<float>(viewing.size.height);
+    out.cameras = {handedCamera(viewing.camera, aspect, d.surface->bounds)};
+    out.lamps = handedLamps(lightIn(viewing));
+  }
   return out;
 }
 

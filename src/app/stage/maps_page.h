@@ -32,6 +32,8 @@ class MapsPage : public QWidget {
   /// Maps in files become one painted layer; what each is follows from its name. Other tiles beside them come
   /// too.
   void bring(const QStringList& files);
+  /// What one looks through and lights with now, for those who want it along.
+  void setViewing(std::function<Viewing()> viewing) { viewing_ = std::move(viewing); }
   /// Writes into a folder; asks before files there are replaced.
   void write(const QString& folder);
  signals:
@@ -65,7 +67,8 @@ class MapsPage : public QWidget {
   MapList* list_;
   QButtonGroup *sizes_, *formats_, *meshes_;
   ValueSlider *padding_, *looks_;
-  QCheckBox *whole_, *relief_, *down_;
+  QCheckBox *whole_, *relief_, *down_, *scene_;
+  std::function<Viewing()> viewing_;
   Background reading_, looking_, work_;
 };
 

@@ -67,6 +67,7 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
                                    "Layer; Comb says which way they lie, Touch works on them by hand.")));
   pages_->addWidget(scrolled(photo_ = new PhotoPage(session_, easel)));
   pages_->addWidget(scrolled(maps_ = new MapsPage(session_)));
+  maps_->setViewing([&easel] { return easel.viewing(); });
   column->addWidget(pages_);
   // tones and ticks are of one sculpt's parts, however many another one has
   connect(&session_, &Session::opened, this, [this] { parts_->setRowCount(0); });

@@ -7,6 +7,7 @@
 #include "core/document/store/store.h"
 #include "support/history_steps.h"
 #include "support/made.h"
+#include "support/old_formats.h"
 #include "support/run_all.h"
 
 namespace juvenor {
@@ -124,6 +125,24 @@ class TestMadeUvs : public QObject {
     QCOMPARE(now.sculpt->uvSets.size(), size_t{2});
     const auto clash = putAfter(theirs(*withUvs(d, layout(*d.sculpt, 3))), test::stepsOf(mine));
     QVERIFY(!clash && clash.error().what.find("UVs") != std::string::npos);
+  }
+  void filesOfTheFormatBeforeTakeThem() {
+    const test::Folder folder;
+    const auto steps = test::stepsOf(worked());
+    QVERIFY(saveAs(folder / "x.juvenor", std::span(steps).first(1), steps[0]->id));
+    {
+      auto db = Database::open(folder / "x.juvenor", Database::Mode::ReadWrite);
+      QVERIFY(test::asFormat8(*db));
+    }
+    auto store = Store::open(folder / "x.juvenor");
+    const auto opened = store->read();
+    QVERIFY2(opened, opened ? "" : opened.error().message().c_str());
+    History more(opened->steps, 0);
+    more.push(*withUvs(more.document(), layout(*more.document().sculpt, 2)), "Unwrap");
+    QVERIFY(store->write(test::stepsOf(more), test::currentOf(more)));
+    const auto again = Store::open(folder / "x.juvenor")->read();
+    QVERIFY2(again, again ? "" : again.error().message().c_str());
+    QVERIFY(same(again->steps[1]->document.sculpt->uvSets[0], more.document().sculpt->uvSets[0]));
   }
   void damageIsTold() {
     const test::Folder folder;

@@ -267,7 +267,7 @@ class TestStore : public QObject {
     const History h = someWork();
     QVERIFY(saveAs(folder / "new.juvenor", stepsOf(h), currentOf(h)));
     auto db = Database::open(folder / "new.juvenor", Database::Mode::ReadWrite);
-    QVERIFY(db->run("PRAGMA user_version = 9"));
+    QVERIFY(db->run(("PRAGMA user_version = " + std::to_string(kDocumentFormat + 1)).c_str()));
     const auto newer = Store::open(folder / "new.juvenor", true);
     QVERIFY(!newer && newer.error().what.find("newer version") != std::string::npos);
   }
