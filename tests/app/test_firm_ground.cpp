@@ -79,8 +79,9 @@ class TestFirmGround : public QObject {
     DrivenWindow w(test::sphere(96, 10));
     const auto document = w.folder() / "ferry.juvenor", script = w.folder() / "tone.json";
     QVERIFY(w.window.saveTo(DrivenWindow::path(document)));
-    QVERIFY(writeBytes(
-        script, R"([{"do": "add layer", "name": "From the shell", "kind": "fill", "color": "#804020"}])"));
+    const nlohmann::json added{
+        {"do", "add layer"}, {"name", "From the shell"}, {"kind", "fill"}, {"color", "#804020"}};
+    QVERIFY(writeBytes(script, nlohmann::json::array({added}).dump()));
     // it says that the document is open, and leaves it alone
     const QString said = batchRun(script, document, false);
     QVERIFY2(said.contains("is open in process " + QString::number(QCoreApplication::applicationPid())),
