@@ -1,9 +1,13 @@
 // The Finish stage's Maps in the window: what is told of UVs, maps written into a folder while one paints on,
 // over files that are there, stopped, for another mesh, once more.
 #include <QCheckBox>
+#include <QInputDialog>
 #include <QLabel>
+#include <QMenu>
 #include <QTemporaryDir>
+#include <QToolButton>
 
+#include "app/sheet/sheet_view.h"
 #include "app/stage/maps_page.h"
 #include "core/layers/composite/composite.h"
 #include "core/photo/picture_data.h"
@@ -130,6 +134,81 @@ class TestMapsWindow : public QObject {
           return now && (*now)->pixels[512 * 1024 + 512] == 0xffffffffu;
         }(),
         30'000);
+  }
+  // Lines of one's own: a layer with its alpha, a mask, several maps in one picture; and taken away again.
+  void linesOfOnesOwnAreWritten() {
+    const QTemporaryDir folder;
+    Maps w(sheet(30));
+    Document d = withFillLayer(w.document(), "Warts", Stratum::Surface, {0.5f, 0.25f, 0.125f});
+    d = *withMaskFilled(d, d.activeLayer, 0.5f, 1);
+    w.session().apply(d, "Add layer");
+    w.tickAlone({});
+    QVERIFY(!w.named<QAbstractButton>("write maps")->isEnabled());
+    const auto choose = [&](const QStringList& path) {
+      QTimer::singleShot(100, &w.window, [&w, path] {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        QMenu* top = menu;
+        QAction* found = nullptr;
+        for (const QString& text : path) {
+          for (QAction* a : menu->actions())
+            if (a->text() == text) found = a;
+          if (found && found->menu()) menu = found->menu();
+        }
+        if (found) found->trigger();
+        if (top) top->close();
+      });
+      w.click("another map");
+    };
+    choose({"A layer with its alpha", "Warts"});
+    choose({"The mask of a layer", "Warts"});
+    QTimer::singleShot(300, &w.window, [] {
+      auto* dialog = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+      QVERIFY(dialog);
+      dialog->setTextValue(" gloss+metal ");
+      dialog->accept();
+    });
+    choose({"Up to four in one …"});
+    QTRY_VERIFY(w.named<QCheckBox>("map gloss+metal"));
+    QCOMPARE(w.page().wish().maps.size(), size_t{3});
+    w.click("map size 1k");
+    w.page().write(folder.path());
+    QTRY_VERIFY_WITH_TIMEOUT(w.written(), 30'000);
+    QCOMPARE(filesIn(folder).size(), 4);
+    bool half = false, withAlpha = false;
+    for (const QString& file : filesIn(folder)) {
+      if (!file.endsWith(".png")) continue;
+      const QImage picture(folder.path() + "/" + file);
+      const QColor c = picture.pixelColor(512, 512);
+      half |= picture.isGrayscale() && std::abs(c.red() - 128) <= 1;
+      withAlpha |= picture.hasAlphaChannel() && std::abs(c.red() - 128) <= 1 && c.green() == 64;
+    }
+    QVERIFY(half && withAlpha);
+    // a line goes by its menu, all go with the document
+    auto* depth = w.named<QToolButton>("depth gloss+metal");
+    depth->menu()->actions().back()->trigger();
+    QTRY_VERIFY(!w.named<QCheckBox>("map gloss+metal"));
+    QCOMPARE(w.page().wish().maps.size(), size_t{2});
+    emit w.session().opened();
+    QVERIFY(w.page().wish().maps.empty());
+  }
+  // A line's picture shows large in the sheet until it is clicked.
+  void aPreviewShowsInTheSheet() {
+    Maps w(sheet(30));
+    w.session().apply(withFillLayer(w.document(), "Fill", Stratum::Flesh, {0.5f, 0.25f, 0.125f}),
+                      "Add layer");
+    w.click("preview roughness");
+    auto* view = w.named<SheetView>("sheet");
+    QTRY_VERIFY_WITH_TIMEOUT(view->previews() && view->isVisible() && view->viewing().sheet, 30'000);
+    w.settle();
+    const auto middle = [&] {
+      const QPixmap shot = view->grab();
+      return shot.toImage().pixelColor(shot.width() / 2, shot.height() / 2);
+    };
+    const QColor rough = middle();
+    QCOMPARE(rough.red(), rough.blue());
+    QTest::mouseClick(view, Qt::LeftButton, {}, view->rect().center());
+    QVERIFY(!view->previews());
+    QTRY_VERIFY(middle().red() > middle().blue() + 20);
   }
   void whatWentOutIsBroughtBack() {
     const QTemporaryDir folder;

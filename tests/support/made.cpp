@@ -1,6 +1,7 @@
 #include "support/made.h"
 
 #include <fmt/format.h>
+#include <meshoptimizer.h>
 #include <unistd.h>
 
 #include <algorithm>
@@ -8,7 +9,9 @@
 #include <functional>
 #include <numbers>
 #include <numeric>
+#include <unordered_map>
 
+#include "core/sculpt/each_triangle.h"
 #include "core/surface/build/search.h"
 
 namespace juvenor::test {
@@ -301,6 +304,37 @@ ChannelValues inEveryChannel(const EncodedColor& color, float gloss, float metal
   out[Channel::Gloss] = gloss;
   out[Channel::Metal] = metal;
   out[Channel::Relief] = relief;
+  return out;
+}
+
+Sculpt lighter(const Sculpt& sculpt, size_t times) {
+  Sculpt out;
+  out.name = "light";
+  out.parts = sculpt.parts;
+  out.polygonStart = {0};
+  // (triangles are told on all cores at once)
+  std::vector<std::pair<uint32_t, Triangle>> all(triangleCount(sculpt));
+  eachTriangle(sculpt, [&](size_t t, size_t p, const Triangle& at) {
+    all[t].first = sculpt.polygonPart[p];
+    for (size_t k = 0; k < 3; ++k) all[t].second[k] = sculpt.corners[sculpt.polygonStart[p] + at[k]];
+  });
+  std::vector<std::vector<uint32_t>> corners(sculpt.parts.size());
+  for (const auto& [part, t] : all) corners[part].insert(corners[part].end(), t.begin(), t.end());
+  for (uint32_t part = 0; part < corners.size(); ++part) {
+    std::vector<uint32_t> kept(corners[part].size());
+    kept.resize(meshopt_simplify(kept.data(), corners[part].data(), kept.size(), sculpt.vertices[0].data(),
+                                 sculpt.vertices.size(), sizeof(Vec3), corners[part].size() / times, 1, 0,
+                                 nullptr));
+    std::unordered_map<uint32_t, uint32_t> number;
+    for (const uint32_t v : kept) {
+      const auto [at, isNew] = number.emplace(v, static_cast<uint32_t>(out.vertices.size()));
+      if (isNew) out.vertices.push_back(sculpt.vertices[v]);
+      out.corners.push_back(at->second);
+      if (out.corners.size() % 3 != 0) continue;
+      out.polygonStart.push_back(static_cast<uint32_t>(out.corners.size()));
+      out.polygonPart.push_back(part);
+    }
+  }
   return out;
 }
 

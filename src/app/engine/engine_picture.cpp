@@ -73,6 +73,10 @@ void EngineWork::draw() {
 
 void EngineWork::drawSheet() {
   if (sheetWaits()) return;
+  if (sheet_.hurries()) {
+    if (sheet_.drawSmall(shadeInput(), document_.hiddenParts)) lookAtSeen();
+    return;
+  }
   if (sheet_.cast(document_.hiddenParts)) lookAtSeen();
   // what the pen touches is shaded whatever waits
   sheet_.shadeOwed(shadeInput(), [this] { return !stroke_ && penWaits(); });

@@ -51,7 +51,8 @@ struct SheetViewing {
   bool squares = false;  ///< over the easel and the sheet
   Camera camera = sheetCamera();
   ViewSize size{1, 1};
-  int tile = 1001;  ///< what lies beside it is darker
+  int tile = 1001;      ///< what lies beside it is darker
+  bool moving = false;  ///< it is being dragged: speed before resolution
 };
 
 /// The light as it stands in the scene for a view.

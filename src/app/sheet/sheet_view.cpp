@@ -53,12 +53,16 @@ SheetView::SheetView(Session& session, Easel& easel) : session_(session), alive_
     beside_.reset();
   });
   connect(&resting_, &QTimer::timeout, this, &SheetView::restOn);
+  standing_.setSingleShot(true);
+  connect(&standing_, &QTimer::timeout, this, [this] { post(false); });
 }
 
 void SheetView::setSheet(SheetPointer sheet, const QString& words) {
   endDrag();
   words_ = words;
   const bool first = !viewing_.sheet && sheet;
+  // one that was waited for shows its preview, another has another layout
+  if (!first) preview_ = {};
   viewing_.sheet = std::move(sheet);
   if (!viewing_.sheet) image_ = {};
   probe_.reset();
@@ -66,7 +70,7 @@ void SheetView::setSheet(SheetPointer sheet, const QString& words) {
   if (first)
     frameTile();
   else
-    post();
+    post(false);
   update();
 }
 
@@ -80,22 +84,42 @@ void SheetView::setNote(const QString& note) {
   update();
 }
 
+void SheetView::setPreview(const QImage& picture, int tile, const QString& said) {
+  preview_ = picture;
+  previewTile_ = tile;
+  previewSaid_ = said;
+  update();
+}
+
+void SheetView::drawPreview(QPainter& painter) const {
+  const Lens lens(viewing_.camera, viewing_.size);
+  const Vec2 corner = cornerOfTile(previewTile_);
+  const Vec3 low = lens.project({corner.x(), corner.y(), 0}),
+             high = lens.project({corner.x() + 1, corner.y() + 1, 0});
+  const double scale = devicePixelRatioF();
+  painter.setRenderHint(QPainter::SmoothPixmapTransform);
+  painter.drawImage(QRectF(QPointF(static_cast<double>(low.x()), static_cast<double>(high.y())) / scale,
+                           QPointF(static_cast<double>(high.x()), static_cast<double>(low.y())) / scale),
+                    preview_);
+}
+
 void SheetView::setSquares(bool on) {
   viewing_.squares = on;
-  post();
+  post(false);
 }
 
 void SheetView::setCamera(const Camera& camera) {
   viewing_.camera = camera;
-  post();
+  post(false);
 }
 
 void SheetView::frameTile() {
   viewing_.camera = framedTile(viewing_.camera, viewing_.size, viewing_.tile);
-  post();
+  post(false);
 }
 
-void SheetView::post() {
+void SheetView::post(bool moving) {
+  viewing_.moving = moving;
   viewing_.shown = isVisible() && viewing_.sheet;
   session_.engine().setSheet(viewing_);
 }
@@ -122,13 +146,13 @@ void SheetView::resizeEvent(QResizeEvent*) {
 }
 
 void SheetView::showEvent(QShowEvent*) {
-  post();
+  post(false);
 }
 
 void SheetView::hideEvent(QHideEvent*) {
   if (!alive_) return;
   endDrag();
-  post();
+  post(false);
 }
 
 void SheetView::pick(const QPointF& position, bool ownLayer) {
@@ -166,6 +190,7 @@ void SheetView::pressed(Qt::MouseButton button, const PenPoint& point, const QPo
   if (inUse() || easel_.inUse()) return;
   drag_ = {Drag::None, button, pen, position, position, false};
   if (button == Qt::RightButton || button == Qt::MiddleButton) drag_.kind = Drag::Pan;
+  if (button == Qt::LeftButton && previews()) return setPreview({}, 1001, {});
   if (button == Qt::LeftButton) press(point, position, erasing, modifiers);
 }
 
@@ -191,7 +216,7 @@ void SheetView::dragged(const PenPoint& point, const QPointF& position, Qt::Keyb
 
 void SheetView::pan(const Vec2& pixels) {
   viewing_.camera = panned(viewing_.camera, viewing_.size, pixels);
-  post();
+  post(drag_.kind == Drag::Pan);
 }
 
 void SheetView::endDrag() {
@@ -202,6 +227,7 @@ void SheetView::endDrag() {
     session_.engine().endStroke();
     easel_.setLastStroke(stroke_);
   }
+  if (ended.kind == Drag::Pan && ended.moved) post(false);
   if (ended.kind == Drag::Hand)
     if (PatternHand* held = easel_.patternHand()) held->release();
   if (ended.kind != Drag::None) update();
@@ -263,7 +289,9 @@ void SheetView::wheelEvent(QWheelEvent* event) {
   if (!viewing_.sheet || inUse()) return;
   const float factor = std::pow(0.9988f, static_cast<float>(event->angleDelta().y()));
   viewing_.camera = zoomed(viewing_.camera, viewing_.size, factor, pixelAt(event->position()));
-  post();
+  // a wheel has no end of its own
+  post(true);
+  standing_.start(200);
   hover(event->position());
 }
 
@@ -272,6 +300,7 @@ void SheetView::keyPressEvent(QKeyEvent* event) {
   constexpr float kPan = 40;
   const int key = event->key();
   if (key == Qt::Key_Escape && inUse()) return endDrag();
+  if (key == Qt::Key_Escape && previews()) return setPreview({}, 1001, {});
   const int across = (key == Qt::Key_Right) - (key == Qt::Key_Left),
             down = (key == Qt::Key_Down) - (key == Qt::Key_Up);
   const int nearer = (key == Qt::Key_Plus || key == Qt::Key_Equal) - (key == Qt::Key_Minus);
@@ -281,7 +310,7 @@ void SheetView::keyPressEvent(QKeyEvent* event) {
   const Vec2 middle(0.5f * static_cast<float>(viewing_.size.width),
                     0.5f * static_cast<float>(viewing_.size.height));
   viewing_.camera = zoomed(viewing_.camera, viewing_.size, nearer > 0 ? 0.85f : 1 / 0.85f, middle);
-  post();
+  post(false);
 }
 
 void SheetView::hover(const QPointF& position) {
@@ -371,7 +400,9 @@ void SheetView::paintEvent(QPaintEvent*) {
     return;
   }
   if (!session_.isOpen()) return;
-  painter.drawText(rect().adjusted(12, 10, -12, -10), Qt::AlignTop | Qt::AlignLeft | Qt::TextWordWrap, note_);
+  if (previews()) drawPreview(painter);
+  painter.drawText(rect().adjusted(12, 10, -12, -10), Qt::AlignTop | Qt::AlignLeft | Qt::TextWordWrap,
+                   previews() ? previewSaid_ : note_);
   if (trail_.size() > 1) drawOutline(painter, trail_);
   drawRing(painter);
 }

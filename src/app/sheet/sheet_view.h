@@ -23,6 +23,9 @@ class SheetView : public QWidget {
   void setTile(int tile);
   /// Said over the picture; empty: nothing.
   void setNote(const QString& note);
+  /// A picture of a tile in place of the skin, until the sheet is clicked or Escape is pressed; null: none.
+  void setPreview(const QImage& picture, int tile, const QString& said);
+  bool previews() const { return !preview_.isNull(); }
   /// Squares over the sheet and the easel.
   void setSquares(bool on);
   void setCamera(const Camera& camera);
@@ -77,9 +80,10 @@ class SheetView : public QWidget {
   void pan(const Vec2& pixels);
   void pick(const QPointF& position, bool ownLayer);
   void hover(const QPointF& position);
-  void post();
+  void post(bool moving);
   void restOn();
   void drawRing(QPainter& painter) const;
+  void drawPreview(QPainter& painter) const;
 
   Session& session_;
   QPointer<Session>
@@ -87,12 +91,15 @@ class SheetView : public QWidget {
   Easel& easel_;
   SheetViewing viewing_;
   QImage image_;
-  QString words_, note_;
+  QImage preview_;
+  int previewTile_ = 1001;
+  QString words_, note_, previewSaid_;
   DragInHand drag_;
   std::optional<Probe> probe_;   ///< under the pen here
   std::optional<Probe> beside_;  ///< under the pen on the easel
   QElapsedTimer clock_;
-  QTimer resting_;  ///< ticks while a pen is down: a spray goes on where it stands still
+  QTimer resting_;   ///< ticks while a pen is down: a spray goes on where it stands still
+  QTimer standing_;  ///< after a wheel's last turn
   PenPoint pen_;
   LastStroke stroke_;
   QPolygonF trail_;  ///< of a hand's drag, in widget pixels

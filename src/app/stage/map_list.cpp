@@ -2,7 +2,6 @@
 
 #include <QCheckBox>
 #include <QGridLayout>
-#include <QLabel>
 #include <QMenu>
 #include <QToolButton>
 
@@ -73,38 +72,75 @@ std::vector<TextureWish> MapList::offered(float diagonal) {
   return out;
 }
 
-MapList::MapList(QWidget* parent) : QWidget(parent) {
-  auto* grid = new QGridLayout(this);
-  grid->setContentsMargins(0, 0, 0, 0);
-  grid->setHorizontalSpacing(8);
-  grid->setVerticalSpacing(3);
-  grid->setColumnStretch(1, 1);
-  const std::vector<TextureWish> wishes = offered(1);
-  for (int i = 0; i < static_cast<int>(wishes.size()); ++i) {
-    const Offered& o = kOffered[i];
-    Row row{new QCheckBox(tr(o.name)), new QLabel, new QToolButton,
-            usualDepth(format_, wishes[static_cast<size_t>(i)])};
-    row.tick->setObjectName(QString("map ") + o.text);
-    row.tick->setChecked(o.ticked);
-    row.tick->setToolTip(
-        tr("%1; its file is called …_%2")
-            .arg(tr(o.tip), QString::fromStdString(suffixOf(wishes[static_cast<size_t>(i)]))));
-    row.picture->setFixedSize(kPictureSide, kPictureSide);
-    row.picture->setToolTip(row.tick->toolTip());
-    row.depth->setProperty("narrow", true);
-    row.depth->setFixedWidth(kDepthWide);
-    row.depth->setPopupMode(QToolButton::InstantPopup);
-    row.depth->setObjectName(QString("depth ") + o.text);
-    row.depth->setAccessibleName(tr("Depth of %1").arg(tr(o.name)));
-    row.depth->setToolTip(tr("How finely each value is kept"));
-    row.depth->setMenu(new QMenu(row.depth));
-    grid->addWidget(row.picture, i, 0);
-    grid->addWidget(row.tick, i, 1);
-    grid->addWidget(row.depth, i, 2, Qt::AlignRight);
-    connect(row.tick, &QCheckBox::toggled, this, &MapList::changed);
-    rows_.push_back(row);
+MapList::MapList(QWidget* parent) : QWidget(parent), grid_(new QGridLayout(this)) {
+  grid_->setContentsMargins(0, 0, 0, 0);
+  grid_->setHorizontalSpacing(8);
+  grid_->setVerticalSpacing(3);
+  grid_->setColumnStretch(1, 1);
+  for (const Offered& o : kOffered) build(o.text, tr(o.name), tr(o.tip), false).tick->setChecked(o.ticked);
+  for (Row& row : rows_) connect(row.tick, &QCheckBox::toggled, this, &MapList::changed);
+}
+
+MapList::Row& MapList::build(const std::string& text, const QString& name, const QString& tip, bool added) {
+  const TextureWish wish = *textureWishFrom(text, 1);
+  const QString key = QString::fromStdString(text);
+  Row& row = rows_.emplace_back(
+      Row{text, new QCheckBox(name), new QToolButton, new QToolButton, usualDepth(format_, wish), added});
+  row.tick->setObjectName("map " + key);
+  row.tick->setToolTip(tr("%1; its file is called …_%2").arg(tip, QString::fromStdString(suffixOf(wish))));
+  row.picture->setObjectName("preview " + key);
+  row.picture->setAccessibleName(tr("Preview of %1").arg(name));
+  row.picture->setToolTip(tr("A preview of it in the sheet"));
+  row.picture->setProperty("narrow", true);
+  row.picture->setFixedSize(kPictureSide + 4, kPictureSide + 4);
+  row.picture->setIconSize({kPictureSide, kPictureSide});
+  row.depth->setProperty("narrow", true);
+  row.depth->setFixedWidth(kDepthWide);
+  row.depth->setPopupMode(QToolButton::InstantPopup);
+  row.depth->setObjectName("depth " + key);
+  row.depth->setAccessibleName(tr("Depth of %1").arg(name));
+  row.depth->setToolTip(added ? tr("How finely each value is kept; or take the line away")
+                              : tr("How finely each value is kept"));
+  row.depth->setMenu(new QMenu(row.depth));
+  const int line = grid_->rowCount();
+  grid_->addWidget(row.picture, line, 0);
+  grid_->addWidget(row.tick, line, 1);
+  grid_->addWidget(row.depth, line, 2, Qt::AlignRight);
+  connect(row.picture, &QToolButton::clicked, this, [this, text, name] {
+    if (const auto map = textureWishFrom(text, 1)) emit previewWanted(*map, name);
+  });
+  offerDepths(row);
+  return row;
+}
+
+void MapList::add(const std::string& text, const QString& name) {
+  const auto there = std::ranges::find(rows_, text, &Row::text);
+  if (there != rows_.end()) return there->tick->setChecked(true);
+  const QString tip = tr("A line of your own");
+  Row& row = build(text, name, tip, true);
+  row.tick->setChecked(true);
+  connect(row.tick, &QCheckBox::toggled, this, &MapList::changed);
+  emit changed();
+}
+
+void MapList::remove(const std::string& text) {
+  const auto row = std::ranges::find(rows_, text, &Row::text);
+  if (row == rows_.end()) return;
+  for (QWidget* part : std::initializer_list<QWidget*>{row->tick, row->picture, row->depth}) {
+    part->hide();
+    part->deleteLater();
   }
-  for (Row& row : rows_) offerDepths(row);
+  rows_.erase(row);
+  // (what is left may have moved)
+  for (Row& one : rows_) offerDepths(one);
+  emit changed();
+}
+
+void MapList::forgetAdded() {
+  std::vector<std::string> gone;
+  for (const Row& row : rows_)
+    if (row.added) gone.push_back(row.text);
+  for (const std::string& text : gone) remove(text);
 }
 
 void MapList::offerDepths(Row& row) {
@@ -117,45 +153,45 @@ void MapList::offerDepths(Row& row) {
         row.depth->setText(nameOf(depth));
         emit changed();
       });
+  if (row.added) {
+    menu->addSeparator();
+    menu->addAction(
+        tr("Take the line away"), this, [this, text = row.text] { remove(text); }, Qt::QueuedConnection);
+  }
   row.depth->setText(nameOf(row.kept));
 }
 
 void MapList::setFormat(MapFormat format) {
   format_ = format;
-  const std::vector<TextureWish> wishes = offered(1);
-  for (size_t i = 0; i < rows_.size(); ++i) {
-    if (!canKeep(format, rows_[i].kept)) rows_[i].kept = usualDepth(format, wishes[i]);
-    offerDepths(rows_[i]);
+  for (Row& row : rows_) {
+    if (!canKeep(format, row.kept)) row.kept = usualDepth(format, *textureWishFrom(row.text, 1));
+    offerDepths(row);
   }
   emit changed();
 }
 
 std::vector<WishedMap> MapList::wished(float diagonal) const {
   std::vector<WishedMap> out;
-  const std::vector<TextureWish> wishes = offered(diagonal);
-  for (size_t i = 0; i < rows_.size(); ++i)
-    if (rows_[i].tick->isChecked()) out.push_back({wishes[i], rows_[i].kept});
+  for (const Row& row : rows_)
+    if (row.tick->isChecked())
+      if (auto wish = textureWishFrom(row.text, diagonal)) out.push_back({std::move(*wish), row.kept});
   return out;
 }
 
 void MapList::tick(const std::vector<WishedMap>& maps) {
-  const std::vector<TextureWish> wishes = offered(1);
-  for (size_t i = 0; i < rows_.size(); ++i) {
-    const auto at =
-        std::ranges::find_if(maps, [&](const WishedMap& m) { return textOf(m.map) == textOf(wishes[i]); });
-    rows_[i].tick->setChecked(at != maps.end());
-    if (at != maps.end()) rows_[i].kept = at->depth;
-    offerDepths(rows_[i]);
+  for (Row& row : rows_) {
+    const std::string own = textOf(*textureWishFrom(row.text, 1));
+    const auto at = std::ranges::find_if(maps, [&](const WishedMap& m) { return textOf(m.map) == own; });
+    row.tick->setChecked(at != maps.end());
+    if (at != maps.end()) row.kept = at->depth;
+    offerDepths(row);
   }
 }
 
 void MapList::showPictures(const std::vector<QImage>& pictures) {
   for (size_t i = 0; i < rows_.size(); ++i) {
     const QImage picture = i < pictures.size() ? pictures[i] : QImage();
-    rows_[i].picture->setPixmap(
-        picture.isNull() ? QPixmap()
-                         : QPixmap::fromImage(picture).scaled(rows_[i].picture->size(), Qt::KeepAspectRatio,
-                                                              Qt::SmoothTransformation));
+    rows_[i].picture->setIcon(picture.isNull() ? QIcon() : QIcon(QPixmap::fromImage(picture)));
   }
 }
 

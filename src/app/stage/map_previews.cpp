@@ -5,7 +5,7 @@
 namespace juvenor::app {
 namespace {
 
-constexpr int kPreviewPixels = 64;
+constexpr int kSmallPixels = 64, kLargePixels = 1024;
 
 QImage imageOf(const MapPicture& picture) {
   QImage out(picture.pixels, picture.pixels, QImage::Format_RGB32);
@@ -19,7 +19,26 @@ QImage imageOf(const MapPicture& picture) {
   return out;
 }
 
+Result<QImage> baked(const BakeGround& ground, const TextureWish& wish, int tile, int pixels,
+                     const Progress& progress) {
+  const auto map = texelMap(wish, ground.input(NormalsFrom::Everything, true), progress);
+  if (!map) return map.error();
+  const MapToBake one{map->get(), roleOf(wish), planesOf(wish), MapDepth::Whole8, ground.heightRange};
+  const auto done = bakeTile({tile, pixels, 4, 0}, *ground.places, std::span(&one, 1), progress);
+  if (!done) return done.error();
+  return imageOf(done->maps[0]);
+}
+
 }  // namespace
+
+Result<QImage> previewOf(const Document& document, const TextureWish& map, size_t uvSet, int tile,
+                         const Progress& progress) {
+  WornBy by;
+  by.uvSet = uvSet;
+  const auto ground = bakeGround(document, by, true, [&](float f) { return report(progress, 0.5f * f); });
+  if (!ground) return ground.error();
+  return baked(**ground, map, tile, kLargePixels, [&](float f) { return report(progress, 0.5f + 0.5f * f); });
+}
 
 Result<std::vector<QImage>> previews(const Document& document, size_t uvSet, const Progress& progress) {
   WornBy by;
@@ -37,13 +56,9 @@ Result<std::vector<QImage>> previews(const Document& document, size_t uvSet, con
       continue;
     }
     if (!report(progress, 0.5f)) return cancelledError();
-    const auto map = texelMap(wish, (*ground)->input(NormalsFrom::Everything, true), progress);
-    if (!map) return map.error();
-    const MapToBake one{map->get(), roleOf(wish), planesOf(wish), MapDepth::Whole8, (*ground)->heightRange};
-    const auto baked =
-        bakeTile({tiles.front(), kPreviewPixels, 4, 0}, *(*ground)->places, std::span(&one, 1), progress);
-    if (!baked) return baked.error();
-    out.push_back(imageOf(baked->maps[0]));
+    auto picture = baked(**ground, wish, tiles.front(), kSmallPixels, progress);
+    if (!picture) return picture.error();
+    out.push_back(std::move(*picture));
   }
   return out;
 }

@@ -36,9 +36,13 @@ class MapsPage : public QWidget {
   void setViewing(std::function<Viewing()> viewing) { viewing_ = std::move(viewing); }
   /// Writes into a folder; asks before files there are replaced.
   void write(const QString& folder);
+  /// Which tile is looked at in the sheet.
+  void setTile(std::function<int()> tile) { tile_ = std::move(tile); }
  signals:
   /// The coloured sculpt is to be exported.
   void colouredWanted();
+  /// What a map would hold in a tile of the sheet.
+  void previewed(const QImage& picture, int tile, const QString& said);
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -48,6 +52,8 @@ class MapsPage : public QWidget {
   QWidget* buildFineness();
   QWidget* buildWays();
   void chooseMesh();
+  void offerLines();
+  void preview(const TextureWish& map, const QString& name);
   void chooseFolder();
   void again();
   void chooseMaps();
@@ -69,7 +75,8 @@ class MapsPage : public QWidget {
   ValueSlider *padding_, *looks_;
   QCheckBox *whole_, *relief_, *down_, *scene_;
   std::function<Viewing()> viewing_;
-  Background reading_, looking_, work_;
+  std::function<int()> tile_;
+  Background reading_, looking_, previewing_, work_;
 };
 
 }  // namespace juvenor::app

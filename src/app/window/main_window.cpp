@@ -108,6 +108,12 @@ void MainWindow::buildLayout() {
   middle->addWidget(new Kit(*session_));
   side_ = new SideColumn(*session_, *easel_);
   middle->addWidget(side_);
+  connect(&side_->stage().maps(), &MapsPage::previewed, this,
+          [this](const QImage& picture, int tile, const QString& said) {
+            if (sheet_->isHidden()) setSheetRoom(SheetRoom::Beside);
+            sheet_->view().setPreview(picture, tile, said);
+          });
+  side_->stage().maps().setTile([this] { return sheet_->view().viewing().tile; });
   connect(&side_->stage().maps(), &MapsPage::colouredWanted, this, &MainWindow::exportFile);
   sheet_ = new SheetPanel(*session_, *easel_);
   sheet_->hide();

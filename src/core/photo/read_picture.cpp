@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <optional>
 
 #include "core/files.h"
 #include "core/parallel.h"
@@ -65,6 +66,24 @@ class PixelRows {
 
  private:
   std::vector<Straight16> rowAt(int y, size_t width) const {
+    std::vector<Straight16> out =
+        !linear_ && image_.spec().format == OIIO::TypeDesc::UINT8 ? bytesAt(y, width) : floatsAt(y, width);
+    profile_.toSrgb(out);
+    return out;
+  }
+  // (what most pictures are, without a way through floats)
+  std::vector<Straight16> bytesAt(int y, size_t width) const {
+    const auto* p = static_cast<const uint8_t*>(image_.pixeladdr(image_.xbegin(), image_.ybegin() + y, 0));
+    const auto channels = static_cast<size_t>(channels_);
+    const size_t green = channels < 3 ? 0 : 1, blue = channels < 3 ? 0 : 2;
+    const int alpha = image_.spec().alpha_channel;
+    const auto wide = [](uint8_t v) { return static_cast<uint16_t>(v * 257); };
+    std::vector<Straight16> out(width);
+    for (size_t x = 0; x < width; ++x, p += channels)
+      out[x] = {wide(p[0]), wide(p[green]), wide(p[blue]), alpha >= 0 ? wide(p[alpha]) : uint16_t{65535}};
+    return out;
+  }
+  std::vector<Straight16> floatsAt(int y, size_t width) const {
     const bool grey = channels_ < 3;
     const int alpha = image_.spec().alpha_channel, top = image_.ybegin() + y;
     std::vector<float> values(width * static_cast<size_t>(channels_));
@@ -80,7 +99,6 @@ class PixelRows {
       };
       out[x] = {encoded(0), encoded(1), encoded(2), to16(a)};
     }
-    profile_.toSrgb(out);
     return out;
   }
 
@@ -152,8 +170,9 @@ Result<PicturePointer> decodePicture(std::string bytes, const std::string& name)
   if (!opened) return opened.error();
   const OIIO::ImageSpec& spec = opened->spec();
   // turning upright copies, which a large picture that stands right can do without
-  const bool stands = spec.get_int_attribute("Orientation", 1) == 1;
-  const OIIO::ImageBuf upright = stands ? *opened : OIIO::ImageBufAlgo::reorient(*opened);
+  std::optional<OIIO::ImageBuf> turned;
+  if (spec.get_int_attribute("Orientation", 1) != 1) turned = OIIO::ImageBufAlgo::reorient(*opened);
+  const OIIO::ImageBuf& upright = turned ? *turned : *opened;
   auto out = std::make_shared<PictureData>();
   out->width = upright.spec().width;
   out->height = upright.spec().height;

@@ -3,7 +3,9 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <future>
 #include <set>
+#include <utility>
 
 #include "core/document/edits/edits.h"
 #include "core/files.h"
@@ -34,7 +36,7 @@ Result<MapPyramid> pyramidOf(const BroughtMap& map, const MapSource& source) {
   if (map.as == BringAs::Colour) {
     const auto picture = decodePicture(std::move(bytes), source.name);
     if (!picture) return picture.error();
-    return MapPyramid(**picture);
+    return MapPyramid(*picture);
   }
   auto raw = decodeRaw(std::move(bytes), source.name);
   if (!raw) return raw.error();
@@ -46,18 +48,34 @@ Result<MapPyramid> pyramidOf(const BroughtMap& map, const MapSource& source) {
   return MapPyramid(std::move(*raw));
 }
 
+// How much of what a point covers it is told by: a skin is shown with its points mixed into each other once
+// more, and would be softer with every turn through maps.
+constexpr float kOwn = 0.4f;
+
 struct Told : ToldSamples {
   using ToldSamples::ToldSamples;
   int pixels = 1;  // of the largest picture's edge
 };
 
+// The first picture of a map, unpacked on a core of its own while the places are looked for.
+class FirstPicture {
+ public:
+  explicit FirstPicture(const BroughtMap& map)
+      : work_(std::async(std::launch::async, [&map] { return pyramidOf(map, map.tiles.begin()->second); })) {}
+  Result<MapPyramid> take() { return work_.get(); }
+
+ private:
+  std::future<Result<MapPyramid>> work_;
+};
+
+// `first`: of its first tile, where that is read already.
 Result<Told> toldBy(const BroughtMap& map, const SamplePlaces& places, size_t samples,
-                    const Progress& progress) {
+                    std::optional<Result<MapPyramid>> first, const Progress& progress) {
   Told out(samples);
   float done = 0;
   for (const auto& [tile, source] : map.tiles) {
     if (!report(progress, done++ / static_cast<float>(map.tiles.size()))) return cancelledError();
-    const auto pyramid = pyramidOf(map, source);
+    const auto pyramid = first ? *std::exchange(first, {}) : pyramidOf(map, source);
     if (!pyramid) return pyramid.error();
     out.pixels = std::max({out.pixels, pyramid->width(), pyramid->height()});
     const float texel = 1 / static_cast<float>(std::min(pyramid->width(), pyramid->height()));
@@ -68,7 +86,7 @@ Result<Told> toldBy(const BroughtMap& map, const SamplePlaces& places, size_t sa
         // (a rim may lie on the border of two tiles)
         const Vec2 asked = askedAt(p, texel);
         if (tileOf(asked) != tile) continue;
-        const auto value = pyramid->at(asked - origin, p.along, p.across);
+        const auto value = pyramid->at(asked - origin, kOwn * p.along, kOwn * p.across);
         for (size_t c = 0; c < 4; ++c) out.values[s][c] += value[c];
         ++out.places[s];
       }
@@ -83,10 +101,10 @@ class Bringing {
   Bringing(const Document& document, const SamplePlaces& places)
       : document_(document), places_(places), fields_(document.surface->size()) {}
 
-  Outcome take(const BroughtMap& map, const Progress& progress) {
+  Outcome take(const BroughtMap& map, std::optional<Result<MapPyramid>> first, const Progress& progress) {
     if (map.plane < 0 || map.plane > 3)
       return Error{fmt::format("a picture has no value number {}", map.plane)};
-    const auto told = toldBy(map, places_, document_.surface->size(), progress);
+    const auto told = toldBy(map, places_, document_.surface->size(), std::move(first), progress);
     if (!told) return told.error();
     pixels_ = std::max(pixels_, told->pixels);
     const auto plane = static_cast<size_t>(map.plane);
@@ -269,6 +287,7 @@ std::optional<float> heightRangeBeside(const fs::path& file) {
 Result<Brought> withMaps(const Document& document, size_t uvSet, const std::vector<BroughtMap>& maps,
                          const std::string& name, const Progress& progress) {
   if (const Outcome sound = checked(document, uvSet, maps); !sound) return sound.error();
+  FirstPicture first(maps[0]);
   const auto layout = skinLayout(document, [&](float f) { return report(progress, 0.2f * f); });
   if (!layout) return layout.error();
   WornMesh worn = wornSculpt(document, uvSet);
@@ -280,7 +299,9 @@ Result<Brought> withMaps(const Document& document, size_t uvSet, const std::vect
     const auto part = [&](float f) {
       return report(progress, 0.2f + 0.8f * (static_cast<float>(m) + f) / static_cast<float>(maps.size()));
     };
-    if (const Outcome ok = bringing.take(maps[m], part); !ok) return ok.error();
+    std::optional<Result<MapPyramid>> read;
+    if (m == 0) read = first.take();
+    if (const Outcome ok = bringing.take(maps[m], std::move(read), part); !ok) return ok.error();
   }
   Brought out;
   out.bare = bringing.bare();

@@ -69,43 +69,13 @@ bool measure(const ChartMesh& mesh, FlatChart& out) {
   return std::isfinite(out.stretch);
 }
 
-// Whether any pixel of a picture of it is covered twice.
-bool liesOverItself(const FlatChart& chart) {
-  constexpr int kPixels = 512;
-  Vec2 low = chart.corners[0][0], high = low;
-  for (const auto& c : chart.corners)
-    for (const Vec2& p : c) {
-      low = low.cwiseMin(p);
-      high = high.cwiseMax(p);
-    }
-  const float scale = static_cast<float>(kPixels * kFinePixel) / std::max(1e-30f, (high - low).maxCoeff());
-  std::vector<uint8_t> seen(kPixels * kPixels, 0);
-  bool twice = false;
-  for (const auto& c : chart.corners) {
-    std::array<FinePlace, 3> t;
-    for (size_t k = 0; k < 3; ++k) {
-      const Vec2 p = scale * (c[k] - low);
-      t[k] = {std::llround(p.x()), std::llround(p.y())};
-    }
-    scanTriangle(t, kPixels, 0, kPixels, {kFinePixel / 2, kFinePixel / 2}, [&](const PixelRun& run) {
-      for (int x = run.left; x < run.right; ++x)
-        twice |= seen[static_cast<size_t>(run.y * kPixels + x)]++ != 0;
-    });
-    if (twice) return true;
-  }
-  return false;
-}
-
-}  // namespace
-
-namespace {
-
 using Plane = Eigen::MatrixX2d;
 
 // A chart as a mesh of its own.
 struct Piece {
   std::vector<std::array<uint32_t, 3>> corners;  // vertices of each triangle
   uint32_t vertices = 0;
+  std::vector<uint32_t> point;    // of the mesh, of each vertex
   std::vector<uint32_t> outline;  // vertices along its longest border, in order
 };
 
@@ -155,14 +125,10 @@ std::optional<Piece> pieceOf(const ChartMesh& mesh, std::span<const uint32_t> ch
   const auto euler = static_cast<int64_t>(out.vertices) - static_cast<int64_t>(rim + inner / 2) +
                      static_cast<int64_t>(chart.size());
   if (borders.empty() || euler != 2 - static_cast<int64_t>(borders.size())) return std::nullopt;
-  std::vector<uint32_t> triangleOf(out.vertices), cornerOf(out.vertices);
-  for (uint32_t c = 0; c < vertexOf.size(); ++c) {
-    triangleOf[number[vertexOf[c]]] = chart[c / 3];
-    cornerOf[number[vertexOf[c]]] = c % 3;
-  }
-  const auto position = [&](uint32_t v) {
-    return mesh.positions[mesh.triangles[triangleOf[v]][cornerOf[v]]];
-  };
+  out.point.resize(out.vertices);
+  for (uint32_t c = 0; c < vertexOf.size(); ++c)
+    out.point[number[vertexOf[c]]] = mesh.triangles[chart[c / 3]][c % 3];
+  const auto position = [&](uint32_t v) { return mesh.positions[out.point[v]]; };
   float longest = -1;
   for (const auto& loop : borders) {
     float length = 0;
@@ -201,35 +167,62 @@ std::vector<Local> localTriangles(const ChartMesh& mesh, std::span<const uint32_
   return out;
 }
 
-// A first map without folds: the outline on a circle, each point inside at the weighted mean of those around
-// (Tutte 1963; weights above 0: Floater 1997), cotangents where they are. Holes become convex.
-std::optional<Plane> firstMap(const Piece& piece, const std::vector<Local>& locals) {
+// Places of vertices that are given, where they are.
+using Fixed = std::vector<std::optional<Eigen::RowVector2d>>;
+
+Fixed outlineOnCircle(const Piece& piece) {
+  Fixed out(piece.vertices);
+  for (size_t k = 0; k < piece.outline.size(); ++k) {
+    const double angle =
+        2 * std::numbers::pi * static_cast<double>(k) / static_cast<double>(piece.outline.size());
+    out[piece.outline[k]] = Eigen::RowVector2d(std::cos(angle), std::sin(angle));
+  }
+  return out;
+}
+
+// Points that are several vertices of the piece may lie at either; too few say nothing.
+std::optional<Fixed> knownPlaces(const Piece& piece, const KnownPlaces& known) {
+  Fixed out(piece.vertices);
+  std::unordered_map<uint32_t, uint32_t> first;
+  size_t count = 0;
+  for (uint32_t v = 0; v < piece.vertices; ++v) {
+    const auto at = known.find(piece.point[v]);
+    if (at == known.end()) continue;
+    const auto [seen, isNew] = first.emplace(piece.point[v], v);
+    count += isNew ? 1 : 0;
+    if (isNew)
+      out[v] = at->second.transpose().cast<double>();
+    else
+      out[seen->second].reset();
+  }
+  constexpr size_t kEnough = 4;
+  return count < kEnough ? std::nullopt : std::optional(out);
+}
+
+// Each vertex that is not given lies at the weighted mean of those around, by cotangents where they are
+// above 0. With the outline on a circle nothing folds (Tutte 1963, Floater 1997); holes become convex.
+std::optional<Plane> meanMap(const Piece& piece, const std::vector<Local>& locals, const Fixed& fixed) {
   constexpr double kLeastWeight = 0.05, kMostWeight = 20;
   const auto n = static_cast<Eigen::Index>(piece.vertices);
-  std::vector<double> angle(piece.vertices, -1);
-  for (size_t k = 0; k < piece.outline.size(); ++k)
-    angle[piece.outline[k]] =
-        2 * std::numbers::pi * static_cast<double>(k) / static_cast<double>(piece.outline.size());
   std::vector<Eigen::Triplet<double>> entries;
   Plane right = Plane::Zero(n, 2), out(n, 2);
-  const auto circle = [&](uint32_t v) { return Eigen::RowVector2d(std::cos(angle[v]), std::sin(angle[v])); };
   for (size_t t = 0; t < locals.size(); ++t)
     for (size_t k = 0; k < 3; ++k) {
       const uint32_t i = piece.corners[t][k], j = piece.corners[t][(k + 1) % 3];
       const double w = std::clamp(locals[t].cot[k], kLeastWeight, kMostWeight);
       for (const auto& [from, to] : {std::pair(i, j), std::pair(j, i)}) {
-        if (angle[from] >= 0) continue;
+        if (fixed[from]) continue;
         entries.emplace_back(from, from, w);
-        if (angle[to] >= 0)
-          right.row(from) += w * circle(to);
+        if (fixed[to])
+          right.row(from) += w * *fixed[to];
         else
           entries.emplace_back(from, to, -w);
       }
     }
   for (uint32_t v = 0; v < piece.vertices; ++v)
-    if (angle[v] >= 0) {
+    if (fixed[v]) {
       entries.emplace_back(v, v, 1);
-      right.row(v) = circle(v);
+      right.row(v) = *fixed[v];
     }
   Eigen::SparseMatrix<double> matrix(n, n);
   matrix.setFromTriplets(entries.begin(), entries.end());
@@ -272,9 +265,9 @@ void moveToward(const Plane& wanted, const std::vector<Local>& locals,
 }
 
 // As rigid as possible: each triangle turned as it lies now, then all points where the turned triangles want
-// them, in turn (Liu and others 2008).
+// them, in turn (Liu and others 2008). The first steps may be `free`: what begins with folds loses them so.
 void makeRigid(const std::vector<Local>& locals, const std::vector<std::array<uint32_t, 3>>& corners,
-               Plane& uv) {
+               int free, Plane& uv) {
   const Eigen::Index n = uv.rows();
   std::vector<Eigen::Triplet<double>> entries;
   for (size_t t = 0; t < locals.size(); ++t)
@@ -310,20 +303,55 @@ void makeRigid(const std::vector<Local>& locals, const std::vector<std::array<ui
         right.row(corners[t][(k + 1) % 3]) -= edge;
       }
     }
-    moveToward(solver.solve(right), locals, corners, uv);
+    if (step < free)
+      uv = solver.solve(right);
+    else
+      moveToward(solver.solve(right), locals, corners, uv);
   }
 }
 
 }  // namespace
 
-std::optional<FlatChart> flattened(const ChartMesh& mesh, std::span<const uint32_t> chart, float most) {
+std::vector<uint32_t> overOthers(const FlatChart& chart) {
+  // about four pixels a triangle
+  const int pixels =
+      std::clamp(static_cast<int>(2 * std::sqrt(static_cast<double>(chart.triangles.size()))), 512, 4096);
+  Vec2 low = chart.corners[0][0], high = low;
+  for (const auto& c : chart.corners)
+    for (const Vec2& p : c) {
+      low = low.cwiseMin(p);
+      high = high.cwiseMax(p);
+    }
+  const float scale = static_cast<float>(pixels * kFinePixel) / std::max(1e-30f, (high - low).maxCoeff());
+  std::vector<uint8_t> seen(static_cast<size_t>(pixels) * static_cast<size_t>(pixels), 0);
+  std::vector<uint32_t> out;
+  for (size_t i = 0; i < chart.triangles.size(); ++i) {
+    std::array<FinePlace, 3> t;
+    for (size_t k = 0; k < 3; ++k) {
+      const Vec2 p = scale * (chart.corners[i][k] - low);
+      t[k] = {std::llround(p.x()), std::llround(p.y())};
+    }
+    bool twice = false;
+    scanTriangle(t, pixels, 0, pixels, {kFinePixel / 2, kFinePixel / 2}, [&](const PixelRun& run) {
+      for (int x = run.left; x < run.right; ++x)
+        twice |=
+            seen[static_cast<size_t>(run.y) * static_cast<size_t>(pixels) + static_cast<size_t>(x)]++ != 0;
+    });
+    if (twice) out.push_back(chart.triangles[i]);
+  }
+  return out;
+}
+
+std::optional<FlatChart> flattened(const ChartMesh& mesh, std::span<const uint32_t> chart, float most,
+                                   const KnownPlaces* known, std::vector<uint32_t>* over) {
   if (chart.size() == 1) return projected(mesh, chart);
   const auto piece = pieceOf(mesh, chart);
   if (!piece) return std::nullopt;
   const std::vector<Local> locals = localTriangles(mesh, chart);
-  auto uv = firstMap(*piece, locals);
+  const auto places = known ? knownPlaces(*piece, *known) : std::nullopt;
+  auto uv = meanMap(*piece, locals, places ? *places : outlineOnCircle(*piece));
   if (!uv) return std::nullopt;
-  // the circle has a size of its own
+  // the circle has a size of its own, and so has a coarser mesh
   double area = 0, skin = 0;
   for (size_t t = 0; t < locals.size(); ++t) {
     const Eigen::RowVector2d a = uv->row(piece->corners[t][1]) - uv->row(piece->corners[t][0]),
@@ -333,7 +361,7 @@ std::optional<FlatChart> flattened(const ChartMesh& mesh, std::span<const uint32
   }
   if (area < 0) uv->col(0) *= -1;
   *uv *= std::sqrt(skin / std::max(1e-30, std::abs(area)));
-  makeRigid(locals, piece->corners, *uv);
+  makeRigid(locals, piece->corners, places ? 8 : 0, *uv);
   FlatChart out;
   out.triangles.assign(chart.begin(), chart.end());
   for (const auto& corners : piece->corners) {
@@ -341,8 +369,11 @@ std::optional<FlatChart> flattened(const ChartMesh& mesh, std::span<const uint32
     for (size_t k = 0; k < 3; ++k) at[k] = uv->row(corners[k]).transpose().cast<float>();
     if (!at[0].allFinite() || !at[1].allFinite() || !at[2].allFinite()) return std::nullopt;
   }
-  if (!measure(mesh, out) || out.stretch > most || liesOverItself(out)) return std::nullopt;
-  return out;
+  if (!measure(mesh, out) || out.stretch > most) return std::nullopt;
+  std::vector<uint32_t> twice = overOthers(out);
+  if (twice.empty()) return out;
+  if (over) *over = std::move(twice);
+  return std::nullopt;
 }
 
 FlatChart projected(const ChartMesh& mesh, std::span<const uint32_t> polygon) {

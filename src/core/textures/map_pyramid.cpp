@@ -12,21 +12,23 @@ MapPyramid::MapPyramid(RawPicture picture) : planes_(picture.planes) {
   while (levels_.back().width > 1 || levels_.back().height > 1) halve();
 }
 
-MapPyramid::MapPyramid(const PictureData& picture) : planes_(4) {
-  Level first{picture.width, picture.height, {}};
-  const size_t count = static_cast<size_t>(picture.width) * static_cast<size_t>(picture.height);
-  first.values.resize(4 * count);
-  parallel(count, [&](size_t i) {
-    const Straight16 p = picture.straight(i);
-    const float alpha = from16(p.a);
-    float* to = &first.values[4 * i];
-    to[0] = alpha * decodeSrgb16(p.r);
-    to[1] = alpha * decodeSrgb16(p.g);
-    to[2] = alpha * decodeSrgb16(p.b);
-    to[3] = alpha;
-  });
-  levels_.push_back(std::move(first));
+// (points are mostly coarser than texels: the finest level is hardly asked, and stays as it came)
+MapPyramid::MapPyramid(PicturePointer picture) : planes_(4), picture_(std::move(picture)) {
+  levels_.push_back({picture_->width, picture_->height, {}});
   while (levels_.back().width > 1 || levels_.back().height > 1) halve();
+}
+
+MapPyramid::Values MapPyramid::texel(const Level& level, int x, int y) const {
+  const size_t at = static_cast<size_t>(y) * static_cast<size_t>(level.width) + static_cast<size_t>(x);
+  Values out{};
+  if (level.values.empty()) {
+    const Straight16 p = picture_->straight(at);
+    const float alpha = from16(p.a);
+    return {alpha * decodeSrgb16(p.r), alpha * decodeSrgb16(p.g), alpha * decodeSrgb16(p.b), alpha};
+  }
+  const auto planes = static_cast<size_t>(planes_);
+  std::copy_n(&level.values[at * planes], planes, out.begin());
+  return out;
 }
 
 void MapPyramid::halve() {
@@ -37,19 +39,14 @@ void MapPyramid::halve() {
   parallel(
       static_cast<size_t>(to.height),
       [&](size_t y) {
-        for (int x = 0; x < to.width; ++x)
-          for (size_t c = 0; c < planes; ++c) {
-            float sum = 0;
-            for (int k = 0; k < 4; ++k) {
-              const int fx = std::min(from.width - 1, 2 * x + k % 2),
-                        fy = std::min(from.height - 1, 2 * static_cast<int>(y) + k / 2);
-              sum += from.values[(static_cast<size_t>(fy) * static_cast<size_t>(from.width) +
-                                  static_cast<size_t>(fx)) *
-                                     planes +
-                                 c];
-            }
-            to.values[(y * static_cast<size_t>(to.width) + static_cast<size_t>(x)) * planes + c] = sum / 4;
-          }
+        float* out = &to.values[y * static_cast<size_t>(to.width) * planes];
+        for (int x = 0; x < to.width; ++x, out += planes) {
+          const int right = std::min(from.width - 1, 2 * x + 1), top = 2 * static_cast<int>(y),
+                    bottom = std::min(from.height - 1, top + 1);
+          const Values a = texel(from, 2 * x, top), b = texel(from, right, top),
+                       c = texel(from, 2 * x, bottom), d = texel(from, right, bottom);
+          for (size_t p = 0; p < planes; ++p) out[p] = 0.25f * (a[p] + b[p] + c[p] + d[p]);
+        }
       },
       16);
   levels_.push_back(std::move(to));
@@ -63,16 +60,11 @@ MapPyramid::Values MapPyramid::between(const Level& level, const Vec2& uv) const
   const auto left = static_cast<int>(cx), top = static_cast<int>(cy);
   const float u = cx - static_cast<float>(left), v = cy - static_cast<float>(top);
   const int right = std::min(left + 1, level.width - 1), bottom = std::min(top + 1, level.height - 1);
-  const auto texel = [&](int tx, int ty) {
-    return &level.values[(static_cast<size_t>(ty) * static_cast<size_t>(level.width) +
-                          static_cast<size_t>(tx)) *
-                         static_cast<size_t>(planes_)];
-  };
-  const float *a = texel(left, top), *b = texel(right, top), *c = texel(left, bottom),
-              *d = texel(right, bottom);
+  const Values a = texel(level, left, top), b = texel(level, right, top), c = texel(level, left, bottom),
+               d = texel(level, right, bottom);
   Values out{};
-  for (int p = 0; p < planes_; ++p)
-    out[static_cast<size_t>(p)] = (1 - v) * ((1 - u) * a[p] + u * b[p]) + v * ((1 - u) * c[p] + u * d[p]);
+  for (size_t p = 0; p < 4; ++p)
+    out[p] = (1 - v) * ((1 - u) * a[p] + u * b[p]) + v * ((1 - u) * c[p] + u * d[p]);
   return out;
 }
 

@@ -19,7 +19,7 @@ class MapPyramid {
   /// Numbers as they are.
   explicit MapPyramid(RawPicture picture);
   /// Colours in linear light, premultiplied by alpha; four planes.
-  explicit MapPyramid(const PictureData& picture);
+  explicit MapPyramid(PicturePointer picture);
 
   int width() const { return levels_[0].width; }
   int height() const { return levels_[0].height; }
@@ -31,12 +31,14 @@ class MapPyramid {
  private:
   struct Level {
     int width, height;
-    std::vector<float> values;
+    std::vector<float> values;  ///< empty: as the picture has them
   };
+  Values texel(const Level& level, int x, int y) const;
   void halve();
   Values between(const Level& level, const Vec2& uv) const;
 
   int planes_;
+  PicturePointer picture_;  ///< of colours, the finest level
   std::vector<Level> levels_;
 };
 

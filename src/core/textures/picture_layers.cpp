@@ -204,7 +204,7 @@ Result<SentLayers> sentLayers(const Document& document, const LayersToSend& wish
 namespace {
 
 // A layer's pixels where they lie in the whole picture.
-Result<PictureData> laidOut(const RasterLayer& layer, int width, int height) {
+Result<PicturePointer> laidOut(const RasterLayer& layer, int width, int height) {
   const auto picture = decodePicture(layer.png, layer.name);
   if (!picture) return picture.error();
   const PictureData& own = **picture;
@@ -226,7 +226,7 @@ Result<PictureData> laidOut(const RasterLayer& layer, int width, int height) {
       std::copy_n(own.deep.begin() + static_cast<std::ptrdiff_t>(from), end - first,
                   out.deep.begin() + static_cast<std::ptrdiff_t>(to));
   }
-  return out;
+  return std::make_shared<const PictureData>(std::move(out));
 }
 
 // What a picture says of a sample, and how much more that is than what another said; linear, premultiplied.
@@ -252,10 +252,10 @@ class Differences {
         places_(samplePlaces(*document.surface, wornSculpt(document, uvSet), layout)),
         tile_(tile) {}
 
-  Changes between(const PictureData* before, const PictureData& after) const {
+  Changes between(const PicturePointer& before, const PicturePointer& after) const {
     const MapPyramid now(after);
     std::optional<MapPyramid> then;
-    if (before) then.emplace(*before);
+    if (before) then.emplace(before);
     const float texel = 1 / static_cast<float>(std::min(now.width(), now.height()));
     const Vec2 origin(static_cast<float>((tile_ - 1001) % 10), static_cast<float>((tile_ - 1001) / 10));
     Changes out(samples_);
@@ -346,13 +346,13 @@ class Returning {
     if (known && from->png == layer.png && from->left == layer.left && from->top == layer.top) return Done{};
     const auto after = laidOut(layer, now_.width, now_.height);
     if (!after) return after.error();
-    std::optional<PictureData> then;
+    PicturePointer then;
     if (known) {
       auto read = laidOut(*from, before_.width, before_.height);
       if (!read) return read.error();
       then = std::move(*read);
     }
-    const Changes changes = differences_.between(then ? &*then : nullptr, *after);
+    const Changes changes = differences_.between(then, *after);
     if (std::ranges::all_of(changes, &Change::isNothing)) return Done{};
     const LayerPointer target = known ? layerOf(out_.document, from->id) : nullptr;
     target && target->source->fields() ? paint(*target, changes) : add(layer, target, changes, *after);
@@ -380,7 +380,7 @@ class Returning {
 
   // A new layer: over a live one that was changed, of what it looks like now where it was changed.
   void add(const RasterLayer& layer, const LayerPointer& over, const Changes& changes,
-           const PictureData& after) {
+           const PicturePointer& after) {
     Changes shown = over ? differences_.between(nullptr, after) : changes;
     for (size_t s = 0; s < shown.size(); ++s)
       if (changes[s].isNothing()) shown[s] = {};

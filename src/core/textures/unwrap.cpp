@@ -1,15 +1,15 @@
 #include "core/textures/unwrap.h"
 
-#include <atomic>
 #include <cmath>
-#include <map>
-#include <mutex>
-#include <numeric>
+#include <limits>
 
 #include "core/document/edits/edits.h"
 #include "core/sculpt/each_triangle.h"
 #include "core/sculpt/uv_places.h"
 #include "core/surface/maps/measures.h"
+#include "core/textures/attach_charts.h"
+#include "core/textures/coarse_pieces.h"
+#include "core/textures/cut_charts.h"
 #include "core/textures/pack_islands.h"
 #include "core/textures/uv_stretch.h"
 
@@ -19,6 +19,7 @@ namespace {
 // The sculpt's triangles over points that coincident vertices of a part share, with the sculpt's numbers.
 struct WeldedSculpt {
   ChartMesh mesh;
+  std::vector<float> hidden;  ///< of its points, or empty
   std::vector<uint32_t> sculptTriangle;
 };
 
@@ -26,127 +27,16 @@ Result<WeldedSculpt> weld(const Sculpt& sculpt, std::span<const float> hidden, c
   WeldedSculpt out;
   const auto surface = buildSurface(sculpt, progress, &out.sculptTriangle);
   if (!surface) return surface.error();
-  std::vector<float> closed;
   if (!hidden.empty()) {
-    closed.assign((*surface)->size(), 0);
-    for (size_t v = 0; v < hidden.size(); ++v) closed[(*surface)->sampleOfVertex[v]] = hidden[v];
+    out.hidden.assign((*surface)->size(), 0);
+    for (size_t v = 0; v < hidden.size(); ++v) out.hidden[(*surface)->sampleOfVertex[v]] = hidden[v];
   }
   std::vector<uint32_t> polygonOf(triangleCount(sculpt)), polygons;
   eachTriangle(sculpt, [&](size_t t, size_t p, const Triangle&) { polygonOf[t] = static_cast<uint32_t>(p); });
   for (const uint32_t t : out.sculptTriangle) polygons.push_back(polygonOf[t]);
-  out.mesh = chartMesh((*surface)->positions, (*surface)->triangles, std::move(polygons), closed);
+  out.mesh = chartMesh((*surface)->positions, (*surface)->triangles, std::move(polygons), out.hidden);
   return out;
 }
-
-class Cutting {
- public:
-  Cutting(const ChartMesh& mesh, float mostStretch, const Progress& progress)
-      : mesh_(mesh), most_(mostStretch), progress_(progress) {}
-
-  /// Flat charts of all triangles; pieces are cut and laid flat side by side.
-  Result<std::vector<FlatChart>> run() {
-    std::vector<uint32_t> all(mesh_.triangles.size());
-    for (uint32_t t = 0; t < all.size(); ++t) all[t] = t;
-    std::vector<std::vector<uint32_t>> pieces = connectedPieces(mesh_, all);
-    while (!pieces.empty()) {
-      std::vector<std::vector<std::vector<uint32_t>>> cut(pieces.size());
-      std::atomic<bool> stopped = false;
-      parallel(
-          pieces.size(),
-          [&](size_t i) {
-            if (!stopped) cut[i] = settle(pieces[i]);
-            if (!report(progress_, done())) stopped = true;
-          },
-          1);
-      if (stopped) return cancelledError();
-      pieces.clear();
-      for (auto& some : cut)
-        for (auto& piece : some) pieces.push_back(std::move(piece));
-      std::ranges::stable_sort(pieces, [](const auto& a, const auto& b) { return a.size() > b.size(); });
-    }
-    // (whatever core was first)
-    std::ranges::sort(flat_,
-                      [](const FlatChart& a, const FlatChart& b) { return a.triangles < b.triangles; });
-    return std::move(flat_);
-  }
-
- private:
-  // Lays a piece flat, or gives the pieces to try next.
-  std::vector<std::vector<uint32_t>> settle(const std::vector<uint32_t>& piece) {
-    if (auto chart = flattened(mesh_, piece, most_)) {
-      const std::lock_guard lock(mutex_);
-      laid_ += piece.size();
-      flat_.push_back(std::move(*chart));
-      return {};
-    }
-    const auto parts = halves(mesh_, piece);
-    std::vector<std::vector<uint32_t>> out;
-    if (parts[0].empty()) {
-      const std::lock_guard lock(mutex_);
-      laid_ += piece.size();
-      flat_.push_back(projected(mesh_, piece));
-      return {};
-    }
-    for (const auto& half : parts)
-      for (auto& one : connectedPieces(mesh_, half)) out.push_back(std::move(one));
-    return out;
-  }
-  // Small charts join the neighbour they share most of their border with, where both lie flat as one.
-  void joinSmall() {
-    constexpr size_t kSmall = 2000, kLarge = 20'000;
-    std::vector<uint32_t> chartOf(mesh_.triangles.size(), kNone);
-    for (uint32_t c = 0; c < flat_.size(); ++c)
-      for (const uint32_t t : flat_[c].triangles) chartOf[t] = c;
-    std::vector<uint32_t> order(flat_.size());
-    std::iota(order.begin(), order.end(), 0u);
-    std::ranges::stable_sort(
-        order, [&](uint32_t a, uint32_t b) { return flat_[a].triangles.size() < flat_[b].triangles.size(); });
-    for (const uint32_t c : order) {
-      if (flat_[c].triangles.empty() || flat_[c].triangles.size() >= kSmall) continue;
-      const auto into = neighborsOf(c, chartOf);
-      for (size_t k = 0; k < std::min<size_t>(3, into.size()); ++k)
-        if (flat_[into[k]].triangles.size() < kLarge && join(into[k], c, chartOf)) break;
-    }
-    std::erase_if(flat_, [](const FlatChart& f) { return f.triangles.empty(); });
-  }
-  // Charts beside one, those with the longest common border first.
-  std::vector<uint32_t> neighborsOf(uint32_t chart, const std::vector<uint32_t>& chartOf) const {
-    std::map<uint32_t, float> length;
-    for (const uint32_t t : flat_[chart].triangles)
-      for (size_t e = 0; e < 3; ++e) {
-        const uint32_t next = mesh_.across[t][e];
-        if (next == kNone || chartOf[next] == chart) continue;
-        const Triangle& v = mesh_.triangles[t];
-        length[chartOf[next]] += (mesh_.positions[v[e]] - mesh_.positions[v[(e + 1) % 3]]).norm();
-      }
-    std::vector<uint32_t> out;
-    for (const auto& [other, shared] : length) out.push_back(other);
-    std::ranges::stable_sort(out, [&](uint32_t a, uint32_t b) { return length[a] > length[b]; });
-    return out;
-  }
-  // `from` becomes part of `into`, or everything stays.
-  bool join(uint32_t into, uint32_t from, std::vector<uint32_t>& chartOf) {
-    std::vector<uint32_t> both = flat_[into].triangles;
-    both.insert(both.end(), flat_[from].triangles.begin(), flat_[from].triangles.end());
-    auto chart = flattened(mesh_, both, most_);
-    if (!chart) return false;
-    for (const uint32_t t : flat_[from].triangles) chartOf[t] = into;
-    flat_[into] = std::move(*chart);
-    flat_[from] = {};
-    return true;
-  }
-  float done() {
-    const std::lock_guard lock(mutex_);
-    return static_cast<float>(laid_) / static_cast<float>(std::max<size_t>(1, mesh_.triangles.size()));
-  }
-
-  const ChartMesh& mesh_;
-  float most_;
-  Progress progress_;
-  std::mutex mutex_;
-  std::vector<FlatChart> flat_;
-  size_t laid_ = 0;
-};
 
 // A UV set from the places of a sculpt's triangles, which are not finite where one was left out. Vertices
 // that have one place in several polygons keep one.
@@ -184,9 +74,17 @@ struct Laid {
   size_t islands = 0;
 };
 
-Result<Laid> laidFlat(const ChartMesh& mesh, const UnwrapSetting& setting, const Progress& progress) {
-  auto charts =
-      Cutting(mesh, setting.mostStretch, [&](float f) { return report(progress, 0.05f + 0.75f * f); }).run();
+Result<Laid> laidFlat(const WeldedSculpt& welded, const UnwrapSetting& setting, const Progress& progress) {
+  const ChartMesh& mesh = welded.mesh;
+  auto pieces = coarsePieces(mesh, welded.hidden, setting.coarse, setting.mostStretch,
+                             [&](float f) { return report(progress, 0.05f + 0.35f * f); });
+  if (!pieces) return pieces.error();
+  auto charts = cutFlat(mesh, std::move(*pieces), setting.mostStretch,
+                        [&](float f) { return report(progress, 0.4f + 0.3f * f); });
+  if (!charts) return charts.error();
+  constexpr size_t kSplinter = 100;
+  charts = withSplintersAttached(mesh, std::move(*charts), kSplinter,
+                                 [&](float f) { return report(progress, 0.7f + 0.1f * f); });
   if (!charts) return charts.error();
   const auto packed = packIslands(*charts, {setting.tiles, setting.padding},
                                   [&](float f) { return report(progress, 0.8f + 0.2f * f); });
@@ -206,7 +104,7 @@ Result<Unwrapped> unwrapped(const Sculpt& sculpt, const UnwrapSetting& setting, 
   const auto welded = weld(sculpt, hidden, [&](float f) { return report(progress, 0.05f * f); });
   if (!welded) return welded.error();
   if (welded->mesh.triangles.empty()) return Error{"has no triangle with an area", sculpt.name};
-  const auto laid = laidFlat(welded->mesh, setting, progress);
+  const auto laid = laidFlat(*welded, setting, progress);
   if (!laid) return laid.error();
   Unwrapped out;
   out.islands = laid->islands;

@@ -9,8 +9,10 @@ namespace juvenor {
 struct UnwrapSetting {
   std::string name = "Unwrapped";
   int tiles = 1;
-  float padding = 0.004f;    ///< between islands; a tile is 1
-  float mostStretch = 1.2f;  ///< L² of any island; where it is more it is cut again
+  float padding = 0.004f;     ///< between islands; a tile is 1
+  float mostStretch = 1.15f;  ///< L² of any island; where it is more it is cut again
+  /// Triangles on which the cuts are sought; a mesh of more than five times as many is made coarser for it.
+  size_t coarse = 60'000;
 };
 
 struct Unwrapped {

@@ -84,7 +84,7 @@ class Wearing {
     if (colours) {
       const auto read = decodePicture(picture.bytes, picture.name);
       if (!read) return remark(read.error());
-      held_.emplace(**read);
+      held_.emplace(*read);
     } else {
       auto read = decodeRaw(picture.bytes, picture.name);
       if (!read) return remark(read.error());

@@ -5,6 +5,7 @@
 #include "core/document/edits/edits.h"
 #include "core/layers/sources/patterns.h"
 #include "core/render/still.h"
+#include "core/textures/sheet_layout.h"
 #include "support/made.h"
 #include "support/run_all.h"
 #include "support/sanitized.h"
@@ -51,6 +52,46 @@ struct Shown {
     return std::exchange(frames, {});
   }
 };
+
+// The sheet's picture as its view shows it.
+struct ShownSheet {
+  SheetViewing viewing;
+  std::mutex mutex;
+  QImage picture;
+  size_t wholes = 0;
+
+  ShownSheet(Shown& shown, SheetPointer sheet, const ViewSize& size) {
+    viewing.sheet = std::move(sheet);
+    viewing.shown = true;
+    viewing.size = size;
+    viewing.camera = framedTile(sheetCamera(), size, 1001);
+    QObject::connect(
+        &shown.engine, &Engine::sheetReady, &shown.engine,
+        [this](const QImage& pixels, const QPoint& place) {
+          const std::lock_guard hold(mutex);
+          if (pixels.size() == QSize(viewing.size.width, viewing.size.height))
+            picture = pixels, ++wholes;
+          else
+            QPainter(&picture).drawImage(place, pixels);
+        },
+        Qt::DirectConnection);
+    shown.engine.setSheet(viewing);
+  }
+  QImage image() {
+    const std::lock_guard hold(mutex);
+    return picture.copy();
+  }
+};
+
+// Of the green of every ninth pixel, how far two pictures lie apart in the middle of them.
+double meanDistance(const QImage& a, const QImage& b) {
+  double sum = 0;
+  int count = 0;
+  for (int y = 0; y < a.height(); y += 3)
+    for (int x = 0; x < a.width(); x += 3, ++count)
+      sum += std::abs(qGreen(a.pixel(x, y)) - qGreen(b.pixel(x, y)));
+  return sum / count;
+}
 
 QRgb bytesOf(const EncodedColor& c) {
   const auto byte = [](float v) { return static_cast<int>(v * 255 + 0.5f); };
@@ -166,6 +207,59 @@ class TestEngine : public QObject {
     for (const QRect& frame : shown.takeFrames()) QVERIFY(frame.width() < 400);
     shown.engine.endStroke();
     shown.engine.drain();
+  }
+  // A sheet of so many pixels that a hand would wait for them shows fewer while it moves, what changes
+  // meanwhile too; at rest it is what a fresh engine shows.
+  void aSheetThatMovesShowsAtOnce() {
+    Sculpt square = test::plane(test::kSanitized ? 150 : 400, 100);
+    UvSet uv{"UV", {}, square.corners};
+    for (const Vec3& v : square.vertices)
+      uv.coordinates.push_back(Vec2(v.x() / 100 + 0.5f, v.y() / 100 + 0.5f));
+    square.uvSets = {uv};
+    Document d = test::documentOf(square);
+    Scales scales;
+    scales.guides.size.size = 2;
+    d = withSourceLayer(d, "Pebbles", Stratum::Surface, scaleSource(scales));
+    const SheetPointer sheet = *sheetOf(d, 0);
+    constexpr ViewSize kLarge{2600, 2000};
+    Shown shown(d, View::Flat, {200, 150});
+    shown.engine.waitSettled();
+    ShownSheet seen(shown, sheet, kLarge);
+    shown.engine.waitSettled();
+    const auto rests = [&](const Document& document, const QImage& picture) {
+      Shown fresh(document, View::Flat, {200, 150});
+      fresh.engine.waitSettled();
+      ShownSheet again(fresh, sheet, kLarge);
+      again.viewing.camera = seen.viewing.camera;
+      fresh.engine.setSheet(again.viewing);
+      fresh.engine.waitSettled();
+      return picture == again.image();
+    };
+    const QImage before = seen.image();
+    seen.viewing.camera = panned(seen.viewing.camera, kLarge, {300, -100});
+    seen.viewing.moving = true;
+    shown.engine.setSheet(seen.viewing);
+    shown.engine.waitSettled();
+    const QImage moving = seen.image();
+    QVERIFY(moving != before);
+    // the skin changes beneath the hand
+    d = withPaintedLayer(d, "Paint", Stratum::Pigment);
+    ChannelValues red;
+    red.color = EncodedColor{0.8f, 0.1f, 0.1f};
+    d = *withFilled(d, d.activeLayer, red, 1);
+    shown.engine.setDocument(d);
+    shown.engine.waitSettled();
+    QVERIFY(qGreen(seen.image().pixel(1300, 1000)) < 60);
+    d = *withoutLayer(d, d.activeLayer);
+    shown.engine.setDocument(d);
+    shown.engine.waitSettled();
+    seen.viewing.moving = false;
+    shown.engine.setSheet(seen.viewing);
+    shown.engine.waitSettled();
+    const QImage resting = seen.image();
+    QVERIFY(resting != moving);
+    QVERIFY(meanDistance(resting, moving) < 0.3 * meanDistance(resting, before));
+    QVERIFY(rests(d, resting));
   }
   // Rays beside the first meet samples that no pixel showed before, whose chunks nobody composited yet.
   void fineSkinSettlesRightAfterOpening() {

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <random>
 
+#include "core/textures/attach_charts.h"
 #include "core/textures/cover_tiles.h"
 #include "core/textures/flatten.h"
 #include "core/textures/unwrap.h"
@@ -81,11 +82,75 @@ class TestUnwrap : public QObject {
     for (const UvIsland& i : layout->islands) QVERIFY(!i.mirrored);
   }
   // Another unwrap of the same is the same to the bit, whatever the threads do.
+  void isTheSameEachTime_data() {
+    QTest::addColumn<int>("coarse");
+    QTest::addRow("cut as it is") << 60'000;
+    QTest::addRow("cut on a coarse mesh") << 1000;
+  }
   void isTheSameEachTime() {
+    QFETCH(int, coarse);
     const Sculpt sculpt = bumpy(40);
-    const Unwrapped a = unwrappedOrDie(sculpt), b = unwrappedOrDie(sculpt);
+    UnwrapSetting setting;
+    setting.coarse = static_cast<size_t>(coarse);
+    const Unwrapped a = unwrappedOrDie(sculpt, setting), b = unwrappedOrDie(sculpt, setting);
     QVERIFY(a.set.corner == b.set.corner);
     QVERIFY(a.set.coordinates == b.set.coordinates);
+  }
+  // Cuts sought on a coarse mesh: hardly more islands than there, as well laid, and quads stay whole.
+  void aFineMeshIsCutWhereACoarseOneIs() {
+    Sculpt sculpt = test::together(bumpy(70), test::torus(40, 90, 20));
+    const Unwrapped direct = unwrappedOrDie(sculpt);
+    UnwrapSetting setting;
+    setting.coarse = 3000;
+    const Unwrapped u = unwrappedOrDie(sculpt, setting);
+    QVERIFY2(u.islands <= direct.islands,
+             qPrintable(QString("%1 for %2").arg(u.islands).arg(direct.islands)));
+    sculpt.uvSets = {u.set};
+    const auto layout = uvLayout(sculpt, 0);
+    QVERIFY(layout && layout->outside == 0 && layout->missing == 0);
+    QVERIFY2(layout->stretch <= 1.15f, qPrintable(QString("stretch %1").arg(layout->stretch)));
+    const auto tiles = coverTiles(uvTriangles(sculpt, 0).triangles, 4096);
+    QVERIFY(tiles && (*tiles)[0].filled >= 0.5f);
+    QCOMPARE((*tiles)[0].doubled, size_t{0});
+    // a corner of a polygon lies where that polygon's other corners lie
+    for (size_t p = 0; p < sculpt.polygonCount(); ++p)
+      for (uint32_t c = sculpt.polygonStart[p]; c < sculpt.polygonStart[p + 1]; ++c) {
+        const Vec2 way =
+            u.set.coordinates[u.set.corner[c]] - u.set.coordinates[u.set.corner[sculpt.polygonStart[p]]];
+        QVERIFY(way.norm() < 0.1f);
+      }
+  }
+  // What came off because it lay over something goes to a neighbour where it fits, and stays apart where not.
+  void splintersAreLaidOntoTheirNeighbour() {
+    const auto surface = test::surfaceOf(test::plane(10, 10));
+    std::vector<uint32_t> polygons(surface->triangles.size()), most, few;
+    for (uint32_t t = 0; t < polygons.size(); ++t) {
+      polygons[t] = t / 2;
+      const Triangle& v = surface->triangles[t];
+      const Vec3 middle =
+          (surface->positions[v[0]] + surface->positions[v[1]] + surface->positions[v[2]]) / 3;
+      (middle.x() < -3 && middle.y() < -3 ? few : most).push_back(t);
+    }
+    const ChartMesh mesh = chartMesh(surface->positions, surface->triangles, polygons, {});
+    const auto charts = [&] { return std::vector{*flattened(mesh, most, 2), *flattened(mesh, few, 2)}; };
+    const auto joined = withSplintersAttached(mesh, charts(), few.size() + 1);
+    QVERIFY(joined && joined->size() == 1);
+    QCOMPARE((*joined)[0].triangles.size(), polygons.size());
+    QVERIFY(overOthers((*joined)[0]).empty());
+    QVERIFY(std::abs((*joined)[0].area - 100) < 0.1);
+    // where something lies already
+    auto crowded = charts();
+    const Vec2 there = (*joined)[0].corners.back()[0];
+    const auto far = std::ranges::find_if(crowded[0].triangles, [&](uint32_t t) {
+      return surface->positions[surface->triangles[t][0]].x() > 2;
+    });
+    auto& moved = crowded[0].corners[static_cast<size_t>(far - crowded[0].triangles.begin())];
+    const Vec2 from = moved[0];
+    for (Vec2& p : moved) p = there + (p - from);
+    const auto apart = withSplintersAttached(mesh, std::move(crowded), few.size() + 1);
+    QVERIFY(apart && apart->size() == 2);
+    const auto large = withSplintersAttached(mesh, charts(), few.size());
+    QVERIFY(large && large->size() == 2);
   }
   void manyTilesShareThem() {
     Sculpt sculpt = bumpy(60);
