@@ -140,7 +140,7 @@ class TestMapsWindow : public QObject {
     const QTemporaryDir folder;
     Maps w(sheet(30));
     Document d = withFillLayer(w.document(), "Warts", Stratum::Surface, {0.5f, 0.25f, 0.125f});
-    d = *withMaskFilled(d, d.activeLayer, 0.5f, 1);
+    d = *withMaskFilled(*withMask(d, d.activeLayer), d.activeLayer, 0.5f, 1);
     w.session().apply(d, "Add layer");
     w.tickAlone({});
     QVERIFY(!w.named<QAbstractButton>("write maps")->isEnabled());

@@ -1,9 +1,8 @@
 #include "core/textures/attach_charts.h"
 
 #include <algorithm>
-#include <map>
-#include <numeric>
 
+#include "core/textures/cut_charts.h"
 #include "core/textures/uv_stretch.h"
 
 namespace juvenor {
@@ -19,16 +18,13 @@ class Attaching {
     for (uint32_t c = 0; c < flat_.size(); ++c) note(c, 0);
   }
   Result<std::vector<FlatChart>> run(size_t small, const Progress& progress) {
-    std::vector<uint32_t> order(flat_.size());
-    std::iota(order.begin(), order.end(), 0u);
-    std::ranges::stable_sort(
-        order, [&](uint32_t a, uint32_t b) { return flat_[a].triangles.size() < flat_[b].triangles.size(); });
+    const std::vector<uint32_t> order = smallestFirst(flat_);
     for (size_t i = 0; i < order.size(); ++i) {
       const uint32_t c = order[i];
       if (flat_[c].triangles.size() >= small) continue;
       if (!report(progress, static_cast<float>(i) / static_cast<float>(order.size())))
         return cancelledError();
-      for (const uint32_t into : neighborsOf(c))
+      for (const uint32_t into : chartsBeside(mesh_, flat_[c].triangles, chartOf_))
         if (attach(into, c)) break;
     }
     std::erase_if(flat_, [](const FlatChart& f) { return f.triangles.empty(); });
@@ -41,21 +37,6 @@ class Attaching {
       chartOf_[flat_[chart].triangles[i]] = chart;
       place_[flat_[chart].triangles[i]] = static_cast<uint32_t>(i);
     }
-  }
-  // Charts beside one, those with the longest common border first.
-  std::vector<uint32_t> neighborsOf(uint32_t chart) const {
-    std::map<uint32_t, float> length;
-    for (const uint32_t t : flat_[chart].triangles)
-      for (size_t e = 0; e < 3; ++e) {
-        const uint32_t next = mesh_.across[t][e];
-        if (next == kNone || chartOf_[next] == chart) continue;
-        const Triangle& v = mesh_.triangles[t];
-        length[chartOf_[next]] += (mesh_.positions[v[e]] - mesh_.positions[v[(e + 1) % 3]]).norm();
-      }
-    std::vector<uint32_t> out;
-    for (const auto& [other, shared] : length) out.push_back(other);
-    std::ranges::stable_sort(out, [&](uint32_t a, uint32_t b) { return length[a] > length[b]; });
-    return out;
   }
   // Where the points along a splinter's border with a chart lie there; nothing where one lies twice.
   std::optional<KnownPlaces> common(uint32_t into, uint32_t from) const {

@@ -110,16 +110,13 @@ class Joining {
   }
 
   Result<std::vector<FlatChart>> run(size_t small, const Progress& progress) {
-    std::vector<uint32_t> order(flat_.size());
-    std::iota(order.begin(), order.end(), 0u);
-    std::ranges::stable_sort(
-        order, [&](uint32_t a, uint32_t b) { return flat_[a].triangles.size() < flat_[b].triangles.size(); });
+    const std::vector<uint32_t> order = smallestFirst(flat_);
     for (size_t i = 0; i < order.size(); ++i) {
       const uint32_t c = order[i];
       if (flat_[c].triangles.empty() || flat_[c].triangles.size() >= small) continue;
       if (!report(progress, static_cast<float>(i) / static_cast<float>(order.size())))
         return cancelledError();
-      const auto into = neighborsOf(c);
+      const auto into = chartsBeside(mesh_, flat_[c].triangles, chartOf_);
       for (size_t k = 0; k < std::min<size_t>(3, into.size()); ++k)
         if (join(into[k], c)) break;
     }
@@ -128,21 +125,6 @@ class Joining {
   }
 
  private:
-  // Charts beside one, those with the longest common border first.
-  std::vector<uint32_t> neighborsOf(uint32_t chart) const {
-    std::map<uint32_t, float> length;
-    for (const uint32_t t : flat_[chart].triangles)
-      for (size_t e = 0; e < 3; ++e) {
-        const uint32_t next = mesh_.across[t][e];
-        if (next == kNone || chartOf_[next] == chart) continue;
-        const Triangle& v = mesh_.triangles[t];
-        length[chartOf_[next]] += (mesh_.positions[v[e]] - mesh_.positions[v[(e + 1) % 3]]).norm();
-      }
-    std::vector<uint32_t> out;
-    for (const auto& [other, shared] : length) out.push_back(other);
-    std::ranges::stable_sort(out, [&](uint32_t a, uint32_t b) { return length[a] > length[b]; });
-    return out;
-  }
   // `from` becomes part of `into`, or everything stays.
   bool join(uint32_t into, uint32_t from) {
     std::vector<uint32_t> both = flat_[into].triangles;
@@ -162,6 +144,30 @@ class Joining {
 };
 
 }  // namespace
+
+std::vector<uint32_t> chartsBeside(const ChartMesh& mesh, std::span<const uint32_t> triangles,
+                                   std::span<const uint32_t> chartOf) {
+  std::map<uint32_t, float> length;
+  for (const uint32_t t : triangles)
+    for (size_t e = 0; e < 3; ++e) {
+      const uint32_t next = mesh.across[t][e];
+      if (next == kNone || chartOf[next] == chartOf[t]) continue;
+      const Triangle& v = mesh.triangles[t];
+      length[chartOf[next]] += (mesh.positions[v[e]] - mesh.positions[v[(e + 1) % 3]]).norm();
+    }
+  std::vector<uint32_t> out;
+  for (const auto& [other, shared] : length) out.push_back(other);
+  std::ranges::stable_sort(out, [&](uint32_t a, uint32_t b) { return length[a] > length[b]; });
+  return out;
+}
+
+std::vector<uint32_t> smallestFirst(std::span<const FlatChart> charts) {
+  std::vector<uint32_t> out(charts.size());
+  std::iota(out.begin(), out.end(), 0u);
+  std::ranges::stable_sort(
+      out, [&](uint32_t a, uint32_t b) { return charts[a].triangles.size() < charts[b].triangles.size(); });
+  return out;
+}
 
 Result<std::vector<FlatChart>> cutFlat(const ChartMesh& mesh, Pieces pieces, float mostStretch,
                                        const Progress& progress) {

@@ -24,4 +24,10 @@ Result<std::vector<FlatChart>> withSmallJoined(const ChartMesh& mesh, std::vecto
                                                size_t small, float mostStretch,
                                                const Progress& progress = {});
 
+/// Charts beside a chart's triangles, those with the longest common border first. `chartOf`: of every
+/// triangle.
+std::vector<uint32_t> chartsBeside(const ChartMesh& mesh, std::span<const uint32_t> triangles,
+                                   std::span<const uint32_t> chartOf);
+std::vector<uint32_t> smallestFirst(std::span<const FlatChart> charts);
+
 }  // namespace juvenor

@@ -11,6 +11,7 @@
 #include "core/layers/sources/painted.h"
 #include "core/textures/bring_maps.h"
 #include "core/textures/hand_on.h"
+#include "support/brought.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -90,14 +91,6 @@ HandOn wishFor(const test::Folder& folder, std::initializer_list<TextureKind> ki
   return out;
 }
 
-BroughtMap brought(BringAs as, const std::filesystem::path& file) {
-  BroughtMap out;
-  out.as = as;
-  out.tiles = tilesBeside(file);
-  if (const auto range = heightRangeBeside(file)) out.heightRange = *range;
-  return out;
-}
-
 ChannelFields skinOnly(const Document& d) {
   return *skinOf(d.layers, *d.maps, d.bare);
 }
@@ -117,10 +110,10 @@ class TestBringMaps : public QObject {
     QCOMPARE(out->tiles, (std::vector{1001, 1011}));
     const Document bare = test::documentOf(*d.sculpt);
     const auto back = withMaps(bare, 0,
-                               {brought(BringAs::Colour, folder / "skin_colour.1001.png"),
-                                brought(BringAs::Roughness, folder / "skin_roughness.1011.png"),
-                                brought(BringAs::Metal, folder / "skin_metal.1001.png"),
-                                brought(BringAs::Height, folder / "skin_height.1001.png")},
+                               {test::brought(BringAs::Colour, folder / "skin_colour.1001.png"),
+                                test::brought(BringAs::Roughness, folder / "skin_roughness.1011.png"),
+                                test::brought(BringAs::Metal, folder / "skin_metal.1001.png"),
+                                test::brought(BringAs::Height, folder / "skin_height.1001.png")},
                                "Back");
     QVERIFY2(back, back ? "" : back.error().message().c_str());
     QCOMPARE(back->bare, size_t{0});
@@ -158,7 +151,7 @@ class TestBringMaps : public QObject {
       wish.force = true;
       QVERIFY(handOn(d, wish));
       const Document bare = test::documentOf(*d.sculpt);
-      BroughtMap normal = brought(BringAs::Normal, folder / "skin_normal.1001.png");
+      BroughtMap normal = test::brought(BringAs::Normal, folder / "skin_normal.1001.png");
       normal.greenUp = greenUp;
       const auto back = withMaps(bare, 0, {normal}, "Back");
       QVERIFY2(back, back ? "" : back.error().message().c_str());
@@ -196,7 +189,7 @@ class TestBringMaps : public QObject {
     QVERIFY(out && out->open(file, spec) && out->write_image(OIIO::TypeDesc::UINT8, pixels.data()) &&
             out->close());
     const Document bare = test::documentOf(tube(80, 120));
-    const auto back = withMaps(bare, 0, {brought(BringAs::Colour, file)}, "Red");
+    const auto back = withMaps(bare, 0, {test::brought(BringAs::Colour, file)}, "Red");
     QVERIFY(back);
     QVERIFY(back->bare > bare.surface->size() / 3 && back->bare < bare.surface->size() * 2 / 3);
     const ChannelFields after = skinOnly(back->document);
@@ -216,8 +209,8 @@ class TestBringMaps : public QObject {
     const Document d = dressed(tube(80, 120));
     QVERIFY(handOn(d, wishFor(folder, {TextureKind::Colour, TextureKind::Gloss})));
     const auto back = withMaps(d, 0,
-                               {brought(BringAs::Colour, folder / "skin_colour.1001.png"),
-                                brought(BringAs::Mask, folder / "skin_gloss.1001.png")},
+                               {test::brought(BringAs::Colour, folder / "skin_colour.1001.png"),
+                                test::brought(BringAs::Mask, folder / "skin_gloss.1001.png")},
                                "Masked");
     QVERIFY(back);
     const LayerPointer layer = layerOf(back->document, back->document.activeLayer);
@@ -265,12 +258,12 @@ class TestBringMaps : public QObject {
     wish.pixels = 64;
     QVERIFY(handOn(d, wish));
     const auto file = folder / "skin_gloss.1001.png";
-    std::vector<BroughtMap> maps{brought(BringAs::Gloss, file)};
+    std::vector<BroughtMap> maps{test::brought(BringAs::Gloss, file)};
     if (what == 0) maps[0].tiles = {{1001, {"x.png", {}, folder / "x.png"}}};
     if (what == 1) QVERIFY(writeBytes(file, ""));
     if (what == 2) QVERIFY(writeBytes(file, readBytes(file)->substr(0, 90)));
     if (what == 3) maps[0].as = BringAs::Normal;
-    if (what == 4) maps.push_back(brought(BringAs::Roughness, file));
+    if (what == 4) maps.push_back(test::brought(BringAs::Roughness, file));
     if (what == 5) {
       Sculpt plain = *d.sculpt;
       plain.uvSets.clear();
