@@ -3,7 +3,6 @@
 #include <meshoptimizer.h>
 
 #include <algorithm>
-#include <map>
 #include <numeric>
 #include <queue>
 #include <unordered_map>
@@ -190,16 +189,9 @@ void withoutSplinters(const ChartMesh& mesh, std::vector<uint32_t>& label) {
   constexpr size_t kSplinter = 40;
   for (const std::vector<uint32_t>& piece : piecesOf(mesh, label)) {
     if (piece.size() >= kSplinter) continue;
-    std::map<uint32_t, float> border;
-    for (const uint32_t t : piece)
-      for (size_t e = 0; e < 3; ++e) {
-        const uint32_t next = mesh.across[t][e];
-        if (next == kNone || label[next] == label[t]) continue;
-        const Triangle& v = mesh.triangles[t];
-        border[label[next]] += (mesh.positions[v[e]] - mesh.positions[v[(e + 1) % 3]]).norm();
-      }
-    if (border.empty()) continue;
-    const uint32_t into = std::ranges::max_element(border, {}, [](const auto& b) { return b.second; })->first;
+    const std::vector<uint32_t> beside = chartsBeside(mesh, piece, label);
+    if (beside.empty()) continue;
+    const uint32_t into = beside.front();
     for (const uint32_t t : piece) label[t] = into;
   }
 }
