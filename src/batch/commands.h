@@ -27,6 +27,15 @@ struct UnwrapCommand {
 /// Writes a sculpt, or a document with one step more, again with a UV set made for it, before those it has;
 /// prints how well it lies as JSON. (uv_command.cpp)
 Outcome unwrap(const UnwrapCommand& said);
+struct CarryCommand {
+  fs::path document, sculpt, out;
+  fs::path pins;    ///< JSON, docs/scripts.md; empty: none
+  fs::path report;  ///< where the report goes; empty: it is printed
+  bool force = false;
+};
+/// All work of a document onto a changed sculpt, in a document of its own with one step more; prints what
+/// came of it as JSON. (carry_command.cpp)
+Outcome carry(const CarryCommand& said);
 // `force`: what is there is written over, whatever it is; see mayWrite.
 
 /// A new document over a sculpt.

@@ -50,6 +50,19 @@ int main(int argc, char** argv) {
     done = batch::unwrap(unwrapping);
   });
 
+  batch::CarryCommand carrying;
+  auto* carry = app.add_subcommand("carry", "Carries all work of a document over to a changed sculpt");
+  carry->add_option("DOCUMENT", carrying.document, "The document")->required();
+  carry->add_option("SCULPT", carrying.sculpt, "OBJ, PLY, GLB, glTF or STL")->required();
+  carry->add_option("-o,--out", carrying.out, "The document over the new sculpt, .juvenor")->required();
+  carry->add_option("--pins", carrying.pins, "JSON: pairs of places, parts that belong together");
+  carry->add_option("--report", carrying.report, "Where the report goes, .json; else it is printed");
+  forces(carry);
+  carry->callback([&] {
+    carrying.force = force;
+    done = batch::carry(carrying);
+  });
+
   batch::BakeCommand baking;
   batch::addBake(app, baking, forces)->callback([&] {
     baking.force = force;

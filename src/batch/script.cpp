@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "batch/script_carry.h"
 #include "batch/script_graft.h"
 #include "batch/script_lookup.h"
 #include "batch/script_maps.h"
@@ -218,6 +219,7 @@ std::vector<const ScriptCommand*> scriptCommands() {
   for (const ScriptCommand& c : skinCommands()) out.push_back(&c);
   for (const ScriptCommand& c : slideCommands()) out.push_back(&c);
   for (const ScriptCommand& c : mapCommands()) out.push_back(&c);
+  for (const ScriptCommand& c : carryCommands()) out.push_back(&c);
   for (const ScriptCommand& c : momentCommands()) out.push_back(&c);
   for (const ScriptCommand& c : graftCommands()) out.push_back(&c);
   return out;

@@ -11,6 +11,12 @@ std::filesystem::path pathOf(const QString& file) {
   return std::filesystem::path(file.toStdString());
 }
 
+QString patterns(const std::vector<std::string>& endings) {
+  QStringList out;
+  for (const std::string& e : endings) out << "*." + QString::fromStdString(e);
+  return out.join(' ');
+}
+
 QString documentsFolder() {
   const QString documents = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
   return QFileInfo(documents).isDir() ? documents : QDir::homePath();

@@ -32,12 +32,6 @@ namespace {
 // Below so many points paint looks coarse on a head (common practice: half a million and more).
 constexpr size_t kFewPoints = 60'000;
 
-QString patterns(const std::vector<std::string>& endings) {
-  QStringList out;
-  for (const std::string& e : endings) out << "*." + QString::fromStdString(e);
-  return out.join(' ');
-}
-
 }  // namespace
 
 void MainWindow::complain(const Error& error, const QString& what) {

@@ -52,6 +52,8 @@ class MainWindow : public QMainWindow {
   bool sendLayersTo(const QString& file, int pixels = 4096);
   bool takeLayersFrom(const QString& file);
   bool exportTo(const QString& file, const ColouredSetting& setting = {});
+  /// Asks how all work is to be carried over to a sculpt, and does it as one step. (carrying.cpp)
+  void carryOverTo(const QString& file);
   /// Plays strokes back from a file; a failure is told.
   bool replayFile(const QString& file);
   /// Puts a file among those used lately and says that it waits: other work came first.
@@ -97,6 +99,9 @@ class MainWindow : public QMainWindow {
   void openRecipes();
   void placeSculpt();
   void unwrapSculpt();  // layouts.cpp
+  void carryOver();     // carrying.cpp
+  void partsBack();
+  void lettingPartsGo();
   void sendLayers();
   void takeLayersBack();
   /// Asks how a sculpt stands; nothing when it was not answered.

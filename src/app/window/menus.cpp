@@ -69,6 +69,10 @@ void MainWindow::buildMenus() {
   add(sculpt, tr("Add points …"), "Ctrl+R", [this] { refine(); });
   add(sculpt, tr("How it stands …"), "", [this] { placeSculpt(); });
   add(sculpt, tr("Unwrap …"), "", [this] { unwrapSculpt(); });
+  sculpt->addSeparator();
+  add(sculpt, tr("Carry over to …"), "", [this] { carryOver(); });
+  add(sculpt, tr("Take changed parts in …"), "", [this] { partsBack(); });
+  add(sculpt, tr("Let hidden parts go"), "", [this] { lettingPartsGo(); });
 
   QMenu* layer = menuBar()->addMenu(tr("&Layer"));
   add(layer, tr("Add a painted layer"), "Ctrl+L", [this] {

@@ -23,11 +23,21 @@ void setSurface(Document& document, std::shared_ptr<const Surface> surface) {
   document.surface = std::move(surface);
 }
 
+void giveDoubt(const Document& document) {
+  if (!document.doubt) return;
+  auto values = std::make_shared<MapValues>(document.doubt->size());
+  for (size_t s = 0; s < values->size(); ++s) (*values)[s] = document.doubt->at(s)[0];
+  MapSetting doubt;
+  doubt.kind = &kDoubtMap;
+  document.maps->give(doubt, std::move(values));
+}
+
 std::string surfaceKey(const Document& document) {
   const std::string refinements = textOf(toJson(document.refinements));
   const Placement& p = document.placement;
-  if (turnOf(p).isIdentity(0)) return refinements;
-  return fmt::format("{} {} {}", refinements, axisKey(p.up), axisKey(p.front));
+  const std::string shape = document.shape ? fmt::format("{:016x} ", document.shape) : std::string();
+  if (turnOf(p).isIdentity(0)) return shape + refinements;
+  return fmt::format("{}{} {} {}", shape, refinements, axisKey(p.up), axisKey(p.front));
 }
 
 Document newDocument(std::shared_ptr<const Sculpt> sculpt, std::shared_ptr<const Surface> surface,

@@ -24,6 +24,7 @@ namespace juvenor {
 struct Document {
   std::shared_ptr<const Sculpt> sculpt;  ///< with the UV sets made here, `uvs`, before those of its file
   std::vector<MadeUvs> uvs;
+  uint64_t shape = 0;  ///< the fingerprint of a sculpt all was carried over to; 0: that of its file
   std::shared_ptr<const Surface> surface;
   SurfaceMapsPointer maps;  ///< what is measured on `surface`; see setSurface
   Placement placement;      ///< how the surface stands; positions of everything else are as it stands
@@ -35,6 +36,7 @@ struct Document {
   std::vector<EncodedColor> wells;
   std::set<uint32_t> hiddenParts;
   std::optional<ScalarField> guard;  ///< 0 is protected from every ink and fill, 65535 free; unset: all free
+  std::optional<ScalarField> doubt;  ///< how unsure what was carried over is, 65535 most; unset: nothing is
   std::vector<Landmark> landmarks;   ///< those that are placed
   std::vector<BoardPicture> board;
   uint32_t nextPicture = 1;
@@ -48,6 +50,9 @@ struct Document {
 
 /// Gives a document a surface and the maps that belong to it. The first surface says how fine heights are.
 void setSurface(Document& document, std::shared_ptr<const Surface> surface);
+
+/// Tells a document's maps what it says of doubt, so that masks and views have it as any map.
+void giveDoubt(const Document& document);
 
 /// A document over a fresh sculpt: its colours, when it has any, as a painted layer, and the default wells.
 /// `surface` is as it was built.

@@ -17,10 +17,12 @@ struct FieldId {
 inline constexpr uint32_t kGuardId = 0;
 /// The number of a mask; channels have theirs in the table.
 inline constexpr int kMaskNumber = 1;
+/// The number of a document's doubt.
+inline constexpr int kDoubtNumber = 32;
 
 /// Planes of the field with a number, 0 when there is none.
 constexpr int planesOfField(int number) {
-  if (number == kMaskNumber) return 1;
+  if (number == kMaskNumber || number == kDoubtNumber) return 1;
   for (const ChannelFacts& facts : kChannels)
     if (facts.field == number) return facts.planes();
   return 0;
@@ -58,10 +60,14 @@ void eachChangedField(const Document& after, const Document* before, Visit visit
       visit(id, field, match);
     };
   };
-  if (after.guard) {
-    const bool known = before && before->guard && before->guard->size() == after.guard->size();
-    visit(FieldId{kGuardId, kMaskNumber}, *after.guard, known ? &*before->guard : nullptr);
-  }
+  const auto own = [&](int number, std::optional<ScalarField> Document::*field) {
+    const auto& now = after.*field;
+    if (!now) return;
+    const bool known = before && before->*field && (before->*field)->size() == now->size();
+    visit(FieldId{kGuardId, number}, *now, known ? &*(before->*field) : nullptr);
+  };
+  own(kMaskNumber, &Document::guard);
+  own(kDoubtNumber, &Document::doubt);
   const auto layer = [&](const LayerPointer& now, const LayerPointer& old) {
     if (old != now) eachField(*now, compared(old));
   };

@@ -5,6 +5,8 @@
 namespace juvenor {
 namespace {
 
+constexpr uint64_t kFirst = 14695981039346656037ull;
+
 // 64-bit FNV-1a over words of 32 bits (after Fowler, Noll, Vo 1991).
 template <class T>
 void addTo(uint64_t& hash, const std::vector<T>& values) {
@@ -19,12 +21,25 @@ void addTo(uint64_t& hash, const std::vector<T>& values) {
 
 MadeUvs madeUvs(UvSet set) {
   MadeUvs out;
-  out.fingerprint = 14695981039346656037ull;
+  out.fingerprint = kFirst;
   addTo(out.fingerprint, set.coordinates);
   addTo(out.fingerprint, set.corner);
   out.name = set.name;
   out.set = std::make_shared<const UvSet>(std::move(set));
   return out;
+}
+
+uint64_t fingerprintOf(const Sculpt& sculpt) {
+  uint64_t out = kFirst;
+  addTo(out, sculpt.vertices);
+  addTo(out, sculpt.polygonStart);
+  addTo(out, sculpt.corners);
+  addTo(out, sculpt.polygonPart);
+  addTo(out, sculpt.normals);
+  addTo(out, sculpt.colors);
+  for (const UvSet& set : sculpt.uvSets) addTo(out, set.coordinates);
+  for (const std::string& part : sculpt.parts) addTo(out, std::vector<char32_t>(part.begin(), part.end()));
+  return out ? out : 1;
 }
 
 size_t bytesOf(const UvSet& set) {

@@ -69,6 +69,10 @@ Result<Placement> placementFrom(const json& j) {
 Result<SurfaceState> surfaceOfState(const json& state) {
   SurfaceState out;
   if (!state.is_object()) return Error{"is no object"};
+  if (state.contains("shape")) {
+    if (!state["shape"].is_number_unsigned()) return Error{"needs a whole number as \"shape\""};
+    out.shape = state["shape"].get<uint64_t>();
+  }
   const json none = json::array(), stands = json::object();
   const json& refinements = state.contains("refinements") ? state["refinements"] : none;
   if (!refinements.is_array()) return Error{"needs a list as \"refinements\""};

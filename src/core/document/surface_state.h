@@ -9,6 +9,7 @@
 namespace juvenor {
 
 struct SurfaceState {
+  uint64_t shape = 0;  ///< as Document has it
   std::vector<Refinement> refinements;
   Placement placement;
 

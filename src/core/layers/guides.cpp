@@ -153,15 +153,6 @@ std::string noteOf(const Fineness& sizes) {
       100 * (sizes.finest / sizes.wished - 1));
 }
 
-Guides turned(Guides guides, const Eigen::Matrix3f& turn) {
-  for (auto* strokes : {&guides.direction.combs, &guides.size.pushed, &guides.soothed})
-    for (SkinStroke& stroke : *strokes) stroke = turned(std::move(stroke), turn);
-  guides.direction.flow = turn * guides.direction.flow;
-  for (CellTouch& touch : guides.cells) touch.place = turn * touch.place;
-  for (HueZone& zone : guides.size.smaller) zone.anchor = turn * zone.anchor;
-  return guides;
-}
-
 Guides usualGuides(float diagonal) {
   Guides out;
   out.direction.form = 0.05f * diagonal;

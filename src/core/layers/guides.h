@@ -74,8 +74,6 @@ bool takeFineness(std::string_view& bytes, Fineness& out);
 /// What one should know of sizes that points cannot show, or nothing.
 std::string noteOf(const Fineness& fineness);
 
-/// The guides as the skin lies after a turn of the sculpt.
-Guides turned(Guides guides, const Eigen::Matrix3f& turn);
 /// Guides that suit a sculpt of this size (scene units).
 Guides usualGuides(float diagonal);
 

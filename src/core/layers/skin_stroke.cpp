@@ -125,11 +125,6 @@ std::vector<SkinStroke> withMirrors(const Surface& surface, const SkinStroke& st
   return out;
 }
 
-SkinStroke turned(SkinStroke stroke, const Eigen::Matrix3f& turn) {
-  for (Vec3& place : stroke.places) place = turn * place;
-  return stroke;
-}
-
 nlohmann::json toJson(const std::vector<SkinStroke>& strokes) {
   nlohmann::json out = nlohmann::json::array();
   for (const SkinStroke& stroke : strokes) {

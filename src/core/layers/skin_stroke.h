@@ -31,7 +31,6 @@ void eachUnder(const Surface& surface, const SkinStroke& stroke,
 /// The strokes and their mirror images across the axes that are set, where skin lies there.
 std::vector<SkinStroke> withMirrors(const Surface& surface, const SkinStroke& stroke,
                                     const std::array<bool, 3>& mirror);
-SkinStroke turned(SkinStroke stroke, const Eigen::Matrix3f& turn);
 
 nlohmann::json toJson(const std::vector<SkinStroke>& strokes);
 /// What strokes have to be.

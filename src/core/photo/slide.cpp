@@ -94,12 +94,4 @@ Result<Slide> slideFromJson(const json& j) {
   return out;
 }
 
-Slide movedSlide(Slide slide, const Eigen::Matrix3f& turn) {
-  slide.camera.target = turn * slide.camera.target;
-  slide.camera.turn = (Eigen::Quaternionf(turn) * slide.camera.turn).normalized();
-  for (SlidePin& pin : slide.pins) pin.onSkin = turn * pin.onSkin;
-  if (slide.tone.light) slide.tone.light = turnedLight(*slide.tone.light, turn);
-  return slide;
-}
-
 }  // namespace juvenor

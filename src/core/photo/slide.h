@@ -46,7 +46,4 @@ nlohmann::json toJson(const Slide& slide);
 /// Every value is checked. The picture is left unset.
 Result<Slide> slideFromJson(const nlohmann::json& json);
 
-/// The same slide on a sculpt that was turned and scaled.
-Slide movedSlide(Slide slide, const Eigen::Matrix3f& turn);
-
 }  // namespace juvenor

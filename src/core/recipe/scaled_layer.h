@@ -5,15 +5,12 @@
 #include <functional>
 
 #include "core/document/document.h"
+#include "core/layers/sources/moved_skin.h"
 
 namespace juvenor {
 
-/// Where a place goes, and the part it is tied to there; nothing where there is no skin for it.
-struct MovedPlace {
-  Vec3 place;
-  uint32_t part = kNone;
-};
-/// `landmark`: the key the place goes with, or empty.
+/// Where a place goes, and the part it is tied to there; nothing where there is no skin for it. `landmark`:
+/// the key the place goes with, or empty.
 using MovePlace = std::function<std::optional<MovedPlace>(const Vec3& place, const std::string& landmark)>;
 
 struct ScaledLayer {

@@ -27,7 +27,7 @@ struct Examples {
   json steps;
 };
 
-// `folder` has the photo, and gets the graft.
+// `folder` has the photo and the changed sculpt, and gets the graft.
 Examples examples(const std::filesystem::path& folder) {
   const auto text = readBytes(std::filesystem::path(QT_TESTCASE_SOURCEDIR) / "batch/scripts/examples.json");
   json all = text ? parsedOrNull(*text) : json();
@@ -41,6 +41,7 @@ Examples examples(const std::filesystem::path& folder) {
                                .string();
       };
       name(step);
+      if (step.contains("sculpt")) step["sculpt"] = (folder / "sculpt.obj").string();
       if (step["do"] == "bring maps")
         for (json& map : step["maps"]) name(map);
     }
@@ -87,6 +88,7 @@ class TestHostileScripts : public QObject {
     for (const Vec3& v : sculpt.vertices)
       seen.coordinates.emplace_back(0.5f + 0.03f * v.x(), 0.5f + 0.03f * v.y());
     sculpt.uvSets = {seen};
+    QVERIFY(writeSculpt(folder_ / "sculpt.obj", test::sphere(44, 10), {}));
     history_ = std::make_unique<History>(test::documentOf(sculpt), "Open");
     const Outcome ready = batch::runScript(examples(folder_.path()).before, *history_);
     LayersToSend wish;

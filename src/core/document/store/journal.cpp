@@ -137,8 +137,7 @@ Result<Store> Journal::begun(const std::vector<StepPointer>& steps) {
       if (store && store->save() == ground_.save) return Store::createBeside(path_, *store);
       base.clear();
     }
-    const Document& first = steps.front()->document;
-    return Store::create(path_, *importedSculpt(first.sculpt, first.uvs.size()));
+    return Store::create(path_, steps.front()->document);
   }();
   if (!fresh) return fresh;
   Outcome ok = fresh->setMeta("base", base.string());

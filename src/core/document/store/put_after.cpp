@@ -201,6 +201,8 @@ void addCheckpoints(const Sides<Document>& s, const NewNumbers& numbers, Documen
 Result<Document> merged(const Sides<Document>& s) {
   if (s.mine.refinements != s.mineBefore.refinements || s.theirs.refinements != s.theirsBefore.refinements)
     return Error{"points were added to the surface"};
+  if (s.mine.shape != s.mineBefore.shape || s.theirs.shape != s.theirsBefore.shape)
+    return Error{"the work was carried over to another sculpt"};
   if (s.mine.placement != s.mineBefore.placement || s.theirs.placement != s.theirsBefore.placement)
     return Error{"the sculpt was made to stand another way"};
   Document out = s.theirs;

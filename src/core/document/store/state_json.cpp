@@ -80,6 +80,7 @@ json stateOf(const Document& d) {
            {"refinements", toJson(d.refinements)},
            {"placement", toJson(d.placement)},
            {"guard", d.guard.has_value()},
+           {"doubt", d.doubt.has_value()},
            {"landmarks", landmarks},
            {"board", board},
            {"next-picture", d.nextPicture},
@@ -87,6 +88,7 @@ json stateOf(const Document& d) {
            {"next-slide", d.nextSlide},
            {"checkpoints", checkpoints},
            {"next-checkpoint", d.nextCheckpoint}};
+  if (d.shape) out["shape"] = d.shape;
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
   for (const MadeUvs& uvs : d.uvs) out["uvs"].push_back({{"name", uvs.name}, {"data", uvs.fingerprint}});
   return out;
@@ -315,7 +317,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
   const json none = json::array();
   const json *layers, *wells, *hidden, *refinements, *placement,
       *landmarks = &none, *board = &none, *slides = &none, *checkpoints = &none, *uvs = &none;
-  bool guard = false;
+  bool guard = false, doubt = false;
   const json* reliefStep = nullptr;
   Outcome ok = JsonFields(state)
                    .list("layers", layers)
@@ -329,6 +331,8 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
                    .list("refinements", refinements)
                    .any("placement", placement)
                    .flag("guard", guard)
+                   .flag("doubt", doubt)
+                   .whole("shape", d.shape)
                    .list("landmarks", landmarks)
                    .list("board", board)
                    .whole("next-picture", d.nextPicture)
@@ -348,6 +352,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
   if (!step) return step.error();
   d.reliefStep = *step;
   if (guard) d.guard = openMask(samples);
+  if (doubt) d.doubt = closedMask(samples);
   ok = readLayers(*layers, checkpoints ? *checkpoints : none, pieces, samples, d);
   if (ok) ok = readLists(*wells, *hidden, d);
   if (ok && landmarks) ok = readLandmarks(*landmarks, d);

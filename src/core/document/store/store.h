@@ -33,8 +33,8 @@ inline constexpr size_t kNoBudget = std::numeric_limits<size_t>::max();
 
 class Store {
  public:
-  /// A new database at `path` (which must not exist) with the sculpt in it, and no step yet.
-  static Result<Store> create(const std::filesystem::path& path, const Sculpt& sculpt);
+  /// A new database at `path` (which must not exist) with the sculpt of a document in it, and no step yet.
+  static Result<Store> create(const std::filesystem::path& path, const Document& document);
   /// A new database without a sculpt, whose steps go on from those of another file: a journal.
   static Result<Store> createBeside(const std::filesystem::path& path, Store& base);
   static Result<Store> open(const std::filesystem::path& path, bool readOnly = false);
@@ -119,7 +119,7 @@ class Store {
   Outcome readRows(std::map<uint64_t, Row>& rows);
   Result<std::map<uint64_t, std::string>> readNames();
   Outcome readChanges(std::map<uint64_t, Row>& rows);
-  Result<Sculpt> readSculpt();
+  Result<std::shared_ptr<const Sculpt>> readSculpt(uint64_t shape);
   template <int P>
   Outcome loadField(const Row& row, FieldId id, Field<P>& field);
   /// What steps are put together from.
@@ -128,14 +128,19 @@ class Store {
     std::map<uint64_t, Row> rows;
     uint64_t current = 0;
     std::map<uint64_t, std::string> names;
-    std::shared_ptr<const Sculpt> sculpt;  ///< as its file gave it
+    std::vector<Store*> stores = {};  ///< where sculpts are looked for
+    /// As their files gave them, by their fingerprints; 0: that of the document's file.
+    std::map<uint64_t, std::shared_ptr<const Sculpt>> sculpts = {};
     /// With sets that steps were given: as long as they stay the same they share one.
     std::vector<MadeUvs> made = {};
     std::shared_ptr<const Sculpt> withMade = {};
+    uint64_t madeFor = 0;  ///< the sculpt those are of
     size_t budget = kNoBudget;
     bool onlyShown = false;
   };
   Result<Opened> assemble(Parts& parts, const Progress& progress);
+  /// As its file gave it.
+  Result<std::shared_ptr<const Sculpt>> sculptOf(uint64_t shape, Parts& parts);
   /// The sculpt of the parts with the UV sets a document was given here, which get their data.
   Result<std::shared_ptr<const Sculpt>> sculptFor(Document& document, Store& store, Parts& parts);
   Result<std::string> byFingerprint(const char* table, uint64_t fingerprint);
@@ -156,6 +161,7 @@ class Store {
   Outcome writeMeasured(const char* table, const std::map<Measured, BytesOf>& wanted);
   Outcome writePictures(std::span<const StepPointer> steps, bool dropped);
   Outcome writeUvs(std::span<const StepPointer> steps, bool dropped);
+  Outcome writeSculpts(std::span<const StepPointer> steps, bool dropped);
   using PackedBytes = std::function<Result<std::string>()>;
   Outcome writeByFingerprint(const char* table, const std::map<uint64_t, PackedBytes>& wanted, bool dropped);
   /// The step before as it was read, and what its file says of it.

@@ -1,4 +1,5 @@
-// What files keep by fingerprints: pictures, and UV sets that were made here.
+// What files keep by fingerprints: pictures, UV sets that were made here, and sculpts all was carried over
+// to.
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -8,13 +9,20 @@
 #include "core/document/store/store.h"
 
 namespace juvenor {
+namespace {
+
+std::string hexOf(uint64_t fingerprint) {
+  return fmt::format("{:016x}", fingerprint);
+}
+
+}  // namespace
 
 // Makes a table hold what is wanted; when steps were dropped, nothing else.
 Outcome Store::writeByFingerprint(const char* table, const std::map<uint64_t, PackedBytes>& wanted,
                                   bool dropped) {
   if (wanted.empty() && !dropped) return Done{};
   std::map<std::string, const PackedBytes*> named;
-  for (const auto& [fingerprint, bytes] : wanted) named[fmt::format("{:016x}", fingerprint)] = &bytes;
+  for (const auto& [fingerprint, bytes] : wanted) named[hexOf(fingerprint)] = &bytes;
   std::set<std::string> here;
   Outcome ok = db_.query(fmt::format("SELECT fingerprint FROM {}", table).c_str(), {}, [&](const SqlRow& r) {
     here.insert(r.text(0));
@@ -51,7 +59,7 @@ Outcome Store::writeUvs(std::span<const StepPointer> steps, bool dropped) {
 }
 
 Result<std::string> Store::byFingerprint(const char* table, uint64_t fingerprint) {
-  const std::string key = fmt::format("{:016x}", fingerprint),
+  const std::string key = hexOf(fingerprint),
                     ask = fmt::format("SELECT data FROM {} WHERE fingerprint = ?", table);
   std::string bytes;
   const Outcome asked = db_.query(ask.c_str(), {std::string_view(key)}, [&](const SqlRow& r) {
@@ -62,9 +70,73 @@ Result<std::string> Store::byFingerprint(const char* table, uint64_t fingerprint
   return bytes;
 }
 
+// Each of its arrays by the sculpt's fingerprint and its name; those that lie there stay as they are.
+Outcome Store::writeSculpts(std::span<const StepPointer> steps, bool dropped) {
+  const auto own = meta("shape");
+  if (!own) return own.error();
+  std::map<std::string, const Document*> wanted;
+  for (const StepPointer& step : steps)
+    if (const Document& d = step->document; d.shape != 0 && hexOf(d.shape) != *own)
+      wanted[hexOf(d.shape)] = &d;
+  if (wanted.empty() && !dropped) return Done{};
+  std::set<std::string> here;
+  Outcome ok = db_.query("SELECT DISTINCT fingerprint FROM sculpt", {}, [&](const SqlRow& r) {
+    here.insert(r.text(0));
+    return true;
+  });
+  for (const auto& [key, d] : wanted)
+    if (ok && !here.contains(key))
+      ok = packSculpt(
+          *importedSculpt(d->sculpt, d->uvs.size()), [&](std::string_view name, const std::string& data) {
+            return db_.query("INSERT INTO sculpt VALUES(?, ?, ?)", {std::string_view(key), name, &data});
+          });
+  for (const std::string& key : here)
+    if (ok && dropped && !wanted.contains(key))
+      ok = db_.query("DELETE FROM sculpt WHERE fingerprint = ?", {std::string_view(key)});
+  return ok;
+}
+
+Result<std::shared_ptr<const Sculpt>> Store::readSculpt(uint64_t shape) {
+  const std::string key = hexOf(shape);
+  const auto own = meta("shape");
+  if (!own) return own.error();
+  const bool first = shape == 0 || *own == key;
+  if (!first && format_ < 10) return Error{"holds no such sculpt", path_.string()};
+  Outcome asked = Done{};
+  auto sculpt = unpackSculpt(
+      [&](std::string_view name) {
+        std::string data;
+        const auto take = [&](const SqlRow& row) {
+          data = row.blob(0);
+          return true;
+        };
+        const Outcome ok = first ? db_.query("SELECT data FROM shape WHERE name = ?", {name}, take)
+                                 : db_.query("SELECT data FROM sculpt WHERE fingerprint = ? AND name = ?",
+                                             {std::string_view(key), name}, take);
+        if (!ok && asked) asked = ok;
+        return data;
+      },
+      path_.string());
+  if (!asked) return asked.error();
+  if (!sculpt) return sculpt.error();
+  return std::make_shared<const Sculpt>(std::move(*sculpt));
+}
+
+Result<std::shared_ptr<const Sculpt>> Store::sculptOf(uint64_t shape, Parts& parts) {
+  if (const auto known = parts.sculpts.find(shape); known != parts.sculpts.end()) return known->second;
+  Error last{"holds no sculpt", path_.string()};
+  for (Store* store : parts.stores) {
+    auto sculpt = store->readSculpt(shape);
+    if (sculpt) return parts.sculpts[shape] = std::move(*sculpt);
+    last = sculpt.error();
+  }
+  return last;
+}
+
 Result<std::shared_ptr<const Sculpt>> Store::sculptFor(Document& document, Store& store, Parts& parts) {
-  if (document.uvs.empty()) return parts.sculpt;
-  const bool same = parts.withMade && parts.made == document.uvs;
+  const auto base = sculptOf(document.shape, parts);
+  if (!base || document.uvs.empty()) return base;
+  const bool same = parts.withMade && parts.made == document.uvs && parts.madeFor == document.shape;
   if (!same) {
     for (MadeUvs& uvs : document.uvs) {
       const auto known = std::ranges::find(parts.made, uvs);
@@ -75,13 +147,14 @@ Result<std::shared_ptr<const Sculpt>> Store::sculptFor(Document& document, Store
       if (store.format_ < 9) return store.damaged("a step has UVs of a later format");
       const auto bytes = store.byFingerprint("uvs", uvs.fingerprint);
       if (!bytes) return bytes.error();
-      auto set = unpackedUvs(*bytes, parts.sculpt->corners.size());
+      auto set = unpackedUvs(*bytes, (*base)->corners.size());
       if (!set) return store.damaged(set.error().what);
       set->name = uvs.name;
       uvs.set = std::make_shared<const UvSet>(std::move(*set));
     }
     parts.made = document.uvs;
-    parts.withMade = sculptWith(parts.sculpt, parts.made);
+    parts.withMade = sculptWith(*base, parts.made);
+    parts.madeFor = document.shape;
   }
   document.uvs = parts.made;
   return parts.withMade;

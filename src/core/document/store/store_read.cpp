@@ -170,23 +170,6 @@ Outcome Store::readChanges(std::map<uint64_t, Row>& rows) {
   return sound ? Outcome(Done{}) : damaged("a change of the history is no change");
 }
 
-Result<Sculpt> Store::readSculpt() {
-  Outcome asked = Done{};
-  auto sculpt = unpackSculpt(
-      [&](std::string_view name) {
-        std::string data;
-        const Outcome ok = db_.query("SELECT data FROM shape WHERE name = ?", {name}, [&](const SqlRow& row) {
-          data = row.blob(0);
-          return true;
-        });
-        if (!ok && asked) asked = ok;
-        return data;
-      },
-      path_.string());
-  if (!asked) return asked.error();
-  return sculpt;
-}
-
 // It is filled when all steps are read, if one of them still holds it then.
 template <int P>
 Result<std::shared_ptr<const Chunk<P>>> Store::chunkOf(int64_t id) {
@@ -334,11 +317,12 @@ Result<std::vector<uint64_t>> Store::readRowsOver(Store& base, std::map<uint64_t
 }
 
 Result<Opened> Store::readFrom(Store* base, const Progress& progress, size_t budget, bool onlyShown) {
-  auto sculpt = (base ? *base : *this).readSculpt();
-  if (!sculpt) return sculpt.error();
-  if (!report(progress, 0.2f)) return cancelledError();
   Parts parts;
-  parts.sculpt = std::make_shared<const Sculpt>(std::move(*sculpt));
+  if (base) parts.stores.push_back(base);
+  parts.stores.push_back(this);
+  // what was never a document is told before anything else is looked at
+  if (const auto sculpt = sculptOf(0, parts); !sculpt) return sculpt.error();
+  if (!report(progress, 0.2f)) return cancelledError();
   parts.budget = budget;
   parts.onlyShown = onlyShown;
   auto order = base ? readRowsOver(*base, parts.rows) : stepIds();

@@ -52,12 +52,14 @@ Result<Document> Store::documentOf(const Row& row, const nlohmann::json& state, 
                                    size_t samples) {
   auto document = documentFromState(state, samples, row.store->format_, row.store->pieceReader());
   if (!document) return Error{document.error().what, path_.string()};
-  if (document->guard) {
-    const bool known = before.document && before.document->guard && before.document->guard->size() == samples;
-    ScalarField field = known ? *before.document->guard : openMask(samples);
-    const Outcome ok = row.store->loadField<1>(row, {kGuardId, kMaskNumber}, field);
+  for (const auto& [number, own] :
+       {std::pair{kMaskNumber, &Document::guard}, {kDoubtNumber, &Document::doubt}}) {
+    auto& now = (*document).*own;
+    if (!now) continue;
+    if (before.document && before.document->*own && (before.document->*own)->size() == samples)
+      now = before.document->*own;
+    const Outcome ok = row.store->loadField<1>(row, {kGuardId, number}, *now);
     if (!ok) return ok.error();
-    document->guard = std::move(field);
   }
   if (const Outcome ok = row.store->loadPictures(*document); !ok) return ok.error();
   Outcome ok = Done{};
@@ -173,10 +175,13 @@ Result<Opened> Store::assemble(Parts& parts, const Progress& progress) {
     if (!surface) return damaged("a step of the history " + surface.error().what);
     auto& maps = surfaces[*surface];
     if (!maps) {
+      const auto sculpt = sculptOf(surface->shape, parts);
+      if (!sculpt) return sculpt.error();
       auto built =
-          surfaceAfter(*parts.sculpt, *surface, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
+          surfaceAfter(**sculpt, *surface, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
       if (!built) return Error{built.error().what, path_.string()};
-      maps = std::make_shared<SurfaceMaps>(*built, reliefStep);
+      const auto own = reliefStepOfState(state);  // (all of them were looked at)
+      maps = std::make_shared<SurfaceMaps>(*built, own && *own > 0 ? *own : reliefStep);
       reliefStep = maps->reliefStep();
     }
     auto document = documentOf(row->second, state, last, maps->size());
@@ -187,6 +192,8 @@ Result<Opened> Store::assemble(Parts& parts, const Progress& progress) {
     document->maps = maps;
     document->reliefStep = maps->reliefStep();
     if (mapsTried.insert(maps.get()).second) {
+      document->surface = maps->sharedSurface();
+      giveDoubt(*document);
       Store& kept = *row->second.store;
       Outcome ok = kept.loadMaps(surfaceKey(*document), *maps);
       if (ok) ok = kept.loadGrown(surfaceKey(*document), *maps);

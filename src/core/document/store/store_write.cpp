@@ -53,6 +53,12 @@ constexpr std::string_view kChangedElsewhere = "was saved by another program sin
   "CREATE TABLE uvs(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);" \
   "PRAGMA user_version = 9;"
 
+// What format 10 has beyond format 9: sculpts all was carried over to, array by array.
+#define JUVENOR_SINCE_10                                                                   \
+  "CREATE TABLE sculpt(fingerprint TEXT NOT NULL, name TEXT NOT NULL, data BLOB NOT NULL," \
+  " PRIMARY KEY(fingerprint, name));"                                                      \
+  "PRAGMA user_version = 10;"
+
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
     "CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;"
@@ -62,7 +68,7 @@ constexpr const char* kSchema =
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
     "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6 JUVENOR_SINCE_7
-        JUVENOR_SINCE_8 JUVENOR_SINCE_9;
+        JUVENOR_SINCE_8 JUVENOR_SINCE_9 JUVENOR_SINCE_10;
 constexpr const char* kSince2 = JUVENOR_SINCE_2;
 constexpr const char* kSince3 = JUVENOR_SINCE_3;
 constexpr const char* kSince4 = JUVENOR_SINCE_4;
@@ -71,6 +77,7 @@ constexpr const char* kSince6 = JUVENOR_SINCE_6;
 constexpr const char* kSince7 = JUVENOR_SINCE_7;
 constexpr const char* kSince8 = JUVENOR_SINCE_8;
 constexpr const char* kSince9 = JUVENOR_SINCE_9;
+constexpr const char* kSince10 = JUVENOR_SINCE_10;
 
 std::string randomName() {
   std::random_device device;
@@ -79,7 +86,7 @@ std::string randomName() {
 
 }  // namespace
 
-Result<Store> Store::create(const std::filesystem::path& path, const Sculpt& sculpt) {
+Result<Store> Store::create(const std::filesystem::path& path, const Document& document) {
   auto db = Database::open(path, Database::Mode::Create);
   if (!db) return db.error();
   Store store(std::move(*db), path);
@@ -87,9 +94,11 @@ Result<Store> Store::create(const std::filesystem::path& path, const Sculpt& scu
   Outcome ok = store.db_.run("PRAGMA auto_vacuum = INCREMENTAL; BEGIN IMMEDIATE");
   if (ok) ok = store.db_.run(kSchema);
   if (ok)
-    ok = packSculpt(sculpt, [&](std::string_view name, const std::string& data) {
-      return store.db_.query("INSERT INTO shape VALUES(?, ?)", {name, &data});
-    });
+    ok = packSculpt(*importedSculpt(document.sculpt, document.uvs.size()),
+                    [&](std::string_view name, const std::string& data) {
+                      return store.db_.query("INSERT INTO shape VALUES(?, ?)", {name, &data});
+                    });
+  if (ok && document.shape != 0) ok = store.setMeta("shape", fmt::format("{:016x}", document.shape));
   if (ok) ok = store.db_.run("COMMIT");
   if (!ok) return ok.error();
   return store;
@@ -173,7 +182,8 @@ Outcome Store::bringUpToDate() {
   if (ok && format_ < 6) ok = db_.run(kSince6);
   if (ok && format_ < 7) ok = db_.run(kSince7);
   if (ok && format_ < 8) ok = db_.run(kSince8);
-  if (ok) ok = db_.run(kSince9);
+  if (ok && format_ < 9) ok = db_.run(kSince9);
+  if (ok) ok = db_.run(kSince10);
   // (states of format 8 are as they are written today)
   if (!ok || format_ >= 8) return ok;
   std::map<uint64_t, Row> rows;
@@ -362,6 +372,7 @@ Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep
   const auto needing = gone.empty() ? steps.subspan(fresh) : steps;
   if (ok) ok = writePictures(needing, !gone.empty());
   if (ok) ok = writeUvs(needing, !gone.empty());
+  if (ok) ok = writeSculpts(needing, !gone.empty());
   if (ok) ok = writeNames(steps);
   if (ok) ok = writeOrder(order);
   if (ok) ok = setMeta("current", std::to_string(currentStep));
@@ -462,8 +473,7 @@ Result<Store> saveAs(const std::filesystem::path& path, std::span<const StepPoin
     return Error{e.what, path.string()};
   };
   {
-    const Document& first = steps.front()->document;
-    auto store = Store::create(partial, *importedSculpt(first.sculpt, first.uvs.size()));
+    auto store = Store::create(partial, steps.front()->document);
     if (!store) return undo(store.error());
     const Outcome ok = store->write(steps, currentStep, look);
     if (!ok) return undo(ok.error());

@@ -31,7 +31,7 @@ struct MapKind {
   bool hasSeed = false;  ///< made up, not measured
 };
 extern const MapKind kCavityMap, kRidgeMap, kOcclusionMap, kThicknessMap, kExposureMap, kElevationMap,
-    kFacingMap, kCloudMap, kCellsMap, kRidgedMap;
+    kFacingMap, kCloudMap, kCellsMap, kRidgedMap, kDoubtMap;
 
 /// All kinds, in the order they are offered in.
 std::span<const MapKind* const> mapKinds();

@@ -9,7 +9,7 @@ namespace {
 
 constexpr const MapKind* kMaps[] = {&kCavityMap,   &kRidgeMap,     &kOcclusionMap, &kThicknessMap,
                                     &kExposureMap, &kElevationMap, &kFacingMap,    &kCloudMap,
-                                    &kCellsMap,    &kRidgedMap};
+                                    &kCellsMap,    &kRidgedMap,    &kDoubtMap};
 
 }  // namespace
 

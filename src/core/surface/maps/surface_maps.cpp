@@ -94,6 +94,11 @@ void SurfaceMaps::take(const std::string& key, MapPointer values) {
   (void)remembered("map " + key, bytes, [&]() -> Result<Any> { return Any(std::move(values)); });
 }
 
+void SurfaceMaps::give(const MapSetting& setting, MapPointer values) {
+  if (values->size() != size()) return;
+  (void)remembered(keyOf(setting), 0, [&]() -> Result<Any> { return Any(std::move(values)); });
+}
+
 void SurfaceMaps::takeGrown(const std::string& key, ReadKept read) {
   const std::lock_guard hold(mutex_);
   kept_[key] = std::move(read);

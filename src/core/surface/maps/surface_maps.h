@@ -59,6 +59,8 @@ class SurfaceMaps {
   MapPointer known(const MapSetting& setting);
   /// Takes over a map a file kept; ignored when its size is another.
   void take(const std::string& key, MapPointer values);
+  /// One that nothing here can measure; it stays for good.
+  void give(const MapSetting& setting, MapPointer values);
 
   /// Whether a derived value is remembered.
   bool hasDerived(const std::string& key);

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <stdexcept>
 
+#include "core/surface/closest_on_triangle.h"
+
 namespace juvenor {
 
 struct Rays::Scene {
@@ -54,32 +56,20 @@ Context contextFor(const Surface& surface, const std::set<uint32_t>& hidden, boo
   return c;
 }
 
-Vec3 closestOnTriangle(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
-  // Ericson, Real-Time Collision Detection 2005, section 5.1.5
-  const Vec3 ab = b - a, ac = c - a, ap = p - a;
-  const float d1 = ab.dot(ap), d2 = ac.dot(ap);
-  if (d1 <= 0 && d2 <= 0) return a;
-  const Vec3 bp = p - b;
-  const float d3 = ab.dot(bp), d4 = ac.dot(bp);
-  if (d3 >= 0 && d4 <= d3) return b;
-  const float vc = d1 * d4 - d3 * d2;
-  if (vc <= 0 && d1 >= 0 && d3 <= 0) return a + ab * (d1 / (d1 - d3));
-  const Vec3 cp = p - c;
-  const float d5 = ab.dot(cp), d6 = ac.dot(cp);
-  if (d6 >= 0 && d5 <= d6) return c;
-  const float vb = d5 * d2 - d1 * d6;
-  if (vb <= 0 && d2 >= 0 && d6 <= 0) return a + ac * (d2 / (d2 - d6));
-  const float va = d3 * d6 - d5 * d4;
-  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return b + (c - b) * ((d4 - d3) / ((d4 - d3) + (d5 - d6)));
-  const float sum = va + vb + vc;
-  return sum > 0 ? Vec3(a + ab * (vb / sum) + ac * (vc / sum)) : a;
-}
-
 struct Nearest {
   const Surface* surface;
+  const Rays::Alike* alike;  ///< null: any will do
   Vec3 best;
   uint32_t triangle = kNone;
 };
+
+bool isAlike(const Surface& surface, uint32_t triangle, const Rays::Alike& alike) {
+  if (!alike.parts.empty() && !alike.parts[surface.triangleParts[triangle]]) return false;
+  const Triangle& t = surface.triangles[triangle];
+  const Vec3& a = surface.positions[t[0]];
+  const Vec3 across = (surface.positions[t[1]] - a).cross(surface.positions[t[2]] - a);
+  return across.dot(alike.normal) > alike.least * across.norm();
+}
 
 bool visitNearest(RTCPointQueryFunctionArguments* args) {
   auto& nearest = *static_cast<Nearest*>(args->userPtr);
@@ -88,12 +78,27 @@ bool visitNearest(RTCPointQueryFunctionArguments* args) {
   const Vec3 query(args->query->x, args->query->y, args->query->z);
   const Vec3 q = closestOnTriangle(query, p[t[0]], p[t[1]], p[t[2]]);
   const float d = (q - query).norm();
-  if (d >= args->query->radius && nearest.triangle != kNone) return false;
-  if (d > args->query->radius) return false;
+  if (!(d <= args->query->radius) || (d == args->query->radius && nearest.triangle != kNone)) return false;
+  if (nearest.alike && !isAlike(*nearest.surface, args->primID, *nearest.alike)) return false;
   nearest.best = q;
   nearest.triangle = args->primID;
   args->query->radius = d;
   return true;
+}
+
+// The nearest triangle, and the place on it.
+Nearest nearestIn(RTCScene scene, const Surface& surface, const Vec3& point, float reach,
+                  const Rays::Alike* alike) {
+  Nearest nearest{&surface, alike, point, kNone};
+  RTCPointQuery query{};
+  query.x = point.x();
+  query.y = point.y();
+  query.z = point.z();
+  query.radius = reach;
+  RTCPointQueryContext context;
+  rtcInitPointQueryContext(&context);
+  rtcPointQuery(scene, &query, &context, visitNearest, &nearest);
+  return nearest;
 }
 
 }  // namespace
@@ -220,16 +225,17 @@ void Rays::firstOfEight(const std::array<Ray, 8>& rays, const std::set<uint32_t>
                  : Hit{q.hit.primID[i], q.hit.u[i], q.hit.v[i], q.ray.tfar[i]};
 }
 
+std::optional<Hit> Rays::nearestAlike(const Vec3& point, float reach, const Alike& alike) const {
+  const Nearest nearest = nearestIn(scene_->scene, *surface_, point, reach, &alike);
+  if (nearest.triangle == kNone) return std::nullopt;
+  const Triangle& t = surface_->triangles[nearest.triangle];
+  const auto& p = surface_->positions;
+  const Vec2 weights = weightsOnTriangle(nearest.best, p[t[0]], p[t[1]], p[t[2]]);
+  return Hit{nearest.triangle, weights.x(), weights.y(), (nearest.best - point).norm()};
+}
+
 std::optional<SurfacePoint> Rays::nearest(const Vec3& point, float reach) const {
-  Nearest nearest{surface_.get(), point, kNone};
-  RTCPointQuery query{};
-  query.x = point.x();
-  query.y = point.y();
-  query.z = point.z();
-  query.radius = reach;
-  RTCPointQueryContext context;
-  rtcInitPointQueryContext(&context);
-  rtcPointQuery(scene_->scene, &query, &context, visitNearest, &nearest);
+  const Nearest nearest = nearestIn(scene_->scene, *surface_, point, reach, nullptr);
   if (nearest.triangle == kNone) return std::nullopt;
   const Triangle& t = surface_->triangles[nearest.triangle];
   SurfacePoint out;

@@ -38,6 +38,15 @@ class Rays {
   /// The nearest point of the surface within `reach`; toViewer is the normal there.
   std::optional<SurfacePoint> nearest(const Vec3& point, float reach) const;
 
+  /// What else a nearest place has to have in common with the one that is asked for.
+  struct Alike {
+    Vec3 normal;                       ///< unit: the way the skin looks there
+    float least = 0.2f;                ///< the cosine of the angle to it, at least
+    std::span<const char> parts = {};  ///< by part whether it may lie there; empty: anywhere
+  };
+  /// The nearest place within `reach` that is alike; `distance` of the hit is the way to it.
+  std::optional<Hit> nearestAlike(const Vec3& point, float reach, const Alike& alike) const;
+
   /// The hit as a place on the surface, with the interpolated normal.
   SurfacePoint pointOf(const Hit& hit, const Vec3& towardViewer) const;
 

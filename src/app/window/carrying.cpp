@@ -1,0 +1,71 @@
+// What the Sculpt menu does with other sculpts: all work carried over to one, single parts taken in again,
+// parts let go.
+#include <QFileDialog>
+#include <QFileInfo>
+
+#include "app/carry/carry_dialog.h"
+#include "app/session/job.h"
+#include "app/window/file_places.h"
+#include "app/window/main_window.h"
+#include "core/carry/carry_json.h"
+#include "core/carry/part_back.h"
+#include "core/sculpt/formats.h"
+
+namespace juvenor::app {
+
+void MainWindow::carryOver() {
+  if (!session_->isOpen()) return;
+  const QString file =
+      QFileDialog::getOpenFileName(this, tr("Carry all work over to"), placeFor(*session_),
+                                   tr("Sculpts (%1)").arg(patterns(readableSculptEndings())));
+  if (!file.isEmpty()) carryOverTo(file);
+}
+
+void MainWindow::carryOverTo(const QString& file) {
+  if (!session_->isOpen()) return;
+  session_->settleStrokes();
+  const auto sculpt = runJobFor<Sculpt>(this, tr("Reading %1 …").arg(QFileInfo(file).fileName()),
+                                        [&](const Progress&) { return readSculpt(pathOf(file)); });
+  if (!sculpt) return complain(sculpt.error(), tr("“%1” was not read.").arg(file));
+  CarryDialog dialog(session_->document(), std::make_shared<const Sculpt>(*sculpt),
+                     QFileInfo(file).fileName(), this);
+  if (dialog.exec() != QDialog::Accepted || !dialog.result()) return;
+  session_->settleStrokes();
+  const auto made = dialog.result();
+  if (session_->edit(tr("Carry over"),
+                     [made](const Document&, const Progress&) -> Result<Document> { return made->document; }))
+    session_->say(tr("Carried over to “%1”: %2. Masks and views have “Doubt” as a map.")
+                      .arg(QFileInfo(file).fileName(), QString::fromStdString(sentenceOf(made->report))),
+                  false);
+}
+
+void MainWindow::partsBack() {
+  if (!session_->isOpen()) return;
+  const QString file =
+      QFileDialog::getOpenFileName(this, tr("Parts that were changed"), placeFor(*session_),
+                                   tr("Sculpts (%1)").arg(patterns(readableSculptEndings())));
+  if (file.isEmpty()) return;
+  session_->settleStrokes();
+  session_->edit(tr("Changed parts"),
+                 [path = pathOf(file)](const Document& d, const Progress& p) -> Result<Document> {
+                   const auto sculpt = readSculpt(path);
+                   if (!sculpt) return sculpt.error();
+                   auto carried = withPartsBack(d, *sculpt, {}, {}, p);
+                   if (!carried) return Error{carried.error().what, path.string()};
+                   return std::move(carried->document);
+                 });
+}
+
+void MainWindow::lettingPartsGo() {
+  if (!session_->isOpen()) return;
+  session_->settleStrokes();
+  const std::set<uint32_t> hidden = session_->document().hiddenParts;
+  if (hidden.empty()) return session_->say(tr("No part is hidden: hide those that are to go first."), true);
+  session_->edit(tr("Let parts go"), [hidden](const Document& d, const Progress& p) -> Result<Document> {
+    auto carried = withoutParts(d, hidden, p);
+    if (!carried) return carried.error();
+    return std::move(carried->document);
+  });
+}
+
+}  // namespace juvenor::app

@@ -1,0 +1,10 @@
+// What scripts ask of carrying: onto a changed sculpt, single parts back, parts let go.
+#pragma once
+
+#include "batch/script_command.h"
+
+namespace juvenor::batch {
+
+std::span<const ScriptCommand> carryCommands();
+
+}  // namespace juvenor::batch
