@@ -54,5 +54,6 @@ void benchMemory();
 void benchPhotos();
 void benchTextures();
 void benchGrafts();
+void benchCarry();
 
 }  // namespace juvenor::bench

@@ -3,6 +3,7 @@
 #include "batch/script_lookup.h"
 #include "core/carry/carry_json.h"
 #include "core/carry/part_back.h"
+#include "core/carry/twin.h"
 #include "core/json_fields.h"
 #include "core/sculpt/formats.h"
 
@@ -58,10 +59,79 @@ Result<Document> letPartsGo(const json& step, const Document& d) {
   return std::move(carried->document);
 }
 
+// The layers a step names, none when it names none.
+Outcome readLayers(const json* list, const Document& d, CopySetting& out) {
+  if (!list) return Done{};
+  for (const json& name : *list) {
+    const auto layer = layerFor({{"layer", name}}, d);
+    if (!layer) return layer.error();
+    out.layers.push_back(*layer);
+  }
+  return Done{};
+}
+
+Result<Document> copyToTwin(const json& step, const Document& d) {
+  std::string what;
+  CopySetting setting;
+  const json *list = nullptr, *part = nullptr, *twin = nullptr;
+  bool mirrored = false;
+  Outcome ok = JsonFields(step)
+                   .text("do", what)
+                   .any("part", part)
+                   .any("twin", twin)
+                   .flag("mirrored", mirrored)
+                   .flag("paint", setting.paint)
+                   .flag("masks", setting.masks)
+                   .list("layers", list)
+                   .needs({"part", "twin"})
+                   .done();
+  if (ok) ok = readLayers(list, d, setting);
+  if (!ok) return ok.error();
+  const auto from = partNamed(*part, d), to = partNamed(*twin, d);
+  if (!from) return from.error();
+  if (!to) return to.error();
+  const auto fit =
+      twinFit(d, *from, *to, step.contains("mirrored") ? std::optional<bool>(mirrored) : std::nullopt);
+  if (!fit) return fit.error();
+  auto copied = copiedToTwin(d, *from, *to, *fit, setting);
+  if (!copied) return copied.error();
+  return std::move(copied->document);
+}
+
+Result<Document> otherSide(const json& step, const Document& d) {
+  std::string what, from = "right", plane = "form";
+  CopySetting setting;
+  const json* list = nullptr;
+  Outcome ok = JsonFields(step)
+                   .text("do", what)
+                   .text("from", from)
+                   .text("plane", plane)
+                   .flag("paint", setting.paint)
+                   .flag("masks", setting.masks)
+                   .list("layers", list)
+                   .done();
+  if (ok) ok = readLayers(list, d, setting);
+  if (!ok) return ok.error();
+  // right and left as one sees them from the front
+  if (from != "right" && from != "left") return Error{"copies \"from\" the \"right\" or the \"left\""};
+  if (plane != "form" && plane != "x") return Error{"has a plane that is neither \"form\" nor \"x\""};
+  MirrorPlane mirror;
+  if (plane == "form") {
+    const auto found = mirrorPlaneOf(d);
+    if (!found) return found.error();
+    mirror = found->plane;
+  }
+  auto copied = copiedToOtherSide(d, mirror, from == "right", setting);
+  if (!copied) return copied.error();
+  return std::move(copied->document);
+}
+
 const ScriptCommand kCarryCommands[] = {
     {"carry over", {"sculpt", "pins", "parts", "checkpoints", "keep-lost", "reach"}, carryOver},
     {"parts back", {"sculpt", "as"}, partsBack},
-    {"let parts go", {"parts"}, letPartsGo}};
+    {"let parts go", {"parts"}, letPartsGo},
+    {"copy to twin", {"part", "twin", "mirrored", "layers", "paint", "masks"}, copyToTwin},
+    {"other side", {"from", "plane", "layers", "paint", "masks"}, otherSide}};
 
 }  // namespace
 

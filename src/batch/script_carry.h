@@ -1,4 +1,4 @@
-// What scripts ask of carrying: onto a changed sculpt, single parts back, parts let go.
+// What scripts ask of carrying: onto a changed sculpt, single parts back, parts let go, onto twins.
 #pragma once
 
 #include "batch/script_command.h"

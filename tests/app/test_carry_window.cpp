@@ -30,17 +30,18 @@ struct Carried : DrivenWindow {
     const auto file = folder() / "other.obj";
     (void)writeSculpt(file, sculpt, {});
     bool seen = false;
-    QTimer::singleShot(0, &window, [&] {
+    // until it is there: reading the file runs a loop of its own first
+    QTimer looks;
+    looks.setInterval(30);
+    QObject::connect(&looks, &QTimer::timeout, &window, [&] {
       auto* dialog = window.findChild<CarryDialog*>("carry");
-      for (int i = 0; i < 300 && !dialog; ++i) {
-        QTest::qWait(20);
-        dialog = window.findChild<CarryDialog*>("carry");
-      }
-      if (!dialog) return;
+      if (!dialog || !dialog->isVisible() || seen) return;
       seen = true;
+      looks.stop();
       act(*dialog);
       if (dialog->isVisible()) dialog->reject();
     });
+    looks.start();
     window.carryOverTo(path(file));
     QVERIFY(seen);
     settle();
@@ -68,6 +69,7 @@ class TestCarryWindow : public QObject {
   void oneStepAndBack() {
     Carried w;
     w.chooseColor({0.8f, 0.1f, 0.1f});
+    w.setBrush([](Brush& b) { b.flow = 1; });
     w.mouseStroke({w.at({0, 4, 9.2f}), w.at({2, 4, 9})});
     const auto before = w.document().surface;
     const size_t steps = w.session().history().steps().size();

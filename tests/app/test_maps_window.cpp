@@ -145,7 +145,7 @@ class TestMapsWindow : public QObject {
     w.tickAlone({});
     QVERIFY(!w.named<QAbstractButton>("write maps")->isEnabled());
     const auto choose = [&](const QStringList& path) {
-      QTimer::singleShot(100, &w.window, [&w, path] {
+      QTimer::singleShot(100, &w.window, [path] {
         auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
         QMenu* top = menu;
         QAction* found = nullptr;

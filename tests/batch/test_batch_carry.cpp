@@ -25,9 +25,10 @@ class TestBatchCarry : public QObject {
     QVERIFY(writeSculpt(*folder_ / "plate.obj", test::plane(20, 900), {}));
     QCOMPARE(batch({"new", file("ball.obj"), "-o", file("ball.juvenor")}).code, 0);
     write(*folder_ / "paint.json",
-          R"([{"do": "add layer", "name": "Red"}, {"do": "fill", "color": "#c03020"}])");
+          "[{\"do\": \"add layer\", \"name\": \"Red\"}, {\"do\": \"fill\", \"color\": \"#c03020\"}]");
     QCOMPARE(batch({"run", file("paint.json"), file("ball.juvenor")}).code, 0);
-    write(*folder_ / "pins.json", R"({"pins": [{"name": "pole", "old": [0, 10, 0], "new": [0, 10, 0]}]})");
+    write(*folder_ / "pins.json",
+          "{\"pins\": [{\"name\": \"pole\", \"old\": [0, 10, 0], \"new\": [0, 10, 0]}]}");
     const Answer told = batch({"carry", file("ball.juvenor"), file("other.obj"), "-o", file("other.juvenor"),
                                "--pins", file("pins.json"), "--report", file("report.json")});
     QVERIFY2(told.code == 0, qPrintable(told.problem));
@@ -46,7 +47,7 @@ class TestBatchCarry : public QObject {
     QVERIFY(refused.code != 0);
     QVERIFY(refused.problem.contains("plate.obj") && refused.problem.contains('%'));
     QVERIFY(!std::filesystem::exists(*folder_ / "plate.juvenor"));
-    write(*folder_ / "pins.json", R"({"pins": [{"old": [0, 10, 0]}]})");
+    write(*folder_ / "pins.json", "{\"pins\": [{\"old\": [0, 10, 0]}]}");
     QVERIFY(batch({"carry", file("ball.juvenor"), file("other.obj"), "-o", file("x.juvenor"), "--pins",
                    file("pins.json")})
                 .problem.contains("pin 1"));

@@ -200,6 +200,17 @@ CarrySetting CarryDialog::setting() const {
   return out;
 }
 
+std::function<Result<Document>(const Document&, const Progress&)> CarryDialog::edit() const {
+  return [made = result_, old = old_, fresh = fresh_, with = setting()](
+             const Document& now, const Progress& p) -> Result<Document> {
+    if (now.layers == old->layers && now.checkpoints == old->checkpoints && now.surface == old->surface)
+      return made->document;
+    auto again = carriedOver(now, fresh, with, p);
+    if (!again) return again.error();
+    return std::move(again->document);
+  };
+}
+
 void CarryDialog::work() {
   const auto made = std::make_shared<CarriedOver>();
   const auto bare = std::make_shared<std::shared_ptr<const Document>>();

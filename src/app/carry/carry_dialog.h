@@ -4,6 +4,7 @@
 #pragma once
 
 #include <QDialog>
+#include <functional>
 
 #include "app/carry/carry_pins.h"
 #include "core/carry/carry_over.h"
@@ -24,6 +25,8 @@ class CarryDialog : public QDialog {
 
   /// What came of it, once it was accepted.
   const std::shared_ptr<const CarriedOver>& result() const { return result_; }
+  /// The same of a document that is another by now, worked out again where it is.
+  std::function<Result<Document>(const Document& now, const Progress& progress)> edit() const;
 
  private:
   QWidget* buildViews();

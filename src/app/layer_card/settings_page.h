@@ -30,6 +30,12 @@ SourcePointer changed(const LayerSource& source, Change change) {
   return KindSettings<Kind>::source(std::move(next));
 }
 
+enum class SettingUnit { Percent, Length, Degrees, Plain };
+struct SettingRange {
+  SettingUnit unit = SettingUnit::Percent;
+  double low = 0, high = 1;  ///< lengths as parts of the sculpt's diagonal
+};
+
 class SettingsPage : public QWidget {
   Q_OBJECT
  public:
@@ -39,11 +45,8 @@ class SettingsPage : public QWidget {
   void show(const Layer& layer);
 
  protected:
-  enum class Unit { Percent, Length, Degrees, Plain };
-  struct Range {
-    Unit unit = Unit::Percent;
-    double low = 0, high = 1;  ///< lengths as parts of the sculpt's diagonal
-  };
+  using Unit = SettingUnit;
+  using Range = SettingRange;
   /// One number of the kind; lengths in scene units.
   struct Setting {
     Range range;

@@ -7,6 +7,7 @@
 
 #include "app/controls/labels.h"
 #include "app/style/style.h"
+#include "core/carry/twin.h"
 
 namespace juvenor::app {
 PartsPanel::PartsPanel(Session& session) : session_(session) {
@@ -54,8 +55,32 @@ void PartsPanel::menu(const QPoint& position) {
         if (static_cast<int>(p) != row) hidden.insert(p);
       setHidden(hidden, tr("Isolate part"));
     });
+  if (row >= 0) addTwins(menu, static_cast<uint32_t>(row));
   menu.addAction(tr("Show all"), this, [this] { setHidden({}, tr("Show all parts")); });
   menu.exec(list_->mapToGlobal(position));
+}
+
+void PartsPanel::addTwins(QMenu& menu, uint32_t part) {
+  const auto& parts = session_.document().sculpt->parts;
+  QMenu* twins = menu.addMenu(tr("Copy paint and masks to its twin"));
+  twins->setEnabled(parts.size() > 1);
+  for (uint32_t twin = 0; twin < parts.size(); ++twin) {
+    if (twin == part) continue;
+    twins->addAction(QString::fromStdString(parts[twin]), this,
+                     [this, part, twin] { copyToTwin(part, twin); });
+  }
+}
+
+void PartsPanel::copyToTwin(uint32_t part, uint32_t twin) {
+  const QString name = QString::fromStdString(session_.document().sculpt->parts[twin]);
+  session_.edit(tr("Copy to “%1”").arg(name),
+                [part, twin](const Document& d, const Progress& p) -> Result<Document> {
+                  const auto fit = twinFit(d, part, twin, {}, p);
+                  if (!fit) return fit.error();
+                  auto copied = copiedToTwin(d, part, twin, *fit, {}, p);
+                  if (!copied) return copied.error();
+                  return std::move(copied->document);
+                });
 }
 
 void PartsPanel::refresh() {

@@ -6,6 +6,7 @@
 #include "app/session/session.h"
 
 class QListWidget;
+class QMenu;
 
 namespace juvenor::app {
 
@@ -18,6 +19,8 @@ class PartsPanel : public QWidget {
   void refresh();
   void setHidden(std::set<uint32_t> hidden, const QString& name);
   void menu(const QPoint& position);
+  void addTwins(QMenu& menu, uint32_t part);
+  void copyToTwin(uint32_t part, uint32_t twin);
 
   Session& session_;
   QListWidget* list_;

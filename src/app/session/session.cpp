@@ -116,8 +116,31 @@ void Session::keep() {
   emit savedStateChanged();
 }
 
+// After all work went to another sculpt, or back: the part in hand by its name, the brush as wide on the skin
+// as it was.
+void Session::followSculpt(const Document& before) {
+  if (!before.sculpt || before.shape == now_.shape) return;
+  const auto &was = before.sculpt->parts, &parts = now_.sculpt->parts;
+  const auto same = activePart_ < was.size() ? std::ranges::find(parts, was[activePart_]) : parts.end();
+  if (activePart_ != kNone)
+    activePart_ = same == parts.end() ? 0 : static_cast<uint32_t>(same - parts.begin());
+  const float scale = before.placement.millimetres / now_.placement.millimetres;
+  if (scale != 1) {
+    Brush brush = tools_.brush();
+    brush.radius *= scale;
+    tools_.setBrush(brush);
+    tools_.setNumber(Channel::Relief, scale * tools_.number(Channel::Relief));
+  }
+  const Box &old = before.surface->bounds, &now = now_.surface->bounds;
+  const float size = std::max(old.diagonal(), now.diagonal());
+  if ((old.center() - now.center()).norm() > 0.5f * size ||
+      std::min(old.diagonal(), now.diagonal()) < 0.5f * size)
+    emit movedAway();
+}
+
 void Session::show() {
-  now_ = history_->document();
+  const Document before = std::exchange(now_, history_->document());
+  followSculpt(before);
   ++revision_;
   engine_.setDocument(now_);
   keep();

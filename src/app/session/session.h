@@ -132,6 +132,8 @@ class Session : public QObject {
   void opened();
   /// There is no work any more.
   void left();
+  /// The sculpt that is shown from now on lies elsewhere, or is of another size.
+  void movedAway();
   /// The document is another one; panels read it again.
   void documentChanged();
   void said(const QString& text, bool seriously);
@@ -143,6 +145,7 @@ class Session : public QObject {
  private:
   void begin(History history, QString title, std::filesystem::path path, std::string save, bool saved);
   void show();
+  void followSculpt(const Document& before);
   void keep();
   void offerWayOut(const Error& why);
   void takeIn(std::vector<FinishedStroke> finished);

@@ -30,10 +30,8 @@ void MainWindow::carryOverTo(const QString& file) {
   CarryDialog dialog(session_->document(), std::make_shared<const Sculpt>(*sculpt),
                      QFileInfo(file).fileName(), this);
   if (dialog.exec() != QDialog::Accepted || !dialog.result()) return;
-  session_->settleStrokes();
   const auto made = dialog.result();
-  if (session_->edit(tr("Carry over"),
-                     [made](const Document&, const Progress&) -> Result<Document> { return made->document; }))
+  if (session_->edit(tr("Carry over"), dialog.edit()))
     session_->say(tr("Carried over to “%1”: %2. Masks and views have “Doubt” as a map.")
                       .arg(QFileInfo(file).fileName(), QString::fromStdString(sentenceOf(made->report))),
                   false);

@@ -74,6 +74,7 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
     easel_->setFocus();
     showSaved();
   });
+  connect(session_.get(), &Session::movedAway, easel_, &Easel::frameAll, Qt::QueuedConnection);
   connect(easel_, &Easel::probed, strip_, &BrushStrip::showProbe);
   connect(easel_, &Easel::cardWanted, this, &MainWindow::showCard);
   connect(first_, &FirstPage::openWanted, this, &MainWindow::open);

@@ -16,13 +16,13 @@
 namespace juvenor::app {
 namespace {
 
-constexpr int kPicture = 92;
+constexpr int kStands = 92;
 constexpr const char* kUnits[] = {"mm", "cm", "m", "inch"};
 constexpr int kByHeight = 4;
 
 QIcon pictureOf(const Rays& rays, const Placement& placement) {
-  const auto pixels = placementPicture(rays, placement, {kPicture, kPicture}, 0xff2e2e2e);
-  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), kPicture, kPicture, kPicture * 4,
+  const auto pixels = placementPicture(rays, placement, {kStands, kStands}, 0xff2e2e2e);
+  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), kStands, kStands, kStands * 4,
                      QImage::Format_RGB32);
   return QPixmap::fromImage(image.copy());
 }
@@ -117,7 +117,7 @@ QWidget* PlacementDialog::buildRow(QButtonGroup*& group, const QString& title, c
     b->setObjectName(QString("%1 %2").arg(name).arg(i));
     b->setCheckable(true);
     b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
-    b->setIconSize({kPicture, kPicture});
+    b->setIconSize({kStands, kStands});
     group->addButton(b, i);
     row->addWidget(b);
   }

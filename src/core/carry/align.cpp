@@ -52,12 +52,12 @@ RigidFit sought(const Surface& fresh, const Rays& old, float size, const Progres
     for (const Turned& way : turns) {
       Similarity start{scale, way.turn, Vec3::Zero()};
       start.shift = old.surface().bounds.center() - start(fresh.bounds.center());
-      const RigidFit fit = fitOnto(few, old, start, kSeeks * size, {}, 8);
+      const RigidFit fit = fitOnto(few, old, start, {kSeeks * size, {}, 8});
       if (fit.found > 0 && scoreOf(fit, size) < scoreOf(best, size)) best = fit;
       stopped = !report(progress, 0.7f * ++done / static_cast<float>(scales.size() * turns.size()));
       if (stopped) return best;
     }
-  return fitOnto(placedPoints(fresh, kLooks, Eigen::Matrix3f::Identity()), old, best.motion, kSeeks * size);
+  return fitOnto(placedPoints(fresh, kLooks, Eigen::Matrix3f::Identity()), old, best.motion, {kSeeks * size});
 }
 
 }  // namespace
@@ -82,7 +82,7 @@ Result<Aligned> aligned(const Document& old, const Rays& oldRays, std::shared_pt
   Aligned out;
   out.placement = old.placement;
   const Eigen::Matrix3f stands = turnOf(old.placement);
-  const RigidFit here = fitOnto(placedPoints(*fresh, kLooks, stands), oldRays, {}, kLies * size, {}, 0);
+  const RigidFit here = fitOnto(placedPoints(*fresh, kLooks, stands), oldRays, {}, {kLies * size, {}, 0});
   const auto lies = [&](const RigidFit& fit) {
     out.rest = fit.rest;
     out.found = fit.found;
@@ -92,14 +92,14 @@ Result<Aligned> aligned(const Document& old, const Rays& oldRays, std::shared_pt
   // a head that got a body: not all of the new lies on the old, but all of the old on the new
   const auto rays = buildRays(placed(fresh, old.placement), Rays::Quality::Quick, progress);
   if (!rays) return rays.error();
-  if (lies(fitOnto(placedPoints(*old.surface, kLooks, Eigen::Matrix3f::Identity()), **rays, {}, kLies * size,
-                   {}, 0)))
+  if (lies(fitOnto(placedPoints(*old.surface, kLooks, Eigen::Matrix3f::Identity()), **rays, {},
+                   {kLies * size, {}, 0})))
     return out;
   bool stopped = false;
   RigidFit fit = sought(*fresh, oldRays, size, progress, stopped);
   if (stopped) return cancelledError();
   const FitPoints all = placedPoints(*fresh, kLooks, Eigen::Matrix3f::Identity());
-  fit.found = fitOnto(all, oldRays, fit.motion, kNear * size, {}, 0).found;
+  fit.found = fitOnto(all, oldRays, fit.motion, {kNear * size, {}, 0}).found;
   if (fit.found < 0.5f || fit.rest > kOther * size)
     return Error{fmt::format(
         "does not lie on the sculpt before, however it is turned: {:.0f} % of it is found, {:.3g} "

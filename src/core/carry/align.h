@@ -10,7 +10,7 @@ namespace juvenor {
 struct Aligned {
   Placement placement;  ///< the new sculpt's: its axes in quarter turns, its unit
   Similarity motion;    ///< from its scene, so placed, to that of the old one
-  float rest = 0;       ///< scene units of the old one: the middle distance that is left
+  float rest = 0;       ///< scene units of the old one: the mean distance that is left
   float found = 0;      ///< 0…1: how much of it lies on the old one
   bool lay = false;     ///< it lay there already
 };

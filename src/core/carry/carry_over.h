@@ -27,7 +27,7 @@ struct CarryReport {
   bool samePolygons = false;                  ///< all by number, whatever moved
   bool lay = false;                           ///< it lay on the old one as it was
   Similarity motion;                          ///< else how it was moved to lie there
-  float rest = 0;                             ///< scene units of the old sculpt: the middle distance
+  float rest = 0;                             ///< scene units of the old sculpt: the mean distance
   struct Part {
     std::string name;
     std::vector<std::string> from;  ///< parts of the old sculpt; none: it is new

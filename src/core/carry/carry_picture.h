@@ -9,7 +9,7 @@ namespace juvenor {
 
 /// width × height pixels, 0xffRRGGBB. `doubt`: grey where it is sure, amber the less it is, in place of the
 /// skin's colours. Empty when `progress` says stop, or there are no rays.
-std::vector<uint32_t> carryPicture(const Document& document, const Camera& camera, const ViewSize& size, bool doubt,
-                                   const Progress& progress = {});
+std::vector<uint32_t> carryPicture(const Document& document, const Camera& camera, const ViewSize& size,
+                                   bool doubt, const Progress& progress = {});
 
 }  // namespace juvenor

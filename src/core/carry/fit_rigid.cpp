@@ -75,19 +75,19 @@ namespace {
 
 struct Pairs {
   std::vector<Vec3> from, to, normals;  ///< places as they are moved now, the nearest, and the way those look
-  float middle = 0, found = 0;
+  float mean = 0, found = 0;
 };
 
-// The nearest places of those that are found, without the worst fifth.
-Pairs pairsOf(const FitPoints& points, const Rays& onto, const Similarity& motion, float reach,
-              std::span<const char> parts) {
+// The nearest places, of those that are found the nearer part.
+Pairs pairsOf(const FitPoints& points, const Rays& onto, const Similarity& motion,
+              const FitSetting& setting) {
   const size_t count = points.positions.size();
   std::vector<std::optional<Hit>> hits(count);
   parallel(
       count,
       [&](size_t i) {
-        const Rays::Alike alike{motion.turn * points.normals[i], 0.5f, parts};
-        hits[i] = onto.nearestAlike(motion(points.positions[i]), reach, alike);
+        const Rays::Alike alike{motion.turn * points.normals[i], 0.5f, setting.parts};
+        hits[i] = onto.nearestAlike(motion(points.positions[i]), setting.reach, alike);
       },
       64);
   std::vector<float> distances;
@@ -97,8 +97,9 @@ Pairs pairsOf(const FitPoints& points, const Rays& onto, const Similarity& motio
   out.found = count ? static_cast<float>(distances.size()) / static_cast<float>(count) : 0;
   if (distances.empty()) return out;
   std::ranges::sort(distances);
-  out.middle = distances[distances.size() / 2];
-  const float worst = distances[distances.size() * 4 / 5];
+  const auto kept = static_cast<size_t>(setting.keep * static_cast<float>(distances.size() - 1));
+  const float worst = distances[kept];
+  for (size_t i = 0; i <= kept; ++i) out.mean += distances[i] / static_cast<float>(kept + 1);
   for (size_t i = 0; i < count; ++i) {
     if (!hits[i] || hits[i]->distance > worst) continue;
     const SurfacePoint to = onto.pointOf(*hits[i], Vec3::UnitZ());
@@ -141,17 +142,17 @@ Similarity towardPlanes(const Pairs& pairs) {
 
 }  // namespace
 
-RigidFit fitOnto(const FitPoints& points, const Rays& onto, const Similarity& start, float reach,
-                 std::span<const char> parts, int rounds) {
+RigidFit fitOnto(const FitPoints& points, const Rays& onto, const Similarity& start,
+                 const FitSetting& setting) {
   RigidFit best{start, std::numeric_limits<float>::max(), 0};
   Similarity motion = start;
   int sinceBest = 0;
-  for (int round = 0; round <= rounds && sinceBest < 4; ++round) {
-    const Pairs pairs = pairsOf(points, onto, motion, reach, parts);
+  for (int round = 0; round <= setting.rounds && sinceBest < 4; ++round) {
+    const Pairs pairs = pairsOf(points, onto, motion, setting);
     if (pairs.from.size() < 3) break;
     ++sinceBest;
-    if (pairs.middle < 0.999f * best.rest) {
-      best = {motion, pairs.middle, pairs.found};
+    if (pairs.mean < 0.999f * best.rest) {
+      best = {motion, pairs.mean, pairs.found};
       sinceBest = 0;
     }
     motion = towardPlanes(pairs).after(motion);

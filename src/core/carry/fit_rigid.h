@@ -41,12 +41,19 @@ FitPoints fitPointsOf(const Surface& surface, size_t count, uint32_t part = kNon
 
 struct RigidFit {
   Similarity motion;
-  float rest = 0;   ///< scene units: the middle (median) distance that is left
+  float rest = 0;   ///< scene units: the mean distance that is left, of those that are kept
   float found = 0;  ///< 0…1: how many of the points lie near anything at all
 };
+/// How skins are fitted.
+struct FitSetting {
+  float reach = 0;                   ///< scene units within which skin is looked for
+  std::span<const char> parts = {};  ///< as Rays::Alike has them
+  int rounds = 40;
+  float keep =
+      0.8f;  ///< 0…1: of the places that are found so many, the nearest; the rest may be what changed
+};
 /// Moves points onto the skin of `onto`, from where `start` brings them; its scale and its reflection stay.
-/// `reach`: scene units within which skin is looked for; `parts`: as Rays::Alike has them.
-RigidFit fitOnto(const FitPoints& points, const Rays& onto, const Similarity& start, float reach,
-                 std::span<const char> parts = {}, int rounds = 40);
+RigidFit fitOnto(const FitPoints& points, const Rays& onto, const Similarity& start,
+                 const FitSetting& setting);
 
 }  // namespace juvenor

@@ -83,7 +83,9 @@ class TestHostileScripts : public QObject {
  private slots:
   void initTestCase() {
     QVERIFY(writePicture(folder_ / "photo.png", {24, 24}, std::vector<uint32_t>(24 * 24, 0xffb08060)));
-    Sculpt sculpt = test::together(test::sphere(40, 10), test::plane(6, 30, "Ground"));
+    Sculpt twin = test::sphere(24, 10, {40, 0, 0});
+    twin.parts = {"Twin"};
+    Sculpt sculpt = test::together(test::together(test::sphere(40, 10), test::plane(6, 30, "Ground")), twin);
     UvSet seen{"UV", {}, sculpt.corners};
     for (const Vec3& v : sculpt.vertices)
       seen.coordinates.emplace_back(0.5f + 0.03f * v.x(), 0.5f + 0.03f * v.y());
@@ -148,7 +150,7 @@ class TestHostileScripts : public QObject {
     std::set<std::string> keys;
     for (const auto& [key, value] : example.items()) keys.insert(key);
     for (const batch::ScriptCommand* command : batch::scriptCommands())
-      if (command->key == example["do"]) keys.insert(command->keys.begin(), command->keys.end());
+      if (example["do"] == std::string(command->key)) keys.insert(command->keys.begin(), command->keys.end());
     if (example["do"] == "add layer")
       for (const std::string_view key : sourceKind(example["kind"].get<std::string>())->keys)
         keys.emplace(key);

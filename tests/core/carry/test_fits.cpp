@@ -80,7 +80,7 @@ class TestFits : public QObject {
     const std::vector<Vec3> were = points.positions;
     for (Vec3& p : points.positions) p = moved(p);
     for (Vec3& n : points.normals) n = moved.turn * n;
-    const RigidFit fit = fitOnto(points, *rays, {}, 60);
+    const RigidFit fit = fitOnto(points, *rays, {}, {60});
     QVERIFY2(fit.rest < 0.02f, qPrintable(QString::number(fit.rest)));
     float worst = 0;
     for (size_t i = 0; i < were.size(); ++i)
