@@ -58,7 +58,9 @@ struct DragWindow : test::DrivenWindow {
     based();
   }
   void choose(const char* layer) {
-    for (const LayerPointer& l : document().layers)
+    const LayerStack layers =
+        document().layers;  // (choosing settles strokes, which makes it another document)
+    for (const LayerPointer& l : layers)
       if (l->name == layer) session().chooseLayer(l->id);
   }
   void send(QEvent::Type type, Qt::MouseButton button, Qt::MouseButtons buttons, const QPoint& p,

@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "app/style/style.h"
+#include "core/layers/prepared_layer.h"
 #include "core/surface/build/placement.h"
 
 namespace juvenor::app {
@@ -18,6 +19,12 @@ namespace {
 
 constexpr int kAsFound = 0, kNew = 1, kFirstPart = 2;  // places in a row's list
 constexpr int kPartsHigh = 120;
+
+// Live layers are worked out afterwards, so that one sees soon what comes of it.
+CarrySetting quickly(CarrySetting setting) {
+  setting.grow = false;
+  return setting;
+}
 
 QLabel* title(const QString& text) {
   auto* label = new QLabel(text);
@@ -49,6 +56,11 @@ CarryDialog::CarryDialog(const Document& old, std::shared_ptr<const Sculpt> fres
   progress_ = new QProgressBar;
   progress_->setRange(0, 1000);
   progress_->setTextVisible(false);
+  progress_->setFixedHeight(6);
+  QSizePolicy stays = progress_->sizePolicy();
+  stays.setRetainSizeWhenHidden(true);
+  progress_->setSizePolicy(stays);
+  resize(1040, 720);
   column->addWidget(progress_);
   column->addWidget(says_);
   column->addWidget(left_);
@@ -62,8 +74,9 @@ CarryDialog::CarryDialog(const Document& old, std::shared_ptr<const Sculpt> fres
   connect(again_, &QPushButton::clicked, this, &CarryDialog::work);
   connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  connect(&background_, &Background::progressed, this,
-          [this](double f) { progress_->setValue(f < 0 ? 0 : static_cast<int>(1000 * f)); });
+  for (Background* work : {&background_, &growing_})
+    connect(work, &Background::progressed, this,
+            [this](double f) { progress_->setValue(f < 0 ? 0 : static_cast<int>(1000 * f)); });
   oldView_->setDocument(old_);
   showPins();
   work();
@@ -180,6 +193,7 @@ QWidget* CarryDialog::buildParts() {
   for (QCheckBox* check : {keepLost_, checkpoints_}) {
     connect(check, &QCheckBox::clicked, this, &CarryDialog::changed);
     row->addWidget(check);
+    row->addSpacing(16);
   }
   row->addStretch();
   column->addLayout(row);
@@ -203,8 +217,11 @@ CarrySetting CarryDialog::setting() const {
 std::function<Result<Document>(const Document&, const Progress&)> CarryDialog::edit() const {
   return [made = result_, old = old_, fresh = fresh_, with = setting()](
              const Document& now, const Progress& p) -> Result<Document> {
-    if (now.layers == old->layers && now.checkpoints == old->checkpoints && now.surface == old->surface)
-      return made->document;
+    if (now.layers == old->layers && now.checkpoints == old->checkpoints && now.surface == old->surface) {
+      // most of it was worked out while it was looked at
+      const auto ready = prepared(made->document.layers, *made->document.maps, p);
+      return ready ? Result<Document>(made->document) : ready.error();
+    }
     auto again = carriedOver(now, fresh, with, p);
     if (!again) return again.error();
     return std::move(again->document);
@@ -214,6 +231,7 @@ std::function<Result<Document>(const Document&, const Progress&)> CarryDialog::e
 void CarryDialog::work() {
   const auto made = std::make_shared<CarriedOver>();
   const auto bare = std::make_shared<std::shared_ptr<const Document>>();
+  growing_.giveUp();
   stale_ = false;
   result_ = nullptr;
   trouble_ = std::nullopt;
@@ -246,9 +264,24 @@ void CarryDialog::take(const Outcome& done, std::shared_ptr<CarriedOver> made,
     if (bare) shown_ = bare;
   }
   freshView_->setDocument(shown_, done ? QString() : QString::fromStdString(done.error().what));
+  if (result_) grow();
   showPins();
   showParts();
   tell();
+}
+
+// What works itself out is not carried: it is worked out on the new form while one looks.
+void CarryDialog::grow() {
+  growing_.start(
+      tr("Working the live layers out"),
+      [shown = shown_](const Progress& p) -> Outcome {
+        const auto ready = prepared(shown->layers, *shown->maps, p);
+        return ready ? Outcome(Done{}) : ready.error();
+      },
+      [this](const Outcome&) {
+        freshView_->setDocument(shown_);
+        tell();
+      });
 }
 
 Vec3 CarryDialog::standing(const Document& document, const Vec3& place, bool back) const {
@@ -300,8 +333,7 @@ void CarryDialog::showParts() {
 
 void CarryDialog::tell() {
   const bool runs = background_.running();
-  progress_->setVisible(true);
-  progress_->setEnabled(runs);
+  progress_->setVisible(runs || growing_.running());
   again_->setEnabled(!runs && stale_);
   accept_->setEnabled(!runs && result_ && !stale_);
   says_->setStyleSheet({});
@@ -323,7 +355,8 @@ void CarryDialog::tell() {
                                             : tr("It was brought to lie on the sculpt before.");
     says_->setText(tr("%1 points: %2 sure, %3 in doubt, %4 without any source, filled from around. %5")
                        .arg(shortCount(report.points), percent(report.sure), percent(report.doubtful),
-                            percent(report.unknown), how));
+                            percent(report.unknown), how) +
+                   (growing_.running() ? " " + tr("Live layers are worked out anew …") : QString()));
     QStringList lines;
     for (const std::string& part : report.lost)
       lines << (keepLost_->isChecked() ? tr("“%1” is not in the new sculpt; it is kept, hidden")

@@ -34,6 +34,7 @@ class CarryDialog : public QDialog {
   QWidget* buildParts();
   void work();
   void take(const Outcome& done, std::shared_ptr<CarriedOver> made, std::shared_ptr<const Document> bare);
+  void grow();
   void place(bool onOld, const Vec3& at);
   /// Pins or parts are others than what is shown came of.
   void changed();
@@ -59,7 +60,7 @@ class CarryDialog : public QDialog {
   QPushButton *again_, *accept_, *landmarks_, *takeBack_, *clear_;
   QVBoxLayout* rows_;
   std::vector<QComboBox*> choices_;  ///< one for each part of the new sculpt
-  Background background_;
+  Background background_, growing_;
 };
 
 }  // namespace juvenor::app

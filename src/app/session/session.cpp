@@ -139,7 +139,8 @@ void Session::followSculpt(const Document& before) {
 }
 
 void Session::show() {
-  const Document before = std::exchange(now_, history_->document());
+  const Document before = now_;
+  now_ = history_->document();
   followSculpt(before);
   ++revision_;
   engine_.setDocument(now_);

@@ -8,6 +8,7 @@
 #include "core/carry/align.h"
 #include "core/carry/carry_work.h"
 #include "core/carry/joined_sculpt.h"
+#include "core/layers/prepared_layer.h"
 
 namespace juvenor {
 namespace {
@@ -220,9 +221,13 @@ class Carry {
     setSurface(d, surface_.surface);
     const NewPlaces places(surface_.surface, surface_.was, rays_, sources_);
     const Outcome ok = carryWork({old_, surface_, from_, sources_, places, standing_.bend}, d,
-                                 out.report.left, part(progress_, 0.8f, 1));
+                                 out.report.left, part(progress_, 0.8f, 0.9f));
     if (!ok) return ok.error();
     d.hiddenParts.insert(kept_.begin(), kept_.end());
+    if (setting_.grow) {
+      const auto ready = prepared(d.layers, *d.maps, part(progress_, 0.9f, 1));
+      if (!ready) return ready.error();
+    }
     tell(out.report);
     return out;
   }

@@ -17,6 +17,7 @@ struct CarrySetting {
   std::map<uint32_t, std::set<uint32_t>> parts;
   bool checkpoints = true;
   bool keepLost = true;  ///< parts the new sculpt has not stay, at its end, and hidden
+  bool grow = true;      ///< live layers are worked out on the new form as well, as other edits do
   float reach = 0;       ///< scene units of the old sculpt within which skin is looked for; 0: as suits it
 };
 

@@ -9,9 +9,9 @@
 namespace juvenor {
 
 struct SurfaceState {
-  uint64_t shape = 0;  ///< as Document has it
   std::vector<Refinement> refinements;
   Placement placement;
+  uint64_t shape = 0;  ///< as Document has it
 
   auto operator<=>(const SurfaceState&) const = default;
 };

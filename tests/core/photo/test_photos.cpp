@@ -56,11 +56,10 @@ LinearColor grey(float v) {
 // Clouds at every octave, as pictures of nature have them.
 PicturePointer cloudy(int side, float finest = 1) {
   return test::photo(side, side, [&](float u, float v) {
-    float sum = 0, weight = 0.5f;
+    float sum = 0;
     for (float size = static_cast<float>(side) / 3; size > finest; size *= 0.5f) {
       const float scale = static_cast<float>(side) / size;
       sum += 0.11f * perlin(Vec3(u * scale, v * scale, 7.3f * size), 5);
-      weight *= 0.5f;
     }
     return grey(std::clamp(0.3f + sum, 0.02f, 0.9f));
   });

@@ -2,6 +2,7 @@
 // all of it goes with the sculpt, the file and the points.
 #include "core/document/edits/edits.h"
 #include "core/document/store/state_json.h"
+#include "core/layers/sources/moved_skin.h"
 #include "core/layers/sources/patterns.h"
 #include "core/surface/build/search.h"
 #include "support/covers.h"
@@ -226,7 +227,7 @@ class TestByHand : public QObject {
     const CellTouch touch{CellTouch::Kind::Lose, Vec3(4, 3, 0), 0, {}, 1};
     d = *withCellsTouched(d, d.activeLayer, std::array{touch});
     const Eigen::Matrix3f turn(Eigen::AngleAxisf(1.5707963f, Vec3::UnitX()));
-    const Guides after = turned(guidesOf(d), turn);
+    const Guides after = moved(guidesOf(d), turnedSkin(turn));
     QVERIFY((after.size.pushed[0].places[0] - Vec3(4, 0, 3)).norm() < 1e-4f);
     QVERIFY((after.cells[0].place - Vec3(4, 0, 3)).norm() < 1e-4f);
     // areas that are kept beside the guides turn too
