@@ -5,9 +5,7 @@
 namespace juvenor {
 namespace {
 
-using nlohmann::json;
-
-void scale(json& object, std::string_view key, float by) {
+void scale(nlohmann::json& object, std::string_view key, float by) {
   if (object.contains(key) && object[key].is_number()) object[key] = object[key].get<float>() * by;
 }
 
@@ -32,13 +30,13 @@ Guides scaled(Guides guides, float by) {
 // Those that stand plainly among the parameters.
 Result<SourcePointer> withPlainLengths(const LayerSource& source, float by) {
   const SourceKind& kind = source.kind();
-  json parameters = source.parameters();
+  nlohmann::json parameters = source.parameters();
   for (const std::string_view key : kind.lengths) scale(parameters, key, by);
   if (parameters.contains("maps"))
-    for (json& term : parameters["maps"])
+    for (nlohmann::json& term : parameters["maps"])
       for (const char* key : {"scale", "melt"}) scale(term, key, by);
   if (parameters.contains("stops"))
-    for (json& stop : parameters["stops"]) scale(stop, factsOf(Channel::Relief).key, by);
+    for (nlohmann::json& stop : parameters["stops"]) scale(stop, factsOf(Channel::Relief).key, by);
   // of filters that follow no guides
   if (!source.guides() && parameters.contains("size") && parameters["size"].is_object())
     scale(parameters["size"], "size", by);
