@@ -237,7 +237,7 @@ void CarryDialog::work() {
   trouble_ = std::nullopt;
   background_.start(
       tr("Carry over"),
-      [made, bare, old = old_, fresh = fresh_, with = setting(),
+      [made, bare, old = old_, fresh = fresh_, with = quickly(setting()),
        shown = shown_](const Progress& p) -> Outcome {
         auto carried = carriedOver(*old, fresh, with, p);
         if (carried) {

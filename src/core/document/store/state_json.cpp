@@ -80,7 +80,6 @@ json stateOf(const Document& d) {
            {"refinements", toJson(d.refinements)},
            {"placement", toJson(d.placement)},
            {"guard", d.guard.has_value()},
-           {"doubt", d.doubt.has_value()},
            {"landmarks", landmarks},
            {"board", board},
            {"next-picture", d.nextPicture},
@@ -88,6 +87,7 @@ json stateOf(const Document& d) {
            {"next-slide", d.nextSlide},
            {"checkpoints", checkpoints},
            {"next-checkpoint", d.nextCheckpoint}};
+  if (d.doubt) out["doubt"] = true;
   if (d.shape) out["shape"] = d.shape;
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
   for (const MadeUvs& uvs : d.uvs) out["uvs"].push_back({{"name", uvs.name}, {"data", uvs.fingerprint}});
