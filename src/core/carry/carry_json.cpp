@@ -87,7 +87,7 @@ nlohmann::json toJson(const CarryReport& report) {
           {"scale", m.scale},
           {"turned-degrees", turn.angle() * 57.29578f},
           {"moved", {m.shift.x(), m.shift.y(), m.shift.z()}},
-          {"middle-distance", report.rest},
+          {"mean-distance", report.rest},
           {"parts", parts},
           {"lost", report.lost},
           {"left", report.left}};
