@@ -146,8 +146,10 @@ int main(int argc, char** argv) {
   size_t points = 300'000;
   auto* demo =
       app.add_subcommand("demo", "Makes a demo sculpt, or a dressed document when the file ends in .juvenor");
-  demo->add_option("--sculpt", figure, "ferryman, keeper, or photos: the keeper coloured by them")
-      ->check(CLI::IsMember({"ferryman", "keeper", "photos"}))
+  demo->add_option(
+          "--sculpt", figure,
+          "ferryman, keeper, photos: the keeper coloured by them, or older: his bare head to carry over to")
+      ->check(CLI::IsMember({"ferryman", "keeper", "photos", "older"}))
       ->capture_default_str();
   demo->add_option("--points", points, "About how many vertices")
       ->check(CLI::Range(size_t{2'000}, size_t{20'000'000}))

@@ -9,17 +9,20 @@
 namespace juvenor::demo {
 
 std::string_view figureKey(Figure figure) {
-  return figure == Figure::Ferryman ? "ferryman" : figure == Figure::Keeper ? "keeper" : "photos";
+  constexpr std::string_view kKeys[] = {"ferryman", "keeper", "photos", "older"};
+  return kKeys[static_cast<size_t>(figure)];
 }
 
 std::optional<Figure> figureFromKey(std::string_view key) {
-  for (const Figure figure : {Figure::Ferryman, Figure::Keeper, Figure::ByPhotos})
+  for (const Figure figure : {Figure::Ferryman, Figure::Keeper, Figure::ByPhotos, Figure::OlderKeeper})
     if (key == figureKey(figure)) return figure;
   return std::nullopt;
 }
 
 Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress) {
-  const auto piecesFor = figure == Figure::Ferryman ? ferrymanPieces : keeperPieces;
+  const auto piecesFor = figure == Figure::Ferryman      ? ferrymanPieces
+                         : figure == Figure::OlderKeeper ? olderKeeperPieces
+                                                         : keeperPieces;
   // the number of vertices goes with the inverse square of the cell
   constexpr float kTrial = 3.2f;
   double trial = 0;
@@ -28,7 +31,9 @@ Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress
       kTrial * static_cast<float>(std::sqrt(trial / static_cast<double>(std::max<size_t>(points, 2000))));
   const std::vector<Piece> pieces = piecesFor(cell);
   Sculpt out;
-  out.name = figure == Figure::Ferryman ? "River ferryman" : "Ferry keeper";
+  out.name = figure == Figure::Ferryman      ? "River ferryman"
+             : figure == Figure::OlderKeeper ? "Ferry keeper, older"
+                                             : "Ferry keeper";
   out.polygonStart.push_back(0);
   for (uint32_t part = 0; part < pieces.size(); ++part) {
     const Piece& p = pieces[part];

@@ -10,8 +10,9 @@
 
 namespace juvenor::demo {
 
-/// ByPhotos is the keeper once more, coloured by pictures of him.
-enum class Figure { Ferryman, Keeper, ByPhotos };
+/// ByPhotos is the keeper once more, coloured by pictures of him; OlderKeeper his head thirty years on, bare,
+/// to carry his colours over to.
+enum class Figure { Ferryman, Keeper, ByPhotos, OlderKeeper };
 std::string_view figureKey(Figure figure);
 std::optional<Figure> figureFromKey(std::string_view key);
 
@@ -26,6 +27,10 @@ struct Piece {
 /// For points about `spacing` apart: relief that is finer is left away.
 std::vector<Piece> ferrymanPieces(float spacing);
 std::vector<Piece> keeperPieces(float spacing);
+std::vector<Piece> olderKeeperPieces(float spacing);
+/// Where a place of the keeper's head is when he is older, and where it was.
+Vec3 olderPlace(const Vec3& place);
+Vec3 youngerPlace(const Vec3& place);
 
 /// The figure as a sculpt of about `points` vertices, in quads, a part per piece.
 Result<Sculpt> makeSculpt(Figure figure, size_t points, const Progress& progress = {});

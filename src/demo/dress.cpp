@@ -163,15 +163,23 @@ Document ferrymanGloss(Document d) {
 
 std::vector<Landmark> landmarksOf(Figure figure) {
   if (figure == Figure::Ferryman) return {};
-  return {{"crown", {0, 157, -14}},     {"brow", {0, 80, 86}},       {"temple", {67, 84, 36}},
-          {"lid", {32, 69.5f, 78}},     {"under-eye", {32, 49, 76}}, {"ear", {84, 50, -20}},
-          {"cheekbone", {46, 36, 66}},  {"nose", {0, 27, 109}},      {"lip", {0, -2, 94}},
-          {"lip-corner", {27, -3, 80}}, {"jaw", {60, -14, 16}},      {"chin", {0, -42, 84}}};
+  std::vector<Landmark> out{
+      {"crown", {0, 157, -14}},     {"brow", {0, 80, 86}},       {"temple", {67, 84, 36}},
+      {"lid", {32, 69.5f, 78}},     {"under-eye", {32, 49, 76}}, {"ear", {84, 50, -20}},
+      {"cheekbone", {46, 36, 66}},  {"nose", {0, 27, 109}},      {"lip", {0, -2, 94}},
+      {"lip-corner", {27, -3, 80}}, {"jaw", {60, -14, 16}},      {"chin", {0, -42, 84}}};
+  if (figure == Figure::OlderKeeper)
+    for (Landmark& l : out) l.position = olderPlace(l.position);
+  return out;
 }
 
 Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
                          std::shared_ptr<const Surface> surface, const Progress& progress) {
   Document d = newDocument(std::move(sculpt), std::move(surface));
+  if (figure == Figure::OlderKeeper) {
+    for (const Landmark& l : landmarksOf(figure)) d = *withLandmark(d, l.key, l.position);
+    return d;
+  }
   const bool keeper = figure != Figure::Ferryman;
   if (keeper) {
     d = keeperZones(keeperForm(laid(std::move(d), keeperGround())));

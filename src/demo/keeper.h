@@ -27,6 +27,7 @@ float withEyelids(float d, const Vec3& p);
 float withEar(float d, const Vec3& p);
 
 /// What wind and years have cut, and pores where points are `spacing` apart: nothing finer than they show.
-float weather(const Vec3& point, float spacing);
+/// `years`: how many times as deep lines are.
+float weather(const Vec3& point, float spacing, float years = 1);
 
 }  // namespace juvenor::demo::keeper

@@ -45,7 +45,7 @@ float creases(const Vec3& p, const Vec3& pull, float size, uint32_t seed, float 
 
 }  // namespace
 
-float weather(const Vec3& point, float spacing) {
+float weather(const Vec3& point, float spacing, float years) {
   const Vec3 p = folded(point);
   const Vec3 warp(fractal(p / 24, 2, 107), fractal(p / 24, 2, 117), fractal(p / 24, 2, 127));
   // what is finer than points can show would come out as noise
@@ -54,7 +54,7 @@ float weather(const Vec3& point, float spacing) {
   const float over = overMouthLine(p);
   const float red = redOfLips(p);
   const float lids = smoothstep(19, 14, (p - kEye).norm());
-  float d = lines(p, warp);
+  float d = years * lines(p, warp);
   // fine lines cross: level on brow and neck, upright on cheeks
   const Vec3 level(0.45f, 1.25f, 0.45f), upright(1.15f, 0.6f, 1);
   const float brow = smoothstep(74, 90, p.y()) * face;

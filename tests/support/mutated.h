@@ -55,9 +55,11 @@ inline std::string mutated(std::string bytes, uint32_t number) {
                          bytes.begin() + static_cast<std::ptrdiff_t>(other));
         break;
       }
-      case 7:
-        bytes.insert(at, std::string(1 + below(40), "{[\"\n ,\\\xff"[below(8)]));
+      case 7: {
+        const char what = "{[\"\n ,\\\xff"[below(8)];
+        bytes.insert(at, std::string(1 + below(40), what));
         break;
+      }
       default:
         if (random() % 4 == 0) bytes.resize(at);
     }

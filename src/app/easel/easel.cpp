@@ -25,7 +25,8 @@ Easel::Easel(Session& session)
       comb_(session),
       touch_(session),
       valueBar_(new ValueBar),
-      handBar_(new HandBar(this)) {
+      handBar_(new HandBar(this)),
+      cutBar_(new CutBar(this)) {
   setAcceptDrops(true);
   for (int tool = 0; tool < kToolCount; ++tool)
     if (EaselHand* each = handOf(static_cast<Tool>(tool)); each && each->controls())
@@ -34,6 +35,8 @@ Easel::Easel(Session& session)
   connect(&slide_, &SlideHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&split_, &SplitLine::changed, this, [this] { post(false); });
   connect(&comb_, &CombHand::changed, this, QOverload<>::of(&QWidget::update));
+  connect(cutBar_, &CutBar::moved, this, &Easel::setCutAway);
+  connect(cutBar_, &CutBar::wholeWanted, this, [this] { setCutAway({}); });
   connect(&resting_, &QTimer::timeout, this, &Easel::restOn);
   setObjectName("easel");
   setMouseTracking(true);
@@ -104,8 +107,26 @@ void Easel::post(bool moving) {
   viewing_.moving = moving;
   slide_.follow(viewing_);
   split_.tell(viewing_);
-  if (session_.isOpen()) session_.engine().setViewing(viewing_);
+  if (session_.isOpen()) {
+    const Document& d = session_.document();
+    cutBar_->follow(viewing_.camera, depthRange(viewing_.camera, d.surface->bounds), d.placement.millimetres);
+    session_.engine().setViewing(viewing_);
+  }
   emit viewingChanged();
+}
+
+void Easel::setCutAway(std::optional<float> depth) {
+  if (!session_.isOpen()) return;
+  const DepthRange range = depthRange(viewing_.camera, session_.document().surface->bounds);
+  viewing_.camera = uncut(viewing_.camera);
+  if (depth) viewing_.camera.cutAway = std::clamp(range.front - *depth, range.back, range.front);
+  post(false);
+}
+
+void Easel::toggleCutAway() {
+  if (!session_.isOpen()) return;
+  const DepthRange range = depthRange(viewing_.camera, session_.document().surface->bounds);
+  setCutAway(viewing_.camera.cuts() ? std::nullopt : std::optional(0.25f * (range.front - range.back)));
 }
 
 void Easel::setMap(const std::optional<MaskTerm>& map, OverlayLook look) {
@@ -196,7 +217,7 @@ void Easel::setLines(bool on) {
 }
 
 Look Easel::look() const {
-  return {viewing_.light, viewing_.lightFollows, viewing_.view, viewing_.lines, viewing_.camera};
+  return {viewing_.light, viewing_.lightFollows, viewing_.view, viewing_.lines, uncut(viewing_.camera)};
 }
 
 void Easel::setLook(const Look& look) {
@@ -254,6 +275,7 @@ void Easel::resizeEvent(QResizeEvent*) {
                    std::max(1, static_cast<int>(std::lround(height() * scale)))};
   layOutBehind();
   handBar_->layOut();
+  cutBar_->layOut();
   stencil_.setViewSize(viewing_.size);
   slide_.follow(viewing_);
   if (session_.isOpen()) {

@@ -6,6 +6,7 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "app/easel/cut_bar.h"
 #include "app/easel/hand_bar.h"
 #include "app/easel/simulated_pen.h"
 #include "app/easel/split_line.h"
@@ -52,6 +53,11 @@ class Easel : public QWidget {
   void endDrag();
   void look(Side side);
   void setParallel(bool parallel);
+  /// Nothing nearer than so far in from the sculpt's foremost place (scene units) is seen, picked or painted
+  /// on, and flesh that is cut open is looked through; no value shows all.
+  void setCutAway(std::optional<float> depth);
+  /// A quarter of the sculpt away, or nothing.
+  void toggleCutAway();
   /// A map in place of the skin's colours; nothing shows them again.
   void setMap(const std::optional<MaskTerm>& map, OverlayLook look = OverlayLook::FalseColor);
   /// What shows through a layer, in grey over the skin; null takes it away.
@@ -72,7 +78,9 @@ class Easel : public QWidget {
   // ---- for the sheet, which is painted on with what is in hand here
 
   /// What hangs between the eye and the skin.
-  BeforeSkin before() const { return {stencil_.stencil(viewing_), slide_.paint()}; }
+  BeforeSkin before() const {
+    return {stencil_.stencil(viewing_), slide_.paint(), cutAwayBy(viewing_.camera)};
+  }
   /// The hand in use when it is one that works along the skin, else null; whether any is.
   PatternHand* patternHand();
   bool holdsHand() const { return hand() != nullptr; }
@@ -191,6 +199,7 @@ class Easel : public QWidget {
   Vec2 stringEnd_ = Vec2::Zero();
   ValueBar* valueBar_;
   HandBar* handBar_;
+  CutBar* cutBar_;
   QImage behindPicture_;
   PenRecording recording_;
   bool recordingOn_ = false;

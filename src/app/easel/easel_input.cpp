@@ -309,6 +309,13 @@ void Easel::wheelEvent(QWheelEvent* event) {
   if (EaselHand* held = hand(); held && held->takesView())
     return held->scaleBy(std::pow(1.0012f, static_cast<float>(event->angleDelta().y())),
                          pixelAt(event->position()));
+  if (event->modifiers() & Qt::ControlModifier) {
+    // a hundredth of the sculpt at a notch
+    const DepthRange range = depthRange(viewing_.camera, session_.document().surface->bounds);
+    const float now = viewing_.camera.cuts() ? range.front - viewing_.camera.cutAway : 0;
+    setCutAway(now + (range.front - range.back) * static_cast<float>(event->angleDelta().y()) / 12000);
+    return hover(event->position());
+  }
   const float factor = std::pow(0.9988f, static_cast<float>(event->angleDelta().y()));
   viewing_.camera = zoomed(viewing_.camera, viewing_.size, factor, pixelAt(event->position()));
   post(false);

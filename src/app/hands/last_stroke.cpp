@@ -12,6 +12,8 @@ bool repeat(Session& session, const LastStroke& stroke, const BeforeSkin& before
   StrokeSetting setting = session.strokeSetting(false);
   setting.stencil = before.stencil;
   setting.slide = before.slide;
+  // it is laid where it was: what was cut away then is now
+  if (!stroke.sheet) setting.cutAway = cutAwayBy(stroke.camera);
   return session.edit(Session::tr("Repeat stroke"),
                       [setting, stroke](const Document& d, const Progress&) -> Result<Document> {
                         const auto rays = d.maps->rays();

@@ -130,10 +130,11 @@ void SlideHand::changeTone(const std::function<void(SlideTone&)>& change) {
 }
 
 void SlideHand::follow(const Viewing& viewing) {
-  const bool resized = size_ != viewing.size, turned = slide_.camera != viewing.camera;
+  const Camera whole = uncut(viewing.camera);
+  const bool resized = size_ != viewing.size, turned = slide_.camera != whole;
   size_ = viewing.size;
   if (!slide_.picture) return;
-  slide_.camera = viewing.camera;
+  slide_.camera = whole;
   // without pins it hangs before the eye as it did, wherever that goes, but for the light of what is behind
   if (resized || (turned && (!slide_.pins.empty() || slide_.tone.light))) redraw();
 }

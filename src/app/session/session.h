@@ -19,6 +19,7 @@ namespace juvenor::app {
 struct BeforeSkin {
   std::shared_ptr<const Stencil> stencil = {};
   std::shared_ptr<const SlidePaint> slide = {};
+  std::optional<CutPlane> cutAway = {};  ///< before the easel; the sheet has none
 };
 
 class Session : public QObject {

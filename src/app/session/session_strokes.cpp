@@ -59,6 +59,7 @@ void Session::beginStroke(bool erasing, const PenPoint& point, const BeforeSkin&
   StrokeSetting setting = strokeSetting(erasing);
   setting.stencil = before.stencil;
   setting.slide = before.slide;
+  if (!onSheet) setting.cutAway = before.cutAway;
   if (tools_.adapts() && setting.brush.tip == TipKind::Stamp && setting.brush.stamp.ownColors)
     setting.adaptsTo = engine_.skinNow();
   const bool erase = setting.ink == inkKind("erase");

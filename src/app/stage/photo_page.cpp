@@ -217,7 +217,7 @@ void PhotoPage::hangRead(std::vector<PictureToRead> pictures) {
 
 void PhotoPage::hang(const QString& name, const PicturePointer& picture) {
   session_.settleStrokes();
-  const Slide fresh = freshSlide(name.toStdString(), picture, easel_.viewing().camera);
+  const Slide fresh = freshSlide(name.toStdString(), picture, uncut(easel_.viewing().camera));
   if (!session_.apply(withSlide(session_.document(), fresh), tr("Hang photo"))) return;
   session_.tools().setTool(Tool::Slide);
   easel_.slide().take(&session_.document().slides.back());

@@ -159,7 +159,7 @@ void PhotoTones::workOut(const QString& name, const Work& work) {
         const auto now = std::ranges::find(slides, before.id, &Slide::id);
         if (now == slides.end()) return session_.say(tr("The slide is not there any more."), true);
         const Slide next = merged(*now, before, **result);
-        const bool moved = !(next.camera == easel_.viewing().camera);
+        const bool moved = !(next.camera == uncut(easel_.viewing().camera));
         if (!session_.apply(withSlide(session_.document(), next), name)) return;
         if (moved) emit turned(next.id);
       });

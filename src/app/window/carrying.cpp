@@ -2,6 +2,8 @@
 // parts let go.
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QStandardPaths>
+#include <algorithm>
 
 #include "app/carry/carry_dialog.h"
 #include "app/session/job.h"
@@ -35,6 +37,28 @@ void MainWindow::carryOverTo(const QString& file) {
     session_->say(tr("Carried over to “%1”: %2. Masks and views have “Doubt” as a map.")
                       .arg(QFileInfo(file).fileName(), QString::fromStdString(sentenceOf(made->report))),
                   false);
+}
+
+void MainWindow::carryOverToOlder() {
+  if (!session_->isOpen()) return;
+  // as fine as what is open
+  const size_t points = std::clamp<size_t>(session_->document().surface->size(), 20'000, 2'000'000);
+  const QString file =
+      QString("%1/%2-%3-1.ply")
+          .arg(QStandardPaths::writableLocation(QStandardPaths::CacheLocation), tr("ferry-keeper-older"))
+          .arg(points);
+  if (!QFileInfo::exists(file)) {
+    const auto made =
+        runJobFor<Done>(this, tr("Sculpting the older keeper, once …"), [&](const Progress& p) -> Outcome {
+          const auto sculpt = demo::makeSculpt(demo::Figure::OlderKeeper, points, p);
+          if (!sculpt) return sculpt.error();
+          std::error_code ec;
+          std::filesystem::create_directories(pathOf(file).parent_path(), ec);
+          return writeSculpt(pathOf(file), *sculpt, {});
+        });
+    if (!made) return complain(made.error(), tr("The older keeper could not be made."));
+  }
+  carryOverTo(file);
 }
 
 void MainWindow::partsBack() {

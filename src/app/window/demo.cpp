@@ -21,9 +21,10 @@ size_t finePoints(demo::Figure figure) {
 }
 
 QString titleOf(demo::Figure figure) {
-  return figure == demo::Figure::Ferryman ? MainWindow::tr("river-ferryman")
-         : figure == demo::Figure::Keeper ? MainWindow::tr("ferry-keeper")
-                                          : MainWindow::tr("keeper-by-photos");
+  return figure == demo::Figure::Ferryman      ? MainWindow::tr("river-ferryman")
+         : figure == demo::Figure::Keeper      ? MainWindow::tr("ferry-keeper")
+         : figure == demo::Figure::OlderKeeper ? MainWindow::tr("ferry-keeper-older")
+                                               : MainWindow::tr("keeper-by-photos");
 }
 
 QString fileOf(demo::Figure figure, size_t points) {

@@ -62,6 +62,8 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {tr("right drag"), tr("Turn")},
                                                   {tr("middle drag"), tr("Pan")},
                                                   {tr("wheel"), tr("Nearer, farther")},
+                                                  {"Shift+X", tr("Cut away what is near, or nothing")},
+                                                  {tr("Ctrl+wheel"), tr("Cut deeper, less deep")},
                                                   {tr("arrows"), tr("Turn")},
                                                   {tr("Shift+arrows"), tr("Pan")},
                                                   {"+ −", tr("Nearer, farther")},

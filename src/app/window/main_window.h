@@ -54,6 +54,8 @@ class MainWindow : public QMainWindow {
   bool exportTo(const QString& file, const ColouredSetting& setting = {});
   /// Asks how all work is to be carried over to a sculpt, and does it as one step. (carrying.cpp)
   void carryOverTo(const QString& file);
+  /// The demo head thirty years on is sculpted, once, and carried over to.
+  void carryOverToOlder();
   /// Plays strokes back from a file; a failure is told.
   bool replayFile(const QString& file);
   /// Puts a file among those used lately and says that it waits: other work came first.

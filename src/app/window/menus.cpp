@@ -44,6 +44,8 @@ void MainWindow::buildMenus() {
   demos->addAction(tr("River ferryman"), this, [this] { openDemo(demo::Figure::Ferryman); });
   demos->addAction(tr("Ferry keeper"), this, [this] { openDemo(demo::Figure::Keeper); });
   demos->addAction(tr("Ferry keeper by photos"), this, [this] { openDemo(demo::Figure::ByPhotos); });
+  demos->addSeparator();
+  add(demos, tr("Carry the work over to the keeper, older …"), "", [this] { carryOverToOlder(); });
   file->addSeparator();
   add(file, tr("Save"), "Ctrl+S", [this] { save(); });
   add(file, tr("Save as …"), "Ctrl+Shift+S", [this] { saveAs(); });
@@ -189,6 +191,7 @@ void MainWindow::buildViewMenu() {
   needWork_ << add(tr("Parallel or perspective"), "9",
                    [this] { easel_->setParallel(!easel_->viewing().camera.parallel); });
   view->addSeparator();
+  needWork_ << add(tr("Cut away what is near, or nothing"), "Shift+X", [this] { easel_->toggleCutAway(); });
   needWork_ << add(tr("Sheet beside the easel, or not"), "Ctrl+U",
                    [this] { setSheetRoom(sheet_->isVisible() ? SheetRoom::None : SheetRoom::Beside); });
   needWork_ << add(tr("All room for the sheet, or beside"), "Ctrl+Shift+U",

@@ -110,12 +110,19 @@ float step(float low, float high, float v) {
   return t * t * (3 - 2 * t);
 }
 
+// What follows from a seed is drawn one by one throughout: which argument of a call is worked out first is
+// the compiler's choice.
+Vec2 anywhere(Draws& draws) {
+  const float y = draws.around(), x = draws.around();
+  return {x, y};
+}
+
 // Dots that keep their distance.
 template <class F>
 void scattered(Draws& draws, int count, float distance, F f) {
   std::vector<Vec2> taken;
   for (int tries = 0; tries < 40 * count && static_cast<int>(taken.size()) < count; ++tries) {
-    const Vec2 at(draws.around(), draws.around());
+    const Vec2 at = anywhere(draws);
     if (at.norm() > 0.93f) continue;
     if (std::ranges::any_of(taken, [&](const Vec2& t) { return (t - at).norm() < distance; })) continue;
     taken.push_back(at);
@@ -125,8 +132,9 @@ void scattered(Draws& draws, int count, float distance, F f) {
 
 void pores(Drawing& d, Draws& draws) {
   scattered(draws, 700, 0.045f, [&](const Vec2& at) {
-    d.dot(at, 0.012f + 0.012f * draws.unit(), (0.45f + 0.55f * draws.unit()) * patch(at, 3), 0.2f, 0.5f,
-          static_cast<uint32_t>(draws.bits()));
+    const uint64_t rim = draws.bits();
+    const float strength = 0.45f + 0.55f * draws.unit(), size = 0.012f + 0.012f * draws.unit();
+    d.dot(at, size, strength * patch(at, 3), 0.2f, 0.5f, static_cast<uint32_t>(rim));
   });
   d.each([](const Vec2&, float& shape, float& height) { height = -shape; });
 }
@@ -134,8 +142,10 @@ void pores(Drawing& d, Draws& draws) {
 void freckles(Drawing& d, Draws& draws) {
   scattered(draws, 260, 0.05f, [&](const Vec2& at) {
     const float size = draws.unit();
-    d.dot(at, 0.012f + 0.045f * size * size * size, (0.35f + 0.65f * draws.unit()) * patch(at, 5), 0.35f,
-          0.7f, static_cast<uint32_t>(draws.bits()));
+    const uint64_t rim = draws.bits();
+    const float strength = 0.35f + 0.65f * draws.unit();
+    d.dot(at, 0.012f + 0.045f * size * size * size, strength * patch(at, 5), 0.35f, 0.7f,
+          static_cast<uint32_t>(rim));
   });
 }
 
@@ -150,7 +160,8 @@ void powder(Drawing& d, Draws& draws) {
   for (int i = 0; i < 9000; ++i) {
     const float turn = 3.1416f * draws.around(), away = std::sqrt(draws.unit());
     const Vec2 at(away * std::cos(turn), away * std::sin(turn));
-    d.dot(at, 0.004f + 0.006f * draws.unit(), draws.unit() * (1 - away * away), 0.1f);
+    const float strength = draws.unit(), size = 0.004f + 0.006f * draws.unit();
+    d.dot(at, size, strength * (1 - away * away), 0.1f);
   }
 }
 
@@ -185,9 +196,10 @@ void branch(Drawing& d, Draws& draws, Vec2 at, float turn, float length, float w
     d.line(at, next, width, width * 0.96f, strength);
     width *= 0.96f;
     at = next;
-    if (depth > 0 && draws.unit() < 0.24f)
-      branch(d, draws, at, turn + (draws.unit() < 0.5f ? 1.f : -1.f) * (0.45f + 0.5f * draws.unit()),
-             length * 0.55f, width * 0.66f, depth - 1);
+    if (depth > 0 && draws.unit() < 0.24f) {
+      const float side = draws.unit() < 0.5f ? 1.f : -1.f, bend = 0.45f + 0.5f * draws.unit();
+      branch(d, draws, at, turn + side * bend, length * 0.55f, width * 0.66f, depth - 1);
+    }
   }
 }
 
@@ -198,8 +210,9 @@ void veins(Drawing& d, Draws& draws) {
 void scratch(Drawing& d, Draws& draws) {
   for (int i = 0; i < 5; ++i) {
     const float y = 0.16f * draws.around();
-    d.curve({-0.92f + 0.25f * draws.unit(), y}, 0.05f * draws.around(), 1.3f + 0.5f * draws.unit(),
-            i == 0 ? 0.02f : 0.008f, 0.3f, i == 0 ? 1.f : 0.55f, draws, 0.2f);
+    const float length = 1.3f + 0.5f * draws.unit(), turn = 0.05f * draws.around(),
+                x = -0.92f + 0.25f * draws.unit();
+    d.curve({x, y}, turn, length, i == 0 ? 0.02f : 0.008f, 0.3f, i == 0 ? 1.f : 0.55f, draws, 0.2f);
   }
   d.each([](const Vec2& p, float& shape, float& height) {
     shape *= step(-0.45f, 0.1f, fractal({7 * p.x(), 30 * p.y(), 0.4f}, 3, 51));
@@ -226,8 +239,9 @@ void scar(Drawing& d, Draws&) {
 void stubble(Drawing& d, Draws& draws) {
   scattered(draws, 420, 0.05f, [&](const Vec2& at) {
     if (draws.unit() > patch(at, 9)) return;
-    d.curve(at, -1.35f + 0.35f * draws.around(), 0.03f + 0.035f * draws.unit(), 0.0085f, 0.3f,
-            0.5f + 0.5f * draws.unit(), draws, 0.5f);
+    const float strength = 0.5f + 0.5f * draws.unit(), length = 0.03f + 0.035f * draws.unit(),
+                turn = -1.35f + 0.35f * draws.around();
+    d.curve(at, turn, length, 0.0085f, 0.3f, strength, draws, 0.5f);
   });
   d.each([](const Vec2&, float& shape, float& height) { height = 0.5f * shape; });
 }
@@ -236,9 +250,10 @@ void lipCracks(Drawing& d, Draws& draws) {
   for (int i = 0; i < 26; ++i) {
     const float x = -0.92f + 1.84f * (static_cast<float>(i) + 0.4f * draws.around()) / 25;
     const float start = 0.75f * (0.55f + 0.45f * draws.unit());
-    d.curve({x, start}, -1.57f + 0.16f * draws.around(), start * 2 * (0.7f + 0.3f * draws.unit()),
-            0.014f + 0.016f * draws.unit(), 0.35f,
-            (0.45f + 0.55f * draws.unit()) * step(0, 0.3f, 1 - std::abs(x)), draws, 0.15f);
+    const float strength = 0.45f + 0.55f * draws.unit(), width = 0.014f + 0.016f * draws.unit(),
+                length = 0.7f + 0.3f * draws.unit(), turn = -1.57f + 0.16f * draws.around();
+    d.curve({x, start}, turn, start * 2 * length, width, 0.35f, strength * step(0, 0.3f, 1 - std::abs(x)),
+            draws, 0.15f);
   }
   d.each([](const Vec2& p, float& shape, float& height) {
     shape *= step(0.f, 0.25f, 0.95f - std::abs(p.y()));
@@ -248,9 +263,10 @@ void lipCracks(Drawing& d, Draws& draws) {
 
 void browHairs(Drawing& d, Draws& draws) {
   for (int i = 0; i < 60; ++i) {
-    const Vec2 at(-0.8f + 1.4f * draws.unit(), -0.34f + 0.5f * draws.unit());
-    d.curve(at, 0.5f + 0.3f * draws.around() - 0.35f * at.y(), 0.32f + 0.25f * draws.unit(),
-            0.009f + 0.008f * draws.unit(), 0.35f, 0.5f + 0.5f * draws.unit(), draws);
+    const float y = -0.34f + 0.5f * draws.unit(), x = -0.8f + 1.4f * draws.unit(),
+                strength = 0.5f + 0.5f * draws.unit(), width = 0.009f + 0.008f * draws.unit(),
+                length = 0.32f + 0.25f * draws.unit(), turn = 0.5f + 0.3f * draws.around() - 0.35f * y;
+    d.curve({x, y}, turn, length, width, 0.35f, strength, draws);
   }
   d.each([](const Vec2&, float& shape, float& height) { height = 0.7f * shape; });
 }
@@ -279,10 +295,12 @@ void dirt(Drawing& d, Draws& draws) {
     shape = patch(p, 11) * step(-0.1f, 0.65f, n + 0.35f * grain) * 0.8f;
   });
   for (int i = 0; i < 320; ++i) {
-    const Vec2 at(draws.around(), draws.around());
+    const Vec2 at = anywhere(draws);
     const float size = draws.unit();
-    d.dot(at, 0.005f + 0.018f * size * size, patch(at, 12) * draws.unit(), 0.4f, 0.8f,
-          static_cast<uint32_t>(draws.bits()));
+    const uint64_t rim = draws.bits();
+    const float strength = draws.unit();
+    d.dot(at, 0.005f + 0.018f * size * size, patch(at, 12) * strength, 0.4f, 0.8f,
+          static_cast<uint32_t>(rim));
   }
 }
 

@@ -246,10 +246,12 @@ bool Stroke::takesPart(const Dab& dab) const {
   return dab.allParts || setting_.activePart == kNone || dab.at.part == setting_.activePart;
 }
 
-// Of what a tip found, what lies on the dab's own side and on parts that show.
-void Stroke::keepReached(const Sides& sides) {
-  if (sides == Sides{} && setting_.hidden.empty()) return;
+// Of what a tip found, what lies on the dab's own side and on skin that shows.
+void Stroke::keepReached(const Dab& dab, const Sides& sides) {
+  const CutPlane* away = setting_.cutAway && sideOf(dab) == 0 ? &*setting_.cutAway : nullptr;
+  if (sides == Sides{} && setting_.hidden.empty() && !away) return;
   const auto keeps = [&](uint32_t sample) {
+    if (away && away->normal.dot(surface_.positions[sample]) > away->offset) return false;
     for (size_t axis = 0; axis < 3; ++axis)
       if (sides[axis] != 0 &&
           (surface_.positions[sample][static_cast<Eigen::Index>(axis)] >= 0) != (sides[axis] > 0))
@@ -282,7 +284,7 @@ void Stroke::keepReached(const Sides& sides) {
 
 void Stroke::dabOnce(const Dab& dab, const Sides& sides) {
   tip_->find(surface_, flood_, dab, footprint_);
-  keepReached(sides);
+  keepReached(dab, sides);
   if (setting_.stencil) holdThrough(*setting_.stencil, surface_, dab, footprint_);
   if (setting_.paint) setting_.paint->bring(surface_, dab, footprint_);
   reached_ += footprint_.samples.size();

@@ -11,6 +11,7 @@
 #include "core/brush/stencil.h"
 #include "core/brush/tip.h"
 #include "core/seeded.h"
+#include "core/surface/skin_cut.h"
 
 namespace juvenor {
 
@@ -38,6 +39,9 @@ class Stroke {
     std::shared_ptr<const Stencil> stencil = {};  ///< null: paint goes everywhere
     std::shared_ptr<Paint> paint = {};            ///< in place of the pen's values; null: those
     std::set<uint32_t> hidden = {};               ///< parts that take none, even if the brush says all
+    /// Skin on the side its normal points to is cut away before the eye: the pen's own dabs leave it alone,
+    /// their mirrors, which nobody looks at, do not.
+    std::optional<CutPlane> cutAway = {};
   };
   /// Every dab's footprint is found once for all inks. Surface, inks and flood must outlive the stroke.
   Stroke(const Surface& surface, Setting setting, std::span<const InkAtWork> inks, Flood& flood);
@@ -69,7 +73,7 @@ class Stroke {
   using Sides = std::array<int, 3>;
   void dabOnce(const Dab& dab, const Sides& sides);
   bool takesPart(const Dab& dab) const;
-  void keepReached(const Sides& sides);
+  void keepReached(const Dab& dab, const Sides& sides);
   Vec3 alongOf(const StrokePoint& point, const Vec3& way) const;
   Dab varied(const Dab& dab, size_t side) const;
   Dab loosened(const Dab& dab, size_t side) const;

@@ -8,6 +8,7 @@ namespace juvenor {
 struct Ray {
   Vec3 origin = Vec3::Zero();
   Vec3 direction = Vec3(0, 0, -1);  ///< unit length
+  bool frontsOnly = false;          ///< looks through skin from behind, as from inside of the flesh
 };
 
 /// A place on the surface, and the direction from there to the viewer.

@@ -18,16 +18,16 @@ MapPyramid::MapPyramid(PicturePointer picture) : planes_(4), picture_(std::move(
   while (levels_.back().width > 1 || levels_.back().height > 1) halve();
 }
 
-MapPyramid::Values MapPyramid::texel(const Level& level, int x, int y) const {
+MapPyramid::Texel MapPyramid::texel(const Level& level, int x, int y) const {
   const size_t at = static_cast<size_t>(y) * static_cast<size_t>(level.width) + static_cast<size_t>(x);
-  Values out{};
   if (level.values.empty()) {
     const Straight16 p = picture_->straight(at);
-    const float alpha = from16(p.a);
-    return {alpha * decodeSrgb16(p.r), alpha * decodeSrgb16(p.g), alpha * decodeSrgb16(p.b), alpha};
+    return from16(p.a) * Texel(decodeSrgb16(p.r), decodeSrgb16(p.g), decodeSrgb16(p.b), 1);
   }
+  if (planes_ == 4) return Eigen::Map<const Texel>(&level.values[4 * at]);
   const auto planes = static_cast<size_t>(planes_);
-  std::copy_n(&level.values[at * planes], planes, out.begin());
+  Texel out = Texel::Zero();
+  std::copy_n(&level.values[at * planes], planes, out.data());
   return out;
 }
 
@@ -43,16 +43,16 @@ void MapPyramid::halve() {
         for (int x = 0; x < to.width; ++x, out += planes) {
           const int right = std::min(from.width - 1, 2 * x + 1), top = 2 * static_cast<int>(y),
                     bottom = std::min(from.height - 1, top + 1);
-          const Values a = texel(from, 2 * x, top), b = texel(from, right, top),
-                       c = texel(from, 2 * x, bottom), d = texel(from, right, bottom);
-          for (size_t p = 0; p < planes; ++p) out[p] = 0.25f * (a[p] + b[p] + c[p] + d[p]);
+          const Texel mean = 0.25f * (texel(from, 2 * x, top) + texel(from, right, top) +
+                                      texel(from, 2 * x, bottom) + texel(from, right, bottom));
+          std::copy_n(mean.data(), planes, out);
         }
       },
       16);
   levels_.push_back(std::move(to));
 }
 
-MapPyramid::Values MapPyramid::between(const Level& level, const Vec2& uv) const {
+MapPyramid::Texel MapPyramid::between(const Level& level, const Vec2& uv) const {
   const float x = uv.x() * static_cast<float>(level.width) - 0.5f,
               y = (1 - uv.y()) * static_cast<float>(level.height) - 0.5f;
   const auto within = [](float v, int size) { return std::clamp(v, 0.f, static_cast<float>(size - 1)); };
@@ -60,12 +60,8 @@ MapPyramid::Values MapPyramid::between(const Level& level, const Vec2& uv) const
   const auto left = static_cast<int>(cx), top = static_cast<int>(cy);
   const float u = cx - static_cast<float>(left), v = cy - static_cast<float>(top);
   const int right = std::min(left + 1, level.width - 1), bottom = std::min(top + 1, level.height - 1);
-  const Values a = texel(level, left, top), b = texel(level, right, top), c = texel(level, left, bottom),
-               d = texel(level, right, bottom);
-  Values out{};
-  for (size_t p = 0; p < 4; ++p)
-    out[p] = (1 - v) * ((1 - u) * a[p] + u * b[p]) + v * ((1 - u) * c[p] + u * d[p]);
-  return out;
+  return (1 - v) * ((1 - u) * texel(level, left, top) + u * texel(level, right, top)) +
+         v * ((1 - u) * texel(level, left, bottom) + u * texel(level, right, bottom));
 }
 
 MapPyramid::Values MapPyramid::at(const Vec2& uv, const Vec2& along, float across) const {
@@ -87,16 +83,15 @@ MapPyramid::Values MapPyramid::at(const Vec2& uv, const Vec2& along, float acros
   const auto place = [](int k, int count) {
     return (2 * static_cast<float>(k) + 1) / static_cast<float>(count) - 1;
   };
-  Values out{};
+  Texel sum = Texel::Zero();
   for (int r = 0; r < rows; ++r)
     for (int k = 0; k < taps; ++k) {
       const Vec2 at = uv + place(k, taps) * along + place(r, rows) * sideways;
-      const Values fine = between(levels_[low], at);
-      const Values coarse = part > 0 ? between(levels_[high], at) : fine;
-      for (size_t c = 0; c < 4; ++c)
-        out[c] += ((1 - part) * fine[c] + part * coarse[c]) / static_cast<float>(taps * rows);
+      sum += (1 - part) * between(levels_[low], at);
+      if (part > 0) sum += part * between(levels_[high], at);
     }
-  return out;
+  sum /= static_cast<float>(taps * rows);
+  return {sum[0], sum[1], sum[2], sum[3]};
 }
 
 std::array<uint16_t, 4> encodedColor(const MapPyramid::Values& linear) {

@@ -33,9 +33,11 @@ class MapPyramid {
     int width, height;
     std::vector<float> values;  ///< empty: as the picture has them
   };
-  Values texel(const Level& level, int x, int y) const;
+  /// Four planes at once; those a map has not are 0.
+  using Texel = Eigen::Array4f;
+  Texel texel(const Level& level, int x, int y) const;
   void halve();
-  Values between(const Level& level, const Vec2& uv) const;
+  Texel between(const Level& level, const Vec2& uv) const;
 
   int planes_;
   PicturePointer picture_;  ///< of colours, the finest level

@@ -19,6 +19,7 @@ float halfHeight(const Camera& c) {
 Lens::Lens(const Camera& c, const ViewSize& size)
     : parallel_(c.parallel),
       distance_(c.distance),
+      cutAway_(c.cutAway),
       unit_(2 * halfHeight(c) / static_cast<float>(size.height)),
       middle_(0.5f * static_cast<float>(size.width), 0.5f * static_cast<float>(size.height)),
       target_(c.target),
@@ -32,9 +33,17 @@ Ray Lens::rayThrough(const Vec2& pixel) const {
   if (parallel_) {
     const Vec3 at = target_ + distance_ * (x * right_ + y * up_);
     // far enough back that nothing of the sculpt lies behind the viewer
-    return {at + 20 * distance_ * back_, -back_};
+    return fromCut({at + 20 * distance_ * back_, -back_});
   }
-  return {eye_, (x * right_ + y * up_ - back_).normalized()};
+  return fromCut({eye_, (x * right_ + y * up_ - back_).normalized()});
+}
+
+Ray Lens::fromCut(Ray ray) const {
+  if (!(cutAway_ < std::numeric_limits<float>::infinity())) return ray;
+  const float before = (ray.origin - target_).dot(back_) - cutAway_;
+  if (before > 0) ray.origin -= before / ray.direction.dot(back_) * ray.direction;
+  ray.frontsOnly = true;
+  return ray;
 }
 
 Vec3 Lens::project(const Vec3& point) const {
@@ -51,6 +60,17 @@ float Lens::pixelsPerUnit(const Vec3& point) const {
 
 Vec3 Lens::toViewer(const Vec3& point) const {
   return parallel_ ? back_ : normalizedOr(eye_ - point, back_);
+}
+
+std::optional<CutPlane> cutAwayBy(const Camera& c) {
+  if (!c.cuts()) return std::nullopt;
+  return CutPlane{c.back(), c.target.dot(c.back()) + c.cutAway};
+}
+
+DepthRange depthRange(const Camera& c, const Box& box) {
+  const Vec3 back = c.back(), half = 0.5f * (box.high - box.low);
+  const float at = (box.center() - c.target).dot(back), reach = half.dot(back.cwiseAbs());
+  return {at + reach, at - reach};
 }
 
 Ray rayThrough(const Camera& c, const ViewSize& size, const Vec2& pixel) {
@@ -104,6 +124,7 @@ Camera framed(const Camera& camera, const ViewSize& size, std::span<const Vec3> 
     distance = std::max(distance, camera.parallel ? need : need + d.dot(back));
   }
   out.distance = distance;
+  out.cutAway += (camera.target - out.target).dot(back);
   return out;
 }
 

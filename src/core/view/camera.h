@@ -1,7 +1,11 @@
 // Where the viewer stands: turning around a target, in perspective or parallel.
 #pragma once
 
+#include <limits>
+#include <optional>
+
 #include "core/surface/ray.h"
+#include "core/surface/skin_cut.h"
 
 namespace juvenor {
 
@@ -11,7 +15,11 @@ struct Camera {
   Eigen::Quaternionf turn = Eigen::Quaternionf::Identity();  ///< of the viewer; identity looks down −z, y up
   float fieldOfView = 28;                                    ///< degrees, over the height of the picture
   bool parallel = false;
+  /// What stands out more than this from the target's plane toward the viewer is cut away, scene units: rays
+  /// begin there, and go out of flesh that is cut open.
+  float cutAway = std::numeric_limits<float>::infinity();
 
+  bool cuts() const { return cutAway < std::numeric_limits<float>::infinity(); }
   Vec3 right() const { return turn * Vec3::UnitX(); }
   Vec3 up() const { return turn * Vec3::UnitY(); }
   Vec3 back() const { return turn * Vec3::UnitZ(); }  ///< from the target toward the viewer
@@ -19,9 +27,25 @@ struct Camera {
 
   bool operator==(const Camera& o) const {
     return target == o.target && distance == o.distance && turn.coeffs() == o.turn.coeffs() &&
-           fieldOfView == o.fieldOfView && parallel == o.parallel;
+           fieldOfView == o.fieldOfView && parallel == o.parallel && cutAway == o.cutAway;
   }
 };
+
+/// The same with nothing cut away: for what is kept, and what throws.
+inline Camera uncut(Camera camera) {
+  camera.cutAway = std::numeric_limits<float>::infinity();
+  return camera;
+}
+
+/// The plane before which all is cut away, with its normal toward the viewer; none where nothing is.
+std::optional<CutPlane> cutAwayBy(const Camera& camera);
+
+/// From a box's foremost place to its hindmost, as one looks at it: scene units from the target's plane, more
+/// toward the viewer.
+struct DepthRange {
+  float front = 0, back = 0;
+};
+DepthRange depthRange(const Camera& camera, const Box& box);
 
 /// The viewer's right, up and back as columns.
 inline Eigen::Matrix3f viewAxes(const Camera& camera) {
@@ -46,8 +70,10 @@ class Lens {
   Vec3 toViewer(const Vec3& point) const;
 
  private:
+  Ray fromCut(Ray ray) const;
+
   bool parallel_;
-  float distance_;
+  float distance_, cutAway_;
   float unit_;  ///< of a pixel, at distance one
   Vec2 middle_;
   Vec3 target_, right_, up_, back_, eye_;
@@ -68,7 +94,7 @@ float pixelsPerUnit(const Camera& camera, const ViewSize& size, const Vec3& poin
 /// Unit direction from a point to the viewer.
 Vec3 toViewer(const Camera& camera, const Vec3& point);
 
-/// The camera moved so that the points fill most of the picture; the direction stays.
+/// The camera moved so that the points fill most of the picture; the direction stays, and what is cut away.
 Camera framed(const Camera& camera, const ViewSize& size, std::span<const Vec3> points);
 /// The same for the corners of a box.
 Camera framed(const Camera& camera, const ViewSize& size, const Box& box);

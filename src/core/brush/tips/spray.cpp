@@ -132,7 +132,9 @@ class Spray final : public Tip {
       return around[static_cast<size_t>(draws.unit() * static_cast<float>(around.size()))];
     };
     const Vec3 here = out.place;
-    out.place += a * (surface.positions[any()] - here) + b * (surface.positions[any()] - here);
+    // one after the other: which side of a sum is worked out first is the compiler's choice
+    const Vec3 first = surface.positions[any()] - here, second = surface.positions[any()] - here;
+    out.place += a * first + b * second;
     return out;
   }
 

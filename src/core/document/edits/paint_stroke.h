@@ -24,7 +24,8 @@ struct StrokeSetting {
       {};  ///< what the pen takes in place of its own values; null: none
   /// The skin as it looks, whose tone what a tip brings of its own takes on; null: colours stay as they are.
   std::shared_ptr<const ColorField> adaptsTo = {};
-  uint32_t checkpoint = 0;  ///< for the ink that restores: from which one; 0: the last
+  std::optional<CutPlane> cutAway = {};  ///< see Stroke::Setting
+  uint32_t checkpoint = 0;               ///< for the ink that restores: from which one; 0: the last
 };
 /// Whether what it lays comes from its slide: taking off, bringing back and masks are the pen's own.
 bool goesThroughSlide(const StrokeSetting& setting);

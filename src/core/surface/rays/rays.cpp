@@ -30,29 +30,38 @@ struct Rays::Scene {
 
 namespace {
 
-// Hidden parts are passed over by a filter that is only called while something is hidden.
+// Hidden parts, and skin from behind, are passed over by a filter that is only called while something is.
 struct Context {
   RTCIntersectContext base;
   const Surface* surface;
   const std::set<uint32_t>* hidden;
+  bool frontsOnly;
 };
 
-void passHidden(const RTCFilterFunctionNArguments* args) {
+void passOver(const RTCFilterFunctionNArguments* args) {
   const auto* context = reinterpret_cast<const Context*>(args->context);
+  const Surface& surface = *context->surface;
   for (unsigned i = 0; i < args->N; ++i) {
     if (args->valid[i] != -1) continue;
     const unsigned triangle = RTCHitN_primID(args->hit, args->N, i);
-    if (context->hidden->contains(context->surface->triangleParts[triangle])) args->valid[i] = 0;
+    if (context->hidden->contains(surface.triangleParts[triangle])) args->valid[i] = 0;
+    if (!context->frontsOnly) continue;
+    const Triangle& t = surface.triangles[triangle];
+    const Vec3 &a = surface.positions[t[0]], &b = surface.positions[t[1]], &c = surface.positions[t[2]];
+    const Vec3 way(RTCRayN_dir_x(args->ray, args->N, i), RTCRayN_dir_y(args->ray, args->N, i),
+                   RTCRayN_dir_z(args->ray, args->N, i));
+    if ((b - a).cross(c - a).dot(way) > 0) args->valid[i] = 0;
   }
 }
 
-Context contextFor(const Surface& surface, const std::set<uint32_t>& hidden, bool coherent) {
+Context contextFor(const Surface& surface, const std::set<uint32_t>& hidden, bool coherent, bool frontsOnly) {
   Context c{};
   rtcInitIntersectContext(&c.base);
   c.base.flags = coherent ? RTC_INTERSECT_CONTEXT_FLAG_COHERENT : RTC_INTERSECT_CONTEXT_FLAG_INCOHERENT;
-  if (!hidden.empty()) c.base.filter = passHidden;
+  if (!hidden.empty() || frontsOnly) c.base.filter = passOver;
   c.surface = &surface;
   c.hidden = &hidden;
+  c.frontsOnly = frontsOnly;
   return c;
 }
 
@@ -158,7 +167,7 @@ Result<RaysPointer> buildRays(std::shared_ptr<const Surface> surface, Rays::Qual
 }
 
 std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden, float reach) const {
-  Context context = contextFor(*surface_, hidden, false);
+  Context context = contextFor(*surface_, hidden, false, ray.frontsOnly);
   RTCRayHit q{};
   q.ray = {ray.origin.x(),
            ray.origin.y(),
@@ -180,7 +189,7 @@ std::optional<Hit> Rays::first(const Ray& ray, const std::set<uint32_t>& hidden,
 }
 
 bool Rays::blocked(const Ray& ray, float reach, const std::set<uint32_t>& hidden) const {
-  Context context = contextFor(*surface_, hidden, false);
+  Context context = contextFor(*surface_, hidden, false, ray.frontsOnly);
   RTCRay q{ray.origin.x(),
            ray.origin.y(),
            ray.origin.z(),
@@ -199,7 +208,7 @@ bool Rays::blocked(const Ray& ray, float reach, const std::set<uint32_t>& hidden
 
 void Rays::firstOfEight(const std::array<Ray, 8>& rays, const std::set<uint32_t>& hidden,
                         std::array<Hit, 8>& out) const {
-  Context context = contextFor(*surface_, hidden, true);
+  Context context = contextFor(*surface_, hidden, true, rays[0].frontsOnly);
   alignas(32) std::array<int, 8> valid;
   valid.fill(-1);
   RTCRayHit8 q;

@@ -32,7 +32,8 @@ class Rays {
                            float reach = std::numeric_limits<float>::infinity()) const;
   /// Whether anything but hidden parts lies within `reach` along the ray.
   bool blocked(const Ray& ray, float reach, const std::set<uint32_t>& hidden = {}) const;
-  /// Eight rays that start close together; entry i of `out` has triangle kNone where ray i met nothing.
+  /// Eight rays that start close together, all or none of them for fronts only; entry i of `out` has triangle
+  /// kNone where ray i met nothing.
   void firstOfEight(const std::array<Ray, 8>& rays, const std::set<uint32_t>& hidden,
                     std::array<Hit, 8>& out) const;
   /// The nearest point of the surface within `reach`; toViewer is the normal there.
