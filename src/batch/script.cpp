@@ -14,6 +14,7 @@
 #include "core/document/edits/edits.h"
 #include "core/document/store/state_json.h"
 #include "core/layers/sources/fill.h"
+#include "core/surface/build/refine_where.h"
 
 namespace juvenor::batch {
 namespace {
@@ -129,7 +130,7 @@ Result<Document> refine(const json& step, const Document& d) {
   Refinement refinement;
   std::string shape = "flat";
   json said = step;
-  said.erase("do");
+  for (const char* key : {"do", "mask of", "part"}) said.erase(key);
   const Outcome ok = JsonFields(said)
                          .number("spacing", refinement.spacing, 0, 1e9f)
                          .text("shape", shape)
@@ -139,6 +140,17 @@ Result<Document> refine(const json& step, const Document& d) {
   const auto known = refineShapeFromKey(shape);
   if (!known) return Error{"\"shape\" is round or flat"};
   refinement.shape = *known;
+  if (step.contains("mask of")) {
+    const auto id = layerFor(step, d, "mask of");
+    if (!id) return id.error();
+    auto where = pointsShownBy(d, *id);
+    if (!where) return where.error();
+    refinement.where = std::move(*where);
+  } else if (step.contains("part")) {
+    const auto part = partIn(step, d);
+    if (!part) return part.error();
+    refinement.where = rangesWhere(d.surface->size(), [&](size_t s) { return d.surface->parts[s] == *part; });
+  }
   return withRefinement(d, refinement);
 }
 
@@ -205,7 +217,7 @@ const ScriptCommand kPlainCommands[] = {
      {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "on mask", "brush", "seed",
       "at", "along"},
      laid<withScriptedStamp>},
-    {"refine", {"spacing", "shape", "crease"}, refine},
+    {"refine", {"spacing", "shape", "crease", "mask of", "part"}, refine},
     {"place", {"up", "front", "unit", "height"}, place},
     {"parts", {"hide", "show"}, parts},
     {"wells", {"colors"}, wells},

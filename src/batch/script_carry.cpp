@@ -4,6 +4,7 @@
 #include "core/carry/carry_json.h"
 #include "core/carry/part_back.h"
 #include "core/carry/twin.h"
+#include "core/document/edits/edits.h"
 #include "core/json_fields.h"
 #include "core/sculpt/formats.h"
 
@@ -114,8 +115,10 @@ Result<Document> otherSide(const json& step, const Document& d) {
   if (!ok) return ok.error();
   // right and left as one sees them from the front
   if (from != "right" && from != "left") return Error{"copies \"from\" the \"right\" or the \"left\""};
-  if (plane != "form" && plane != "x") return Error{"has a plane that is neither \"form\" nor \"x\""};
+  if (plane != "form" && plane != "x" && plane != "own")
+    return Error{"has a plane that is neither \"form\", \"own\" nor \"x\""};
   MirrorPlane mirror;
+  if (plane == "own") mirror = d.mirror;
   if (plane == "form") {
     const auto found = mirrorPlaneOf(d);
     if (!found) return found.error();
@@ -126,12 +129,36 @@ Result<Document> otherSide(const json& step, const Document& d) {
   return std::move(copied->document);
 }
 
+Result<Document> mirrorPlane(const json& step, const Document& d) {
+  std::string what;
+  bool fit = false;
+  MirrorPlane plane;
+  const Outcome ok = JsonFields(step)
+                         .text("do", what)
+                         .flag("fit", fit)
+                         .vector("normal", plane.normal)
+                         .number("offset", plane.offset, -1e9f, 1e9f)
+                         .done();
+  if (!ok) return ok.error();
+  if (fit && (step.contains("normal") || step.contains("offset")))
+    return Error{"either fits the plane or says it"};
+  if (fit) {
+    const auto found = mirrorPlaneOf(d);
+    if (!found) return found.error();
+    plane = found->plane;
+  } else {
+    plane.normal = normalizedOr(plane.normal, Vec3::Zero());
+  }
+  return withMirrorPlane(d, plane);
+}
+
 const ScriptCommand kCarryCommands[] = {
     {"carry over", {"sculpt", "pins", "parts", "checkpoints", "keep-lost", "reach"}, carryOver},
     {"parts back", {"sculpt", "as"}, partsBack},
     {"let parts go", {"parts"}, letPartsGo},
     {"copy to twin", {"part", "twin", "mirrored", "layers", "paint", "masks"}, copyToTwin},
-    {"other side", {"from", "plane", "layers", "paint", "masks"}, otherSide}};
+    {"other side", {"from", "plane", "layers", "paint", "masks"}, otherSide},
+    {"mirror plane", {"fit", "normal", "offset"}, mirrorPlane}};
 
 }  // namespace
 

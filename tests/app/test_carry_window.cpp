@@ -2,7 +2,9 @@
 // change it; one undo brings the old sculpt back.
 #include <QCheckBox>
 #include <QComboBox>
+#include <QFileDialog>
 #include <QLabel>
+#include <QLineEdit>
 
 #include "app/carry/carry_dialog.h"
 #include "core/document/edits/edits.h"
@@ -139,6 +141,25 @@ class TestCarryWindow : public QObject {
     });
     // it was not taken
     QVERIFY(w.document().surface == before);
+  }
+  void aPartGoesOutAlone() {
+    Carried w;
+    const auto file = w.folder() / "eye.ply";
+    QTimer looks;
+    QObject::connect(&looks, &QTimer::timeout, &w.window, [&] {
+      auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+      if (!dialog) return;
+      looks.stop();
+      dialog->findChild<QLineEdit*>()->setText(DrivenWindow::path(file));
+      QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
+    });
+    looks.start(50);
+    emit w.window.side().partWanted(1);
+    w.settle();
+    const auto alone = readSculpt(file);
+    QVERIFY2(alone, alone ? "" : alone.error().what.c_str());
+    QCOMPARE(alone->vertices.size(), test::sphere(24, 2).vertices.size());
+    for (const Vec3& v : alone->vertices) QVERIFY(v.z() > 8.9f);
   }
   void whatDoesNotFitIsTold() {
     Carried w;

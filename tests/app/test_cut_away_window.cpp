@@ -10,7 +10,7 @@ using test::DrivenWindow;
 namespace {
 
 // A ball with a cave in it.
-Sculpt hollow() {
+Sculpt ballWithACave() {
   return test::together(test::sphere(80, 10), test::insideOut(test::sphere(60, 6)));
 }
 
@@ -20,12 +20,13 @@ class TestCutAwayWindow : public QObject {
   Q_OBJECT
  private slots:
   void caveIsSeenAndPainted() {
-    DrivenWindow w(hollow());
+    DrivenWindow w(ballWithACave());
     w.session().tools().setTool(app::Tool::Airbrush);
     w.chooseColor({0.9f, 0.1f, 0.1f});
     w.setBrush([](Brush& b) {
       b.radius = 1;
-      b.allParts = false;
+      b.flow = 1;
+      b.allParts = true;
     });
     const Rgba16 bare = w.colorNear({0, 0, 10});
     auto* bar = w.named<app::CutBar>("cut bar");
@@ -54,7 +55,7 @@ class TestCutAwayWindow : public QObject {
     QVERIFY(w.colorNear({0, 0, -10}).a > 30000);
   }
   void keysAndWheelMoveThePlane() {
-    DrivenWindow w(hollow());
+    DrivenWindow w(ballWithACave());
     w.key(Qt::Key_X, Qt::ShiftModifier);
     QVERIFY(std::abs(w.easel().viewing().camera.cutAway - 5) < 0.1f);
     const auto notch = [&](int way) {

@@ -250,6 +250,43 @@ class TestFirmGround : public QObject {
     for (const Vec3& p : w.document().surface->positions) inside = std::max(inside, 10 - p.norm());
     QVERIFY(inside < 0.01f);
   }
+  void pointsAreAddedWhereTheMaskShows() {
+    DrivenWindow w(test::sphere(64, 10));
+    w.session().apply(withPaintedLayer(w.document(), "Paint", Stratum::Pigment), "Add");
+    const uint32_t id = w.document().activeLayer;
+    w.session().apply(*withMask(w.document(), id), "Mask");
+    const Document& d = w.document();
+    ScalarField shows = openMask(d.surface->size());
+    for (size_t c = 0; c < shows.chunkCount(); ++c) {
+      auto chunk = shows.writable(c);
+      for (size_t s = c * kChunkSize; s < std::min(shows.size(), (c + 1) * kChunkSize); ++s)
+        chunk->plane[0][s % kChunkSize] = d.surface->positions[s].z() > 8 ? 65535 : 0;
+      shows.setChunk(c, std::move(chunk));
+    }
+    w.session().apply(*withMaskField(d, id, shows), "Front");
+    const size_t before = w.document().surface->size();
+    whenShown<RefineDialog>(w, [&](RefineDialog& dialog) {
+      auto* where = dialog.findChild<QComboBox*>("where");
+      // and on the active part
+      QCOMPARE(where->count(), 3);
+      where->setCurrentIndex(1);
+      auto* outcome = dialog.findChild<QLabel*>("outcome");
+      QTRY_VERIFY(outcome->text().contains("MB"));
+      dialog.accept();
+    });
+    w.key(Qt::Key_R, Qt::ControlModifier);
+    w.settle();
+    QCOMPARE(w.document().refinements.size(), size_t{1});
+    QVERIFY(!w.document().refinements[0].where.empty());
+    const std::shared_ptr<const Surface> finer = w.document().surface;
+    const Surface& s = *finer;
+    QVERIFY(s.size() > before + before / 10 && s.size() < 2 * before);
+    const auto behind = [](const Surface& of) {
+      return std::ranges::count_if(of.positions, [](const Vec3& p) { return p.z() < 0; });
+    };
+    w.window.undo();
+    QCOMPARE(behind(s), behind(*w.document().surface));
+  }
   void everyKindIsOneClickFromTheCard() {
     DrivenWindow w(test::sphere(48, 10));
     for (const SourceKind* kind : sourceKinds())

@@ -23,12 +23,12 @@ Document carriedTo(const Document& old, Sculpt sculpt) {
 // finest detail spans two points: what was as fine as a point would have no place on a third of them.
 const Document& paintedKeeper() {
   static const Document made = [] {
-    const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(demo::Figure::Keeper, 30'000));
+    const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(demo::Figure::Keeper, 20'000));
     const Document dressed = *demo::dressed(demo::Figure::Keeper, sculpt, *buildSurface(*sculpt));
     ColorField skin = skinOf(dressed.layers, *dressed.maps, dressed.bare)->color();
     const Document bare = newDocument(sculpt, *buildSurface(*sculpt), dressed.placement);
     return carriedTo(withSourceLayer(bare, "Skin", Stratum::Pigment, paintedSource(std::move(skin))),
-                     *demo::makeSculpt(demo::Figure::Keeper, 120'000));
+                     *demo::makeSculpt(demo::Figure::Keeper, 80'000));
   }();
   return made;
 }
@@ -79,7 +79,7 @@ class TestCarriedKeeper : public QObject {
     QFETCH(const bool, lighter);
     const Document& old = paintedKeeper();
     const Document there = carriedTo(
-        old, lighter ? test::lighter(*old.sculpt, 3) : *demo::makeSculpt(demo::Figure::Keeper, 150'000));
+        old, lighter ? test::lighter(*old.sculpt, 3) : *demo::makeSculpt(demo::Figure::Keeper, 100'000));
     const CarriedOff once = carriedOff(there, old);
     const auto told = [](const CarriedOff& d) {
       return QString("ΔE2000 mean %1, 99 of 100 below %2").arg(d.mean).arg(d.worstOfHundred);

@@ -477,7 +477,7 @@ int main(int argc, char** argv) {
   w.settle();
   const QPixmap exporting = dialog.grab();
   dialog.close();
-  app::RefineDialog refining(w.document(), &w.window);
+  app::RefineDialog refining(w.document(), kNone, &w.window);
   refining.show();
   const QPixmap points4 = refining.grab();
   refining.close();

@@ -24,6 +24,8 @@ Easel::Easel(Session& session)
       cut_(session),
       comb_(session),
       touch_(session),
+      lasso_(session),
+      mirror_(session),
       valueBar_(new ValueBar),
       handBar_(new HandBar(this)),
       cutBar_(new CutBar(this)) {
@@ -34,6 +36,7 @@ Easel::Easel(Session& session)
   connect(&stencil_, &StencilHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&slide_, &SlideHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&split_, &SplitLine::changed, this, [this] { post(false); });
+  connect(&lasso_, &LassoHand::changed, this, &Easel::showMasks);
   connect(&comb_, &CombHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(cutBar_, &CutBar::moved, this, &Easel::setCutAway);
   connect(cutBar_, &CutBar::wholeWanted, this, [this] { setCutAway({}); });
@@ -147,8 +150,10 @@ void Easel::showMasks() {
   std::optional<uint32_t> wanted;
   const Tool tool = session_.tools().tool();
   if (session_.isOpen() && session_.tools().masksShown()) {
-    if (tool == Tool::Guard) wanted = kGuard;
-    if (tool == Tool::Mask && session_.document().activeLayer != 0) wanted = session_.document().activeLayer;
+    if (tool == Tool::Guard || (tool == Tool::Lasso && lasso_.guards())) wanted = kGuard;
+    if ((tool == Tool::Mask || (tool == Tool::Lasso && !lasso_.guards())) &&
+        session_.document().activeLayer != 0)
+      wanted = session_.document().activeLayer;
   }
   update();
   if (wanted == viewing_.masked) return;
@@ -306,8 +311,9 @@ void Easel::drawHints(QPainter& painter) const {
   for (int axis = 0; axis < 3; ++axis)
     if (session_.tools().brush().mirror[static_cast<size_t>(axis)]) mirrors << QString(QChar('X' + axis));
   if (!mirrors.isEmpty())
-    painter.drawText(QRectF(0, 8, width() - 14, 22), Qt::AlignRight | Qt::AlignVCenter,
-                     tr("mirror %1").arg(mirrors.join(' ')));
+    painter.drawText(
+        QRectF(0, 8, width() - 14, 22), Qt::AlignRight | Qt::AlignVCenter,
+        (d.mirror == MirrorPlane{} ? tr("mirror %1") : tr("mirror %1, own plane")).arg(mirrors.join(' ')));
 }
 
 QString Easel::hindrance() const {
@@ -348,7 +354,9 @@ void Easel::paintEvent(QPaintEvent*) {
   if (tool != Tool::Slide) slide_.drawPicture(painter, devicePixelRatioF());
   if (tool != Tool::Stencil) stencil_.drawPicture(painter, devicePixelRatioF());
   if (const EaselHand* held = hand()) held->draw(painter, viewing_, devicePixelRatioF());
-  if (tool == Tool::Zones || tool == Tool::Stencil || tool == Tool::Slide || stamp_.placing()) return;
+  if (tool == Tool::Zones || tool == Tool::Stencil || tool == Tool::Slide || tool == Tool::Lasso ||
+      tool == Tool::MirrorPlane || stamp_.placing())
+    return;
   if (tool == Tool::Graft && !graft_.strips()) return;
   drawString(painter);
   drawLine(painter);
@@ -362,6 +370,7 @@ void Easel::paintEvent(QPaintEvent*) {
   for (int axis = 0; axis < 3; ++axis) {
     if (!brush.mirror[static_cast<size_t>(axis)]) continue;
     Dab dab;
+    dab.mirrors = Mirrors(session_.document().mirror);
     dab.at = probe_->point;
     dab.radius = brush.radius;
     const float tolerance = brush.mirrorTolerance > 0 ? brush.mirrorTolerance : 3 * surface.spacing;

@@ -15,7 +15,9 @@
 #include "app/hands/comb_hand.h"
 #include "app/hands/cut_hand.h"
 #include "app/hands/graft_hand.h"
+#include "app/hands/lasso_hand.h"
 #include "app/hands/last_stroke.h"
+#include "app/hands/mirror_hand.h"
 #include "app/hands/slide_hand.h"
 #include "app/hands/stamp_placing.h"
 #include "app/hands/stencil_hand.h"
@@ -192,6 +194,8 @@ class Easel : public QWidget {
   CutHand cut_;
   CombHand comb_;
   TouchHand touch_;
+  LassoHand lasso_;
+  MirrorHand mirror_;
   AxisLock axes_;
   StraightLine line_;
   bool axesHeld_ = false;

@@ -45,6 +45,10 @@ EaselHand* Easel::handOf(Tool tool) {
       return &comb_;
     case Tool::Touch:
       return &touch_;
+    case Tool::Lasso:
+      return &lasso_;
+    case Tool::MirrorPlane:
+      return &mirror_;
     default:
       return nullptr;
   }
@@ -67,7 +71,8 @@ bool Easel::drawsLine(Qt::KeyboardModifiers modifiers) const {
 StraightLine::End Easel::lineEnd() const {
   std::optional<Vec3> place;
   if (probe_) place = probe_->point.position;
-  return StraightLine::endAt(viewing_, session_.tools().brush(), pen_.pixel, place);
+  return StraightLine::endAt(viewing_, session_.tools().brush(), Mirrors(session_.document().mirror),
+                             pen_.pixel, place);
 }
 
 void Easel::layLine(bool erasing) {
@@ -76,8 +81,8 @@ void Easel::layLine(bool erasing) {
   const StraightLine::End end = lineEnd();
   std::vector<PenPoint> way;
   if (line_.begins(session_.document().surface))
-    way = line_.way(viewing_, *rays, session_.document().hiddenParts, session_.tools().brush(), end,
-                    pen_.pressure);
+    way = line_.way(viewing_, *rays, session_.document().hiddenParts, session_.tools().brush(),
+                    Mirrors(session_.document().mirror), end, pen_.pressure);
   if (way.empty()) way = {{end.pixel, pen_.pressure, {0, 0}, 0}};
   stroke_ = {way, viewing_.camera, viewing_.size};
   if (recordingOn_) recording_.strokes.push_back(way);

@@ -11,20 +11,15 @@ constexpr float kNear = 10;            // pixels from the middle within which an
 constexpr float kStep = 6;             // pixels between two points of the way
 constexpr float kPixelsASecond = 600;  // a spray lays as much as a hand that goes so fast
 
-Vec3 onMiddle(Vec3 place, int axis) {
-  place[axis] = 0;
-  return place;
-}
-
 }  // namespace
 
-StraightLine::End StraightLine::endAt(const Viewing& viewing, const Brush& brush, const Vec2& pixel,
-                                      const std::optional<Vec3>& place) {
+StraightLine::End StraightLine::endAt(const Viewing& viewing, const Brush& brush, const Mirrors& mirrors,
+                                      const Vec2& pixel, const std::optional<Vec3>& place) {
   End out{pixel, std::nullopt};
   float nearest = kNear;
   for (int axis = 0; place && axis < 3; ++axis) {
     if (!brush.mirror[static_cast<size_t>(axis)]) continue;
-    const Vec2 there = pixelOf(viewing, onMiddle(*place, axis));
+    const Vec2 there = pixelOf(viewing, mirrors.onPlane(*place, static_cast<size_t>(axis)));
     if ((there - pixel).norm() >= nearest) continue;
     nearest = (there - pixel).norm();
     out = {there, axis};
@@ -33,11 +28,11 @@ StraightLine::End StraightLine::endAt(const Viewing& viewing, const Brush& brush
 }
 
 std::vector<PenPoint> StraightLine::way(const Viewing& viewing, const Rays& rays,
-                                        const std::set<uint32_t>& hidden, const Brush& brush, const End& to,
-                                        float pressure) const {
+                                        const std::set<uint32_t>& hidden, const Brush& brush,
+                                        const Mirrors& mirrors, const End& to, float pressure) const {
   if (surface_.expired()) return {};
   const Vec2 start = pixelOf(viewing, from_);
-  const End from = endAt(viewing, brush, start, from_);
+  const End from = endAt(viewing, brush, mirrors, start, from_);
   const bool along = to.axis && from.axis == to.axis;
   const float length = (to.pixel - from.pixel).norm();
   const int steps = std::max(1, static_cast<int>(std::ceil(length / kStep)));
@@ -47,7 +42,8 @@ std::vector<PenPoint> StraightLine::way(const Viewing& viewing, const Rays& rays
     Vec2 pixel = from.pixel + t * (to.pixel - from.pixel);
     if (along)
       if (const auto hit = rays.first(rayThrough(viewing.camera, viewing.size, pixel), hidden))
-        pixel = pixelOf(viewing, onMiddle(rays.pointOf(*hit, viewing.camera.back()).position, *to.axis));
+        pixel = pixelOf(viewing, mirrors.onPlane(rays.pointOf(*hit, viewing.camera.back()).position,
+                                                 static_cast<size_t>(*to.axis)));
     out.push_back({pixel, pressure, {0, 0}, static_cast<double>(t * length / kPixelsASecond)});
   }
   return out;

@@ -32,12 +32,12 @@ class StraightLine {
     std::optional<int> axis;
   };
   /// `place`: the skin under the pen, where there is any.
-  static End endAt(const Viewing& viewing, const Brush& brush, const Vec2& pixel,
+  static End endAt(const Viewing& viewing, const Brush& brush, const Mirrors& mirrors, const Vec2& pixel,
                    const std::optional<Vec3>& place);
 
   /// What a pen would tell that went all the way, at this pressure; empty where there is no beginning.
   std::vector<PenPoint> way(const Viewing& viewing, const Rays& rays, const std::set<uint32_t>& hidden,
-                            const Brush& brush, const End& to, float pressure) const;
+                            const Brush& brush, const Mirrors& mirrors, const End& to, float pressure) const;
   /// The way as it would be laid; `scale`: pixels of the picture to one of the screen.
   void draw(QPainter& painter, const Viewing& viewing, const End& to, double scale) const;
 

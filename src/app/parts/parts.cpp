@@ -56,6 +56,9 @@ void PartsPanel::menu(const QPoint& position) {
       setHidden(hidden, tr("Isolate part"));
     });
   if (row >= 0) addTwins(menu, static_cast<uint32_t>(row));
+  if (row >= 0)
+    menu.addAction(tr("Write it alone …"), this,
+                   [this, row] { emit writeWanted(static_cast<uint32_t>(row)); });
   menu.addAction(tr("Show all"), this, [this] { setHidden({}, tr("Show all parts")); });
   menu.exec(list_->mapToGlobal(position));
 }

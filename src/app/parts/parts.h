@@ -15,6 +15,10 @@ class PartsPanel : public QWidget {
  public:
   explicit PartsPanel(Session& session);
 
+ signals:
+  /// A part is to be written to a file of its own.
+  void writeWanted(uint32_t part);
+
  private:
   void refresh();
   void setHidden(std::set<uint32_t> hidden, const QString& name);

@@ -75,6 +75,15 @@ const ToolFacts& factsOf(Tool tool) {
       {"graft", "Graft", "Shift+T",
        "Takes colour, gloss and relief off the skin, to be laid on any other: by rectangle, strip or lasso",
        at(kPhotoStage)},
+      {"lasso", "Lasso", "Shift+L",
+       "Goes around skin to hide it by the layer's mask, or to guard it: what one sees alone or straight "
+       "through, with "
+       "a soft edge",
+       kAll},
+      {"mirror", "Midplane", "Shift+M",
+       "The plane strokes are mirrored in: the figure's own, found by its form, or dragged; x = 0 where none "
+       "is set",
+       at(kBaseStage)},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }

@@ -31,9 +31,11 @@ enum class Tool {
   Touch,
   Slide,
   Restore,
-  Graft
+  Graft,
+  Lasso,
+  MirrorPlane
 };
-inline constexpr int kToolCount = 17;
+inline constexpr int kToolCount = 19;
 
 /// Those of the course, in its order.
 enum Stages { kBaseStage, kZonesStage, kPigmentStage, kPatternStage, kPhotoStage, kFinishStage };
@@ -52,7 +54,7 @@ const ToolFacts& factsOf(Tool tool);
 /// Whether the numbers of the brush are this tool's.
 inline bool usesBrush(Tool tool) {
   return tool != Tool::Fill && tool != Tool::Zones && tool != Tool::Pick && tool != Tool::Stencil &&
-         tool != Tool::Slide;
+         tool != Tool::Slide && tool != Tool::Lasso && tool != Tool::MirrorPlane;
 }
 
 /// The tool such layers are edited with on the easel, where their kind has areas.

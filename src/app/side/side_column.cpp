@@ -53,7 +53,9 @@ SideColumn::SideColumn(Session& session, Easel& easel) : session_(session) {
   auto* parts = new QWidget;
   auto* partsColumn = new QVBoxLayout(parts);
   partsColumn->setContentsMargins(0, 0, 0, 0);
-  partsColumn->addWidget(new PartsPanel(session));
+  auto* list = new PartsPanel(session);
+  connect(list, &PartsPanel::writeWanted, this, &SideColumn::partWanted);
+  partsColumn->addWidget(list);
   partsColumn->addStretch(1);
   pages_->addWidget(parts);
   pages_->addWidget(new PastPage(session, easel));

@@ -21,6 +21,10 @@ class SideColumn : public QWidget {
   Stage& stage() { return *stage_; }
   Board& board() { return *board_; }
 
+ signals:
+  /// A part is to be written to a file of its own.
+  void partWanted(uint32_t part);
+
  private:
   void hang(uint32_t picture);
 

@@ -6,10 +6,12 @@
 #include <algorithm>
 
 #include "app/carry/carry_dialog.h"
+#include "app/controls/ask_file.h"
 #include "app/session/job.h"
 #include "app/window/file_places.h"
 #include "app/window/main_window.h"
 #include "core/carry/carry_json.h"
+#include "core/carry/joined_sculpt.h"
 #include "core/carry/part_back.h"
 #include "core/sculpt/formats.h"
 
@@ -59,6 +61,23 @@ void MainWindow::carryOverToOlder() {
     if (!made) return complain(made.error(), tr("The older keeper could not be made."));
   }
   carryOverTo(file);
+}
+
+void MainWindow::writePart(uint32_t part) {
+  if (!session_->isOpen()) return;
+  const QString name = QString::fromStdString(session_->document().sculpt->parts[part]);
+  const QString file = askSaveFile(this, tr("Write “%1” alone").arg(name),
+                                   placeFor(*session_, QString(name).replace('/', '-') + ".obj"),
+                                   tr("Sculpts (*.obj *.ply *.glb)"), {"obj", "ply", "glb"});
+  if (file.isEmpty()) return;
+  const Outcome done = runJobFor<Done>(
+      this, tr("Writing %1 …").arg(QFileInfo(file).fileName()),
+      [sculpt = session_->document().sculpt, part, file](const Progress&) -> Outcome {
+        return writeSculpt(pathOf(file), partsOf(*sculpt, {part}), {});
+      },
+      Meanwhile::Painting);
+  if (!done) return complain(done.error(), tr("“%1” was not written.").arg(file));
+  session_->say(tr("“%1” was written. Changed, it comes back by Sculpt ▸ Take changed parts in …").arg(name));
 }
 
 void MainWindow::partsBack() {

@@ -77,6 +77,7 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
   connect(session_.get(), &Session::movedAway, easel_, &Easel::frameAll, Qt::QueuedConnection);
   connect(easel_, &Easel::probed, strip_, &BrushStrip::showProbe);
   connect(easel_, &Easel::cardWanted, this, &MainWindow::showCard);
+  connect(side_, &SideColumn::partWanted, this, &MainWindow::writePart);
   connect(first_, &FirstPage::openWanted, this, &MainWindow::open);
   connect(first_, &FirstPage::fileWanted, this, &MainWindow::openFile);
   connect(first_, &FirstPage::demoWanted, this, [this](const QString& key) {

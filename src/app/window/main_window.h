@@ -56,6 +56,8 @@ class MainWindow : public QMainWindow {
   void carryOverTo(const QString& file);
   /// The demo head thirty years on is sculpted, once, and carried over to.
   void carryOverToOlder();
+  /// A part as a sculpt of its own, to be changed elsewhere and taken in again.
+  void writePart(uint32_t part);
   /// Plays strokes back from a file; a failure is told.
   bool replayFile(const QString& file);
   /// Puts a file among those used lately and says that it waits: other work came first.

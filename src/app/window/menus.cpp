@@ -111,11 +111,15 @@ void MainWindow::buildMenus() {
     return [this, fromRight, name] {
       if (!session_->isOpen()) return;
       session_->edit(name, [fromRight](const Document& d, const Progress& p) -> Result<Document> {
-        const auto found = mirrorPlaneOf(d, p);
-        if (!found) return found.error();
+        MirrorPlane plane = d.mirror;
+        if (plane == MirrorPlane{}) {
+          const auto found = mirrorPlaneOf(d, p);
+          if (!found) return found.error();
+          plane = found->plane;
+        }
         CopySetting setting;
         setting.layers = {d.activeLayer};
-        auto copied = copiedToOtherSide(d, found->plane, fromRight, setting, p);
+        auto copied = copiedToOtherSide(d, plane, fromRight, setting, p);
         if (!copied) return copied.error();
         return std::move(copied->document);
       });
@@ -227,12 +231,15 @@ void MainWindow::openRecipes() {
 void MainWindow::refine(float spacing, const Session::Edit& then) {
   if (!session_->isOpen()) return;
   session_->settleStrokes();
-  RefineDialog dialog(session_->document(), this);
+  RefineDialog dialog(session_->document(), session_->activePart(), this);
   if (spacing > 0) dialog.propose(spacing);
   if (dialog.exec() != QDialog::Accepted) return;
   const Refinement wanted = dialog.refinement();
   session_->edit(
-      wanted.spacing > 0
+      wanted.spacing > 0 && !wanted.where.empty()
+          ? tr("Points %1 apart, in places")
+                .arg(shortLength(wanted.spacing, session_->document().placement.millimetres))
+      : wanted.spacing > 0
           ? tr("Points %1 apart").arg(shortLength(wanted.spacing, session_->document().placement.millimetres))
           : tr("Four times the points"),
       [wanted, then](const Document& d, const Progress& p) -> Result<Document> {

@@ -1,18 +1,24 @@
 #include "app/window/refine_dialog.h"
 
+#include <QApplication>
 #include <QButtonGroup>
+#include <QComboBox>
 #include <QDialogButtonBox>
 #include <QLabel>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPointer>
 #include <QPushButton>
 #include <QRadioButton>
+#include <QThreadPool>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <cmath>
 
 #include "app/controls/value_slider.h"
 #include "app/style/style.h"
+#include "core/document/edits/edits.h"
+#include "core/surface/build/refine_where.h"
 
 namespace juvenor::app {
 namespace {
@@ -50,8 +56,9 @@ QIcon shapePicture(bool round) {
 
 }  // namespace
 
-RefineDialog::RefineDialog(const Document& document, QWidget* parent)
+RefineDialog::RefineDialog(const Document& document, uint32_t part, QWidget* parent)
     : QDialog(parent),
+      document_(document),
       surface_(document.surface),
       millimetres_(document.placement.millimetres),
       paintedLayers_(static_cast<size_t>(std::ranges::count_if(
@@ -106,6 +113,8 @@ RefineDialog::RefineDialog(const Document& document, QWidget* parent)
   crease_->setToolTip(tr("Edges between faces that part by more than this stay sharp"));
   crease_->show(static_cast<double>(refinement_.crease));
   column->addWidget(crease_);
+  addPlaces(part);
+  column->addWidget(where_);
   outcome_ = new QLabel;
   outcome_->setObjectName("outcome");
   outcome_->setWordWrap(true);
@@ -123,7 +132,32 @@ RefineDialog::RefineDialog(const Document& document, QWidget* parent)
     showOutcome();
   });
   connect(crease_, &ValueSlider::changed, this, &RefineDialog::showOutcome);
+  connect(where_, &QComboBox::currentIndexChanged, this, &RefineDialog::showOutcome);
   showOutcome();
+}
+
+void RefineDialog::addPlaces(uint32_t part) {
+  where_ = new QComboBox;
+  where_->setObjectName("where");
+  where_->setAccessibleName(tr("Where"));
+  where_->setToolTip(
+      tr("Around some points alone others are added, thinning out beyond; what is not among them keeps "
+         "its points"));
+  where_->addItem(tr("Everywhere"));
+  const LayerPointer layer = layerOf(document_, document_.activeLayer);
+  if (layer && layer->mask) {
+    where_->addItem(tr("Where the mask of “%1” shows").arg(QString::fromStdString(layer->name)));
+    places_.emplace_back([d = document_] { return pointsShownBy(d, d.activeLayer); });
+  }
+  if (document_.guard) {
+    where_->addItem(tr("Where nothing is guarded"));
+    places_.emplace_back([d = document_] { return pointsShownBy(d, kGuard); });
+  }
+  if (part == kNone || part >= document_.sculpt->parts.size()) return;
+  where_->addItem(tr("On “%1”").arg(QString::fromStdString(document_.sculpt->parts[part])));
+  places_.emplace_back([s = surface_, part]() -> Result<std::vector<uint32_t>> {
+    return rangesWhere(s->size(), [&](size_t i) { return s->parts[i] == part; });
+  });
 }
 
 void RefineDialog::propose(float spacing) {
@@ -137,8 +171,34 @@ void RefineDialog::showOutcome() {
   refinement_.spacing = ways_->checkedId() == 0 ? 0.f : static_cast<float>(spacing_->value());
   refinement_.shape = shapes_->checkedId() == 1 ? RefineShape::Round : RefineShape::Flat;
   refinement_.crease = static_cast<float>(crease_->value());
+  refinement_.where = {};
   crease_->setEnabled(refinement_.shape == RefineShape::Round);
-  const size_t after = samplesAfter(*surface_, refinement_);
+  ++asked_;
+  if (where_->currentIndex() == 0) return tell(samplesAfter(*surface_, refinement_));
+  // in places there is a distance, and four times the points is half of it
+  if (refinement_.spacing == 0) refinement_.spacing = 0.5f * surface_->spacing;
+  ask();
+}
+
+void RefineDialog::ask() {
+  ok_->setEnabled(false);
+  outcome_->setText(tr("Counting …"));
+  QThreadPool::globalInstance()->start(
+      [dialog = QPointer(this), number = asked_, surface = surface_, wanted = refinement_,
+       places = places_[static_cast<size_t>(where_->currentIndex() - 1)]]() mutable {
+        auto where = caught([&] { return places(); });
+        if (where) wanted.where = std::move(*where);
+        const size_t after = where ? samplesAfter(*surface, wanted) : 0;
+        QMetaObject::invokeMethod(qApp, [=] {
+          if (!dialog || dialog->asked_ != number) return;
+          if (!where) return dialog->outcome_->setText(QString::fromStdString(where.error().message()));
+          dialog->refinement_ = wanted;
+          dialog->tell(after);
+        });
+      });
+}
+
+void RefineDialog::tell(size_t after) {
   const double bytes = static_cast<double>(after) *
                        (kBytesPerSample + kBytesPerPaintedSample * static_cast<double>(paintedLayers_));
   const bool fits = after <= kMostSamples;

@@ -94,7 +94,10 @@ std::optional<Dab> mirrored(const Surface& surface, const Dab& dab, int axis, fl
   Dab out = dab;
   out.across[static_cast<size_t>(axis)] = true;
   out.flipped = !dab.flipped;
-  for (Vec3* v : {&out.at.position, &out.at.normal, &out.at.toViewer, &out.along}) (*v)[axis] = -(*v)[axis];
+  Mirrors::Across through{};
+  through[static_cast<size_t>(axis)] = true;
+  out.at.position = dab.mirrors.place(dab.at.position, through);
+  for (Vec3* v : {&out.at.normal, &out.at.toViewer, &out.along}) *v = dab.mirrors.direction(*v, through);
   // The pen is rarely on a vertex: the far side counts as there when a sample lies about as near as here.
   float reach = tolerance;
   if (dab.at.triangle != kNone)

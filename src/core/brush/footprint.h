@@ -9,6 +9,7 @@
 
 #include "core/brush/brush.h"
 #include "core/surface/distance/exponential_map.h"
+#include "core/surface/mirrors.h"
 #include "core/surface/ray.h"
 
 namespace juvenor {
@@ -27,9 +28,10 @@ struct Dab {
   uint64_t seed = 0;                  ///< what it draws from
   float dots = 0;                     ///< a spray lays so many on a square scene unit at full weight
   std::optional<EncodedColor> color;  ///< in place of the pen's
-  std::array<bool, 3> across{};       ///< the mirrors it came through; none: the dab under the pen
-  float looseness = 0;                ///< of that mirroring, see Brush
-  bool addsUp = false;                ///< what it covers lies beside what was covered before, not over it
+  Mirrors mirrors;
+  Mirrors::Across across{};  ///< those it came through; none: the dab under the pen
+  float looseness = 0;       ///< of that mirroring, see Brush
+  bool addsUp = false;       ///< what it covers lies beside what was covered before, not over it
 };
 
 /// Which of the eight sides mirrors can make it is on; 0: the one under the pen.
@@ -75,8 +77,8 @@ class Flood {
   ExponentialMap flattening_;
 };
 
-/// The dab on the other side of the plane where coordinate `axis` is 0; nothing when no sample lies within
-/// `tolerance` of the mirrored place.
+/// The dab on the other side of one of its mirrors, x, y or z; nothing when no sample lies within `tolerance`
+/// of the mirrored place.
 std::optional<Dab> mirrored(const Surface& surface, const Dab& dab, int axis, float tolerance);
 
 }  // namespace juvenor

@@ -10,9 +10,7 @@ void holdThrough(const Stencil& stencil, const Surface& surface, const Dab& dab,
   if (colors) footprint.colors.resize(footprint.samples.size());
   const Eigen::Matrix<float, 3, 4>& m = stencil.toPicture;
   for (size_t i = 0; i < footprint.samples.size(); ++i) {
-    Vec3 place = surface.positions[footprint.samples[i]];
-    for (int axis = 0; axis < 3; ++axis)
-      if (dab.across[static_cast<size_t>(axis)]) place[axis] = -place[axis];
+    const Vec3 place = dab.mirrors.place(surface.positions[footprint.samples[i]], dab.across);
     const Vec3 at = m.leftCols<3>() * place + m.col(3);
     StampValue through;
     if (at.z() > 0) {

@@ -157,7 +157,7 @@ std::array<int, 3> sidesOf(const Dab& dab, std::span<const Dab> all) {
     };
     if (std::ranges::none_of(all, isOther)) continue;
     // the one under the pen says which side is whose
-    const float under = all.front().at.position[static_cast<Eigen::Index>(axis)];
+    const float under = dab.mirrors.side(all.front().at.position, axis);
     out[axis] = (under >= 0) == (dab.across[axis] == all.front().across[axis]) ? 1 : -1;
   }
   return out;
@@ -170,6 +170,7 @@ void Stroke::lay(const Dab& main) {
   const float tolerance = brush.mirrorTolerance > 0 ? brush.mirrorTolerance : 3 * surface_.spacing;
   std::vector<Dab> dabs{main};
   Dab& first = dabs.front();
+  first.mirrors = setting_.mirrors;
   first.frontOnly = brush.frontOnly;
   first.allParts = brush.allParts;
   first.seed = Draws(setting_.seed, dabs_ + 1).bits();
@@ -254,7 +255,7 @@ void Stroke::keepReached(const Dab& dab, const Sides& sides) {
     if (away && away->normal.dot(surface_.positions[sample]) > away->offset) return false;
     for (size_t axis = 0; axis < 3; ++axis)
       if (sides[axis] != 0 &&
-          (surface_.positions[sample][static_cast<Eigen::Index>(axis)] >= 0) != (sides[axis] > 0))
+          (setting_.mirrors.side(surface_.positions[sample], axis) >= 0) != (sides[axis] > 0))
         return false;
     return setting_.hidden.empty() || !setting_.hidden.contains(surface_.parts[sample]);
   };

@@ -38,6 +38,7 @@ class Stroke {
     std::optional<EncodedColor> color;            ///< the pen's, for brushes that vary it
     std::shared_ptr<const Stencil> stencil = {};  ///< null: paint goes everywhere
     std::shared_ptr<Paint> paint = {};            ///< in place of the pen's values; null: those
+    Mirrors mirrors = {};                         ///< those the brush mirrors in
     std::set<uint32_t> hidden = {};               ///< parts that take none, even if the brush says all
     /// Skin on the side its normal points to is cut away before the eye: the pen's own dabs leave it alone,
     /// their mirrors, which nobody looks at, do not.

@@ -111,6 +111,7 @@ Outcome carryWork(const CarryGround& ground, Document& out, std::vector<std::str
     return !found;
   });
   for (Slide& slide : out.slides) slide = moved(std::move(slide), skin);
+  if (out.mirror != MirrorPlane{}) out.mirror = moved(out.mirror, skin);
   out.hiddenParts.clear();
   for (uint32_t p = 0; p < ground.sources.size(); ++p)
     if (!ground.sources[p].empty() && std::ranges::includes(ground.old.hiddenParts, ground.sources[p]))

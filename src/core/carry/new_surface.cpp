@@ -1,6 +1,10 @@
 #include "core/carry/new_surface.h"
 
+#include <algorithm>
+
 #include "core/parallel.h"
+#include "core/surface/build/refine_where.h"
+#include "core/surface/build/search.h"
 
 namespace juvenor {
 namespace {
@@ -26,10 +30,36 @@ NewPlaces::Was refinedWas(const NewPlaces::Was& before, const std::vector<Origin
   return out;
 }
 
+// Points were added around some alone, whose numbers mean nothing here: they are added where the old skin had
+// its points nearly as close as the finest of these asked for.
+Refinement localAgain(const Document& old, const Refinement& finest, const Surface& fresh,
+                      const NewPlaces::Was& was, float scale) {
+  const Surface& before = *old.surface;
+  const float fine = 1.5f * finest.spacing;
+  Refinement out = finest;
+  out.spacing = finest.spacing / scale;
+  out.where = rangesWhere(fresh.size(), [&](size_t s) {
+    const auto near = nearestSample(before, was.positions[s], 8 * before.spacing);
+    return near && before.areas[*near] < fine * fine;
+  });
+  return out;
+}
+
 // The points to add: those that were added, where the polygons are the same; elsewhere so many that the skin
 // is as fine as it was.
-std::vector<Refinement> refinementsFor(const Document& old, const Surface& fresh, bool same, float scale) {
-  if (same || old.refinements.empty()) return old.refinements;
+std::vector<Refinement> refinementsFor(const Document& old, const Surface& fresh, const NewPlaces::Was& was,
+                                       bool same, float scale) {
+  const auto isLocal = [](const Refinement& r) { return !r.where.empty(); };
+  if (old.refinements.empty()) return {};
+  const auto finest = std::ranges::min_element(old.refinements, {}, [&](const Refinement& r) {
+    return isLocal(r) ? r.spacing : std::numeric_limits<float>::infinity();
+  });
+  if (isLocal(*finest)) {
+    const Refinement again = localAgain(old, *finest, fresh, was, scale);
+    // (without any it would be everywhere)
+    return again.where.empty() ? std::vector<Refinement>() : std::vector{again};
+  }
+  if (same) return old.refinements;
   Refinement out = old.refinements.back();
   out.spacing = old.surface->spacing / scale;
   if (fresh.spacing < 1.1f * out.spacing) return {};
@@ -61,8 +91,10 @@ Result<NewSurface> newSurface(const Document& old, const Sculpt& freshSculpt,
     was.normals[s] = before.normals[o];
   }
   std::shared_ptr<const Surface> surface = fresh;
-  out.refinements = refinementsFor(old, *fresh, same.all, bend.motion().scale);
-  if (same.all && bend.motion().scale != 1)
+  out.refinements = refinementsFor(old, *fresh, was, same.all, bend.motion().scale);
+  const bool local =
+      std::ranges::any_of(out.refinements, [](const Refinement& r) { return !r.where.empty(); });
+  if (same.all && !local && bend.motion().scale != 1)
     for (Refinement& r : out.refinements) r.spacing /= bend.motion().scale;
   for (const Refinement& r : out.refinements) {
     auto refined = refine(*surface, r, kMostSamples, progress);

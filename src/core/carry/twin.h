@@ -4,6 +4,7 @@
 
 #include "core/carry/fit_rigid.h"
 #include "core/document/document.h"
+#include "core/surface/mirrors.h"
 
 namespace juvenor {
 
@@ -35,15 +36,6 @@ struct Copied {
 /// Paint, masks and what was done to patterns by hand of a part onto its twin.
 Result<Copied> copiedToTwin(const Document& document, uint32_t part, uint32_t twin, const TwinFit& fit,
                             const CopySetting& setting = {}, const Progress& progress = {});
-
-/// A plane: places p with normal · p = offset.
-struct MirrorPlane {
-  Vec3 normal = Vec3::UnitX();  ///< unit
-  float offset = 0;             ///< scene units
-
-  Vec3 mirrored(const Vec3& p) const { return p - 2 * (normal.dot(p) - offset) * normal; }
-  bool operator==(const MirrorPlane&) const = default;
-};
 
 /// The plane a figure is symmetric about, sought near x = 0: of its form, not of its coordinates; with how
 /// much of it finds its mirror image (0…1) and the middle distance between the two (scene units).

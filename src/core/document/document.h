@@ -18,6 +18,7 @@
 #include "core/photo/slide.h"
 #include "core/surface/build/placement.h"
 #include "core/surface/build/refine.h"
+#include "core/surface/mirrors.h"
 
 namespace juvenor {
 
@@ -38,6 +39,7 @@ struct Document {
   std::optional<ScalarField> guard;  ///< 0 is protected from every ink and fill, 65535 free; unset: all free
   std::optional<ScalarField> doubt;  ///< how unsure what was carried over is, 65535 most; unset: nothing is
   std::vector<Landmark> landmarks;   ///< those that are placed
+  MirrorPlane mirror;                ///< the figure's own, in which strokes are mirrored in place of x = 0
   std::vector<BoardPicture> board;
   uint32_t nextPicture = 1;
   std::vector<Slide> slides;  ///< as they are placed; layers they are thrown on hold the same

@@ -10,10 +10,12 @@ using nlohmann::json;
 json toJson(const std::vector<Refinement>& refinements) {
   json out = json::array();
   for (const Refinement& r : refinements) {
-    if (r.shape == RefineShape::Flat)
+    if (r.shape == RefineShape::Flat && r.where.empty()) {
       out.push_back(r.spacing);
-    else
-      out.push_back({{"spacing", r.spacing}, {"shape", refineShapeKey(r.shape)}, {"crease", r.crease}});
+      continue;
+    }
+    out.push_back({{"spacing", r.spacing}, {"shape", refineShapeKey(r.shape)}, {"crease", r.crease}});
+    if (!r.where.empty()) out.back()["where"] = r.where;
   }
   return out;
 }
@@ -35,15 +37,24 @@ Result<Refinement> refinementFrom(const json& j) {
     return out;
   }
   std::string shape(refineShapeKey(out.shape));
+  const json* where = nullptr;
   const Outcome ok = JsonFields(j)
                          .number("spacing", out.spacing, 0, 1e9f)
                          .text("shape", shape)
                          .number("crease", out.crease, 0, 180)
+                         .list("where", where)
                          .done();
   const auto known = refineShapeFromKey(shape);
   if (!ok) return Error{"has a refinement that " + ok.error().what};
   if (!known) return Error{"has a refinement of no known shape"};
   out.shape = *known;
+  if (!where) return out;
+  if (out.spacing == 0) return Error{"has a refinement around points without a spacing"};
+  for (const json& number : *where) {
+    if (!number.is_number_unsigned() || number.get<uint64_t>() > kMostSamples)
+      return Error{"has a refinement around points that are no numbers"};
+    out.where.push_back(number.get<uint32_t>());
+  }
   return out;
 }
 

@@ -10,6 +10,7 @@
 #include "core/layers/sources/painted.h"
 #include "core/layers/sources/patterns.h"
 #include "core/layers/sources/zones.h"
+#include "core/surface/build/refine_where.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -136,6 +137,38 @@ class TestCarryOver : public QObject {
     QVERIFY(back.report.unknown < 0.001f);
   }
   // other polygons: half the distance of points, a quarter of the error
+  // those that were added in places alone are added there again, whatever the numbers of points are now
+  void pointsAddedInPlacesGoAlong_data() {
+    QTest::addColumn<bool>("same");
+    QTest::newRow("the same polygons, posed") << true;
+    QTest::newRow("other polygons") << false;
+  }
+  void pointsAddedInPlacesGoAlong() {
+    QFETCH(const bool, same);
+    Document old = test::documentOf(test::sphere(60, 50));
+    const auto near = [](const Surface& s, const Vec3& place) {
+      return [&s, place](size_t i) { return (s.positions[i] - place).norm() < 12; };
+    };
+    const Vec3 place(0, 0, 50);
+    const std::vector<uint32_t> where = rangesWhere(old.surface->size(), near(*old.surface, place));
+    old = withPaint(*withRefinement(old, {0.5f, RefineShape::Round, 40, where}));
+    const auto move = [&](const Vec3& p) { return same ? Vec3(p + Vec3(0, 0.1f * p.x(), 0)) : p; };
+    const CarriedOver there = carried(old, movedBy(test::sphere(same ? 60 : 70, 50), move));
+    QCOMPARE(there.report.samePolygons, same);
+    const auto count = [&](const Document& d, const Vec3& at) {
+      size_t out = 0;
+      for (size_t s = 0; s < d.surface->size(); ++s) out += near(*d.surface, at)(s);
+      return static_cast<double>(out);
+    };
+    const double was = count(old, place), is = count(there.document, move(place));
+    QVERIFY2(was > 1000 && std::abs(is - was) < 0.35 * was,
+             qPrintable(QString("%1, then %2").arg(was).arg(is)));
+    // not all over
+    QVERIFY(static_cast<double>(there.document.surface->size()) <
+            1.8 * static_cast<double>(old.surface->size()));
+    QCOMPARE(there.document.refinements.size(), size_t{1});
+    QVERIFY(!there.document.refinements[0].where.empty());
+  }
   void errorsFallWithTheSquareOfTheSpacing() {
     double before = 0;
     for (const int rings : {40, 80, 160}) {

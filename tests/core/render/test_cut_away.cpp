@@ -11,34 +11,34 @@
 namespace juvenor {
 namespace {
 
-const ViewSize kSize{80, 60};
+const ViewSize kCaveView{80, 60};
 
 // A ball with a cave in it, and a kernel in the cave: radii 100, 60 and 25.
-Sculpt hollow() {
+Sculpt caveInABall() {
   return test::together(test::together(test::sphere(80, 100), test::insideOut(test::sphere(60, 60))),
                         test::sphere(40, 25));
 }
 
-Camera before(bool parallel) {
+Camera fromAfar(bool parallel) {
   Camera out;
   out.distance = 400;
   out.parallel = parallel;
   return out;
 }
 
-struct Scene {
-  Document document = test::documentOf(hollow());
+struct Cave {
+  Document document = test::documentOf(caveInABall());
   RaysPointer rays = *document.maps->rays();
 
   // How deep a ray to a place of the plane through the middle goes before it meets something: its z there.
   std::optional<float> depthAt(const Camera& camera, float x) const {
-    const Vec2 pixel = project(camera, kSize, {x, 0, 0}).head<2>();
-    const auto place = Eye{rays.get(), nullptr, camera, kSize}.placeAt(pixel);
+    const Vec2 pixel = project(camera, kCaveView, {x, 0, 0}).head<2>();
+    const auto place = Eye{rays.get(), nullptr, camera, kCaveView}.placeAt(pixel);
     return place ? std::optional(place->position.z()) : std::nullopt;
   }
 };
 
-bool near(const std::optional<float>& found, float wanted) {
+bool isNear(const std::optional<float>& found, float wanted) {
   return found && std::abs(*found - wanted) < 1.5f;
 }
 
@@ -54,36 +54,36 @@ class TestCutAway : public QObject {
   }
   void raysBeginWhereItEnds() {
     QFETCH(const bool, parallel);
-    const Scene scene;
-    Camera camera = before(parallel);
-    QVERIFY(near(scene.depthAt(camera, 0), 100));
-    // in the flesh before the cave: the cave's near wall is seen from behind, and looked through
+    const Cave scene;
+    Camera camera = fromAfar(parallel);
+    QVERIFY(isNear(scene.depthAt(camera, 0), 100));
+    // in the flesh before the cave: the cave's isNear wall is seen from behind, and looked through
     camera.cutAway = 80;
-    QVERIFY(near(scene.depthAt(camera, 0), 25));
+    QVERIFY(isNear(scene.depthAt(camera, 0), 25));
     // beside the kernel the far wall
     const auto wall = scene.depthAt(camera, 40);
     QVERIFY(wall && *wall < -35 && *wall > -60);
     // through the kernel's middle
     camera.cutAway = 0;
-    QVERIFY(near(scene.depthAt(camera, 0), -60));
+    QVERIFY(isNear(scene.depthAt(camera, 0), -60));
     // behind all that faces the eye nothing is left
     camera.cutAway = -70;
     QVERIFY(!scene.depthAt(camera, 0));
     camera = uncut(camera);
-    QVERIFY(near(scene.depthAt(camera, 0), 100));
+    QVERIFY(isNear(scene.depthAt(camera, 0), 100));
   }
   void picturesShowWhatPicksMeet() {
-    const Scene scene;
-    Camera camera = turned(before(false), {130, 60});
+    const Cave scene;
+    Camera camera = turned(fromAfar(false), {130, 60});
     camera.cutAway = 50;
     VisibilityImage seen;
-    QVERIFY(castVisibility(*scene.rays, camera, kSize, {0.5f, 0.5f}, {}, seen));
-    const Eye eye{scene.rays.get(), nullptr, camera, kSize};
+    QVERIFY(castVisibility(*scene.rays, camera, kCaveView, {0.5f, 0.5f}, {}, seen));
+    const Eye eye{scene.rays.get(), nullptr, camera, kCaveView};
     size_t met = 0;
-    for (int y = 0; y < kSize.height; ++y)
-      for (int x = 0; x < kSize.width; ++x) {
+    for (int y = 0; y < kCaveView.height; ++y)
+      for (int x = 0; x < kCaveView.width; ++x) {
         const auto hit = eye.hitAt({static_cast<float>(x) + 0.5f, static_cast<float>(y) + 0.5f});
-        QCOMPARE(seen.triangle[static_cast<size_t>(y * kSize.width + x)], hit ? hit->triangle : kNone);
+        QCOMPARE(seen.triangle[static_cast<size_t>(y * kCaveView.width + x)], hit ? hit->triangle : kNone);
         met += hit.has_value();
         if (!hit) continue;
         // nothing before the plane, and nothing from behind
@@ -95,13 +95,13 @@ class TestCutAway : public QObject {
   }
   // The plane stays where it is in the sculpt when the camera is aimed at something else.
   void framingLeavesThePlane() {
-    Camera camera = turned(before(false), {40, 20});
+    Camera camera = turned(fromAfar(false), {40, 20});
     camera.cutAway = 30;
     const CutPlane was = *cutAwayBy(camera);
     Box box;
     box.add({10, 60, -20});
     box.add({30, 80, 50});
-    const Camera there = framed(camera, kSize, box);
+    const Camera there = framed(camera, kCaveView, box);
     QVERIFY((there.target - camera.target).norm() > 10);
     const CutPlane is = *cutAwayBy(there);
     QVERIFY(is.normal.isApprox(was.normal) && std::abs(is.offset - was.offset) < 1e-3f);

@@ -25,7 +25,7 @@ void PaintThroughSlide::bring(const Surface& surface, const Dab& dab, Footprint&
   parallel(
       count,
       [&](size_t i) {
-        if (places[i]->cover < 0) *places[i] = lookedUp(surface, footprint.samples[i], dab.across);
+        if (places[i]->cover < 0) *places[i] = lookedUp(surface, footprint.samples[i], dab);
       },
       256);
   footprint.colors.resize(count);
@@ -43,13 +43,9 @@ void PaintThroughSlide::bring(const Surface& surface, const Dab& dab, Footprint&
 }
 
 PaintThroughSlide::Brought PaintThroughSlide::lookedUp(const Surface& surface, uint32_t sample,
-                                                       const std::array<bool, 3>& across) const {
-  SlideView::Spot spot{surface.positions[sample], surface.normals[sample], surface.areas[sample]};
-  for (int axis = 0; axis < 3; ++axis)
-    if (across[static_cast<size_t>(axis)]) {
-      spot.place[axis] = -spot.place[axis];
-      spot.normal[axis] = -spot.normal[axis];
-    }
+                                                       const Dab& dab) const {
+  SlideView::Spot spot{dab.mirrors.place(surface.positions[sample], dab.across),
+                       dab.mirrors.direction(surface.normals[sample], dab.across), surface.areas[sample]};
   Brought out;
   out.cover = 0;
   const auto landing = view_.landing(spot);

@@ -38,7 +38,7 @@ class PaintThroughSlide final : public Paint {
     float detail = 0;
   };
   ColorFactors lightAt(const Surface& surface, uint32_t sample, const SlideView::Spot& spot) const;
-  Brought lookedUp(const Surface& surface, uint32_t sample, const std::array<bool, 3>& across) const;
+  Brought lookedUp(const Surface& surface, uint32_t sample, const Dab& dab) const;
 
   SlidePaint setting_;
   LightOverPointer light_;

@@ -133,7 +133,7 @@ class Spray final : public Tip {
     };
     const Vec3 here = out.place;
     // one after the other: which side of a sum is worked out first is the compiler's choice
-    const Vec3 first = surface.positions[any()] - here, second = surface.positions[any()] - here;
+    const Vec3 second = surface.positions[any()] - here, first = surface.positions[any()] - here;
     out.place += a * first + b * second;
     return out;
   }
@@ -148,8 +148,7 @@ class Spray final : public Tip {
         continue;
       }
       Dot dot = own;
-      for (int axis = 0; axis < 3; ++axis)
-        if (dab.across[static_cast<size_t>(axis)]) dot.place[axis] = -dot.place[axis];
+      dot.place = dab.mirrors.place(dot.place, dab.across);
       const auto sample = nearestSample(surface, dot.place, 4 * surface.spacing, dab.at.part);
       if (!sample) continue;
       dot.sample = *sample;
@@ -182,11 +181,9 @@ class Spray final : public Tip {
     round.frontOnly = false;
     flood.find(surface, round, dot_);
     for (size_t i = 0; i < dot_.samples.size() && !fine; ++i) {
-      Vec3 away = surface.positions[dot_.samples[i]] - dot.place;
+      const Vec3 away = surface.positions[dot_.samples[i]] - dot.place;
       // seen from the side the dot was thrown on
-      for (int axis = 0; axis < 3; ++axis)
-        if (dab.across[static_cast<size_t>(axis)]) away[axis] = -away[axis];
-      dot_.weights[i] = torn(away, size, seed);
+      dot_.weights[i] = torn(dab.mirrors.direction(away, dab.across), size, seed);
     }
     scaleTo(surface, std::numbers::pi_v<float> * size * size * meanFalloff(setting_.dotHardness));
     for (size_t i = 0; i < dot_.samples.size(); ++i)

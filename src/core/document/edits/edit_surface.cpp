@@ -4,8 +4,17 @@
 #include "core/document/edits/share_again.h"
 #include "core/layers/prepared_layer.h"
 #include "core/layers/sources/moved_skin.h"
+#include "core/surface/build/refine_where.h"
 
 namespace juvenor {
+
+Result<std::vector<uint32_t>> pointsShownBy(const Document& document, uint32_t id) {
+  const auto mask = maskFieldOf(document, id);
+  if (!mask) return mask.error();
+  std::vector<uint32_t> out = rangesOf(*mask);
+  if (out.empty()) return Error{"the mask hides everything: there is nowhere to add points"};
+  return out;
+}
 
 Result<Document> withRefinement(const Document& document, const Refinement& refinement,
                                 const Progress& progress) {
@@ -46,6 +55,8 @@ Result<Document> withPlacement(const Document& document, const Placement& placem
   const MovedSkin skin = turnedSkin(turn);
   for (Slide& slide : out.slides) slide = moved(std::move(slide), skin);
   for (Landmark& landmark : out.landmarks) landmark.position = turn * landmark.position;
+  // (x = 0 is meant of the scene)
+  if (out.mirror != MirrorPlane{}) out.mirror = moved(out.mirror, skin);
   eachLayer(out, [&](LayerPointer& pointer) {
     Layer layer = *pointer;
     layer.source = movedSource(*layer.source, skin);

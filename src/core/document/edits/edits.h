@@ -65,6 +65,10 @@ Result<ScalarField> maskFieldOf(const Document& document, uint32_t id);
 /// Puts another field in place of a mask, or gives the layer one; where it was never written it may read as
 /// anything.
 Result<Document> withMaskField(const Document& document, uint32_t id, ScalarField field);
+/// Hides (protects) what lies inside an outline, 65535 wholly, and nothing more where it hides already; or
+/// shows it (frees it) again (lasso_mask.cpp).
+Result<Document> withLassoOnMask(const Document& document, uint32_t id, const ScalarField& inside,
+                                 bool takesAway);
 Result<Document> withInvertedMask(const Document& document, uint32_t id);
 /// Melted along the skin, as melt() does it by this deviation in scene units.
 Result<Document> withMeltedMask(const Document& document, uint32_t id, float deviation);
@@ -177,6 +181,12 @@ Document withWells(const Document& document, std::vector<EncodedColor> wells);
 
 // ---- the surface (edit_surface.cpp)
 
+/// The plane strokes are mirrored in, in place of x = 0 (mirror_plane.cpp). The error says that its normal is
+/// not one long, or that it lies far from the figure.
+Result<Document> withMirrorPlane(const Document& document, const MirrorPlane& plane);
+/// The points a painted mask shows, or the guard leaves free (`id` kGuard), half and more, as Refinement has
+/// them. The error says that there is no mask, or that it shows nothing.
+Result<std::vector<uint32_t>> pointsShownBy(const Document& document, uint32_t id);
 /// More samples; every layer and mask is carried over.
 Result<Document> withRefinement(const Document& document, const Refinement& refinement,
                                 const Progress& progress = {});

@@ -222,6 +222,7 @@ Result<Document> merged(const Sides<Document>& s) {
   take(&Document::wells, "the wells");
   take(&Document::hiddenParts, "which parts are hidden");
   take(&Document::landmarks, "the landmarks");
+  take(&Document::mirror, "the mirror plane");
   if (s.mine.board != s.mineBefore.board) take(&Document::board, "the board");
   if (s.mine.slides != s.mineBefore.slides) take(&Document::slides, "the slides");
   out.nextSlide = std::max(s.mine.nextSlide, s.theirs.nextSlide);

@@ -87,6 +87,9 @@ json stateOf(const Document& d) {
            {"next-slide", d.nextSlide},
            {"checkpoints", checkpoints},
            {"next-checkpoint", d.nextCheckpoint}};
+  if (d.mirror != MirrorPlane{})
+    out["mirror"] = {{"normal", {d.mirror.normal.x(), d.mirror.normal.y(), d.mirror.normal.z()}},
+                     {"offset", d.mirror.offset}};
   if (d.doubt) out["doubt"] = true;
   if (d.shape) out["shape"] = d.shape;
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
@@ -238,6 +241,17 @@ Outcome readLayers(const json& layers, const json& checkpoints, const PieceReade
   return ok;
 }
 
+Outcome readMirror(const json& mirror, Document& d) {
+  Vec3 normal = Vec3::Zero();
+  const Outcome ok =
+      JsonFields(mirror).vector("normal", normal).number("offset", d.mirror.offset, -1e9f, 1e9f).done();
+  if (!ok) return Error{"its mirror plane " + ok.error().what};
+  if (!(std::abs(normal.norm() - 1) < 1e-3f))
+    return Error{"its mirror plane has a normal that is not one long"};
+  d.mirror.normal = normal;
+  return Done{};
+}
+
 Outcome readLandmarks(const json& landmarks, Document& d) {
   for (const json& j : landmarks) {
     Landmark m;
@@ -318,7 +332,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
   const json *layers, *wells, *hidden, *refinements, *placement,
       *landmarks = &none, *board = &none, *slides = &none, *checkpoints = &none, *uvs = &none;
   bool guard = false, doubt = false;
-  const json* reliefStep = nullptr;
+  const json *reliefStep = nullptr, *mirror = nullptr;
   Outcome ok = JsonFields(state)
                    .list("layers", layers)
                    .whole("active", d.activeLayer)
@@ -333,6 +347,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
                    .flag("guard", guard)
                    .flag("doubt", doubt)
                    .whole("shape", d.shape)
+                   .any("mirror", mirror)
                    .list("landmarks", landmarks)
                    .list("board", board)
                    .whole("next-picture", d.nextPicture)
@@ -356,6 +371,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
   ok = readLayers(*layers, checkpoints ? *checkpoints : none, pieces, samples, d);
   if (ok) ok = readLists(*wells, *hidden, d);
   if (ok && landmarks) ok = readLandmarks(*landmarks, d);
+  if (ok && mirror) ok = readMirror(*mirror, d);
   if (ok && board) ok = readBoard(*board, d);
   if (ok && slides) ok = readSlides(*slides, d);
   if (ok && uvs) ok = readUvs(*uvs, d);

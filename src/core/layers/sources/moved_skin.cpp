@@ -13,6 +13,11 @@ MovedSkin turnedSkin(const Eigen::Matrix3f& turn) {
   return out;
 }
 
+MirrorPlane moved(const MirrorPlane& plane, const MovedSkin& skin) {
+  const Vec3 normal = skin.turn * plane.normal;
+  return {normal, skin.scale * plane.offset + normal.dot(skin.shift)};
+}
+
 HueZone moved(HueZone zone, const MovedSkin& skin) {
   const MovedPlace to = skin.place(zone.anchor, zone.part);
   zone.anchor = to.place;

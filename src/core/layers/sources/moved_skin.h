@@ -7,6 +7,7 @@
 #include "core/layers/guides.h"
 #include "core/layers/source.h"
 #include "core/photo/slide.h"
+#include "core/surface/mirrors.h"
 
 namespace juvenor {
 
@@ -31,6 +32,7 @@ struct MovedSkin {
 MovedSkin turnedSkin(const Eigen::Matrix3f& turn);
 
 // Lengths (widths, reaches) stay: scaled_source.h.
+MirrorPlane moved(const MirrorPlane& plane, const MovedSkin& skin);
 HueZone moved(HueZone zone, const MovedSkin& skin);
 Guides moved(Guides guides, const MovedSkin& skin);
 Slide moved(Slide slide, const MovedSkin& skin);

@@ -11,6 +11,7 @@
 
 #include "core/cell_members.h"
 #include "core/parallel.h"
+#include "core/surface/build/refine_where.h"
 
 namespace juvenor {
 namespace {
@@ -48,6 +49,7 @@ struct Growing {
   std::vector<Origin> origins;
   std::vector<uint32_t> parents;             // of each triangle: the one of the first surface
   std::vector<std::array<Vec3, 3>> normals;  // at the corners of each triangle; empty: flat
+  std::vector<float> spacings;               // wanted around each sample; empty: everywhere the same
 
   bool round() const { return !normals.empty(); }
 };
@@ -96,6 +98,7 @@ Growing start(const Surface& s, const Refinement& refinement) {
   Growing g{{s.positions, s.parts, s.triangles, s.triangleParts},
             std::vector<Origin>(s.size()),
             std::vector<uint32_t>(s.triangles.size()),
+            {},
             {}};
   std::iota(g.parents.begin(), g.parents.end(), 0u);
   for (uint32_t i = 0; i < s.size(); ++i) g.origins[i] = {{i, i, i}, {1, 0, 0}};
@@ -192,6 +195,7 @@ void cutEdges(Growing& g, const std::vector<Edge>& edges) {
   for (const auto& [a, b] : edges) {
     soup.parts.push_back(soup.parts[a]);
     g.origins.push_back(halfway(g.origins[a], g.origins[b]));
+    if (!g.spacings.empty()) g.spacings.push_back(0.5f * (g.spacings[a] + g.spacings[b]));
   }
   Growing next;
   next.soup.triangles.reserve(soup.triangles.size() * 2);
@@ -286,7 +290,25 @@ std::optional<RefineShape> refineShapeFromKey(std::string_view key) {
   return static_cast<RefineShape>(found - kShapes.begin());
 }
 
+namespace {
+
+// Around some samples alone.
+size_t samplesAfterWhere(const Surface& surface, const Refinement& refinement) {
+  const auto marks = marksOf(refinement.where, surface.size());
+  if (!marks) return surface.size();
+  double out = 0;
+  const std::vector<float> spacings = spacingsAround(surface, *marks, refinement.spacing);
+  for (size_t s = 0; s < surface.size(); ++s) {
+    const auto wanted = static_cast<double>(spacings[s]);
+    out += std::max(1.0, 2.0 * static_cast<double>(surface.areas[s]) / (wanted * wanted));
+  }
+  return static_cast<size_t>(std::min(1e15, out));
+}
+
+}  // namespace
+
 size_t samplesAfter(const Surface& surface, const Refinement& refinement) {
+  if (!refinement.where.empty()) return samplesAfterWhere(surface, refinement);
   if (!(refinement.spacing > 0)) return surface.size() + surface.neighbors.size() / 2;
   // cut triangles have edges between two thirds and four thirds of the spacing; their mean area was measured
   double area = 0;
@@ -299,24 +321,34 @@ Result<Refined> refine(const Surface& surface, const Refinement& refinement, siz
                        const Progress& progress) {
   const float spacing = refinement.spacing;
   if (!(spacing >= 0) || !std::isfinite(spacing)) return Error{"the spacing must be larger than zero"};
+  if (spacing == 0 && !refinement.where.empty())
+    return Error{"around some points alone others are added by a distance"};
   if (spacing == 0) return splitOnce(surface, refinement, mostSamples, progress);
   const Error tooMany{fmt::format("a spacing of {:.4g} needs more than {} points; choose a larger spacing",
                                   spacing, mostSamples)};
+  const auto marks = marksOf(refinement.where, surface.size());
+  if (!marks) return marks.error();
+  std::vector<float> spacings;
+  if (!refinement.where.empty()) spacings = spacingsAround(surface, *marks, spacing);
   // a triangle of that edge has half the area its two halves of a point must cover: what cannot fit is told
   // at once
-  double area = 0;
-  for (const float a : surface.areas) area += static_cast<double>(a);
-  if (area / (2.0 * static_cast<double>(spacing) * static_cast<double>(spacing)) >
-      static_cast<double>(mostSamples))
-    return tooMany;
+  double needed = 0;
+  for (size_t s = 0; s < surface.size(); ++s) {
+    const auto wanted = static_cast<double>(spacings.empty() ? spacing : spacings[s]);
+    needed += static_cast<double>(surface.areas[s]) / (2 * wanted * wanted);
+  }
+  if (needed > static_cast<double>(mostSamples)) return tooMany;
   Growing g = start(surface, refinement);
-  const float limit2 = spacing * spacing * (16.f / 9);
+  g.spacings = std::move(spacings);
+  const auto isLong = [&](const Edge& e) {
+    const float wanted = g.spacings.empty() ? spacing : 0.5f * (g.spacings[e.first] + g.spacings[e.second]);
+    return (g.soup.positions[e.first] - g.soup.positions[e.second]).squaredNorm() >
+           wanted * wanted * (16.f / 9);
+  };
   for (int pass = 0; pass < 24; ++pass) {
-    const auto& p = g.soup.positions;
-    const auto edges =
-        edgesToCut(g.soup, [&](const Edge& e) { return (p[e.first] - p[e.second]).squaredNorm() > limit2; });
+    const auto edges = edgesToCut(g.soup, isLong);
     if (edges.empty()) break;
-    if (p.size() + edges.size() > mostSamples) return tooMany;
+    if (g.soup.positions.size() + edges.size() > mostSamples) return tooMany;
     cutEdges(g, edges);
     if (!report(progress, static_cast<float>(pass + 1) / static_cast<float>(pass + 3)))
       return cancelledError();

@@ -34,6 +34,9 @@ struct Refinement {
   float spacing = 0;  ///< scene units down to which edges are cut; 0: every triangle into four, once
   RefineShape shape = RefineShape::Flat;
   float crease = 40;  ///< degrees between faces from which on their edge stays sharp; for round ones
+  /// Around these samples of the surface before alone, thinning out beyond them: the first and one past the
+  /// last, by pairs, ascending (refine_where.h), with a spacing; none: everywhere.
+  std::vector<uint32_t> where = {};
 
   bool operator==(const Refinement&) const = default;
   auto operator<=>(const Refinement&) const = default;
@@ -43,7 +46,7 @@ struct Refinement {
 inline constexpr size_t kMostSamples = 40'000'000;
 
 /// Cuts every edge once, or those longer than 4/3 of the spacing until none is left. Refuses above
-/// `mostSamples`.
+/// `mostSamples`, and samples that are not there.
 Result<Refined> refine(const Surface& surface, const Refinement& refinement,
                        size_t mostSamples = kMostSamples, const Progress& progress = {});
 
