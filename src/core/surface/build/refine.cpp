@@ -136,10 +136,19 @@ Vec3 middleNormal(const Vec3& a, const Vec3& b, const Vec3& na, const Vec3& nb) 
 // A triangle of the new mesh by its corners: below 3 those of the old one, 3 + i the middle of its edge i.
 using Cut = std::array<int, 3>;
 
+struct Cuts {
+  std::array<Cut, 4> cuts{};
+  size_t count = 0;
+
+  Cuts(std::initializer_list<Cut> list) : count(list.size()) { std::ranges::copy(list, cuts.begin()); }
+  const Cut* begin() const { return cuts.data(); }
+  const Cut* end() const { return cuts.data() + count; }
+};
+
 // How a triangle whose edges i → i+1 have the midpoints `mid[i]` (kNone where uncut) is cut; up to four.
-std::vector<Cut> cutsOf(const std::vector<Vec3>& p, const Triangle& t, const std::array<uint32_t, 3>& mid) {
+Cuts cutsOf(const std::vector<Vec3>& p, const Triangle& t, const std::array<uint32_t, 3>& mid) {
   const int cuts = (mid[0] != kNone) + (mid[1] != kNone) + (mid[2] != kNone);
-  if (cuts == 0) return {{0, 1, 2}};
+  if (cuts == 0) return {Cut{0, 1, 2}};
   if (cuts == 3) return {{0, 3, 5}, {3, 1, 4}, {5, 4, 2}, {3, 4, 5}};
   if (cuts == 1) {
     const int i = mid[0] != kNone ? 0 : mid[1] != kNone ? 1 : 2;
@@ -180,7 +189,11 @@ std::vector<Vec3> middles(const Growing& g, const std::vector<Edge>& edges,
 void cutEdges(Growing& g, const std::vector<Edge>& edges) {
   TriangleSoup& soup = g.soup;
   const auto first = static_cast<uint32_t>(soup.positions.size());
+  // most ends of edges are those of none that is cut, where points are added in places
+  std::vector<char> ends(first, 0);
+  for (const auto& [a, b] : edges) ends[a] = ends[b] = 1;
   const auto middle = [&](uint32_t a, uint32_t b) {
+    if (!ends[a] || !ends[b]) return kNone;
     const Edge e = edgeOf(a, b);
     const auto found = std::lower_bound(edges.begin(), edges.end(), e);
     return found != edges.end() && *found == e ? first + static_cast<uint32_t>(found - edges.begin()) : kNone;
@@ -198,9 +211,20 @@ void cutEdges(Growing& g, const std::vector<Edge>& edges) {
     if (!g.spacings.empty()) g.spacings.push_back(0.5f * (g.spacings[a] + g.spacings[b]));
   }
   Growing next;
-  next.soup.triangles.reserve(soup.triangles.size() * 2);
+  const size_t room = soup.triangles.size() + 2 * edges.size();
+  next.soup.triangles.reserve(room);
+  next.soup.triangleParts.reserve(room);
+  next.parents.reserve(room);
+  if (g.round()) next.normals.reserve(room);
   for (size_t i = 0; i < soup.triangles.size(); ++i) {
     const Triangle& t = soup.triangles[i];
+    if (mid[i][0] == kNone && mid[i][1] == kNone && mid[i][2] == kNone) {
+      next.soup.triangles.push_back(t);
+      next.soup.triangleParts.push_back(soup.triangleParts[i]);
+      next.parents.push_back(g.parents[i]);
+      if (g.round()) next.normals.push_back(g.normals[i]);
+      continue;
+    }
     const std::array<uint32_t, 6> point{t[0], t[1], t[2], mid[i][0], mid[i][1], mid[i][2]};
     std::array<Vec3, 6> normal;
     if (g.round())
@@ -210,7 +234,8 @@ void cutEdges(Growing& g, const std::vector<Edge>& edges) {
         normal[k] = n[k];
         normal[3 + k] = middleNormal(soup.positions[t[k]], soup.positions[t[j]], n[k], n[j]);
       }
-    for (const Cut& c : cutsOf(soup.positions, t, mid[i])) {
+    const Cuts cuts = cutsOf(soup.positions, t, mid[i]);
+    for (const Cut& c : cuts) {
       next.soup.triangles.push_back({point[c[0]], point[c[1]], point[c[2]]});
       next.soup.triangleParts.push_back(soup.triangleParts[i]);
       next.parents.push_back(g.parents[i]);
