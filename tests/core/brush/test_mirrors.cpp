@@ -127,8 +127,7 @@ class TestMirrors : public QObject {
                                           b.hardness = 1;
                                           b.flow = 0.5f;
                                         });
-      return colorAt(*d.layers.back()->source->painted(), *nearestSample(*d.surface, 50 * along, 10))
-          .a;
+      return colorAt(*d.layers.back()->source->painted(), *nearestSample(*d.surface, 50 * along, 10)).a;
     };
     const Vec3 across = tilted().normal.cross(Vec3::UnitY()).normalized();
     QCOMPARE(coat(tilted(), across), coat({}, Vec3::UnitZ()));
@@ -143,8 +142,7 @@ class TestMirrors : public QObject {
     });
     for (int which = 0; which < 4; ++which) {
       const Vec3 there = mirrors.place(on, {(which & 1) != 0, false, (which & 2) != 0});
-      QVERIFY(colorAt(*d.layers.back()->source->painted(), *nearestSample(*d.surface, there, 10)).a >
-              10000);
+      QVERIFY(colorAt(*d.layers.back()->source->painted(), *nearestSample(*d.surface, there, 10)).a > 10000);
     }
   }
   void documentsKeepTheirPlane() {
