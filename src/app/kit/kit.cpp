@@ -64,8 +64,10 @@ Kit::Kit(Session& session) : session_(session) {
   row->setSpacing(2);
   for (size_t axis = 0; axis < 3; ++axis) {
     const QString name(QChar('X' + static_cast<int>(axis)));
-    auto* b = toggle(name, tr("Mirrors strokes across %1 = 0").arg(name), axis == 0 ? "M" : "",
-                     [axis](Brush& brush, bool on) { brush.mirror[axis] = on; });
+    auto* b = toggle(
+        name,
+        tr("Mirrors strokes across %1 = 0; where a midplane is set, across it and square to it").arg(name),
+        axis == 0 ? "M" : "", [axis](Brush& brush, bool on) { brush.mirror[axis] = on; });
     b->setFixedSize(18, 22);
     b->setStyleSheet("padding: 0;");
     row->addWidget(b);
