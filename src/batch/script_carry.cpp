@@ -60,6 +60,11 @@ Result<Document> letPartsGo(const json& step, const Document& d) {
   return std::move(carried->document);
 }
 
+// What both ways of copying are told alike.
+JsonFields& copyFields(JsonFields& fields, CopySetting& out, const json*& layers) {
+  return fields.flag("paint", out.paint).flag("masks", out.masks).list("layers", layers);
+}
+
 // The layers a step names, none when it names none.
 Outcome readLayers(const json* list, const Document& d, CopySetting& out) {
   if (!list) return Done{};
@@ -76,16 +81,13 @@ Result<Document> copyToTwin(const json& step, const Document& d) {
   CopySetting setting;
   const json *list = nullptr, *part = nullptr, *twin = nullptr;
   bool mirrored = false;
-  Outcome ok = JsonFields(step)
-                   .text("do", what)
-                   .any("part", part)
-                   .any("twin", twin)
-                   .flag("mirrored", mirrored)
-                   .flag("paint", setting.paint)
-                   .flag("masks", setting.masks)
-                   .list("layers", list)
-                   .needs({"part", "twin"})
-                   .done();
+  JsonFields fields(step);
+  fields.text("do", what)
+      .any("part", part)
+      .any("twin", twin)
+      .flag("mirrored", mirrored)
+      .needs({"part", "twin"});
+  Outcome ok = copyFields(fields, setting, list).done();
   if (ok) ok = readLayers(list, d, setting);
   if (!ok) return ok.error();
   const auto from = partNamed(*part, d), to = partNamed(*twin, d);
@@ -103,14 +105,9 @@ Result<Document> otherSide(const json& step, const Document& d) {
   std::string what, from = "right", plane = "form";
   CopySetting setting;
   const json* list = nullptr;
-  Outcome ok = JsonFields(step)
-                   .text("do", what)
-                   .text("from", from)
-                   .text("plane", plane)
-                   .flag("paint", setting.paint)
-                   .flag("masks", setting.masks)
-                   .list("layers", list)
-                   .done();
+  JsonFields fields(step);
+  fields.text("do", what).text("from", from).text("plane", plane);
+  Outcome ok = copyFields(fields, setting, list).done();
   if (ok) ok = readLayers(list, d, setting);
   if (!ok) return ok.error();
   // right and left as one sees them from the front
