@@ -377,7 +377,7 @@ class TestBatch : public QObject {
     QVERIFY(documentIn(doc_).layers.empty());
   }
   void shotsAreTheStillsOfTheCore() {
-    QCOMPARE(batch({"demo", "--sculpt", "keeper", "--points", "20000", "-o", text(doc_)}).code, 0);
+    QCOMPARE(batch({"demo", "--sculpt", "keeper", "--points", "6000", "-o", text(doc_)}).code, 0);
     for (const QString view : {"flat", "value", "clay", "skin"}) {
       const Answer made = batch({"shot", text(doc_), "-o", text(*folder_ / "s.png"), "--view", view, "--size",
                                  "160x120", "--from", "left", "--turn", "20", "--nearer", "1.4"});
@@ -395,7 +395,7 @@ class TestBatch : public QObject {
   void demoSculptsComeInEveryFormat() {
     for (const QString ending : {"ply", "obj", "glb"}) {
       const auto file = *folder_ / ("d." + ending.toStdString());
-      QCOMPARE(batch({"demo", "--points", "15000", "-o", text(file)}).code, 0);
+      QCOMPARE(batch({"demo", "--points", "5000", "-o", text(file)}).code, 0);
       const auto sculpt = readSculpt(file);
       QVERIFY(sculpt);
       QCOMPARE(sculpt->parts.size(), size_t{7});

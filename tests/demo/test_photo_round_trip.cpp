@@ -14,8 +14,8 @@
 namespace juvenor {
 namespace {
 
-constexpr ViewSize kPhoto{1000, 1000};
-constexpr size_t kPoints = 60'000;
+constexpr ViewSize kPhoto{800, 800};
+constexpr size_t kPoints = 40'000;
 constexpr float kGreyCard = 0.38f;  // stops
 
 const Document& keeper() {

@@ -1,5 +1,6 @@
 #include "core/carry/fit_rigid.h"
 
+#include <Eigen/Eigenvalues>
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -31,8 +32,11 @@ Eigen::Matrix3Xd columns(std::span<const Vec3> points) {
 // Whether the points lie on one line, or in one place.
 bool onOneLine(const Eigen::Matrix3Xd& points) {
   const Eigen::Matrix3Xd centred = points.colwise() - points.rowwise().mean();
-  const Eigen::Vector3d size = Eigen::JacobiSVD<Eigen::Matrix3Xd>(centred).singularValues();
-  return !(size[1] > 1e-4 * size[0]);
+  // squares of the lengths along the main directions, the longest last
+  const Eigen::Matrix3d spread = centred * centred.transpose();
+  const Eigen::Vector3d squares =
+      Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d>(spread, Eigen::EigenvaluesOnly).eigenvalues();
+  return !(squares[1] > 1e-8 * squares[2]);
 }
 
 }  // namespace

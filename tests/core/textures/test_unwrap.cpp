@@ -39,7 +39,7 @@ Sculpt made(const QString& name) {
   if (name == "tube") return test::cylinder(40, 3, 20);
   if (name == "box") return test::box(12, Vec3(3, 5, 8));
   if (name == "bumpy ball") return bumpy(60);
-  if (name == "parts") return test::together(test::sphere(30, 10), test::torus(30, 20, 2));
+  if (name == "parts") return test::together(test::sphere(30, 10), test::torus(18, 20, 2));
   if (name == "soup") return test::soup(test::sphere(30, 10));
   return test::oddities(5);
 }
@@ -98,10 +98,10 @@ class TestUnwrap : public QObject {
   }
   // Cuts sought on a coarse mesh: hardly more islands than there, as well laid, and quads stay whole.
   void aFineMeshIsCutWhereACoarseOneIs() {
-    Sculpt sculpt = test::together(bumpy(50), test::torus(30, 90, 20));
+    Sculpt sculpt = test::together(bumpy(40), test::torus(24, 90, 20));
     const Unwrapped direct = unwrappedOrDie(sculpt);
     UnwrapSetting setting;
-    setting.coarse = 2000;
+    setting.coarse = 1500;
     const Unwrapped u = unwrappedOrDie(sculpt, setting);
     QVERIFY2(u.islands <= direct.islands,
              qPrintable(QString("%1 for %2").arg(u.islands).arg(direct.islands)));
