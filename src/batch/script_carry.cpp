@@ -62,7 +62,11 @@ Result<Document> letPartsGo(const json& step, const Document& d) {
 
 // What both ways of copying are told alike.
 JsonFields& copyFields(JsonFields& fields, CopySetting& out, const json*& layers) {
-  return fields.flag("paint", out.paint).flag("masks", out.masks).list("layers", layers);
+  return fields.flag("paint", out.paint)
+      .flag("masks", out.masks)
+      .number("vary", out.vary, 0, 1e9f)
+      .whole("seed", out.seed)
+      .list("layers", layers);
 }
 
 // The layers a step names, none when it names none.
@@ -153,8 +157,8 @@ const ScriptCommand kCarryCommands[] = {
     {"carry over", {"sculpt", "pins", "parts", "checkpoints", "keep-lost", "reach"}, carryOver},
     {"parts back", {"sculpt", "as"}, partsBack},
     {"let parts go", {"parts"}, letPartsGo},
-    {"copy to twin", {"part", "twin", "mirrored", "layers", "paint", "masks"}, copyToTwin},
-    {"other side", {"from", "plane", "layers", "paint", "masks"}, otherSide},
+    {"copy to twin", {"part", "twin", "mirrored", "layers", "paint", "masks", "vary", "seed"}, copyToTwin},
+    {"other side", {"from", "plane", "layers", "paint", "masks", "vary", "seed"}, otherSide},
     {"mirror plane", {"fit", "normal", "offset"}, mirrorPlane}};
 
 }  // namespace

@@ -1,7 +1,9 @@
 // What the Sculpt menu does with other sculpts: all work carried over to one, single parts taken in again,
 // parts let go.
+#include <QActionGroup>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QMenu>
 #include <QStandardPaths>
 #include <algorithm>
 
@@ -13,6 +15,7 @@
 #include "core/carry/carry_json.h"
 #include "core/carry/joined_sculpt.h"
 #include "core/carry/part_back.h"
+#include "core/carry/twin.h"
 #include "core/sculpt/formats.h"
 
 namespace juvenor::app {
@@ -61,6 +64,48 @@ void MainWindow::carryOverToOlder() {
     if (!made) return complain(made.error(), tr("The older keeper could not be made."));
   }
   carryOverTo(file);
+}
+
+// What lies on one side goes to the other: of the active layer or of all, as it is or varied.
+void MainWindow::addOtherSide(QMenu* layer) {
+  QMenu* menu = layer->addMenu(tr("Other side"));
+  menu->setObjectName("other side");
+  // as one sees it from the front
+  QAction *right = menu->addAction(tr("Right onto left")), *left = menu->addAction(tr("Left onto right"));
+  menu->addSeparator();
+  QAction* all = menu->addAction(tr("All layers that are not locked"));
+  all->setCheckable(true);
+  menu->addSeparator();
+  auto* ways = new QActionGroup(menu);
+  for (const int mm : {0, 1, 2, 5}) {
+    QAction* way = menu->addAction(mm == 0 ? tr("The mirror image") : tr("Varied by %1 mm").arg(mm));
+    way->setCheckable(true);
+    way->setChecked(mm == 0);
+    way->setData(mm);
+    ways->addAction(way);
+  }
+  for (QAction* side : {right, left})
+    connect(side, &QAction::triggered, this, [this, ways, all, fromRight = side == right] {
+      if (!session_->isOpen()) return;
+      const float vary = ways->checkedAction()->data().toFloat();
+      session_->edit(tr("Other side"),
+                     [=, whole = all->isChecked()](const Document& d, const Progress& p) -> Result<Document> {
+                       MirrorPlane plane = d.mirror;
+                       if (plane == MirrorPlane{}) {
+                         const auto found = mirrorPlaneOf(d, p);
+                         if (!found) return found.error();
+                         plane = found->plane;
+                       }
+                       CopySetting setting;
+                       if (!whole) setting.layers = {d.activeLayer};
+                       setting.vary = vary / d.placement.millimetres;
+                       // each time another way
+                       setting.seed = d.strokeCount + 1;
+                       auto copied = copiedToOtherSide(d, plane, fromRight, setting, p);
+                       if (!copied) return copied.error();
+                       return std::move(copied->document);
+                     });
+    });
 }
 
 void MainWindow::writePart(uint32_t part) {

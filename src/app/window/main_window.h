@@ -16,6 +16,7 @@
 #include "demo/demo.h"
 
 class QLabel;
+class QMenu;
 class QPushButton;
 class QSplitter;
 class QStackedWidget;
@@ -58,6 +59,7 @@ class MainWindow : public QMainWindow {
   void carryOverToOlder();
   /// A part as a sculpt of its own, to be changed elsewhere and taken in again.
   void writePart(uint32_t part);
+  void addOtherSide(QMenu* layer);
   /// Plays strokes back from a file; a failure is told.
   bool replayFile(const QString& file);
   /// Puts a file among those used lately and says that it waits: other work came first.

@@ -12,7 +12,6 @@
 #include "app/window/main_window.h"
 #include "app/window/placement_dialog.h"
 #include "app/window/refine_dialog.h"
-#include "core/carry/twin.h"
 #include "core/layers/sources/zones.h"
 
 namespace juvenor::app {
@@ -107,27 +106,7 @@ void MainWindow::buildMenus() {
       onActive([](const Document& d, uint32_t i) { return withMergedDown(d, i); }, tr("Merge down")));
   add(layer, tr("Add mask"), "",
       onActive([](const Document& d, uint32_t i) { return withMask(d, i); }, tr("Add mask")));
-  const auto side = [this](bool fromRight, const QString& name) {
-    return [this, fromRight, name] {
-      if (!session_->isOpen()) return;
-      session_->edit(name, [fromRight](const Document& d, const Progress& p) -> Result<Document> {
-        MirrorPlane plane = d.mirror;
-        if (plane == MirrorPlane{}) {
-          const auto found = mirrorPlaneOf(d, p);
-          if (!found) return found.error();
-          plane = found->plane;
-        }
-        CopySetting setting;
-        setting.layers = {d.activeLayer};
-        auto copied = copiedToOtherSide(d, plane, fromRight, setting, p);
-        if (!copied) return copied.error();
-        return std::move(copied->document);
-      });
-    };
-  };
-  // as one sees it from the front
-  add(layer, tr("Right side onto the left"), "", side(true, tr("Other side")));
-  add(layer, tr("Left side onto the right"), "", side(false, tr("Other side")));
+  addOtherSide(layer);
   layer->addSeparator();
   add(layer, tr("Recipe book …"), "N", [this] { openRecipes(); });
   add(layer, tr("Send layers to a painting program …"), "", [this] { sendLayers(); });

@@ -6,9 +6,21 @@
 #include "core/carry/correspondence.h"
 #include "core/layers/guides.h"
 #include "core/layers/sources/painted.h"
+#include "core/noise/noise.h"
 
 namespace juvenor {
 namespace {
+
+// Of the way it is shifted by, the length of its waves: what is beside each other stays so.
+constexpr float kWaves = 10;
+
+// Where what a place gets is taken from, beside the place that is its own.
+Vec3 beside(const Vec3& place, const CopySetting& setting) {
+  if (!(setting.vary > 0)) return place;
+  const Vec3 at = place / (kWaves * setting.vary);
+  const auto way = [&](uint32_t axis) { return 2 * perlin(at, 3 * setting.seed + axis); };
+  return place + setting.vary * Vec3(way(0), way(1), way(2)).cwiseMax(-1).cwiseMin(1);
+}
 
 class Copying {
  public:
@@ -108,7 +120,7 @@ Result<Copied> copiedSamples(const CopyGround& g, const Progress& progress) {
   for (uint32_t part = 0; part < sources.size(); ++part) sources[part] = g.from(part);
   const auto sought = [&](size_t i) {
     const uint32_t s = g.samples[i];
-    return SoughtPlace{g.there(surface.positions[s]), g.there.turn * surface.normals[s],
+    return SoughtPlace{beside(g.there(surface.positions[s]), g.setting), g.there.turn * surface.normals[s],
                        std::sqrt(std::max(surface.areas[s], 0.f) / 3.1416f), surface.parts[s]};
   };
   const float reach = 0.02f * surface.bounds.diagonal() + 3 * surface.spacing;

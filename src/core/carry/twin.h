@@ -25,6 +25,10 @@ struct CopySetting {
   std::vector<uint32_t> layers;        ///< ids; empty: all that are not locked
   bool paint = true, masks = true;     ///< what of them
   std::optional<ScalarField> through;  ///< as a mask, on the side that is painted; unset: all of it
+  /// Scene units by which it is taken from beside its place, here more and there less, so that no side is the
+  /// other's image; another seed takes another way.
+  float vary = 0;
+  uint32_t seed = 1;
 };
 
 struct Copied {

@@ -178,6 +178,38 @@ class TestTwins : public QObject {
     QVERIFY(test::sameValues(*none->document.layers.back()->source->painted(),
                              *one.layers.back()->source->painted()));
   }
+  // What is varied lies beside its place, never farther than asked, and another seed lays it elsewhere.
+  void theOtherSideVaries() {
+    const Document d = paintedWhere(
+        test::sphere(60, 30),
+        [](const Surface& surface, size_t s) { return surface.positions[s].x() > -0.001f; },
+        [](const Vec3& p) { return 0.2f * p; });
+    const auto other = [&](float vary, uint32_t seed) {
+      CopySetting setting;
+      setting.vary = vary;
+      setting.seed = seed;
+      return *copiedToOtherSide(d, {}, true, setting)->document.layers.back()->source->painted();
+    };
+    const ColorField plain = other(0, 1), loose = other(2, 1), again = other(2, 1), another = other(2, 2);
+    QVERIFY(test::sameValues(loose, again));
+    double off = 0, apart = 0, most = 0, count = 0;
+    for (size_t s = 0; s < d.surface->size(); ++s) {
+      if (d.surface->positions[s].x() > -4) {
+        if (d.surface->positions[s].x() > 0.001f) QVERIFY(colorAt(loose, s) == colorAt(plain, s));
+        continue;
+      }
+      const double by = std::abs(colorAt(loose, s).g - colorAt(plain, s).g);
+      off += by;
+      apart += std::abs(colorAt(loose, s).g - colorAt(another, s).g);
+      most = std::max(most, by);
+      ++count;
+    }
+    // green is a wave along y: 30,000 · 0.33 · 0.2 a unit at most
+    const double aUnit = 30'000 * 0.33 * 0.2;
+    QVERIFY2(off / count > 0.1 * aUnit && apart / count > 0.1 * aUnit,
+             qPrintable(QString::number(off / count)));
+    QVERIFY2(most < 2.2 * aUnit, qPrintable(QString::number(most)));
+  }
 };
 
 JUVENOR_TEST(TestTwins)
