@@ -103,6 +103,8 @@ int main(int argc, char** argv) {
   exporting->add_flag("--relief-applied", coloured.withRelief,
                       "A copy with the relief applied: every vertex moved along its normal by the height");
   exporting->add_flag("--all-points", coloured.allPoints, "The points that were added too, as triangles");
+  exporting->add_flag("--made-parts", coloured.madeParts,
+                      "The parts that were made here, in place of those of the sculpt's file");
   forces(exporting);
   exporting->callback([&] { done = batch::exportDocument(document, out, coloured, force); });
 

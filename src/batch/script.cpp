@@ -7,6 +7,7 @@
 #include "batch/script_lookup.h"
 #include "batch/script_maps.h"
 #include "batch/script_moments.h"
+#include "batch/script_parts.h"
 #include "batch/script_skin.h"
 #include "batch/script_slide.h"
 #include "batch/script_stroke.h"
@@ -232,6 +233,7 @@ std::vector<const ScriptCommand*> scriptCommands() {
   for (const ScriptCommand& c : slideCommands()) out.push_back(&c);
   for (const ScriptCommand& c : mapCommands()) out.push_back(&c);
   for (const ScriptCommand& c : carryCommands()) out.push_back(&c);
+  for (const ScriptCommand& c : partCommands()) out.push_back(&c);
   for (const ScriptCommand& c : momentCommands()) out.push_back(&c);
   for (const ScriptCommand& c : graftCommands()) out.push_back(&c);
   return out;

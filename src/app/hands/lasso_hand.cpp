@@ -5,19 +5,38 @@
 #include <QPushButton>
 
 #include "app/controls/labels.h"
+#include "core/document/edits/edit_parts.h"
 #include "core/document/edits/edits.h"
 #include "core/pen/lasso.h"
 
 namespace juvenor::app {
 namespace {
 constexpr float kLeastWay = 2;  // pixels between two places of the outline
+
+Result<ScalarField> insideOf(const Document& document, const Viewing& viewing,
+                             const std::vector<Vec2>& outline, const LassoSetting& setting,
+                             const Progress& progress) {
+  const auto rays = document.maps->rays();
+  if (!rays) return rays.error();
+  const Eye eye{rays->get(), nullptr, viewing.camera, viewing.size, document.hiddenParts};
+  return insideLasso(eye, outline, setting, progress);
 }
+}  // namespace
 
 LassoHand::LassoHand(Session& session) : session_(session), controls_(new HandControls("lasso bar")) {
   controls_->row().addWidget(quietLabel(tr("Go around it")));
   guards_ = controls_->addSwitch("lasso guards", tr("Guard"),
                                  tr("Guards what lies inside, in place of hiding it by the layer's mask"));
-  connect(guards_, &QPushButton::toggled, this, &LassoHand::changed);
+  part_ = controls_->addSwitch("lasso part", tr("Part"), tr("Makes a part of its own of what lies inside"));
+  connect(guards_, &QPushButton::toggled, this, [this](bool on) {
+    if (on) part_->setChecked(false);
+    emit changed();
+  });
+  connect(part_, &QPushButton::toggled, this, [this](bool on) {
+    if (on) guards_->setChecked(false);
+    takesAway_->setEnabled(!on);
+    soft_->setEnabled(!on);
+  });
   takesAway_ = controls_->addSwitch("lasso takes away", tr("Take away"),
                                     tr("Shows what lies inside again, or frees it from the guard"));
   through_ = controls_->addSwitch("lasso through", tr("Straight through"),
@@ -55,17 +74,24 @@ void LassoHand::release() {
   setting.frontOnly = !through_->isChecked();
   setting.soft = static_cast<float>(soft_->value()) / d.placement.millimetres;
   setting.part = session_.tools().brush().allParts ? kNone : session_.activePart();
+  if (part_->isChecked()) {
+    setting.soft = 0;
+    session_.edit(tr("Part"),
+                  [=, viewing = viewing_, name = tr("Piece").toStdString()](
+                      const Document& now, const Progress& p) -> Result<Document> {
+                    const auto inside = insideOf(now, viewing, outline, setting, p);
+                    if (!inside) return inside.error();
+                    return withPartWhere(now, *inside, name, p);
+                  });
+    return;
+  }
   const bool guards = guards_->isChecked(), takesAway = takesAway_->isChecked();
   const uint32_t id = guards ? kGuard : d.activeLayer;
   if (!guards && id == 0) return session_.say(tr("There is no layer to mask: add one, or guard."), true);
   session_.edit(guards ? (takesAway ? tr("Free from the guard") : tr("Guard"))
                        : (takesAway ? tr("Show through mask") : tr("Hide with mask")),
-                [=, camera = viewing_.camera, size = viewing_.size](const Document& now,
-                                                                    const Progress& p) -> Result<Document> {
-                  const auto rays = now.maps->rays();
-                  if (!rays) return rays.error();
-                  const Eye eye{rays->get(), nullptr, camera, size, now.hiddenParts};
-                  const auto inside = insideLasso(eye, outline, setting, p);
+                [=, viewing = viewing_](const Document& now, const Progress& p) -> Result<Document> {
+                  const auto inside = insideOf(now, viewing, outline, setting, p);
                   if (!inside) return inside.error();
                   return withLassoOnMask(now, id, *inside, takesAway);
                 });

@@ -1,4 +1,5 @@
-// Goes around skin: what lies inside is hidden by the active layer's mask, or guarded, or let go again.
+// Goes around skin: what lies inside is hidden by the active layer's mask, or guarded, or let go again, or
+// becomes a part of its own.
 #pragma once
 
 #include <QPushButton>
@@ -33,7 +34,7 @@ class LassoHand : public QObject, public EaselHand {
  private:
   Session& session_;
   HandControls* controls_;
-  QPushButton *guards_, *takesAway_, *through_;
+  QPushButton *guards_, *part_, *takesAway_, *through_;
   QDoubleSpinBox* soft_;
   Viewing viewing_;
   std::vector<Vec2> outline_;

@@ -1,4 +1,4 @@
-// The parts of the sculpt to choose, show, hide and isolate.
+// The parts of the sculpt to choose, show, hide, isolate, take apart, join and rename.
 #pragma once
 
 #include <QWidget>
@@ -6,6 +6,7 @@
 #include "app/session/session.h"
 
 class QListWidget;
+class QListWidgetItem;
 class QMenu;
 
 namespace juvenor::app {
@@ -22,8 +23,14 @@ class PartsPanel : public QWidget {
  private:
   void refresh();
   void setHidden(std::set<uint32_t> hidden, const QString& name);
-  void menu(const QPoint& position);
+  void menu(int row, const QPoint& position);
   void addTwins(QMenu& menu, uint32_t part);
+  void addMaking(QMenu& menu, uint32_t part);
+  /// A part of what the active layer's mask shows, or is guarded; to be hidden at once.
+  void addByMask(QMenu& menu);
+  void makeByMask(uint32_t layer, bool hide);
+  void addJoining(QMenu& menu, uint32_t part);
+  void rename(QListWidgetItem* item);
   void copyToTwin(uint32_t part, uint32_t twin);
 
   Session& session_;

@@ -93,6 +93,11 @@ ExportDialog::ExportDialog(const Document& document, const QString& title, const
       tr("Else what was painted between the vertices stays in the document, or goes out as texture maps"));
   points_->setEnabled(!document.refinements.empty());
   grid->addWidget(points_, row++, 1, 1, 2);
+  parts_ = new QCheckBox(tr("With the parts that were made here"));
+  parts_->setObjectName("made parts");
+  parts_->setToolTip(tr("Else polygons go out in the parts of the sculpt's own file"));
+  parts_->setEnabled(document.parts.any());
+  grid->addWidget(parts_, row++, 1, 1, 2);
   auto* buttons = new QDialogButtonBox;
   buttons->addButton(tr("Export"), QDialogButtonBox::AcceptRole)->setObjectName("export");
   buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
@@ -119,7 +124,9 @@ QString ExportDialog::file() const {
 }
 
 ColouredSetting ExportDialog::setting() const {
-  return {.allPoints = points_->isChecked(), .withRelief = relief_->isChecked()};
+  return {.allPoints = points_->isChecked(),
+          .withRelief = relief_->isChecked(),
+          .madeParts = parts_->isChecked()};
 }
 
 void ExportDialog::browse() {

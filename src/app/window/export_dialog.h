@@ -29,7 +29,7 @@ class ExportDialog : public QDialog {
   int format_ = 0;
   QString suggested_;  ///< while nobody changed it
   QLineEdit* path_;
-  QCheckBox *relief_, *points_;
+  QCheckBox *relief_, *points_, *parts_;
 };
 
 }  // namespace juvenor::app

@@ -8,6 +8,8 @@
 #include "core/carry/align.h"
 #include "core/carry/carry_work.h"
 #include "core/carry/joined_sculpt.h"
+#include "core/carry/parts_again.h"
+#include "core/document/edits/edit_parts.h"
 #include "core/layers/prepared_layer.h"
 
 namespace juvenor {
@@ -119,15 +121,16 @@ void keepUvs(Document& out, std::shared_ptr<const Sculpt> fresh, const Sculpt& o
       left.push_back(fmt::format("the UVs “{}” do not fit other polygons", uvs.name));
     out.uvs.clear();
   }
-  out.sculpt = sculptWith(std::move(fresh), out.uvs);
+  setImported(out, std::move(fresh));
 }
 
 // From the first look at both to the place of every sample.
 class Carry {
  public:
+  /// `withParts`: the old document with parts that were made, to be made again; null: there are none.
   Carry(const Document& old, std::shared_ptr<const Sculpt> fresh, const CarrySetting& setting,
-        const Progress& progress)
-      : old_(old), fresh_(std::move(fresh)), setting_(setting), progress_(progress) {}
+        const Document* withParts, const Progress& progress)
+      : old_(old), fresh_(std::move(fresh)), setting_(setting), withParts_(withParts), progress_(progress) {}
 
   Result<CarriedOver> run() {
     for (const auto step : {&Carry::look, &Carry::stand, &Carry::pair, &Carry::build, &Carry::find})
@@ -224,6 +227,11 @@ class Carry {
                                  out.report.left, part(progress_, 0.8f, 0.9f));
     if (!ok) return ok.error();
     d.hiddenParts.insert(kept_.begin(), kept_.end());
+    if (withParts_) {
+      auto again = withPartsAgain(d, {*withParts_, *rays_, sources_, standing_.bend, reach_});
+      if (!again) return again.error();
+      d = std::move(*again);
+    }
     if (setting_.grow) {
       const auto ready = prepared(d.layers, *d.maps, part(progress_, 0.9f, 1));
       if (!ready) return ready.error();
@@ -244,6 +252,7 @@ class Carry {
   const Document& old_;
   std::shared_ptr<const Sculpt> fresh_;
   const CarrySetting& setting_;
+  const Document* withParts_;
   const Progress& progress_;
   RaysPointer rays_;
   std::shared_ptr<const Surface> base_;  ///< of the new sculpt, without added points, on its own axes
@@ -257,6 +266,20 @@ class Carry {
   CarryReport report_;
 };
 
+// Whether all parts are there by their names.
+bool bears(const Sculpt& sculpt, const std::vector<std::string>& names) {
+  return std::ranges::all_of(names, [&](const std::string& name) {
+    return std::ranges::find(sculpt.parts, name) != sculpt.parts.end();
+  });
+}
+
+// The same document, its parts taken for those of a file.
+Document asImported(const Document& document) {
+  Document out = document;
+  out.parts = {};
+  return out;
+}
+
 }  // namespace
 
 Result<CarriedOver> carriedOver(const Document& old, std::shared_ptr<const Sculpt> fresh,
@@ -265,7 +288,18 @@ Result<CarriedOver> carriedOver(const Document& old, std::shared_ptr<const Sculp
     if (part >= fresh->parts.size() ||
         std::ranges::any_of(from, [&](uint32_t o) { return o >= old.sculpt->parts.size(); }))
       return Error{"there is no such part to pair"};
-  return caught([&] { return Carry(old, std::move(fresh), setting, progress).run(); });
+  if (!old.parts.any() || bears(*fresh, old.parts.names))
+    return caught([&] { return Carry(asImported(old), std::move(fresh), setting, nullptr, progress).run(); });
+  // the new file does not know the parts that were made here
+  const auto base = withMadeParts(old, {}, part(progress, 0, 0.1f));
+  if (!base) return base.error();
+  CarrySetting within = setting;
+  for (auto& [now, from] : within.parts) {
+    std::set<uint32_t> own;
+    for (const uint32_t made : from) own.insert(old.parts.labels->own[made]);
+    from = std::move(own);
+  }
+  return caught([&] { return Carry(*base, std::move(fresh), within, &old, part(progress, 0.1f, 1)).run(); });
 }
 
 }  // namespace juvenor

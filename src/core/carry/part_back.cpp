@@ -15,15 +15,21 @@ std::set<uint32_t> allParts(const Sculpt& sculpt) {
   return out;
 }
 
-std::shared_ptr<const Sculpt> importedOf(const Document& document) {
-  return importedSculpt(document.sculpt, document.uvs.size());
+// The parts as they are called here, without UV sets, which would not fit.
+std::shared_ptr<const Sculpt> baseOf(const Document& document) {
+  const auto imported = importedSculpt(document);
+  if (!document.parts.any()) return imported;
+  auto out = std::make_shared<Sculpt>(*imported);
+  out->parts = document.parts.names;
+  out->polygonPart = document.parts.labels->ofPolygon;
+  return out;
 }
 
 }  // namespace
 
 Result<CarriedOver> withPartsBack(const Document& document, const Sculpt& changed, const std::string& as,
                                   const CarrySetting& setting, const Progress& progress) {
-  const auto base = importedOf(document);
+  const auto base = baseOf(document);
   Sculpt parts = changed;
   if (!as.empty()) {
     if (parts.parts.size() != 1)
@@ -50,7 +56,7 @@ Result<CarriedOver> withPartsBack(const Document& document, const Sculpt& change
 
 Result<CarriedOver> withoutParts(const Document& document, const std::set<uint32_t>& parts,
                                  const Progress& progress) {
-  const auto base = importedOf(document);
+  const auto base = baseOf(document);
   if (parts.empty() || *parts.rbegin() >= base->parts.size()) return Error{"there is no such part"};
   if (parts.size() >= base->parts.size()) return Error{"one part must stay"};
   CarrySetting setting;

@@ -17,6 +17,31 @@ std::vector<EncodedColor> defaultWells() {
   return out;
 }
 
+std::shared_ptr<const Sculpt> importedSculpt(const Document& document) {
+  if (document.uvs.empty() && !document.parts.any()) return document.sculpt;
+  auto out = std::make_shared<Sculpt>(*document.sculpt);
+  out->uvSets.erase(out->uvSets.begin(),
+                    out->uvSets.begin() + static_cast<std::ptrdiff_t>(document.uvs.size()));
+  putFileParts(*out, document.parts);
+  return out;
+}
+
+void setImported(Document& document, std::shared_ptr<const Sculpt> imported) {
+  document.sculpt = imported;
+  if (document.uvs.empty() && !document.parts.any()) return;
+  auto out = std::make_shared<Sculpt>(*imported);
+  out->uvSets.clear();
+  for (const MadeUvs& m : document.uvs) out->uvSets.push_back(*m.set);
+  out->uvSets.insert(out->uvSets.end(), imported->uvSets.begin(), imported->uvSets.end());
+  if (MadeParts& parts = document.parts; parts.any()) {
+    parts.ownNames = imported->parts;
+    parts.ownPart = std::make_shared<const std::vector<uint32_t>>(std::move(out->polygonPart));
+    out->parts = parts.names;
+    out->polygonPart = parts.labels->ofPolygon;
+  }
+  document.sculpt = std::move(out);
+}
+
 void setSurface(Document& document, std::shared_ptr<const Surface> surface) {
   document.maps = std::make_shared<SurfaceMaps>(surface, document.reliefStep);
   document.reliefStep = document.maps->reliefStep();
@@ -35,7 +60,8 @@ void giveDoubt(const Document& document) {
 std::string surfaceKey(const Document& document) {
   const std::string refinements = textOf(toJson(document.refinements));
   const Placement& p = document.placement;
-  const std::string shape = document.shape ? fmt::format("{:016x} ", document.shape) : std::string();
+  std::string shape = document.shape ? fmt::format("{:016x} ", document.shape) : std::string();
+  if (document.parts.any()) shape += fmt::format("parts {:016x} ", document.parts.fingerprint);
   if (turnOf(p).isIdentity(0)) return shape + refinements;
   return fmt::format("{}{} {} {}", shape, refinements, axisKey(p.up), axisKey(p.front));
 }

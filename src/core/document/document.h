@@ -13,6 +13,7 @@
 #include "core/document/board.h"
 #include "core/document/checkpoint.h"
 #include "core/document/landmark.h"
+#include "core/document/made_parts.h"
 #include "core/document/made_uvs.h"
 #include "core/layers/layer.h"
 #include "core/photo/slide.h"
@@ -23,8 +24,10 @@
 namespace juvenor {
 
 struct Document {
-  std::shared_ptr<const Sculpt> sculpt;  ///< with the UV sets made here, `uvs`, before those of its file
+  /// With what was made here: the UV sets `uvs` before those of its file, `parts` in place of its file's.
+  std::shared_ptr<const Sculpt> sculpt;
   std::vector<MadeUvs> uvs;
+  MadeParts parts;
   uint64_t shape = 0;  ///< the fingerprint of a sculpt all was carried over to; 0: that of its file
   std::shared_ptr<const Surface> surface;
   SurfaceMapsPointer maps;  ///< what is measured on `surface`; see setSurface
@@ -49,6 +52,11 @@ struct Document {
   float reliefStep = 0;      ///< scene units between two heights; see setSurface
   uint32_t strokeCount = 0;  ///< how many strokes came before; spreads the rounding of the next
 };
+
+/// The sculpt as its file gave it, without what was made here.
+std::shared_ptr<const Sculpt> importedSculpt(const Document& document);
+/// Gives a document a sculpt as its file gave it, with what was made here.
+void setImported(Document& document, std::shared_ptr<const Sculpt> imported);
 
 /// Gives a document a surface and the maps that belong to it. The first surface says how fine heights are.
 void setSurface(Document& document, std::shared_ptr<const Surface> surface);

@@ -26,10 +26,4 @@ size_t bytesOf(const UvSet& set);
 /// What a sculpt is known by in a file: of its places, its polygons and their parts; never 0.
 uint64_t fingerprintOf(const Sculpt& sculpt);
 
-/// A sculpt as its file gave it with these sets before its own; the sculpt itself when there are none.
-std::shared_ptr<const Sculpt> sculptWith(std::shared_ptr<const Sculpt> imported,
-                                         std::span<const MadeUvs> made);
-/// The sculpt without its first `made` sets.
-std::shared_ptr<const Sculpt> importedSculpt(std::shared_ptr<const Sculpt> sculpt, size_t made);
-
 }  // namespace juvenor

@@ -1,6 +1,8 @@
 #include "core/document/surface_state.h"
 
 #include "core/json_fields.h"
+#include "core/sculpt/each_triangle.h"
+#include "core/surface/build/relabel.h"
 
 namespace juvenor {
 
@@ -84,6 +86,12 @@ Result<SurfaceState> surfaceOfState(const json& state) {
     if (!state["shape"].is_number_unsigned()) return Error{"needs a whole number as \"shape\""};
     out.shape = state["shape"].get<uint64_t>();
   }
+  if (state.contains("parts")) {
+    const json& parts = state["parts"];
+    if (!parts.is_object() || !parts.contains("data") || !parts["data"].is_number_unsigned())
+      return Error{"needs a whole number as \"data\" of \"parts\""};
+    out.parts = parts["data"].get<uint64_t>();
+  }
   const json none = json::array(), stands = json::object();
   const json& refinements = state.contains("refinements") ? state["refinements"] : none;
   if (!refinements.is_array()) return Error{"needs a list as \"refinements\""};
@@ -98,16 +106,39 @@ Result<SurfaceState> surfaceOfState(const json& state) {
   return out;
 }
 
-Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& sculpt, const SurfaceState& state,
-                                                    const Progress& progress) {
-  auto surface = buildSurface(sculpt, progress);
+std::vector<uint32_t> partsFromParents(std::span<const uint32_t> parents,
+                                       std::span<const uint32_t> partOfParent) {
+  std::vector<uint32_t> out(parents.size());
+  for (size_t t = 0; t < parents.size(); ++t) out[t] = partOfParent[parents[t]];
+  return out;
+}
+
+namespace {
+
+std::vector<uint32_t> partOfTriangles(const Sculpt& sculpt, const PartLabels& parts) {
+  std::vector<uint32_t> out(triangleCount(sculpt));
+  for (size_t p = 0; p < sculpt.polygonCount(); ++p)
+    std::fill_n(out.begin() + static_cast<std::ptrdiff_t>(sculpt.polygonStart[p] - 2 * p),
+                sculpt.polygon(p).size() - 2, parts.ofPolygon[p]);
+  return out;
+}
+
+}  // namespace
+
+Result<std::shared_ptr<const Surface>> surfaceAfter(const Sculpt& imported, const SurfaceState& state,
+                                                    const PartLabels* parts, const Progress& progress) {
+  std::vector<uint32_t> partOf;  // of the triangles, where parts were made
+  auto surface = buildSurface(imported, progress, parts ? &partOf : nullptr);
+  if (surface && parts) partOf = partsFromParents(partOf, partOfTriangles(imported, *parts));
   for (const Refinement& r : state.refinements) {
     if (!surface) return surface;
     auto refined = refine(**surface, r, kMostSamples, progress);
     if (!refined) return refined.error();
     surface = refined->surface;
+    if (parts) partOf = partsFromParents(refined->parents, partOf);
   }
   if (!surface) return surface;
+  if (parts) surface = relabelled(**surface, std::move(partOf), parts->own);
   return placed(*surface, state.placement);
 }
 

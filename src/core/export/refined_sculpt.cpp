@@ -59,13 +59,21 @@ Result<Sculpt> refinedSculpt(const Document& document, const Progress& progress)
 
 Outcome writeColoured(const std::filesystem::path& file, const Document& document, const ChannelFields& skin,
                       const ColouredSetting& setting, const Progress& progress) {
+  const MadeParts& parts = document.parts;
+  const bool others = parts.any() && !setting.madeParts;
   if (!setting.allPoints) {
     VertexFinish finish = finishOf(document, skin);
-    if (!setting.withRelief) return writeSculpt(file, *document.sculpt, finish);
-    return writeSculpt(file, withReliefApplied(document, skin, finish), finish);
+    if (!setting.withRelief && !others) return writeSculpt(file, *document.sculpt, finish);
+    Sculpt out = setting.withRelief ? withReliefApplied(document, skin, finish) : *document.sculpt;
+    if (others) putFileParts(out, parts);
+    return writeSculpt(file, out, finish);
   }
   auto sculpt = refinedSculpt(document, progress);
   if (!sculpt) return sculpt.error();
+  if (others) {
+    sculpt->parts = parts.ownNames;
+    for (uint32_t& part : sculpt->polygonPart) part = parts.labels->own[part];
+  }
   const std::vector<uint32_t> samples = allSamples(*document.surface);
   VertexFinish finish = finishAt(document, skin, samples);
   if (setting.withRelief) applyRelief(*sculpt, document, skin, samples, finish);

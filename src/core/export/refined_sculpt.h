@@ -18,6 +18,7 @@ std::vector<uint32_t> allSamples(const Surface& surface);
 struct ColouredSetting {
   bool allPoints = false;   ///< the added ones too
   bool withRelief = false;  ///< applied along the normals
+  bool madeParts = false;   ///< parts that were made here, in place of those of the sculpt's file
 };
 /// Writes it by the ending of the file.
 Outcome writeColoured(const std::filesystem::path& file, const Document& document, const ChannelFields& skin,

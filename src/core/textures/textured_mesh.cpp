@@ -197,7 +197,9 @@ Outcome writeObjFiles(const std::filesystem::path& file, const Sculpt& mesh, con
 
 Outcome writeTexturedMesh(const std::filesystem::path& file, const HandOn& wish, const BakeGround& ground,
                           std::span<const int> tiles, bool manyTiles, const Progress& progress) {
-  const Sculpt mesh = withSetFirst(wish.by.mesh ? *wish.by.mesh : *ground.document->sculpt, wish.by.uvSet);
+  Sculpt mesh = withSetFirst(wish.by.mesh ? *wish.by.mesh : *ground.document->sculpt, wish.by.uvSet);
+  // who wears it knows the parts of the file
+  if (!wish.by.mesh) putFileParts(mesh, ground.document->parts);
   if (wish.meshFile == MeshFile::Obj) return writeObjFiles(file, mesh, wish, ground, tiles, manyTiles);
   return writeGlbFile(file, mesh, wish, ground, tiles, manyTiles, progress);
 }

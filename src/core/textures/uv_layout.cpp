@@ -2,10 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
-#include <numeric>
 #include <unordered_map>
 
+#include "core/sculpt/polygon_groups.h"
 #include "core/textures/cover_tiles.h"
 #include "core/textures/uv_stretch.h"
 
@@ -29,68 +28,9 @@ double skinOf(const Sculpt& sculpt, const UvTriangle& t) {
   return 0.5 * (b - a).cross(c - a).norm();
 }
 
-// Sets that grow together.
-class Joined {
- public:
-  explicit Joined(size_t count) : to_(count) { std::iota(to_.begin(), to_.end(), 0u); }
-  uint32_t of(uint32_t i) {
-    while (to_[i] != i) i = to_[i] = to_[to_[i]];
-    return i;
-  }
-  void join(uint32_t a, uint32_t b) { to_[of(a)] = of(b); }
-
- private:
-  std::vector<uint32_t> to_;
-};
-
-// A vertex at a place of the layout: what triangles on both sides of an edge have in common when the layout
-// is not cut there. Files repeat places, so it is the values that count.
-struct Corner {
-  uint32_t vertex;
-  std::array<uint32_t, 2> bits;
-  bool operator==(const Corner&) const = default;
-};
-struct CornerHash {
-  size_t operator()(const Corner& c) const {
-    uint64_t h = c.vertex;
-    for (const uint32_t b : c.bits) h = (h ^ b) * 0x9e3779b97f4a7c15ULL;
-    return h ^ (h >> 29);
-  }
-};
-
-// Which island each triangle belongs to.
-std::vector<uint32_t> islandsOf(const Sculpt& sculpt, std::span<const UvTriangle> triangles) {
-  std::unordered_map<Corner, uint32_t, CornerHash> corners;
-  std::unordered_map<uint64_t, uint32_t> edges;
-  corners.reserve(triangles.size());
-  edges.reserve(2 * triangles.size());
-  Joined joined(triangles.size());
-  for (uint32_t i = 0; i < triangles.size(); ++i) {
-    const UvTriangle& t = triangles[i];
-    std::array<uint64_t, 3> at{};
-    for (size_t k = 0; k < 3; ++k) {
-      Corner corner{t.vertices[k], {}};
-      for (int axis = 0; axis < 2; ++axis) {
-        const float value = t.uv[k][axis] + 0.f;  // −0 is 0
-        std::memcpy(&corner.bits[static_cast<size_t>(axis)], &value, sizeof value);
-      }
-      at[k] = corners.emplace(corner, static_cast<uint32_t>(corners.size())).first->second;
-    }
-    for (size_t k = 0; k < 3; ++k) {
-      const auto [low, high] = std::minmax(at[k], at[(k + 1) % 3]);
-      const auto [edge, fresh] = edges.emplace(low << 32 | high, i);
-      const uint32_t other = edge->second;
-      if (!fresh && sculpt.polygonPart[triangles[other].polygon] == sculpt.polygonPart[t.polygon])
-        joined.join(i, other);
-    }
-  }
-  std::vector<uint32_t> out(triangles.size());
-  for (uint32_t i = 0; i < out.size(); ++i) out[i] = joined.of(i);
-  return out;
-}
-
-void measureIslands(const Sculpt& sculpt, std::span<const UvTriangle> triangles, UvLayout& out) {
-  const std::vector<uint32_t> islands = islandsOf(sculpt, triangles);
+void measureIslands(const Sculpt& sculpt, const UvSet& set, std::span<const UvTriangle> triangles,
+                    UvLayout& out) {
+  const std::vector<uint32_t> islands = islandsOfPolygons(sculpt, set);
   struct Sum {
     UvIsland island;
     double forward = 0, backward = 0;
@@ -99,7 +39,7 @@ void measureIslands(const Sculpt& sculpt, std::span<const UvTriangle> triangles,
   std::unordered_map<uint32_t, Sum> sums;
   for (size_t i = 0; i < triangles.size(); ++i) {
     const UvTriangle& t = triangles[i];
-    Sum& sum = sums[islands[i]];
+    Sum& sum = sums[islands[t.polygon]];
     const double area = areaOf(t);
     (area > 0 ? sum.forward : sum.backward) += std::abs(area);
     sum.straight += area > 0;
@@ -219,7 +159,7 @@ Result<UvLayout> uvLayout(const Sculpt& sculpt, size_t set, const Progress& prog
   out.triangles = all.triangles.size();
   out.missing = all.missing;
   if (!report(progress, 0.2f)) return cancelledError();
-  measureIslands(sculpt, all.triangles, out);
+  measureIslands(sculpt, sculpt.uvSets[set], all.triangles, out);
   if (!report(progress, 0.5f)) return cancelledError();
   measureStretch(sculpt, all.triangles, out);
   out.outside = static_cast<size_t>(std::ranges::count_if(all.triangles, reachesOutside));

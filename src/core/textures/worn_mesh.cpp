@@ -174,7 +174,7 @@ Result<SkinLayout> skinLayout(const Document& document, const Progress& progress
   const auto steps = static_cast<float>(document.refinements.size() + 1);
   float done = 0;
   const Progress part = [&](float fraction) { return report(progress, (done + fraction) / steps); };
-  auto surface = buildSurface(*document.sculpt, part, &out.sculptTriangle);
+  auto surface = buildSurface(*importedSculpt(document), part, &out.sculptTriangle);
   if (!surface) return surface.error();
   for (const Refinement& refinement : document.refinements) {
     ++done;

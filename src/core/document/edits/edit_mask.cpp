@@ -106,16 +106,20 @@ Result<Document> withoutMask(const Document& document, uint32_t id) {
   return out;
 }
 
-Result<Document> withInvertedMask(const Document& document, uint32_t id) {
-  const auto mask = maskFieldOf(document, id);
-  if (!mask) return mask.error();
-  ScalarField out = *mask;
+ScalarField inverted(const ScalarField& mask) {
+  ScalarField out = mask;
   for (size_t i = 0; i < out.chunkCount(); ++i) {
-    auto chunk = mask->writable(i);
+    auto chunk = mask.writable(i);
     for (uint16_t& v : chunk->plane[0]) v = static_cast<uint16_t>(65535 - v);
     out.setChunk(i, std::move(chunk));
   }
-  return withMaskField(document, id, std::move(out));
+  return out;
+}
+
+Result<Document> withInvertedMask(const Document& document, uint32_t id) {
+  const auto mask = maskFieldOf(document, id);
+  if (!mask) return mask.error();
+  return withMaskField(document, id, inverted(*mask));
 }
 
 Result<Document> withMeltedMask(const Document& document, uint32_t id, float deviation) {

@@ -1,10 +1,13 @@
 #include <map>
+#include <numeric>
 
 #include "core/document/edits/edits.h"
 #include "core/document/edits/share_again.h"
+#include "core/document/surface_state.h"
 #include "core/layers/prepared_layer.h"
 #include "core/layers/sources/moved_skin.h"
 #include "core/surface/build/refine_where.h"
+#include "core/surface/build/relabel.h"
 
 namespace juvenor {
 
@@ -16,11 +19,28 @@ Result<std::vector<uint32_t>> pointsShownBy(const Document& document, uint32_t i
   return out;
 }
 
+namespace {
+
+// Where points are joined is a matter of the file's parts alone, as it is when a document is opened.
+std::shared_ptr<const Surface> inFileParts(const Document& document) {
+  const Surface& surface = *document.surface;
+  if (!document.parts.any()) return document.surface;
+  std::vector<uint32_t> parts(document.parts.ownNames.size());
+  std::iota(parts.begin(), parts.end(), 0u);
+  return relabelled(surface, partsFromParents(surface.triangleParts, document.parts.labels->own), parts);
+}
+
+}  // namespace
+
 Result<Document> withRefinement(const Document& document, const Refinement& refinement,
                                 const Progress& progress) {
-  const auto before = unplaced(document.surface, document.placement);
+  const auto before = unplaced(inFileParts(document), document.placement);
   auto refined = refine(*before, refinement, kMostSamples, progress);
   if (!refined) return refined.error();
+  if (document.parts.any())
+    refined->surface =
+        relabelled(*refined->surface, partsFromParents(refined->parents, document.surface->triangleParts),
+                   document.parts.labels->own);
   Document out = document;
   setSurface(out, placed(refined->surface, document.placement));
   out.refinements.push_back(refinement);

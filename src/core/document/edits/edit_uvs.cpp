@@ -9,8 +9,8 @@ namespace {
 
 Document withMade(const Document& document, std::vector<MadeUvs> made) {
   Document out = document;
-  out.sculpt = sculptWith(importedSculpt(document.sculpt, document.uvs.size()), made);
   out.uvs = std::move(made);
+  setImported(out, importedSculpt(document));
   return out;
 }
 

@@ -62,6 +62,8 @@ Result<Document> withMask(const Document& document, uint32_t id);
 Result<Document> withoutMask(const Document& document, uint32_t id);
 /// The field of a mask that is there; the error says how to get one.
 Result<ScalarField> maskFieldOf(const Document& document, uint32_t id);
+/// Shown where it hides.
+ScalarField inverted(const ScalarField& mask);
 /// Puts another field in place of a mask, or gives the layer one; where it was never written it may read as
 /// anything.
 Result<Document> withMaskField(const Document& document, uint32_t id, ScalarField field);

@@ -99,6 +99,31 @@ Result<UvSet> unpackedUvs(std::string_view stored, size_t corners) {
   return out;
 }
 
+Result<std::string> packedLabels(const PartLabels& labels) {
+  const auto count = static_cast<uint64_t>(labels.own.size());
+  std::string bytes(reinterpret_cast<const char*>(&count), sizeof(count));
+  bytes += bytesOf(labels.own);
+  bytes += bytesOf(labels.ofPolygon);
+  return packed(bytes);
+}
+
+Result<PartLabels> unpackedLabels(std::string_view stored, size_t polygons) {
+  const auto bytes = unpacked(stored, kMostBytes);
+  if (!bytes) return bytes.error();
+  uint64_t count = 0;
+  const size_t tail = polygons * sizeof(uint32_t), head = sizeof(count);
+  if (bytes->size() < head + tail) return Error{"the parts of polygons are damaged"};
+  std::memcpy(&count, bytes->data(), head);
+  if (count > kMostBytes / sizeof(uint32_t) || bytes->size() != head + count * sizeof(uint32_t) + tail)
+    return Error{"the parts of polygons are damaged"};
+  PartLabels out;
+  out.own.resize(count);
+  out.ofPolygon.resize(polygons);
+  if (count > 0) std::memcpy(out.own.data(), bytes->data() + head, count * sizeof(uint32_t));
+  if (polygons > 0) std::memcpy(out.ofPolygon.data(), bytes->data() + bytes->size() - tail, tail);
+  return out;
+}
+
 Outcome packSculpt(const Sculpt& s,
                    const std::function<Outcome(std::string_view, const std::string&)>& write) {
   nlohmann::json names = {{"name", s.name}, {"parts", s.parts}, {"uvs", nlohmann::json::array()}};

@@ -6,7 +6,7 @@
 #include <string>
 #include <string_view>
 
-#include "core/sculpt/sculpt.h"
+#include "core/document/made_parts.h"
 #include "core/surface/field.h"
 
 namespace juvenor {
@@ -26,6 +26,10 @@ Outcome unpackChunk(std::string_view bytes, Chunk<P>& into);
 /// A UV set without its name, and back for a sculpt of so many polygon corners.
 Result<std::string> packedUvs(const UvSet& set);
 Result<UvSet> unpackedUvs(std::string_view bytes, size_t corners);
+
+/// Which part every polygon belongs to, and back for a sculpt of so many polygons.
+Result<std::string> packedLabels(const PartLabels& labels);
+Result<PartLabels> unpackedLabels(std::string_view bytes, size_t polygons);
 
 /// Calls `write(name, packed array)` for everything a sculpt holds.
 Outcome packSculpt(const Sculpt& sculpt,

@@ -205,6 +205,8 @@ Result<Document> merged(const Sides<Document>& s) {
     return Error{"the work was carried over to another sculpt"};
   if (s.mine.placement != s.mineBefore.placement || s.theirs.placement != s.theirsBefore.placement)
     return Error{"the sculpt was made to stand another way"};
+  if (s.mine.parts != s.mineBefore.parts || s.theirs.parts != s.theirsBefore.parts)
+    return Error{"parts of the sculpt were made or renamed"};
   Document out = s.theirs;
   Outcome ok = Done{};
   const auto take = [&](auto member, const char* what) {
@@ -216,8 +218,7 @@ Result<Document> merged(const Sides<Document>& s) {
       ok = value.error();
   };
   take(&Document::uvs, "the UVs");
-  if (out.uvs != s.theirs.uvs)
-    out.sculpt = sculptWith(importedSculpt(s.theirs.sculpt, s.theirs.uvs.size()), out.uvs);
+  if (out.uvs != s.theirs.uvs) setImported(out, importedSculpt(s.theirs));
   take(&Document::bare, "the bare tone");
   take(&Document::wells, "the wells");
   take(&Document::hiddenParts, "which parts are hidden");

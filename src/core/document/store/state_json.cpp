@@ -93,6 +93,7 @@ json stateOf(const Document& d) {
   if (d.doubt) out["doubt"] = true;
   if (d.shape) out["shape"] = d.shape;
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
+  if (d.parts.any()) out["parts"] = {{"data", d.parts.fingerprint}, {"names", d.parts.names}};
   for (const MadeUvs& uvs : d.uvs) out["uvs"].push_back({{"name", uvs.name}, {"data", uvs.fingerprint}});
   return out;
 }
@@ -326,13 +327,29 @@ Outcome readUvs(const json& uvs, Document& d) {
   return Done{};
 }
 
+Outcome readParts(const json& parts, Document& d) {
+  const json* names = nullptr;
+  const Outcome ok = JsonFields(parts)
+                         .whole("data", d.parts.fingerprint)
+                         .list("names", names)
+                         .needs({"data", "names"})
+                         .done();
+  if (!ok) return Error{"its parts " + ok.error().what};
+  if (d.parts.fingerprint == 0) return Error{"its parts have no number"};
+  for (const json& name : *names) {
+    if (!name.is_string()) return Error{"a part has no name"};
+    d.parts.names.push_back(name.get<std::string>());
+  }
+  return Done{};
+}
+
 Result<Document> currentFrom(const json& state, size_t samples, const PieceReader& pieces) {
   Document d;
   const json none = json::array();
   const json *layers, *wells, *hidden, *refinements, *placement,
       *landmarks = &none, *board = &none, *slides = &none, *checkpoints = &none, *uvs = &none;
   bool guard = false, doubt = false;
-  const json *reliefStep = nullptr, *mirror = nullptr;
+  const json *reliefStep = nullptr, *mirror = nullptr, *parts = nullptr;
   Outcome ok = JsonFields(state)
                    .list("layers", layers)
                    .whole("active", d.activeLayer)
@@ -348,6 +365,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
                    .flag("doubt", doubt)
                    .whole("shape", d.shape)
                    .any("mirror", mirror)
+                   .any("parts", parts)
                    .list("landmarks", landmarks)
                    .list("board", board)
                    .whole("next-picture", d.nextPicture)
@@ -375,6 +393,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
   if (ok && board) ok = readBoard(*board, d);
   if (ok && slides) ok = readSlides(*slides, d);
   if (ok && uvs) ok = readUvs(*uvs, d);
+  if (ok && parts) ok = readParts(*parts, d);
   if (!ok) return ok.error();
   return d;
 }

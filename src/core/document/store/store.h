@@ -133,16 +133,22 @@ class Store {
     std::map<uint64_t, std::shared_ptr<const Sculpt>> sculpts = {};
     /// With sets that steps were given: as long as they stay the same they share one.
     std::vector<MadeUvs> made = {};
+    MadeParts madeParts = {};
     std::shared_ptr<const Sculpt> withMade = {};
     uint64_t madeFor = 0;  ///< the sculpt those are of
+    /// Of parts made here, by their fingerprints.
+    std::map<uint64_t, std::shared_ptr<const PartLabels>> labels = {};
     size_t budget = kNoBudget;
     bool onlyShown = false;
   };
   Result<Opened> assemble(Parts& parts, const Progress& progress);
   /// As its file gave it.
   Result<std::shared_ptr<const Sculpt>> sculptOf(uint64_t shape, Parts& parts);
-  /// The sculpt of the parts with the UV sets a document was given here, which get their data.
-  Result<std::shared_ptr<const Sculpt>> sculptFor(Document& document, Store& store, Parts& parts);
+  /// Gives a document its sculpt, and what was made for it here its data.
+  Outcome giveSculpt(Document& document, Store& store, Parts& parts);
+  Outcome giveUvs(Document& document, Store& store, Parts& parts, size_t corners);
+  /// Null for the number 0, which stands for no parts made here.
+  Result<std::shared_ptr<const PartLabels>> labelsOf(const SurfaceState& surface, Store& store, Parts& parts);
   Result<std::string> byFingerprint(const char* table, uint64_t fingerprint);
   /// Chunks that only this store holds are read again when they are asked for.
   void forgetUnshared();
@@ -160,7 +166,7 @@ class Store {
   using BytesOf = std::function<std::string()>;
   Outcome writeMeasured(const char* table, const std::map<Measured, BytesOf>& wanted);
   Outcome writePictures(std::span<const StepPointer> steps, bool dropped);
-  Outcome writeUvs(std::span<const StepPointer> steps, bool dropped);
+  Outcome writeMade(std::span<const StepPointer> steps, bool dropped);
   Outcome writeSculpts(std::span<const StepPointer> steps, bool dropped);
   using PackedBytes = std::function<Result<std::string>()>;
   Outcome writeByFingerprint(const char* table, const std::map<uint64_t, PackedBytes>& wanted, bool dropped);

@@ -50,12 +50,16 @@ Outcome Store::writePictures(std::span<const StepPointer> steps, bool dropped) {
   return writeByFingerprint("picture", wanted, dropped);
 }
 
-Outcome Store::writeUvs(std::span<const StepPointer> steps, bool dropped) {
-  std::map<uint64_t, PackedBytes> wanted;
-  for (const StepPointer& step : steps)
-    for (const MadeUvs& uvs : step->document.uvs)
-      wanted[uvs.fingerprint] = [set = uvs.set] { return packedUvs(*set); };
-  return writeByFingerprint("uvs", wanted, dropped);
+Outcome Store::writeMade(std::span<const StepPointer> steps, bool dropped) {
+  std::map<uint64_t, PackedBytes> uvs, parts;
+  for (const StepPointer& step : steps) {
+    for (const MadeUvs& made : step->document.uvs)
+      uvs[made.fingerprint] = [set = made.set] { return packedUvs(*set); };
+    if (const MadeParts& made = step->document.parts; made.any())
+      parts[made.fingerprint] = [labels = made.labels] { return packedLabels(*labels); };
+  }
+  const Outcome ok = writeByFingerprint("uvs", uvs, dropped);
+  return ok ? writeByFingerprint("parts", parts, dropped) : ok;
 }
 
 Result<std::string> Store::byFingerprint(const char* table, uint64_t fingerprint) {
@@ -86,10 +90,9 @@ Outcome Store::writeSculpts(std::span<const StepPointer> steps, bool dropped) {
   });
   for (const auto& [key, d] : wanted)
     if (ok && !here.contains(key))
-      ok = packSculpt(
-          *importedSculpt(d->sculpt, d->uvs.size()), [&](std::string_view name, const std::string& data) {
-            return db_.query("INSERT INTO sculpt VALUES(?, ?, ?)", {std::string_view(key), name, &data});
-          });
+      ok = packSculpt(*importedSculpt(*d), [&](std::string_view name, const std::string& data) {
+        return db_.query("INSERT INTO sculpt VALUES(?, ?, ?)", {std::string_view(key), name, &data});
+      });
   for (const std::string& key : here)
     if (ok && dropped && !wanted.contains(key))
       ok = db_.query("DELETE FROM sculpt WHERE fingerprint = ?", {std::string_view(key)});
@@ -133,31 +136,70 @@ Result<std::shared_ptr<const Sculpt>> Store::sculptOf(uint64_t shape, Parts& par
   return last;
 }
 
-Result<std::shared_ptr<const Sculpt>> Store::sculptFor(Document& document, Store& store, Parts& parts) {
-  const auto base = sculptOf(document.shape, parts);
-  if (!base || document.uvs.empty()) return base;
-  const bool same = parts.withMade && parts.made == document.uvs && parts.madeFor == document.shape;
-  if (!same) {
-    for (MadeUvs& uvs : document.uvs) {
-      const auto known = std::ranges::find(parts.made, uvs);
-      if (known != parts.made.end()) {
-        uvs.set = known->set;
-        continue;
-      }
-      if (store.format_ < 9) return store.damaged("a step has UVs of a later format");
-      const auto bytes = store.byFingerprint("uvs", uvs.fingerprint);
-      if (!bytes) return bytes.error();
-      auto set = unpackedUvs(*bytes, (*base)->corners.size());
-      if (!set) return store.damaged(set.error().what);
-      set->name = uvs.name;
-      uvs.set = std::make_shared<const UvSet>(std::move(*set));
+Result<std::shared_ptr<const PartLabels>> Store::labelsOf(const SurfaceState& surface, Store& store,
+                                                          Parts& parts) {
+  if (surface.parts == 0) return std::shared_ptr<const PartLabels>();
+  auto& known = parts.labels[surface.parts];
+  if (known) return known;
+  const auto sculpt = sculptOf(surface.shape, parts);
+  if (!sculpt) return sculpt.error();
+  if (store.format_ < 11) return store.damaged("a step has parts of a later format");
+  const auto bytes = store.byFingerprint("parts", surface.parts);
+  if (!bytes) return bytes.error();
+  auto labels = unpackedLabels(*bytes, (*sculpt)->polygonCount());
+  if (!labels) return store.damaged(labels.error().what);
+  if (const Outcome sound = checked(*labels, **sculpt); !sound) return store.damaged(sound.error().what);
+  return known = std::make_shared<const PartLabels>(std::move(*labels));
+}
+
+Outcome Store::giveUvs(Document& document, Store& store, Parts& parts, size_t corners) {
+  for (MadeUvs& uvs : document.uvs) {
+    const auto known = std::ranges::find(parts.made, uvs);
+    if (known != parts.made.end()) {
+      uvs.set = known->set;
+      continue;
     }
-    parts.made = document.uvs;
-    parts.withMade = sculptWith(*base, parts.made);
-    parts.madeFor = document.shape;
+    if (store.format_ < 9) return store.damaged("a step has UVs of a later format");
+    const auto bytes = store.byFingerprint("uvs", uvs.fingerprint);
+    if (!bytes) return bytes.error();
+    auto set = unpackedUvs(*bytes, corners);
+    if (!set) return store.damaged(set.error().what);
+    set->name = uvs.name;
+    uvs.set = std::make_shared<const UvSet>(std::move(*set));
   }
-  document.uvs = parts.made;
-  return parts.withMade;
+  return Done{};
+}
+
+Outcome Store::giveSculpt(Document& document, Store& store, Parts& parts) {
+  const auto base = sculptOf(document.shape, parts);
+  if (!base) return base.error();
+  const bool same = parts.withMade && parts.made == document.uvs && parts.madeParts == document.parts &&
+                    parts.madeFor == document.shape;
+  if (same) {
+    document.uvs = parts.made;
+    document.parts = parts.madeParts;
+    document.sculpt = parts.withMade;
+    return Done{};
+  }
+  if (const Outcome ok = giveUvs(document, store, parts, (*base)->corners.size()); !ok) return ok;
+  if (document.parts.any()) {
+    SurfaceState on;
+    on.shape = document.shape;
+    on.parts = document.parts.fingerprint;
+    const auto labels = labelsOf(on, store, parts);
+    if (!labels) return labels.error();
+    // (the same labels may be known of another sculpt)
+    if (const Outcome sound = checked(**labels, **base); !sound) return store.damaged(sound.error().what);
+    if (document.parts.names.size() != (*labels)->own.size())
+      return store.damaged("a step names other parts than it has");
+    document.parts.labels = *labels;
+  }
+  setImported(document, *base);
+  parts.made = document.uvs;
+  parts.madeParts = document.parts;
+  parts.withMade = document.sculpt;
+  parts.madeFor = document.shape;
+  return Done{};
 }
 
 Result<PicturePointer> Store::loadPicture(uint64_t fingerprint, const std::string& name) {

@@ -177,8 +177,12 @@ Result<Opened> Store::assemble(Parts& parts, const Progress& progress) {
     if (!maps) {
       const auto sculpt = sculptOf(surface->shape, parts);
       if (!sculpt) return sculpt.error();
-      auto built =
-          surfaceAfter(**sculpt, *surface, [&](float f) { return report(progress, 0.2f + 0.6f * f); });
+      const auto labels = labelsOf(*surface, *row->second.store, parts);
+      if (!labels) return labels.error();
+      if (*labels)
+        if (const Outcome sound = checked(**labels, **sculpt); !sound) return damaged(sound.error().what);
+      auto built = surfaceAfter(**sculpt, *surface, labels->get(),
+                                [&](float f) { return report(progress, 0.2f + 0.6f * f); });
       if (!built) return Error{built.error().what, path_.string()};
       const auto own = reliefStepOfState(state);  // (all of them were looked at)
       maps = std::make_shared<SurfaceMaps>(*built, own && *own > 0 ? *own : reliefStep);
@@ -186,9 +190,7 @@ Result<Opened> Store::assemble(Parts& parts, const Progress& progress) {
     }
     auto document = documentOf(row->second, state, last, maps->size());
     if (!document) return document.error();
-    auto sculpt = sculptFor(*document, *row->second.store, parts);
-    if (!sculpt) return sculpt.error();
-    document->sculpt = std::move(*sculpt);
+    if (const Outcome given = giveSculpt(*document, *row->second.store, parts); !given) return given.error();
     document->maps = maps;
     document->reliefStep = maps->reliefStep();
     if (mapsTried.insert(maps.get()).second) {

@@ -58,6 +58,10 @@ constexpr std::string_view kChangedElsewhere = "was saved by another program sin
   "CREATE TABLE sculpt(fingerprint TEXT NOT NULL, name TEXT NOT NULL, data BLOB NOT NULL," \
   " PRIMARY KEY(fingerprint, name));"                                                      \
   "PRAGMA user_version = 10;"
+// What format 11 has beyond format 10: parts that were made here, by the hash of their words.
+#define JUVENOR_SINCE_11                                                  \
+  "CREATE TABLE parts(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);" \
+  "PRAGMA user_version = 11;"
 
 constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
@@ -68,7 +72,7 @@ constexpr const char* kSchema =
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
     "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6 JUVENOR_SINCE_7
-        JUVENOR_SINCE_8 JUVENOR_SINCE_9 JUVENOR_SINCE_10;
+        JUVENOR_SINCE_8 JUVENOR_SINCE_9 JUVENOR_SINCE_10 JUVENOR_SINCE_11;
 constexpr const char* kSince2 = JUVENOR_SINCE_2;
 constexpr const char* kSince3 = JUVENOR_SINCE_3;
 constexpr const char* kSince4 = JUVENOR_SINCE_4;
@@ -78,6 +82,7 @@ constexpr const char* kSince7 = JUVENOR_SINCE_7;
 constexpr const char* kSince8 = JUVENOR_SINCE_8;
 constexpr const char* kSince9 = JUVENOR_SINCE_9;
 constexpr const char* kSince10 = JUVENOR_SINCE_10;
+constexpr const char* kSince11 = JUVENOR_SINCE_11;
 
 std::string randomName() {
   std::random_device device;
@@ -94,10 +99,9 @@ Result<Store> Store::create(const std::filesystem::path& path, const Document& d
   Outcome ok = store.db_.run("PRAGMA auto_vacuum = INCREMENTAL; BEGIN IMMEDIATE");
   if (ok) ok = store.db_.run(kSchema);
   if (ok)
-    ok = packSculpt(*importedSculpt(document.sculpt, document.uvs.size()),
-                    [&](std::string_view name, const std::string& data) {
-                      return store.db_.query("INSERT INTO shape VALUES(?, ?)", {name, &data});
-                    });
+    ok = packSculpt(*importedSculpt(document), [&](std::string_view name, const std::string& data) {
+      return store.db_.query("INSERT INTO shape VALUES(?, ?)", {name, &data});
+    });
   if (ok && document.shape != 0) ok = store.setMeta("shape", fmt::format("{:016x}", document.shape));
   if (ok) ok = store.db_.run("COMMIT");
   if (!ok) return ok.error();
@@ -183,7 +187,8 @@ Outcome Store::bringUpToDate() {
   if (ok && format_ < 7) ok = db_.run(kSince7);
   if (ok && format_ < 8) ok = db_.run(kSince8);
   if (ok && format_ < 9) ok = db_.run(kSince9);
-  if (ok) ok = db_.run(kSince10);
+  if (ok && format_ < 10) ok = db_.run(kSince10);
+  if (ok) ok = db_.run(kSince11);
   // (states of format 8 are as they are written today)
   if (!ok || format_ >= 8) return ok;
   std::map<uint64_t, Row> rows;
@@ -371,7 +376,7 @@ Outcome Store::writeAll(std::span<const StepPointer> steps, uint64_t currentStep
   if (ok && !journal && shown != steps.end()) ok = writeGrown((*shown)->document);
   const auto needing = gone.empty() ? steps.subspan(fresh) : steps;
   if (ok) ok = writePictures(needing, !gone.empty());
-  if (ok) ok = writeUvs(needing, !gone.empty());
+  if (ok) ok = writeMade(needing, !gone.empty());
   if (ok) ok = writeSculpts(needing, !gone.empty());
   if (ok) ok = writeNames(steps);
   if (ok) ok = writeOrder(order);
