@@ -60,6 +60,28 @@ class TestLassoWindow : public QObject {
     w.settle();
     QVERIFY(!w.document().guard);
   }
+  void makesParts() {
+    DrivenWindow w(test::sphere(80, 10));
+    w.session().apply(withPaintedLayer(w.document(), "Paint", Stratum::Pigment), "Add");
+    w.session().tools().setTool(app::Tool::Lasso);
+    QTest::mouseClick(w.named<QPushButton>("lasso guards"), Qt::LeftButton);
+    auto* part = w.named<QPushButton>("lasso part");
+    QTest::mouseClick(part, Qt::LeftButton);
+    // one of the two
+    QVERIFY(part->isChecked() && !w.named<QPushButton>("lasso guards")->isChecked());
+    QVERIFY(!w.named<QPushButton>("lasso takes away")->isEnabled());
+    const auto skin = w.document().surface;
+    w.mouseStroke(square(w.at({0, 0, 10}), 40));
+    w.awaitBackground();
+    QCOMPARE(w.document().sculpt->parts.size(), size_t{2});
+    const Surface& now = *w.document().surface;
+    QCOMPARE(now.positions, skin->positions);
+    QCOMPARE(now.parts[*nearestSample(now, {0, 0, 10}, 1)], 1u);
+    QCOMPARE(now.parts[*nearestSample(now, {0, 0, -10}, 1)], 0u);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    w.settle();
+    QCOMPARE(w.document().surface, skin);
+  }
   void breakingOffDoesNothing() {
     DrivenWindow w(test::sphere(40, 10));
     w.session().tools().setTool(app::Tool::Lasso);

@@ -39,6 +39,9 @@ PartsPanel::PartsPanel(Session& session) : session_(session) {
          "for what else can be done with it"));
   list_->setAccessibleName(tr("Parts"));
   column->addWidget(list_);
+  column->addWidget(
+      quietLabel(tr("… takes a part apart, makes one of a mask, joins and hides. The Lasso makes one "
+                    "of what you go around.")));
   connect(list_, &QListWidget::customContextMenuRequested, this, [this](const QPoint& position) {
     menu(list_->row(list_->itemAt(position)), list_->mapToGlobal(position));
   });

@@ -239,6 +239,12 @@ class Shader {
     return out;
   }
 
+  // Flesh that was opened is seen from behind, and no wet skin there: it mirrors nothing. Normals that are
+  // mixed over a coarse triangle look away a little at the rim of a form.
+  static float seenFromOutside(const Lit& lit) {
+    return std::clamp(5 * (lit.normal.dot(lit.toViewer) + 0.3f), 0.f, 1.f);
+  }
+
   // What a wall in the open receives, as brightness.
   static float inTheOpen(const Harmonics& light, const Vec3& n) {
     const Harmonics y = harmonicsAt(n);
@@ -267,7 +273,7 @@ class Shader {
     if (lit.bent != lit.normal)
       l *=
           std::clamp((inTheOpen(clay_, lit.bent) + 0.02f) / (inTheOpen(clay_, lit.normal) + 0.02f), 0.f, 4.f);
-    const float rim = schlick(0.028f, std::max(0.f, lit.bent.dot(lit.toViewer)));
+    const float rim = seenFromOutside(lit) * schlick(0.028f, std::max(0.f, lit.bent.dot(lit.toViewer)));
     const uint32_t byte = encodedByte(shoulder(0.36f * l + 0.05f * rim * lit.open[0]));
     return opaqueBytes(byte, byte, byte);
   }
@@ -291,6 +297,9 @@ class Shader {
       shine += part * lampShine(lit, reflectance, width).cwiseProduct(raised);
       taken += part * whole;
     }
+    const float outside = seenFromOutside(lit);
+    shine *= outside;
+    taken *= outside;
     const std::array<float, 3> bump = bumped(lit);
     Vec3 out;
     for (int c = 0; c < 3; ++c)

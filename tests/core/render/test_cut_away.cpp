@@ -5,6 +5,7 @@
 #include "core/layers/sources/painted.h"
 #include "core/pen/eye.h"
 #include "core/render/picture.h"
+#include "core/render/still.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -136,6 +137,25 @@ class TestCutAway : public QObject {
       mirrored += x < -51;
     }
     QVERIFY(own > 400 && mirrored > 300);
+  }
+  // Skin that is seen from behind, where flesh was opened or a part hidden, is no wet skin: it mirrors
+  // nothing.
+  void fromBehindNothingIsMirrored() {
+    Document d = test::documentOf(test::plane(40, 100));
+    d = withPaintedLayer(d, "Paint", Stratum::Pigment);
+    const auto seen = [&](float gloss, const Vec3& from) {
+      Document of =
+          *withFilled(d, d.activeLayer, test::inEveryChannel({0.4f, 0.3f, 0.2f}, gloss, 0, 0), 1, kNone);
+      StillSetting setting;
+      setting.size = {40, 40};
+      setting.camera.distance = 150;
+      setting.camera.turn = Eigen::Quaternionf::FromTwoVectors(Vec3::UnitZ(), from);
+      setting.view = View::Skin;
+      return *stillOf(of, setting);
+    };
+    const Vec3 front = Vec3(0.3f, 0.4f, 1).normalized(), behind = Vec3(0.3f, 0.4f, -1).normalized();
+    QVERIFY(seen(0.1f, front) != seen(0.95f, front));
+    QCOMPARE(seen(0.1f, behind), seen(0.95f, behind));
   }
 };
 
