@@ -3,6 +3,7 @@
 #include "batch/script_lookup.h"
 #include "core/carry/carry_json.h"
 #include "core/carry/part_back.h"
+#include "core/carry/rest_from_sculpt.h"
 #include "core/carry/twin.h"
 #include "core/document/edits/edits.h"
 #include "core/json_fields.h"
@@ -153,13 +154,24 @@ Result<Document> mirrorPlane(const json& step, const Document& d) {
   return withMirrorPlane(d, plane);
 }
 
+Result<Document> restPoseOf(const json& step, const Document& d) {
+  if (!step.contains("sculpt")) return withoutRestPose(d);
+  std::string what, file;
+  const Outcome ok = JsonFields(step).text("do", what).text("sculpt", file).done();
+  if (!ok) return ok.error();
+  const auto sculpt = readSculpt(file);
+  if (!sculpt) return sculpt.error();
+  return withRestFrom(d, *sculpt);
+}
+
 const ScriptCommand kCarryCommands[] = {
     {"carry over", {"sculpt", "pins", "parts", "checkpoints", "keep-lost", "reach"}, carryOver},
     {"parts back", {"sculpt", "as"}, partsBack},
     {"let parts go", {"parts"}, letPartsGo},
     {"copy to twin", {"part", "twin", "mirrored", "layers", "paint", "masks", "vary", "seed"}, copyToTwin},
     {"other side", {"from", "plane", "layers", "paint", "masks", "vary", "seed"}, otherSide},
-    {"mirror plane", {"fit", "normal", "offset"}, mirrorPlane}};
+    {"mirror plane", {"fit", "normal", "offset"}, mirrorPlane},
+    {"rest pose", {"sculpt"}, restPoseOf}};
 
 }  // namespace
 

@@ -13,77 +13,19 @@
 #include "app/stage/photo_page.h"
 #include "app/strata/kind_card.h"
 #include "app/style/style.h"
-#include "app/window/export_dialog.h"
 #include "app/window/key_map.h"
-#include "app/window/placement_dialog.h"
-#include "app/window/refine_dialog.h"
 #include "core/photo/picture_file.h"
-#include "core/textures/unwrap.h"
 #include "demo/demo.h"
+#include "screens/dialog_shots.h"
+#include "screens/shots.h"
 
 using namespace juvenor;
+using screens::keepBeside;
+using screens::keepSettled;
+using screens::keepWithPage;
+using screens::showDialogs;
 
 namespace {
-
-void keep(QWidget& widget, const QString& file) {
-  QCoreApplication::processEvents();
-  const QPixmap shot = widget.grab();
-  if (!shot.save(file)) qFatal("%s was not written", qPrintable(file));
-  qInfo("%s", qPrintable(file));
-}
-
-// The whole window once light and edges have come to rest.
-void keepSettled(test::DrivenWindow& w, const QString& file) {
-  w.settleFully();
-  keep(w.window, file);
-}
-
-// The window with a page that has popped up over it.
-void keepWithPage(test::DrivenWindow& w, QWidget& page, const QString& file) {
-  w.settleFully();
-  QPixmap shot = w.window.grab();
-  QPainter(&shot).drawPixmap(w.window.mapFromGlobal(page.pos()), page.grab());
-  if (!shot.save(file)) qFatal("%s was not written", qPrintable(file));
-  qInfo("%s", qPrintable(file));
-}
-
-// Pictures side by side.
-// The Finish stage's page over a keeper with UVs.
-QPixmap mapsOfKeeper() {
-  Sculpt sculpt = *demo::makeSculpt(demo::Figure::Keeper, 60'000);
-  sculpt.uvSets.push_back(unwrapped(sculpt, {})->set);
-  const auto shared = std::make_shared<const Sculpt>(std::move(sculpt));
-  test::DrivenWindow w(*shared);
-  w.window.resize(1280, 800);
-  w.session().take(History(*demo::dressed(demo::Figure::Keeper, shared, *buildSurface(*shared)), "Demo"),
-                   "river-keeper");
-  w.window.side().show(app::SideColumn::Page::Stage);
-  w.window.side().stage().goTo(app::kFinishStage);
-  w.settleFully();
-  auto* facts = w.window.findChild<QLabel*>("map facts");
-  for (int i = 0; i < 1000 && !facts->text().contains("px a mm"); ++i) QTest::qWait(20);
-  QTest::qWait(500);
-  return w.window.side().grab();
-}
-
-void keepBeside(const QList<QPixmap>& pictures, const QString& file) {
-  int width = 0, height = 0;
-  for (const QPixmap& p : pictures) {
-    width += p.width() + 12;
-    height = std::max(height, p.height());
-  }
-  QImage all(width - 12, height, QImage::Format_RGB32);
-  all.fill(QColor(0x3a, 0x3a, 0x3a));
-  QPainter painter(&all);
-  int left = 0;
-  for (const QPixmap& p : pictures) {
-    painter.drawPixmap(left, 0, p);
-    left += p.width() + 12;
-  }
-  painter.end();
-  if (!all.save(file)) qFatal("%s was not written", qPrintable(file));
-  qInfo("%s", qPrintable(file));
-}
 
 // A stroke along points of the scene with a pen whose pressure swells and fades.
 void stroke(test::DrivenWindow& w, const std::vector<Vec3>& points) {
@@ -471,22 +413,9 @@ int main(int argc, char** argv) {
   w.settle();
   w.window.side().show(app::SideColumn::Page::Stage);
   w.session().goTo(w.session().history().steps().size() - 1);
-  app::ExportDialog dialog(w.document(), w.session().title(), w.session().path(), &w.window);
-  dialog.show();
   w.easel().setView(View::Skin);
   w.settle();
-  const QPixmap exporting = dialog.grab();
-  dialog.close();
-  app::RefineDialog refining(w.document(), kNone, &w.window);
-  refining.show();
-  const QPixmap points4 = refining.grab();
-  refining.close();
-  app::PlacementDialog stands(w.session().engine().rays(), w.document().placement, "mud-elder.obj",
-                              &w.window);
-  stands.show();
-  const QPixmap standing = stands.grab();
-  stands.close();
-  keepBeside({standing, points4, exporting, mapsOfKeeper()}, folder.filePath("sculpt-dialogs.png"));
+  showDialogs(w, folder.filePath("sculpt-dialogs.png"));
   app::KindCard kinds(&w.window);
   kinds.show();
   const auto pictures = kinds.findChildren<QToolButton*>();

@@ -6,9 +6,10 @@
 namespace juvenor::test {
 
 /// Format 8 had no UV sets that were made here, and neither it nor the next a second sculpt, and none before
-/// 11 parts made here.
+/// 11 parts made here and no rest pose.
 inline Outcome asFormat8(Database& db) {
-  return db.run("DROP TABLE parts; DROP TABLE sculpt; DROP TABLE uvs; PRAGMA user_version = 8;");
+  return db.run(
+      "DROP TABLE parts; DROP TABLE rest; DROP TABLE sculpt; DROP TABLE uvs; PRAGMA user_version = 8;");
 }
 
 /// Format 7 had layers whole in the states of steps, and no pieces. For documents without checkpoints.

@@ -311,9 +311,11 @@ void Easel::drawHints(QPainter& painter) const {
   for (int axis = 0; axis < 3; ++axis)
     if (session_.tools().brush().mirror[static_cast<size_t>(axis)]) mirrors << QString(QChar('X' + axis));
   if (!mirrors.isEmpty())
-    painter.drawText(
-        QRectF(0, 8, width() - 14, 22), Qt::AlignRight | Qt::AlignVCenter,
-        (d.mirror == MirrorPlane{} ? tr("mirror %1") : tr("mirror %1, own plane")).arg(mirrors.join(' ')));
+    painter.drawText(QRectF(0, 8, width() - 14, 22), Qt::AlignRight | Qt::AlignVCenter,
+                     (d.rest.any()                ? tr("mirror %1, in the rest pose")
+                      : d.mirror == MirrorPlane{} ? tr("mirror %1")
+                                                  : tr("mirror %1, own plane"))
+                         .arg(mirrors.join(' ')));
 }
 
 QString Easel::hindrance() const {
@@ -370,7 +372,7 @@ void Easel::paintEvent(QPaintEvent*) {
   for (int axis = 0; axis < 3; ++axis) {
     if (!brush.mirror[static_cast<size_t>(axis)]) continue;
     Dab dab;
-    dab.mirrors = Mirrors(session_.document().mirror);
+    dab.mirrors = mirrorsOf(session_.document());
     dab.at = probe_->point;
     dab.radius = brush.radius;
     const float tolerance = brush.mirrorTolerance > 0 ? brush.mirrorTolerance : 3 * surface.spacing;

@@ -71,8 +71,8 @@ bool Easel::drawsLine(Qt::KeyboardModifiers modifiers) const {
 StraightLine::End Easel::lineEnd() const {
   std::optional<Vec3> place;
   if (probe_) place = probe_->point.position;
-  return StraightLine::endAt(viewing_, session_.tools().brush(), Mirrors(session_.document().mirror),
-                             pen_.pixel, place);
+  return StraightLine::endAt(viewing_, session_.tools().brush(), mirrorsOf(session_.document()), pen_.pixel,
+                             place);
 }
 
 void Easel::layLine(bool erasing) {
@@ -82,7 +82,7 @@ void Easel::layLine(bool erasing) {
   std::vector<PenPoint> way;
   if (line_.begins(session_.document().surface))
     way = line_.way(viewing_, *rays, session_.document().hiddenParts, session_.tools().brush(),
-                    Mirrors(session_.document().mirror), end, pen_.pressure);
+                    mirrorsOf(session_.document()), end, pen_.pressure);
   if (way.empty()) way = {{end.pixel, pen_.pressure, {0, 0}, 0}};
   stroke_ = {way, viewing_.camera, viewing_.size};
   if (recordingOn_) recording_.strokes.push_back(way);

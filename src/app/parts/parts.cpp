@@ -208,7 +208,8 @@ void PartsPanel::refresh() {
     item->setCheckState(d.hiddenParts.contains(static_cast<uint32_t>(i)) ? Qt::Unchecked : Qt::Checked);
   }
   list_->setCurrentRow(session_.activePart() == kNone ? -1 : static_cast<int>(session_.activePart()));
-  list_->setMaximumHeight(std::min(12, list_->count()) * 27 + 8);
+  const int row = std::max(20, list_->sizeHintForRow(0));
+  list_->setFixedHeight(std::min(12, std::max(1, list_->count())) * row + 8);
   refreshing_ = false;
 }
 

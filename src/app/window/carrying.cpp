@@ -15,6 +15,7 @@
 #include "core/carry/carry_json.h"
 #include "core/carry/joined_sculpt.h"
 #include "core/carry/part_back.h"
+#include "core/carry/rest_from_sculpt.h"
 #include "core/carry/twin.h"
 #include "core/sculpt/formats.h"
 
@@ -106,6 +107,29 @@ void MainWindow::addOtherSide(QMenu* layer) {
                        return std::move(copied->document);
                      });
     });
+}
+
+void MainWindow::takeRestPose() {
+  if (!session_->isOpen()) return;
+  const QString file = QFileDialog::getOpenFileName(
+      this, tr("The same sculpt in a pose in which it is symmetric"), placeFor(*session_),
+      tr("Sculpts (%1)").arg(patterns(readableSculptEndings())));
+  if (!file.isEmpty()) takeRestPoseFrom(file);
+}
+
+void MainWindow::takeRestPoseFrom(const QString& file) {
+  session_->settleStrokes();
+  const bool done = session_->edit(
+      tr("Rest pose"), [path = pathOf(file)](const Document& d, const Progress& p) -> Result<Document> {
+        const auto sculpt = readSculpt(path);
+        if (!sculpt) return sculpt.error();
+        auto posed = withRestFrom(d, *sculpt, p);
+        if (!posed) return Error{posed.error().what, path.string()};
+        return posed;
+      });
+  if (done)
+    session_->say(tr("Mirrored strokes and “Other side” find the other side as “%1” has it.")
+                      .arg(QFileInfo(file).fileName()));
 }
 
 void MainWindow::writePart(uint32_t part) {

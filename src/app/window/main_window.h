@@ -60,6 +60,8 @@ class MainWindow : public QMainWindow {
   /// A part as a sculpt of its own, to be changed elsewhere and taken in again.
   void writePart(uint32_t part);
   void addOtherSide(QMenu* layer);
+  void takeRestPose();
+  void takeRestPoseFrom(const QString& file);
   /// Plays strokes back from a file; a failure is told.
   bool replayFile(const QString& file);
   /// Puts a file among those used lately and says that it waits: other work came first.

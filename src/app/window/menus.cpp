@@ -75,7 +75,13 @@ void MainWindow::buildMenus() {
   add(sculpt, tr("Carry over to …"), "", [this] { carryOver(); });
   add(sculpt, tr("Take changed parts in …"), "", [this] { partsBack(); });
   add(sculpt, tr("Let hidden parts go"), "", [this] { lettingPartsGo(); });
-
+  sculpt->addSeparator();
+  add(sculpt, tr("Mirror in a rest pose …"), "", [this] { takeRestPose(); });
+  add(sculpt, tr("Mirror in the figure as it stands"), "", [this] {
+    if (!session_->isOpen()) return;
+    if (!session_->document().rest.any()) return session_->say(tr("It mirrors as it stands."));
+    session_->apply(withoutRestPose(session_->document()), tr("No rest pose"));
+  });
   QMenu* layer = menuBar()->addMenu(tr("&Layer"));
   add(layer, tr("Add a painted layer"), "Ctrl+L", [this] {
     if (!session_->isOpen()) return;

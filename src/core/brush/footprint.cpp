@@ -97,7 +97,8 @@ std::optional<Dab> mirrored(const Surface& surface, const Dab& dab, int axis, fl
   Mirrors::Across through{};
   through[static_cast<size_t>(axis)] = true;
   out.at.position = dab.mirrors.place(dab.at.position, through);
-  for (Vec3* v : {&out.at.normal, &out.at.toViewer, &out.along}) *v = dab.mirrors.direction(*v, through);
+  for (Vec3* v : {&out.at.normal, &out.at.toViewer, &out.along})
+    *v = dab.mirrors.direction(*v, through, dab.at.position);
   // The pen is rarely on a vertex: the far side counts as there when a sample lies about as near as here.
   float reach = tolerance;
   if (dab.at.triangle != kNone)

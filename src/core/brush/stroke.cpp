@@ -254,8 +254,7 @@ void Stroke::keepReached(const Dab& dab, const Sides& sides) {
   const auto keeps = [&](uint32_t sample) {
     if (away && away->normal.dot(surface_.positions[sample]) > away->offset) return false;
     for (size_t axis = 0; axis < 3; ++axis)
-      if (sides[axis] != 0 &&
-          (setting_.mirrors.side(surface_.positions[sample], axis) >= 0) != (sides[axis] > 0))
+      if (sides[axis] != 0 && (setting_.mirrors.sideOf(surface_, sample, axis) >= 0) != (sides[axis] > 0))
         return false;
     return setting_.hidden.empty() || !setting_.hidden.contains(surface_.parts[sample]);
   };

@@ -10,6 +10,7 @@
 #include "core/carry/joined_sculpt.h"
 #include "core/carry/parts_again.h"
 #include "core/document/edits/edit_parts.h"
+#include "core/document/edits/edits.h"
 #include "core/layers/prepared_layer.h"
 
 namespace juvenor {
@@ -222,6 +223,7 @@ class Carry {
     d.shape = fingerprintOf(*fresh_);
     keepUvs(d, fresh_, *old_.sculpt, out.report.left);
     setSurface(d, surface_.surface);
+    if (const Outcome rest = keepRest(d, out.report.left); !rest) return rest.error();
     const NewPlaces places(surface_.surface, surface_.was, rays_, sources_);
     const Outcome ok = carryWork({old_, surface_, from_, sources_, places, standing_.bend}, d,
                                  out.report.left, part(progress_, 0.8f, 0.9f));
@@ -238,6 +240,21 @@ class Carry {
     }
     tell(out.report);
     return out;
+  }
+  // The rest pose of the same vertices; of others there is none.
+  Outcome keepRest(Document& d, std::vector<std::string>& left) const {
+    if (!d.rest.any()) return Done{};
+    if (!same_.all || standing_.bend.motion().scale != 1) {
+      left.push_back("the rest pose does not fit other polygons, nor another size");
+      d.rest = {};
+      return Done{};
+    }
+    auto vertices = *d.rest.vertices;
+    for (size_t v = 0; v < vertices.size(); ++v) vertices[v] = (*old_.rest.vertices)[same_.vertex[v]];
+    auto pose = withRestPose(d, std::move(vertices));
+    if (!pose) return pose.error();
+    d = std::move(*pose);
+    return Done{};
   }
   void tell(CarryReport& report) const {
     report.samePolygons = same_.all;

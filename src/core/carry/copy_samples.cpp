@@ -120,6 +120,12 @@ Result<Copied> copiedSamples(const CopyGround& g, const Progress& progress) {
   for (uint32_t part = 0; part < sources.size(); ++part) sources[part] = g.from(part);
   const auto sought = [&](size_t i) {
     const uint32_t s = g.samples[i];
+    if (g.mirrors) {
+      const Mirrors::Across own{true, false, false};
+      return SoughtPlace{beside(g.mirrors->place(surface.positions[s], own), g.setting),
+                         g.mirrors->direction(surface.normals[s], own, surface.positions[s]),
+                         std::sqrt(std::max(surface.areas[s], 0.f) / 3.1416f), surface.parts[s]};
+    }
     return SoughtPlace{beside(g.there(surface.positions[s]), g.setting), g.there.turn * surface.normals[s],
                        std::sqrt(std::max(surface.areas[s], 0.f) / 3.1416f), surface.parts[s]};
   };

@@ -17,6 +17,8 @@ struct CopyGround {
   std::function<std::set<uint32_t>(uint32_t part)> from;
   /// What was done by hand to patterns on the one part is done on the other as well; kNone: nothing is.
   uint32_t touchPart = kNone, touchTwin = kNone;
+  /// In place of `there`, where the other side is found in a rest pose; null: it is not.
+  const Mirrors* mirrors = nullptr;
 };
 
 Result<Copied> copiedSamples(const CopyGround& ground, const Progress& progress = {});

@@ -102,6 +102,12 @@ Result<Copied> copiedToTwin(const Document& document, uint32_t part, uint32_t tw
 }
 
 Result<FoundPlane> mirrorPlaneOf(const Document& document, const Progress& progress) {
+  if (document.rest.any()) {
+    Document atRest = document;
+    atRest.rest = {};
+    setSurface(atRest, document.rest.skin->surfaceAtRest());
+    return mirrorPlaneOf(atRest, progress);
+  }
   const Surface& surface = *document.surface;
   const auto rays = document.maps->rays(progress);
   if (!rays) return rays.error();
@@ -133,10 +139,13 @@ Result<Copied> copiedToOtherSide(const Document& document, const MirrorPlane& pl
   std::set<uint32_t> all;
   for (uint32_t p = 0; p < surface.partCount; ++p) all.insert(p);
   CopyGround ground{document, setting, {}, {}, [all](uint32_t) { return all; }};
+  const Mirrors mirrors(plane, document.rest.skin);
   for (uint32_t s = 0; s < surface.size(); ++s) {
-    const float side = plane.normal.dot(surface.positions[s]) - plane.offset;
+    const float side = document.rest.any() ? mirrors.sideOf(surface, s, 0)
+                                           : plane.normal.dot(surface.positions[s]) - plane.offset;
     if (fromPositive ? side < 0 : side > 0) ground.samples.push_back(s);
   }
+  if (document.rest.any()) ground.mirrors = &mirrors;
   ground.there.turn = Eigen::Matrix3f::Identity() - 2 * plane.normal * plane.normal.transpose();
   ground.there.shift = 2 * plane.offset * plane.normal;
   return copiedSamples(ground, progress);

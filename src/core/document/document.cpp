@@ -48,6 +48,10 @@ void setSurface(Document& document, std::shared_ptr<const Surface> surface) {
   document.surface = std::move(surface);
 }
 
+Mirrors mirrorsOf(const Document& document) {
+  return Mirrors(document.mirror, document.rest.skin);
+}
+
 void giveDoubt(const Document& document) {
   if (!document.doubt) return;
   auto values = std::make_shared<MapValues>(document.doubt->size());

@@ -15,6 +15,7 @@
 #include "core/document/landmark.h"
 #include "core/document/made_parts.h"
 #include "core/document/made_uvs.h"
+#include "core/document/rest_pose.h"
 #include "core/layers/layer.h"
 #include "core/photo/slide.h"
 #include "core/surface/build/placement.h"
@@ -43,6 +44,7 @@ struct Document {
   std::optional<ScalarField> doubt;  ///< how unsure what was carried over is, 65535 most; unset: nothing is
   std::vector<Landmark> landmarks;   ///< those that are placed
   MirrorPlane mirror;                ///< the figure's own, in which strokes are mirrored in place of x = 0
+  RestPose rest;                     ///< the pose the plane is meant in; none: as the figure stands
   std::vector<BoardPicture> board;
   uint32_t nextPicture = 1;
   std::vector<Slide> slides;  ///< as they are placed; layers they are thrown on hold the same
@@ -60,6 +62,9 @@ void setImported(Document& document, std::shared_ptr<const Sculpt> imported);
 
 /// Gives a document a surface and the maps that belong to it. The first surface says how fine heights are.
 void setSurface(Document& document, std::shared_ptr<const Surface> surface);
+
+/// What strokes of it are mirrored in.
+Mirrors mirrorsOf(const Document& document);
 
 /// Tells a document's maps what it says of doubt, so that masks and views have it as any map.
 void giveDoubt(const Document& document);

@@ -40,6 +40,9 @@ size_t newBytes(const Document& before, const Document& after) {
     if (!there.contains(fingerprint)) bytes += picture->bytes();
   for (const MadeUvs& uvs : after.uvs)
     if (std::ranges::find(before.uvs, uvs) == before.uvs.end()) bytes += bytesOf(*uvs.set);
+  if (after.rest.any() && after.rest.skin != before.rest.skin)
+    bytes += after.surface->size() * (2 * sizeof(Vec3) + sizeof(uint32_t)) +
+             after.rest.vertices->size() * sizeof(Vec3);
   if (after.parts.any() && after.parts != before.parts) bytes += bytesOf(*after.parts.labels);
   eachChangedField(after, &before, [&](FieldId, const auto& field, const auto* old) {
     if (field.holdsAny()) bytes += fieldBytes(old, field);

@@ -41,7 +41,8 @@ Examples examples(const std::filesystem::path& folder) {
                                .string();
       };
       name(step);
-      if (step.contains("sculpt")) step["sculpt"] = (folder / "sculpt.obj").string();
+      if (step.contains("sculpt"))
+        step["sculpt"] = (folder / (step["sculpt"] == "REST" ? "rest.obj" : "sculpt.obj")).string();
       if (step["do"] == "bring maps")
         for (json& map : step["maps"]) name(map);
     }
@@ -97,6 +98,7 @@ class TestHostileScripts : public QObject {
       seen.coordinates.emplace_back(0.5f + 0.03f * v.x(), 0.5f + 0.03f * v.y());
     sculpt.uvSets = {seen};
     QVERIFY(writeSculpt(folder_ / "sculpt.obj", test::sphere(44, 10), {}));
+    QVERIFY(writeSculpt(folder_ / "rest.obj", sculpt, {}));
     history_ = std::make_unique<History>(test::documentOf(sculpt), "Open");
     const Outcome ready = batch::runScript(examples(folder_.path()).before, *history_);
     LayersToSend wish;

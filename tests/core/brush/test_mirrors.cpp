@@ -71,7 +71,7 @@ class TestMirrors : public QObject {
     for (int which = 0; which < 8; ++which) {
       const Mirrors::Across across{(which & 1) != 0, (which & 2) != 0, (which & 4) != 0};
       const Vec3 wanted(across[0] ? -p.x() : p.x(), across[1] ? -p.y() : p.y(), across[2] ? -p.z() : p.z());
-      QVERIFY(mirrors.place(p, across) == wanted && mirrors.direction(p, across) == wanted);
+      QVERIFY(mirrors.place(p, across) == wanted && mirrors.direction(p, across, p) == wanted);
     }
     QCOMPARE(mirrors.side(p, 1), p.y());
     QVERIFY(mirrors.onPlane(p, 2) == Vec3(p.x(), p.y(), 0));
@@ -90,7 +90,7 @@ class TestMirrors : public QObject {
     for (int which = 0; which < 8; ++which) {
       const Mirrors::Across across{(which & 1) != 0, (which & 2) != 0, (which & 4) != 0};
       QVERIFY((mirrors.place(mirrors.place(p, across), across) - p).norm() < 1e-5f);
-      QVERIFY(std::abs(mirrors.direction(p, across).norm() - p.norm()) < 1e-5f);
+      QVERIFY(std::abs(mirrors.direction(p, across, p).norm() - p.norm()) < 1e-5f);
     }
   }
   void strokesFindTheOtherSide_data() {

@@ -64,6 +64,9 @@ std::vector<StepPointer> everything() {
   for (size_t s = 0; s < kChunkSize / 2; ++s) half->plane[0][s] = 65535;
   right.setChunk(0, half);
   step(withPartWhere(h.document(), right, "Piece"));
+  std::vector<Vec3> rest = h.document().sculpt->vertices;
+  for (Vec3& v : rest) v.y() += 0.1f * v.x();
+  step(withRestPose(h.document(), rest));
   std::vector<uint32_t> pixels(16 * 9, 0xff8040a0);
   step(withPicture(h.document(), "mud", *decodePicture(*encodePng({16, 9}, pixels), "mud.png")));
   Slide slide = freshSlide("mud", h.document().board.front().data, Camera{});
@@ -144,14 +147,14 @@ struct Column {
 };
 const std::vector<Column>& columns() {
   static const std::vector<Column> all{
-      {"meta", "key"},       {"meta", "value"},        {"shape", "name"},   {"shape", "data"},
-      {"chunk", "id"},       {"chunk", "data"},        {"step", "id"},      {"step", "name"},
-      {"step", "state"},     {"step", "time"},         {"piece", "id"},     {"piece", "state"},
-      {"named", "step"},     {"named", "name"},        {"change", "step"},  {"change", "layer"},
-      {"change", "field"},   {"change", "chunk"},      {"change", "data"},  {"map", "refinements"},
-      {"map", "setting"},    {"map", "data"},          {"picture", "data"}, {"picture", "fingerprint"},
-      {"parts", "data"},     {"parts", "fingerprint"}, {"uvs", "data"},     {"uvs", "fingerprint"},
-      {"sequence", "place"}, {"sequence", "step"},
+      {"meta", "key"},     {"meta", "value"},       {"shape", "name"},     {"shape", "data"},
+      {"chunk", "id"},     {"chunk", "data"},       {"step", "id"},        {"step", "name"},
+      {"step", "state"},   {"step", "time"},        {"piece", "id"},       {"piece", "state"},
+      {"named", "step"},   {"named", "name"},       {"change", "step"},    {"change", "layer"},
+      {"change", "field"}, {"change", "chunk"},     {"change", "data"},    {"map", "refinements"},
+      {"map", "setting"},  {"map", "data"},         {"picture", "data"},   {"picture", "fingerprint"},
+      {"rest", "data"},    {"rest", "fingerprint"}, {"parts", "data"},     {"parts", "fingerprint"},
+      {"uvs", "data"},     {"uvs", "fingerprint"},  {"sequence", "place"}, {"sequence", "step"},
   };
   return all;
 }

@@ -45,7 +45,8 @@ void PaintThroughSlide::bring(const Surface& surface, const Dab& dab, Footprint&
 PaintThroughSlide::Brought PaintThroughSlide::lookedUp(const Surface& surface, uint32_t sample,
                                                        const Dab& dab) const {
   SlideView::Spot spot{dab.mirrors.place(surface.positions[sample], dab.across),
-                       dab.mirrors.direction(surface.normals[sample], dab.across), surface.areas[sample]};
+                       dab.mirrors.direction(surface.normals[sample], dab.across, surface.positions[sample]),
+                       surface.areas[sample]};
   Brought out;
   out.cover = 0;
   const auto landing = view_.landing(spot);

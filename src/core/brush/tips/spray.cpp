@@ -183,7 +183,7 @@ class Spray final : public Tip {
     for (size_t i = 0; i < dot_.samples.size() && !fine; ++i) {
       const Vec3 away = surface.positions[dot_.samples[i]] - dot.place;
       // seen from the side the dot was thrown on
-      dot_.weights[i] = torn(dab.mirrors.direction(away, dab.across), size, seed);
+      dot_.weights[i] = torn(dab.mirrors.direction(away, dab.across, dot.place), size, seed);
     }
     scaleTo(surface, std::numbers::pi_v<float> * size * size * meanFalloff(setting_.dotHardness));
     for (size_t i = 0; i < dot_.samples.size(); ++i)

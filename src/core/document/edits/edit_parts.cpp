@@ -134,6 +134,7 @@ Result<Document> withMadeParts(const Document& document, MadeParts made, const P
   auto surface = surfaceAfter(*imported, state, out.parts.labels.get(), progress);
   if (!surface) return surface.error();
   setSurface(out, std::move(*surface));
+  if (out.rest.any()) out.rest.skin = out.rest.skin->over(out.surface);
   const auto now = standFor(*document.sculpt, *out.sculpt);
   const MovedSkin skin = inOtherParts(now, *out.surface);
   std::map<SourcePointer, SourcePointer> sources;

@@ -44,6 +44,7 @@ Result<Document> withRefinement(const Document& document, const Refinement& refi
   Document out = document;
   setSurface(out, placed(refined->surface, document.placement));
   out.refinements.push_back(refinement);
+  if (const Outcome ok = restAgain(out, progress); !ok) return ok.error();
   std::map<SourcePointer, SourcePointer> sources;  // finer ones, by those before
   eachLayer(out, [&](LayerPointer& pointer) {
     Layer layer = *pointer;
@@ -72,6 +73,7 @@ Result<Document> withPlacement(const Document& document, const Placement& placem
   if (turn.isIdentity(0)) return out;
   setSurface(out, placed(unplaced(document.surface, document.placement), placement));
   giveDoubt(out);
+  if (const Outcome ok = restAgain(out, progress); !ok) return ok.error();
   const MovedSkin skin = turnedSkin(turn);
   for (Slide& slide : out.slides) slide = moved(std::move(slide), skin);
   for (Landmark& landmark : out.landmarks) landmark.position = turn * landmark.position;

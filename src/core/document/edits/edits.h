@@ -186,6 +186,12 @@ Document withWells(const Document& document, std::vector<EncodedColor> wells);
 /// The plane strokes are mirrored in, in place of x = 0 (mirror_plane.cpp). The error says that its normal is
 /// not one long, or that it lies far from the figure.
 Result<Document> withMirrorPlane(const Document& document, const MirrorPlane& plane);
+/// Strokes find the other side in this pose: a place for each vertex of the sculpt as its file gave it.
+Result<Document> withRestPose(const Document& document, std::vector<Vec3> vertices,
+                              const Progress& progress = {});
+Document withoutRestPose(const Document& document);
+/// The skin at rest anew, where a document got another surface.
+Outcome restAgain(Document& document, const Progress& progress = {});
 /// The points a painted mask shows, or the guard leaves free (`id` kGuard), half and more, as Refinement has
 /// them. The error says that there is no mask, or that it shows nothing.
 Result<std::vector<uint32_t>> pointsShownBy(const Document& document, uint32_t id);

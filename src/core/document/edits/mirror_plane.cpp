@@ -16,4 +16,29 @@ Result<Document> withMirrorPlane(const Document& document, const MirrorPlane& pl
   return out;
 }
 
+Result<Document> withRestPose(const Document& document, std::vector<Vec3> vertices,
+                              const Progress& progress) {
+  auto pose = restPose(*importedSculpt(document), document.surface, document.placement,
+                       std::make_shared<const std::vector<Vec3>>(std::move(vertices)), progress);
+  if (!pose) return pose.error();
+  Document out = document;
+  out.rest = std::move(*pose);
+  return out;
+}
+
+Document withoutRestPose(const Document& document) {
+  Document out = document;
+  out.rest = {};
+  return out;
+}
+
+Outcome restAgain(Document& document, const Progress& progress) {
+  if (!document.rest.any()) return Done{};
+  auto pose = restPose(*importedSculpt(document), document.surface, document.placement,
+                       document.rest.vertices, progress);
+  if (!pose) return pose.error();
+  document.rest = std::move(*pose);
+  return Done{};
+}
+
 }  // namespace juvenor

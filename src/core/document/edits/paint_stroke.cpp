@@ -101,8 +101,8 @@ Result<std::unique_ptr<PaintStroke>> PaintStroke::begin(const Document& document
   out->stroke_ = std::make_unique<Stroke>(
       *document.surface,
       Stroke::Setting{setting.brush, setting.activePart, setting.seed.value_or(document.strokeCount + 1),
-                      setting.paint.color, setting.stencil, paint, Mirrors(document.mirror),
-                      document.hiddenParts, setting.cutAway},
+                      setting.paint.color, setting.stencil, paint, mirrorsOf(document), document.hiddenParts,
+                      setting.cutAway},
       out->work_, flood);
   return out;
 }

@@ -124,6 +124,19 @@ Result<PartLabels> unpackedLabels(std::string_view stored, size_t polygons) {
   return out;
 }
 
+Result<std::string> packedPlaces(const std::vector<Vec3>& places) {
+  return packed(bytesOf(places));
+}
+
+Result<std::vector<Vec3>> unpackedPlaces(std::string_view stored, size_t count) {
+  const auto bytes = unpacked(stored, kMostBytes);
+  if (!bytes) return bytes.error();
+  if (bytes->size() != count * sizeof(Vec3)) return Error{"a rest pose is damaged"};
+  std::vector<Vec3> out(count);
+  if (count > 0) std::memcpy(static_cast<void*>(out.data()), bytes->data(), bytes->size());
+  return out;
+}
+
 Outcome packSculpt(const Sculpt& s,
                    const std::function<Outcome(std::string_view, const std::string&)>& write) {
   nlohmann::json names = {{"name", s.name}, {"parts", s.parts}, {"uvs", nlohmann::json::array()}};

@@ -31,6 +31,10 @@ Result<UvSet> unpackedUvs(std::string_view bytes, size_t corners);
 Result<std::string> packedLabels(const PartLabels& labels);
 Result<PartLabels> unpackedLabels(std::string_view bytes, size_t polygons);
 
+/// Places of so many vertices.
+Result<std::string> packedPlaces(const std::vector<Vec3>& places);
+Result<std::vector<Vec3>> unpackedPlaces(std::string_view bytes, size_t count);
+
 /// Calls `write(name, packed array)` for everything a sculpt holds.
 Outcome packSculpt(const Sculpt& sculpt,
                    const std::function<Outcome(std::string_view, const std::string&)>& write);

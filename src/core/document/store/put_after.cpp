@@ -224,6 +224,7 @@ Result<Document> merged(const Sides<Document>& s) {
   take(&Document::hiddenParts, "which parts are hidden");
   take(&Document::landmarks, "the landmarks");
   take(&Document::mirror, "the mirror plane");
+  take(&Document::rest, "the rest pose");
   if (s.mine.board != s.mineBefore.board) take(&Document::board, "the board");
   if (s.mine.slides != s.mineBefore.slides) take(&Document::slides, "the slides");
   out.nextSlide = std::max(s.mine.nextSlide, s.theirs.nextSlide);

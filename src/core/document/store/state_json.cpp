@@ -93,6 +93,7 @@ json stateOf(const Document& d) {
   if (d.doubt) out["doubt"] = true;
   if (d.shape) out["shape"] = d.shape;
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
+  if (d.rest.any()) out["rest"] = d.rest.fingerprint;
   if (d.parts.any()) out["parts"] = {{"data", d.parts.fingerprint}, {"names", d.parts.names}};
   for (const MadeUvs& uvs : d.uvs) out["uvs"].push_back({{"name", uvs.name}, {"data", uvs.fingerprint}});
   return out;
@@ -366,6 +367,7 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
                    .whole("shape", d.shape)
                    .any("mirror", mirror)
                    .any("parts", parts)
+                   .whole("rest", d.rest.fingerprint)
                    .list("landmarks", landmarks)
                    .list("board", board)
                    .whole("next-picture", d.nextPicture)

@@ -138,6 +138,8 @@ class Store {
     uint64_t madeFor = 0;  ///< the sculpt those are of
     /// Of parts made here, by their fingerprints.
     std::map<uint64_t, std::shared_ptr<const PartLabels>> labels = {};
+    /// By their fingerprints and the surfaces they are of.
+    std::map<std::pair<uint64_t, const Surface*>, RestPose> rests = {};
     size_t budget = kNoBudget;
     bool onlyShown = false;
   };
@@ -146,6 +148,7 @@ class Store {
   Result<std::shared_ptr<const Sculpt>> sculptOf(uint64_t shape, Parts& parts);
   /// Gives a document its sculpt, and what was made for it here its data.
   Outcome giveSculpt(Document& document, Store& store, Parts& parts);
+  Outcome giveRest(Document& document, Store& store, Parts& parts);
   Outcome giveUvs(Document& document, Store& store, Parts& parts, size_t corners);
   /// Null for the number 0, which stands for no parts made here.
   Result<std::shared_ptr<const PartLabels>> labelsOf(const SurfaceState& surface, Store& store, Parts& parts);

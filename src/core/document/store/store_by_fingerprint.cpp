@@ -51,15 +51,18 @@ Outcome Store::writePictures(std::span<const StepPointer> steps, bool dropped) {
 }
 
 Outcome Store::writeMade(std::span<const StepPointer> steps, bool dropped) {
-  std::map<uint64_t, PackedBytes> uvs, parts;
+  std::map<uint64_t, PackedBytes> uvs, parts, rest;
   for (const StepPointer& step : steps) {
     for (const MadeUvs& made : step->document.uvs)
       uvs[made.fingerprint] = [set = made.set] { return packedUvs(*set); };
     if (const MadeParts& made = step->document.parts; made.any())
       parts[made.fingerprint] = [labels = made.labels] { return packedLabels(*labels); };
+    if (const RestPose& pose = step->document.rest; pose.any())
+      rest[pose.fingerprint] = [vertices = pose.vertices] { return packedPlaces(*vertices); };
   }
-  const Outcome ok = writeByFingerprint("uvs", uvs, dropped);
-  return ok ? writeByFingerprint("parts", parts, dropped) : ok;
+  Outcome ok = writeByFingerprint("uvs", uvs, dropped);
+  if (ok) ok = writeByFingerprint("parts", parts, dropped);
+  return ok ? writeByFingerprint("rest", rest, dropped) : ok;
 }
 
 Result<std::string> Store::byFingerprint(const char* table, uint64_t fingerprint) {
@@ -199,6 +202,29 @@ Outcome Store::giveSculpt(Document& document, Store& store, Parts& parts) {
   parts.madeParts = document.parts;
   parts.withMade = document.sculpt;
   parts.madeFor = document.shape;
+  return Done{};
+}
+
+// Steps that stand on one surface share one skin at rest.
+Outcome Store::giveRest(Document& document, Store& store, Parts& parts) {
+  if (!document.rest.any()) return Done{};
+  auto& known = parts.rests[{document.rest.fingerprint, document.surface.get()}];
+  if (!known.any()) {
+    if (store.format_ < 11) return store.damaged("a step has a rest pose of a later format");
+    const auto imported = sculptOf(document.shape, parts);
+    if (!imported) return imported.error();
+    const auto bytes = store.byFingerprint("rest", document.rest.fingerprint);
+    if (!bytes) return bytes.error();
+    auto places = unpackedPlaces(*bytes, (*imported)->vertices.size());
+    if (!places) return store.damaged(places.error().what);
+    auto pose = restPose(**imported, document.surface, document.placement,
+                         std::make_shared<const std::vector<Vec3>>(std::move(*places)));
+    if (!pose) return store.damaged(pose.error().what);
+    known = std::move(*pose);
+    // (whatever its bytes come to, it is called what the step calls it)
+    known.fingerprint = document.rest.fingerprint;
+  }
+  document.rest = known;
   return Done{};
 }
 

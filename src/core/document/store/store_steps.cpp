@@ -202,6 +202,7 @@ Result<Opened> Store::assemble(Parts& parts, const Progress& progress) {
       if (!ok) return ok.error();
     }
     document->surface = maps->sharedSurface();
+    if (const Outcome given = giveRest(*document, *row->second.store, parts); !given) return given.error();
     auto step = std::make_shared<Step>();
     step->id = row->first;
     step->name = row->second.name;

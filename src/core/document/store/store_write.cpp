@@ -58,9 +58,10 @@ constexpr std::string_view kChangedElsewhere = "was saved by another program sin
   "CREATE TABLE sculpt(fingerprint TEXT NOT NULL, name TEXT NOT NULL, data BLOB NOT NULL," \
   " PRIMARY KEY(fingerprint, name));"                                                      \
   "PRAGMA user_version = 10;"
-// What format 11 has beyond format 10: parts that were made here, by the hash of their words.
+// What format 11 has beyond format 10: parts that were made here and rest poses, by the hash of their words.
 #define JUVENOR_SINCE_11                                                  \
   "CREATE TABLE parts(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);" \
+  "CREATE TABLE rest(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);"  \
   "PRAGMA user_version = 11;"
 
 constexpr const char* kSchema =

@@ -9,6 +9,7 @@
 
 #include "core/parallel.h"
 #include "core/sculpt/each_triangle.h"
+#include "core/surface/build/elsewhere.h"
 #include "core/surface/surface.h"
 
 namespace juvenor {
@@ -346,6 +347,15 @@ void takeNormals(const Sculpt& sculpt, const std::vector<uint32_t>& sampleOf, Su
 }
 
 }  // namespace
+
+std::shared_ptr<const Surface> elsewhere(const Surface& surface, std::vector<Vec3> positions) {
+  auto out = std::make_shared<Surface>(surface);
+  out->positions = std::move(positions);
+  out->bounds = {};
+  for (const Vec3& p : out->positions) out->bounds.add(p);
+  measure(*out);
+  return out;
+}
 
 Result<std::shared_ptr<const Surface>> buildSurface(const Sculpt& sculpt, const Progress& progress,
                                                     std::vector<uint32_t>* sculptTriangle) {
