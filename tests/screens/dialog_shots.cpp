@@ -50,7 +50,9 @@ OfKeeper ofKeeper() {
   carrying.show();
   auto* accept = carrying.findChild<QPushButton*>("carry over");
   for (int i = 0; i < 1500 && accept && !accept->isEnabled(); ++i) QTest::qWait(20);
-  QTest::qWait(6000);
+  auto* says = carrying.findChild<QLabel*>("outcome");
+  for (int i = 0; i < 3000 && says->text().contains("anew"); ++i) QTest::qWait(20);
+  QTest::qWait(1500);
   out.carrying = carrying.grab();
   carrying.reject();
   ScalarField ears(w.document().surface->size(), {0});

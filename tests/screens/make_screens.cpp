@@ -15,6 +15,7 @@
 #include "app/style/style.h"
 #include "app/window/key_map.h"
 #include "core/photo/picture_file.h"
+#include "core/textures/unwrap.h"
 #include "demo/demo.h"
 #include "screens/dialog_shots.h"
 #include "screens/shots.h"

@@ -3,7 +3,7 @@
 
 #include "app/hands/easel_hand.h"
 #include "app/hands/hand_controls.h"
-#include "core/surface/mirrors.h"
+#include "core/surface/mirror/mirrors.h"
 
 class QDoubleSpinBox;
 

@@ -9,7 +9,7 @@
 
 #include "core/brush/brush.h"
 #include "core/surface/distance/exponential_map.h"
-#include "core/surface/mirrors.h"
+#include "core/surface/mirror/mirrors.h"
 #include "core/surface/ray.h"
 
 namespace juvenor {

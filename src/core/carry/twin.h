@@ -4,7 +4,7 @@
 
 #include "core/carry/fit_rigid.h"
 #include "core/document/document.h"
-#include "core/surface/mirrors.h"
+#include "core/surface/mirror/mirrors.h"
 
 namespace juvenor {
 

@@ -20,7 +20,7 @@
 #include "core/photo/slide.h"
 #include "core/surface/build/placement.h"
 #include "core/surface/build/refine.h"
-#include "core/surface/mirrors.h"
+#include "core/surface/mirror/mirrors.h"
 
 namespace juvenor {
 

@@ -5,7 +5,7 @@
 
 #include "core/sculpt/sculpt.h"
 #include "core/surface/build/placement.h"
-#include "core/surface/rest_skin.h"
+#include "core/surface/mirror/rest_skin.h"
 
 namespace juvenor {
 

@@ -71,56 +71,61 @@ Outcome fetch(const std::function<std::string(std::string_view)>& read, std::str
 }  // namespace
 
 // How many places, the places, then which of them each corner has.
-Result<std::string> packedUvs(const UvSet& set) {
-  const auto count = static_cast<uint64_t>(set.coordinates.size());
+namespace {
+
+// How many there are of the first, the first, and the second, whose number the reader knows.
+template <class First>
+Result<std::string> packedTwo(const std::vector<First>& first, const std::vector<uint32_t>& second) {
+  const auto count = static_cast<uint64_t>(first.size());
   std::string bytes(reinterpret_cast<const char*>(&count), sizeof(count));
-  bytes += bytesOf(set.coordinates);
-  bytes += bytesOf(set.corner);
+  bytes += bytesOf(first);
+  bytes += bytesOf(second);
   return packed(bytes);
 }
 
-Result<UvSet> unpackedUvs(std::string_view stored, size_t corners) {
+template <class First>
+Outcome unpackTwo(std::string_view stored, size_t seconds, const Error& damaged, std::vector<First>& first,
+                  std::vector<uint32_t>& second) {
   const auto bytes = unpacked(stored, kMostBytes);
   if (!bytes) return bytes.error();
   uint64_t count = 0;
-  const size_t tail = corners * sizeof(uint32_t), head = sizeof(count);
-  if (bytes->size() < head + tail) return Error{"a UV set is damaged"};
+  const size_t tail = seconds * sizeof(uint32_t), head = sizeof(count);
+  if (bytes->size() < head + tail) return damaged;
   std::memcpy(&count, bytes->data(), head);
-  if (count > kMostBytes / sizeof(Vec2) || bytes->size() != head + count * sizeof(Vec2) + tail)
-    return Error{"a UV set is damaged"};
+  if (count > kMostBytes / sizeof(First) || bytes->size() != head + count * sizeof(First) + tail)
+    return damaged;
+  first.resize(count);
+  second.resize(seconds);
+  if (count > 0) std::memcpy(static_cast<void*>(first.data()), bytes->data() + head, count * sizeof(First));
+  if (seconds > 0) std::memcpy(second.data(), bytes->data() + bytes->size() - tail, tail);
+  return Done{};
+}
+
+}  // namespace
+
+Result<std::string> packedUvs(const UvSet& set) {
+  return packedTwo(set.coordinates, set.corner);
+}
+
+Result<UvSet> unpackedUvs(std::string_view stored, size_t corners) {
+  const Error damaged{"a UV set is damaged"};
   UvSet out;
-  out.coordinates.resize(count);
-  out.corner.resize(corners);
-  if (count > 0)
-    std::memcpy(static_cast<void*>(out.coordinates.data()), bytes->data() + head, count * sizeof(Vec2));
-  if (corners > 0) std::memcpy(out.corner.data(), bytes->data() + bytes->size() - tail, tail);
+  const Outcome ok = unpackTwo(stored, corners, damaged, out.coordinates, out.corner);
+  if (!ok) return ok.error();
   for (const uint32_t c : out.corner)
-    if (c != kNone && c >= count) return Error{"a UV set is damaged"};
+    if (c != kNone && c >= out.coordinates.size()) return damaged;
   return out;
 }
 
 Result<std::string> packedLabels(const PartLabels& labels) {
-  const auto count = static_cast<uint64_t>(labels.own.size());
-  std::string bytes(reinterpret_cast<const char*>(&count), sizeof(count));
-  bytes += bytesOf(labels.own);
-  bytes += bytesOf(labels.ofPolygon);
-  return packed(bytes);
+  return packedTwo(labels.own, labels.ofPolygon);
 }
 
 Result<PartLabels> unpackedLabels(std::string_view stored, size_t polygons) {
-  const auto bytes = unpacked(stored, kMostBytes);
-  if (!bytes) return bytes.error();
-  uint64_t count = 0;
-  const size_t tail = polygons * sizeof(uint32_t), head = sizeof(count);
-  if (bytes->size() < head + tail) return Error{"the parts of polygons are damaged"};
-  std::memcpy(&count, bytes->data(), head);
-  if (count > kMostBytes / sizeof(uint32_t) || bytes->size() != head + count * sizeof(uint32_t) + tail)
-    return Error{"the parts of polygons are damaged"};
   PartLabels out;
-  out.own.resize(count);
-  out.ofPolygon.resize(polygons);
-  if (count > 0) std::memcpy(out.own.data(), bytes->data() + head, count * sizeof(uint32_t));
-  if (polygons > 0) std::memcpy(out.ofPolygon.data(), bytes->data() + bytes->size() - tail, tail);
+  const Outcome ok =
+      unpackTwo(stored, polygons, {"the parts of polygons are damaged"}, out.own, out.ofPolygon);
+  if (!ok) return ok.error();
   return out;
 }
 

@@ -7,7 +7,7 @@
 #include "core/layers/guides.h"
 #include "core/layers/source.h"
 #include "core/photo/slide.h"
-#include "core/surface/mirrors.h"
+#include "core/surface/mirror/mirrors.h"
 
 namespace juvenor {
 

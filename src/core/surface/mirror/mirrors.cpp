@@ -1,6 +1,6 @@
-#include "core/surface/mirrors.h"
+#include "core/surface/mirror/mirrors.h"
 
-#include "core/surface/rest_skin.h"
+#include "core/surface/mirror/rest_skin.h"
 
 namespace juvenor {
 namespace {

@@ -1,4 +1,4 @@
-#include "core/surface/rest_skin.h"
+#include "core/surface/mirror/rest_skin.h"
 
 #include "core/surface/build/elsewhere.h"
 #include "core/surface/build/search.h"
