@@ -17,10 +17,6 @@ QColor colorOfTint(const ZoneTint& tint) {
   return toQColor(tint.plain ? tint.color : toEncoded(Oklch{0.68f, 0.05f + tint.chroma, tint.hue}));
 }
 
-Vec3 across(const Vec3& p) {
-  return {-p.x(), p.y(), p.z()};
-}
-
 }  // namespace
 
 const ZoneSet* ZoneHandles::zones() const {
@@ -44,8 +40,9 @@ std::vector<ZoneHandles::Handle> ZoneHandles::handles(const Viewing& viewing) co
   for (size_t z = 0; z < set->zones.size(); ++z)
     for (const bool mirrored : {false, true}) {
       const HueZone& zone = set->zones[z];
-      if (mirrored && (!zone.mirrored || std::abs(zone.anchor.x()) < 1e-3f)) continue;
-      const Vec3 place = mirrored ? across(zone.anchor) : zone.anchor;
+      const auto second = secondAnchor(zone);
+      if (mirrored && (!second || (*second - zone.anchor).norm() < 2e-3f)) continue;
+      const Vec3 place = mirrored ? *second : zone.anchor;
       const Vec3 p = project(viewing.camera, viewing.size, place);
       if (p.z() > 0) out.push_back({static_cast<int>(z), mirrored, {p.x(), p.y()}, behind(viewing, place)});
     }
@@ -129,7 +126,8 @@ void ZoneHandles::drag(const Viewing&, const Vec2& pixel) {
   if (!dragging() || !probe) return;
   ZoneSet set = *layerOf(dragged_, dragged_.activeLayer)->source->zones();
   HueZone& zone = set.zones[static_cast<size_t>(held_)];
-  zone.anchor = heldMirrored_ ? across(probe->point.position) : probe->point.position;
+  zone.anchor = probe->point.position;
+  if (heldMirrored_) zone.anchor = mirrorsOf(dragged_).place(zone.anchor, {true, false, false});
   if (!heldMirrored_) zone.part = probe->point.part;
   // moved by hand it no longer goes with its landmark
   zone.landmark.clear();

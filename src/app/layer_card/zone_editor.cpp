@@ -84,7 +84,7 @@ ZoneEditor::ZoneEditor(Session& session) : session_(session), layer_(session) {
   breakUp_ = slider(inside, tr("Break-up"), tr("A ragged edge and a mottled inside"), &HueZone::breakUp);
   grain_ = slider(inside, tr("Grain"), tr("How large what breaks it up is"), &HueZone::grain);
   mirrored_ = new QCheckBox(tr("On both sides"));
-  mirrored_->setToolTip(tr("A second one across x = 0"));
+  mirrored_->setToolTip(tr("A second one on the other side: across x = 0, or the midplane where one is set"));
   inside->addWidget(mirrored_);
   column->addWidget(settings_);
   melt_ = new ValueSlider(tr("Melt all zones"), {0, 30, 1, "mm", false, 1});

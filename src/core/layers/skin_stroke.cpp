@@ -39,11 +39,14 @@ Under underAt(const SkinStroke& stroke, size_t place, uint32_t sample, const Vec
   return {sample, (point - from - t * along).norm(), pressure};
 }
 
-std::optional<SkinStroke> mirroredStroke(const Surface& surface, SkinStroke stroke, int axis) {
+std::optional<SkinStroke> mirroredStroke(const Surface& surface, SkinStroke stroke, int axis,
+                                         const Mirrors& mirrors) {
   const float reach = std::max(stroke.width, 6 * surface.spacing);
   uint32_t part = kNone;
   for (Vec3& place : stroke.places) {
-    place[axis] = -place[axis];
+    Mirrors::Across across{};
+    across[static_cast<size_t>(axis)] = true;
+    place = mirrors.place(place, across);
     const auto there = nearestSample(surface, place, reach);
     if (!there) return std::nullopt;
     if (part == kNone) part = surface.parts[*there];
@@ -114,13 +117,13 @@ void eachUnder(const Surface& surface, const SkinStroke& stroke,
 }
 
 std::vector<SkinStroke> withMirrors(const Surface& surface, const SkinStroke& stroke,
-                                    const std::array<bool, 3>& mirror) {
+                                    const std::array<bool, 3>& mirror, const Mirrors& mirrors) {
   std::vector<SkinStroke> out{stroke};
   for (int axis = 0; axis < 3; ++axis) {
     if (!mirror[static_cast<size_t>(axis)]) continue;
     const size_t count = out.size();
     for (size_t i = 0; i < count; ++i)
-      if (auto other = mirroredStroke(surface, out[i], axis)) out.push_back(std::move(*other));
+      if (auto other = mirroredStroke(surface, out[i], axis, mirrors)) out.push_back(std::move(*other));
   }
   return out;
 }

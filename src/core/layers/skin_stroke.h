@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/result.h"
+#include "core/surface/mirror/mirrors.h"
 #include "core/surface/surface.h"
 
 namespace juvenor {
@@ -28,9 +29,9 @@ struct SkinStroke {
 void eachUnder(const Surface& surface, const SkinStroke& stroke,
                const std::function<void(uint32_t, float)>& each);
 
-/// The strokes and their mirror images across the axes that are set, where skin lies there.
+/// The strokes and their mirror images in the planes that are set, where skin lies there.
 std::vector<SkinStroke> withMirrors(const Surface& surface, const SkinStroke& stroke,
-                                    const std::array<bool, 3>& mirror);
+                                    const std::array<bool, 3>& mirror, const Mirrors& mirrors = {});
 
 nlohmann::json toJson(const std::vector<SkinStroke>& strokes);
 /// What strokes have to be.

@@ -8,6 +8,8 @@
 #include "core/document/edits/paint_stroke.h"
 #include "core/document/store/store.h"
 #include "core/layers/sources/painted.h"
+#include "core/layers/sources/patterns.h"
+#include "core/layers/sources/zones.h"
 #include "core/surface/build/search.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -123,6 +125,43 @@ class TestRestPose : public QObject {
     const auto plane = mirrorPlaneOf(d);
     QVERIFY(plane);
     QVERIFY(plane->plane.normal.x() > 0.999f && std::abs(plane->plane.offset) < 0.1f);
+  }
+  // Zones, landmarks' zones and strokes of the comb have their other side there, too, and go back with the
+  // pose.
+  void zonesAndCombsGoThere() {
+    Document d = posedFigure();
+    const float height = 5 + 10 * std::sqrt(1 - 400.f / 900);
+    const Vec3 here = bentPlace({20, height, 0}), there = bentPlace({-20, height, 0});
+    const auto workAt = [&](const Document& of, const HueZone& zone, const Vec3& place) {
+      const ZoneInfluencePointer influence = influenceOf(*of.maps, zone, 0);
+      const auto s = std::ranges::find(influence->samples, *nearestSample(*of.surface, place, 5));
+      return s == influence->samples.end()
+                 ? 0.f
+                 : influence->values[static_cast<size_t>(s - influence->samples.begin())];
+    };
+    HueZone zone = test::areaAt(here, 6);
+    zone.mirrored = true;
+    zone.breakUp = 0;
+    const auto zoneIn = [](const Document& of) { return of.layers.back()->source->zones()->zones.front(); };
+    const Document zoned = withSourceLayer(d, "Zones", Stratum::Surface, zoneSource({{zone}}));
+    QVERIFY(zoneIn(zoned).other && (*zoneIn(zoned).other - there).norm() < 0.2f);
+    QVERIFY(workAt(zoned, zoneIn(zoned), here) > 0.5f && workAt(zoned, zoneIn(zoned), there) > 0.5f);
+    const auto read = zoneSetFrom(toJson({{zoneIn(zoned)}}));
+    QVERIFY(read && read->zones.front() == zoneIn(zoned));
+    const Document plain = withoutRestPose(zoned);
+    QVERIFY(!zoneIn(plain).other);
+    QCOMPARE(workAt(plain, zoneIn(plain), there), 0.f);
+    // and on again
+    const Document again = *withRestPose(plain, *d.rest.vertices);
+    QVERIFY(zoneIn(again) == zoneIn(zoned));
+    d = withSourceLayer(d, "Scales", Stratum::Surface, scaleSource({}));
+    Comb comb{{here, bentPlace({21, 5 + 10 * std::sqrt(1 - 441.f / 900), 0})}, 0, 2, 1};
+    const auto combed = withComb(d, d.activeLayer, comb, {true, false, false});
+    QVERIFY2(combed, combed ? "" : combed.error().what.c_str());
+    const auto& combs = combed->layers.back()->source->guides()->direction.combs;
+    QCOMPARE(combs.size(), size_t{2});
+    QVERIFY((combs[1].places.front() - there).norm() < 0.2f);
+    QVERIFY((combs[1].places.back() - combs[1].places.front()).x() < -0.5f);
   }
   void itIsKeptAndGoesAlong() {
     const test::Folder folder;

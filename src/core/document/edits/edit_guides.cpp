@@ -29,7 +29,7 @@ Result<Document> withComb(const Document& document, uint32_t id, const Comb& com
   auto guides = guidesOf(document, id);
   if (!guides) return guides.error();
   if (comb.places.size() < 2) return Error{"a stroke of the comb needs two places at least"};
-  append(withMirrors(*document.surface, comb, mirror), guides->direction.combs);
+  append(withMirrors(*document.surface, comb, mirror, mirrorsOf(document)), guides->direction.combs);
   return withGuidesOf(document, id, std::move(*guides));
 }
 
@@ -44,7 +44,8 @@ Result<Document> withPin(const Document& document, uint32_t id, const Vec3& plac
   const auto directions = directionsOf(*document.maps, untwisted, Symmetry::Direction, progress);
   if (!directions) return directions.error();
   const Vec3 half = 0.25f * width * (**directions)[*sample];
-  append(withMirrors(*document.surface, {{place - half, place + half}, part, width, 1}, mirror),
+  append(withMirrors(*document.surface, {{place - half, place + half}, part, width, 1}, mirror,
+                     mirrorsOf(document)),
          guides->direction.combs);
   return withGuidesOf(document, id, std::move(*guides));
 }
@@ -67,7 +68,7 @@ Result<Document> withSizePushed(const Document& document, uint32_t id, const Ski
                                 const std::array<bool, 3>& mirror) {
   auto guides = guidesOf(document, id);
   if (!guides) return guides.error();
-  append(withMirrors(*document.surface, stroke, mirror), guides->size.pushed);
+  append(withMirrors(*document.surface, stroke, mirror, mirrorsOf(document)), guides->size.pushed);
   return withGuidesOf(document, id, std::move(*guides));
 }
 
@@ -75,7 +76,7 @@ Result<Document> withSoothed(const Document& document, uint32_t id, const SkinSt
                              const std::array<bool, 3>& mirror) {
   auto guides = guidesOf(document, id);
   if (!guides) return guides.error();
-  append(withMirrors(*document.surface, stroke, mirror), guides->soothed);
+  append(withMirrors(*document.surface, stroke, mirror, mirrorsOf(document)), guides->soothed);
   return withGuidesOf(document, id, std::move(*guides));
 }
 
@@ -89,7 +90,7 @@ Result<Document> withPatternLaid(const Document& document, uint32_t id, const Sk
   if (!with) return with;
   ScalarField mask = *layerOf(*with, id)->mask;
   std::map<size_t, std::shared_ptr<ScalarChunk>> touched;
-  for (const SkinStroke& one : withMirrors(*document.surface, stroke, mirror))
+  for (const SkinStroke& one : withMirrors(*document.surface, stroke, mirror, mirrorsOf(document)))
     eachUnder(*document.surface, one, [&](uint32_t s, float weight) {
       auto& chunk = touched.try_emplace(s / kChunkSize).first->second;
       if (!chunk) chunk = mask.writable(s / kChunkSize);
@@ -108,7 +109,7 @@ Result<Document> withCellsTouched(const Document& document, uint32_t id, std::sp
   if (!scalesOf(*layerOf(document, id)->source)) return Error{"only scales can be touched one by one"};
   for (const CellTouch& touch : touches)
     for (const SkinStroke& there :
-         withMirrors(*document.surface, {{touch.place}, touch.part, 0, 1}, mirror)) {
+         withMirrors(*document.surface, {{touch.place}, touch.part, 0, 1}, mirror, mirrorsOf(document))) {
       CellTouch next = touch;
       next.place = there.places.front();
       next.part = there.part;

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/document/edits/edits.h"
+#include "core/document/edits/seated_zones.h"
 #include "core/layers/sources/fill.h"
 #include "core/layers/sources/painted.h"
 
@@ -68,7 +69,7 @@ Result<Document> withSource(const Document& document, uint32_t id, SourcePointer
     if (&layer.source->kind() != &source->kind())
       return Error{fmt::format("'{}' is a {} layer, not one of {}", layer.name, layer.source->kind().key,
                                source->kind().key)};
-    layer.source = std::move(source);
+    layer.source = seated(document, std::move(source));
     return Done{};
   });
 }

@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "core/document/edits/edits.h"
+#include "core/document/edits/seated_zones.h"
 #include "core/layers/composite/below_chunks.h"
 #include "core/layers/composite/blend_chunk.h"
 #include "core/layers/composite/combine_chunk.h"
@@ -40,7 +41,7 @@ Document withSourceLayer(const Document& document, std::string name, Stratum str
   Layer layer;
   layer.name = std::move(name);
   layer.stratum = stratum;
-  layer.source = std::move(source);
+  layer.source = seated(document, std::move(source));
   return inserted(document, std::move(layer));
 }
 

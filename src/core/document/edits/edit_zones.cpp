@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/document/edits/edits.h"
+#include "core/document/edits/seated_zones.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/sources/zones.h"
 
@@ -70,7 +71,7 @@ Result<Document> withLandmark(const Document& document, std::string_view key, co
       if (zone.landmark == key) zone.anchor = position;
     if (moved == *zones) continue;
     Layer layer = *pointer;
-    layer.source = pointer->source->withZones(std::move(moved));
+    layer.source = pointer->source->withZones(seated(document, std::move(moved)));
     pointer = std::make_shared<Layer>(std::move(layer));
   }
   return out;
@@ -96,7 +97,7 @@ Result<ZoneSet> usualZones(const Document& document) {
     zone.grain = u.grain * height;
     out.zones.push_back(std::move(zone));
   }
-  return out;
+  return seated(document, std::move(out));
 }
 
 Result<Document> withUsualZones(const Document& document) {

@@ -1,6 +1,7 @@
 #include <cmath>
 
 #include "core/document/edits/edits.h"
+#include "core/document/edits/seated_zones.h"
 
 namespace juvenor {
 
@@ -13,6 +14,7 @@ Result<Document> withMirrorPlane(const Document& document, const MirrorPlane& pl
     return Error{"the mirror plane lies far from the figure"};
   Document out = document;
   out.mirror = plane;
+  seatZones(out);
   return out;
 }
 
@@ -23,12 +25,14 @@ Result<Document> withRestPose(const Document& document, std::vector<Vec3> vertic
   if (!pose) return pose.error();
   Document out = document;
   out.rest = std::move(*pose);
+  seatZones(out);
   return out;
 }
 
 Document withoutRestPose(const Document& document) {
   Document out = document;
   out.rest = {};
+  seatZones(out);
   return out;
 }
 

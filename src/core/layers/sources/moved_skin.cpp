@@ -21,6 +21,7 @@ MirrorPlane moved(const MirrorPlane& plane, const MovedSkin& skin) {
 HueZone moved(HueZone zone, const MovedSkin& skin) {
   const MovedPlace to = skin.place(zone.anchor, zone.part);
   zone.anchor = to.place;
+  if (zone.other) zone.other = skin.place(*zone.other, kNone).place;
   if (zone.part != kNone) zone.part = to.part;
   return zone;
 }

@@ -206,15 +206,22 @@ void addVessels(const Surface& surface, const SkinLevel& ground, const Veins& ve
     if (path.places.size() > 2) out.push_back(std::move(path));
 }
 
-// A root and its twin across.
-std::vector<HueZone> bothSides(const std::vector<HueZone>& roots) {
-  std::vector<HueZone> out;
-  for (const HueZone& root : roots) {
-    out.push_back(root);
-    if (!root.mirrored || root.anchor.x() == 0) continue;
-    out.push_back(root);
-    out.back().anchor.x() = -root.anchor.x();
-    out.back().part = kNone;
+struct Root {
+  HueZone zone;
+  Vec3 toward;
+};
+
+// A root and its twin on the other side, which grows toward where the image of the one's way lies.
+std::vector<Root> bothSides(const Veins& veins) {
+  std::vector<Root> out;
+  for (const HueZone& zone : veins.roots) {
+    out.push_back({zone, veins.toward});
+    const auto second = secondAnchor(zone);
+    if (!second) continue;
+    const Vec3 across = (*second - zone.anchor).normalized();
+    out.push_back({zone, veins.toward - 2 * across.dot(veins.toward) * across});
+    out.back().zone.anchor = *second;
+    out.back().zone.part = kNone;
   }
   return out;
 }
@@ -238,24 +245,20 @@ Result<std::vector<VeinPath>> grownVeins(SurfaceMaps& maps, const Veins& veins, 
   sized.spacing = spacing;
   const SkinLevel ground = skinLevel(maps.ladder(), spacing / kNodesApart);
   const Tips tipsAround(maps, sized, ground, **seeds, region);
-  const auto roots = bothSides(veins.roots);
+  const auto roots = bothSides(veins);
   for (size_t r = 0; r < roots.size(); ++r) {
-    HueZone root = roots[r];
+    HueZone root = roots[r].zone;
     const auto sample =
         nearestSample(surface, root.anchor, std::max(root.reach, 4 * surface.spacing), root.part);
     if (!sample || !(root.reach > 0)) continue;
     root.part = surface.parts[*sample];
     // each side grows its own way
     Growth growth(surface, ground.graph(), sized, veins.seed + 977u * static_cast<uint32_t>(r));
-    Vec3 toward = veins.toward;
-    if (root.anchor.x() * roots[r > 0 ? r - 1 : 0].anchor.x() < 0 && root.mirrored && r > 0 &&
-        roots[r - 1].anchor.x() == -root.anchor.x())
-      toward.x() = -toward.x();
     Ways ways;
     std::vector<uint32_t> tips, flow;
     for (int round = 0; round < kRounds; ++round) {
       ways = growth.waysFrom(ground.over(*sample), root.reach * 1.6f);
-      if (round == 0) tips = tipsAround.of(root.anchor, toward, ways, root.reach);
+      if (round == 0) tips = tipsAround.of(root.anchor, roots[r].toward, ways, root.reach);
       flow = growth.flow(ways, tips);
       if (!report(progress, 0.4f + 0.6f * (static_cast<float>(r) + static_cast<float>(round) / kRounds) /
                                        static_cast<float>(roots.size())))

@@ -8,8 +8,14 @@ namespace juvenor {
 
 bool HueZone::operator==(const HueZone& o) const {
   return name == o.name && landmark == o.landmark && like == o.like && anchor == o.anchor && part == o.part &&
-         mirrored == o.mirrored && tint == o.tint && reach == o.reach && strength == o.strength &&
-         softness == o.softness && breakUp == o.breakUp && grain == o.grain;
+         mirrored == o.mirrored && other == o.other && tint == o.tint && reach == o.reach &&
+         strength == o.strength && softness == o.softness && breakUp == o.breakUp && grain == o.grain;
+}
+
+std::optional<Vec3> secondAnchor(const HueZone& zone) {
+  if (!zone.mirrored) return std::nullopt;
+  const Vec3 second = zone.other.value_or(Vec3(-zone.anchor.x(), zone.anchor.y(), zone.anchor.z()));
+  return second == zone.anchor ? std::nullopt : std::optional(second);
 }
 
 nlohmann::json toJson(const ZoneSet& set) {
@@ -28,6 +34,7 @@ nlohmann::json toJson(const ZoneSet& set) {
                         {"break-up", z.breakUp},
                         {"grain", z.grain}};
     if (z.part != kNone) zone["part"] = z.part;
+    if (z.other) zone["other"] = {z.other->x(), z.other->y(), z.other->z()};
     if (!z.like.empty()) zone["like"] = z.like;
     zones.push_back(std::move(zone));
   }
@@ -51,11 +58,14 @@ Result<ZoneTint> tintFrom(const nlohmann::json& json) {
 Result<HueZone> zoneFrom(const nlohmann::json& json) {
   HueZone out;
   const nlohmann::json* tint = nullptr;
-  const Outcome ok = JsonFields(json)
-                         .text("name", out.name)
+  Vec3 other = Vec3::Zero();
+  JsonFields fields(json);
+  const bool second = fields.has("other");
+  const Outcome ok = fields.text("name", out.name)
                          .text("landmark", out.landmark)
                          .text("like", out.like)
                          .vector("anchor", out.anchor)
+                         .vector("other", other)
                          .any("tint", tint)
                          .whole("part", out.part)
                          .flag("mirrored", out.mirrored)
@@ -67,6 +77,7 @@ Result<HueZone> zoneFrom(const nlohmann::json& json) {
                          .needs({"anchor"})
                          .done();
   if (!ok) return ok.error();
+  if (second) out.other = other;
   if (!tint) return out;
   const auto read = tintFrom(*tint);
   if (!read) return Error{"has a tint that " + read.error().what};

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -28,7 +29,8 @@ struct HueZone {
   std::string like;            ///< what skin there is like, of kinds that tell regions apart; else empty
   Vec3 anchor = Vec3::Zero();  ///< scene units
   uint32_t part = kNone;       ///< the anchor is tied to this part; kNone: to the nearest skin
-  bool mirrored = true;        ///< a second one across x = 0
+  bool mirrored = true;        ///< a second one on the other side
+  std::optional<Vec3> other = std::nullopt;  ///< where that lies when it is not across x = 0
   ZoneTint tint;
   float reach = 10;       ///< scene units along the skin
   float strength = 0.6f;  ///< 0…1 at the anchor
@@ -38,6 +40,9 @@ struct HueZone {
 
   bool operator==(const HueZone& o) const;
 };
+
+/// Where the second one of a mirrored zone lies; none when there is none, or it is the first.
+std::optional<Vec3> secondAnchor(const HueZone& zone);
 
 struct ZoneSet {
   std::vector<HueZone> zones;

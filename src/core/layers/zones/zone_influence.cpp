@@ -97,8 +97,7 @@ std::vector<DistanceSource> sourcesOf(const Surface& surface, const HueZone& zon
     out.push_back({off ? skin : place, ground.over(*nearest)});
   };
   tie(zone.anchor, reach);
-  if (zone.mirrored && !out.empty())
-    tie({-zone.anchor.x(), zone.anchor.y(), zone.anchor.z()}, 0.5f * zone.reach);
+  if (const auto second = secondAnchor(zone); second && !out.empty()) tie(*second, 0.5f * zone.reach);
   return out;
 }
 
@@ -187,9 +186,11 @@ ZoneInfluence workedOut(SurfaceMaps& maps, const HueZone& zone, float melt) {
 }  // namespace
 
 ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float melt) {
-  const std::string key =
+  std::string key =
       fmt::format("zone {} {} {} {} {} {} {} {} {} {}", zone.anchor.x(), zone.anchor.y(), zone.anchor.z(),
                   zone.part, zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, melt);
+  if (zone.mirrored && zone.other)
+    key += fmt::format(" and {} {} {}", zone.other->x(), zone.other->y(), zone.other->z());
   size_t bytes = 0;
   return kept<ZoneInfluence>(maps, key, bytes, [&] {
     // an anchor outside a piece reaches into it
