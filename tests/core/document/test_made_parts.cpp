@@ -247,12 +247,8 @@ class TestMadeParts : public QObject {
     History mine(d, "Open");
     const StepPointer base = mine.steps().front();
     mine.push(orDie(withShellsApart(mine.document(), 0)), "Shells");
-    Opened theirs;
-    auto step = std::make_shared<Step>();
-    step->id = freshStepId();
-    step->document = withFillLayer(d, "Tone", Stratum::Flesh, {0.5f, 0.4f, 0.3f});
-    theirs.steps = {base, step};
-    theirs.current = 1;
+    const Opened theirs =
+        test::changedElsewhere(base, withFillLayer(d, "Tone", Stratum::Flesh, {0.5f, 0.4f, 0.3f}));
     const auto both = putAfter(theirs, test::stepsOf(mine));
     QVERIFY(!both && both.error().what.find("parts") != std::string::npos);
   }

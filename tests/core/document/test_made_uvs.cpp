@@ -106,15 +106,7 @@ class TestMadeUvs : public QObject {
     History mine(d, "Open");
     const StepPointer base = mine.steps().front();
     mine.push(*withUvs(mine.document(), layout(*d.sculpt, 0)), "Unwrap");
-    const auto theirs = [&](const Document& changed) {
-      Opened out;
-      auto step = std::make_shared<Step>();
-      step->id = freshStepId();
-      step->document = changed;
-      out.steps = {base, step};
-      out.current = 1;
-      return out;
-    };
+    const auto theirs = [&](const Document& changed) { return test::changedElsewhere(base, changed); };
     const auto painted = theirs(withFillLayer(d, "Tone", Stratum::Flesh, {0.5f, 0.4f, 0.3f}));
     const auto both = putAfter(painted, test::stepsOf(mine));
     QVERIFY2(both, both ? "" : both.error().message().c_str());
