@@ -4,9 +4,11 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
+#include <QTimer>
 
 #include "app/controls/value_slider.h"
 #include "app/recipes/recipe_book.h"
+#include "app/window/refine_dialog.h"
 #include "core/layers/filters/filter.h"
 #include "core/layers/sources/patterns.h"
 #include "core/recipe/recipe_folder.h"
@@ -184,6 +186,17 @@ class TestPatternHandWindow : public QObject {
     w.ready();
     QTRY_VERIFY(w.named<QLabel>("layer note")->isVisible() &&
                 w.named<QLabel>("layer note")->text().contains("Points are too few"));
+    // which is offered there: four points to a line, on this part alone
+    bool asked = false;
+    QTimer::singleShot(50, [&] {
+      auto* dialog = qobject_cast<app::RefineDialog*>(QApplication::activeModalWidget());
+      if (!dialog) return;
+      asked = std::abs(dialog->refinement().spacing - 0.5f) < 0.05f &&
+              dialog->findChild<QComboBox*>("where")->currentIndex() == 1;
+      dialog->reject();
+    });
+    page->findChild<QPushButton*>("points for it")->click();
+    QVERIFY(asked);
   }
 
   void aFilterMeltsWhatIsPaintedBelowIt() {

@@ -11,6 +11,10 @@ struct KindSettings<FineSkin> {
   static SourcePointer source(FineSkin settings) { return fineSkinSource(std::move(settings)); }
 };
 
+namespace {
+constexpr float kPointsApart = 0.25f;  // by the way from one line to the next
+}
+
 FineSkinPage::FineSkinPage(Session& session) : PatternPage(session) {
   setObjectName("fine skin page");
   auto* column = new QVBoxLayout(this);
@@ -25,6 +29,15 @@ FineSkinPage::FineSkinPage(Session& session) : PatternPage(session) {
     const uint32_t id = layer_.id();
     session_.edit(tr("Regions from landmarks"),
                   [id](const Document& d, const Progress&) { return withUsualRegions(d, id); });
+  });
+  auto* points = new QPushButton(tr("Points for its finest lines …"));
+  points->setObjectName("points for it");
+  points->setToolTip(tr("Adds points where the layer's mask shows, or on the active part, four to a line"));
+  column->addWidget(points);
+  connect(points, &QPushButton::clicked, this, [this] {
+    const LayerPointer layer = layerOf(session_.document(), layer_.id());
+    const FineSkin* skin = layer ? fineSkinOf(*layer->source) : nullptr;
+    if (skin) emit session_.pointsWanted(kPointsApart * skin->guides.size.size);
   });
   buildGuides(column, tr("Size"), tr("From one line to the next"), {Unit::Length, 0.0005, 0.03});
   buildLook(column);

@@ -138,6 +138,8 @@ class Session : public QObject {
   /// The document is another one; panels read it again.
   void documentChanged();
   void said(const QString& text, bool seriously);
+  /// What is worked on asks for points so close (scene units) where it lies.
+  void pointsWanted(float spacing);
   /// Says why something cannot be, and offers what would help.
   void offered(const QString& text, const QString& action, const std::function<void()>& act);
   void savedStateChanged();

@@ -78,6 +78,7 @@ MainWindow::MainWindow() : session_(std::make_unique<Session>(journalFolder())) 
   connect(easel_, &Easel::probed, strip_, &BrushStrip::showProbe);
   connect(easel_, &Easel::cardWanted, this, &MainWindow::showCard);
   connect(side_, &SideColumn::partWanted, this, &MainWindow::writePart);
+  connect(session_.get(), &Session::pointsWanted, this, [this](float spacing) { refine(spacing, {}, true); });
   connect(first_, &FirstPage::openWanted, this, &MainWindow::open);
   connect(first_, &FirstPage::fileWanted, this, &MainWindow::openFile);
   connect(first_, &FirstPage::demoWanted, this, [this](const QString& key) {

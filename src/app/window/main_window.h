@@ -101,7 +101,8 @@ class MainWindow : public QMainWindow {
   void replayRecording();
   /// `spacing`: points that far apart are proposed; 0: four times as many. `then`: what else is done to the
   /// document.
-  void refine(float spacing = 0, const Session::Edit& then = {});
+  /// `there`: rather where the active layer or part is than everywhere.
+  void refine(float spacing = 0, const Session::Edit& then = {}, bool there = false);
   void offerPoints(const Worn& worn, const std::shared_ptr<const BroughtMaterials>& materials,
                    const QStringList& remarks);
   void openRecipes();

@@ -213,11 +213,11 @@ void MainWindow::openRecipes() {
   recipes_->raise();
 }
 
-void MainWindow::refine(float spacing, const Session::Edit& then) {
+void MainWindow::refine(float spacing, const Session::Edit& then, bool there) {
   if (!session_->isOpen()) return;
   session_->settleStrokes();
   RefineDialog dialog(session_->document(), session_->activePart(), this);
-  if (spacing > 0) dialog.propose(spacing);
+  if (spacing > 0) dialog.propose(spacing, there);
   if (dialog.exec() != QDialog::Accepted) return;
   const Refinement wanted = dialog.refinement();
   session_->edit(

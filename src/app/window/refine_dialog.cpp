@@ -160,7 +160,8 @@ void RefineDialog::addPlaces(uint32_t part) {
   });
 }
 
-void RefineDialog::propose(float spacing) {
+void RefineDialog::propose(float spacing, bool there) {
+  if (there && where_->count() > 1) where_->setCurrentIndex(1);
   spacing_->show(static_cast<double>(spacing));
   ways_->button(1)->setChecked(true);
   shapes_->button(0)->setChecked(true);

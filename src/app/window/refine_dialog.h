@@ -19,8 +19,9 @@ class RefineDialog : public QDialog {
   /// `part`: the active one, kNone for all.
   RefineDialog(const Document& document, uint32_t part, QWidget* parent);
   Refinement refinement() const { return refinement_; }
-  /// Points down to a distance (scene units), flat: for detail that a texture brings.
-  void propose(float spacing);
+  /// Points down to a distance (scene units), flat: for detail that a texture or a pattern brings; `there`:
+  /// where the mask shows, or on the part, in place of everywhere.
+  void propose(float spacing, bool there = false);
 
  private:
   void addPlaces(uint32_t part);
