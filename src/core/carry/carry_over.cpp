@@ -251,10 +251,9 @@ class Carry {
     }
     auto vertices = *d.rest.vertices;
     for (size_t v = 0; v < vertices.size(); ++v) vertices[v] = (*old_.rest.vertices)[same_.vertex[v]];
-    auto pose = withRestPose(d, std::move(vertices));
-    if (!pose) return pose.error();
-    d = std::move(*pose);
-    return Done{};
+    d.rest.vertices = std::make_shared<const std::vector<Vec3>>(std::move(vertices));
+    // (the other sides of zones are places of the old skin yet, and move with all others)
+    return restAgain(d);
   }
   void tell(CarryReport& report) const {
     report.samePolygons = same_.all;

@@ -1,6 +1,7 @@
 // A bent figure mirrors in its rest pose: the bend is a formula, so that where the other side lies is known.
 #include <cmath>
 
+#include "core/carry/carry_over.h"
 #include "core/carry/rest_from_sculpt.h"
 #include "core/carry/twin.h"
 #include "core/document/edits/edit_parts.h"
@@ -151,6 +152,16 @@ class TestRestPose : public QObject {
     const Document plain = withoutRestPose(zoned);
     QVERIFY(!zoneIn(plain).other);
     QCOMPARE(workAt(plain, zoneIn(plain), there), 0.f);
+    // in another pose it is carried to, too
+    Sculpt further = bent();
+    for (Vec3& v : further.vertices) v.y() += 0.004f * v.x() * v.x();
+    const auto lifted = [](const Vec3& p) { return Vec3(p.x(), p.y() + 0.004f * p.x() * p.x(), p.z()); };
+    const auto carried = carriedOver(zoned, std::make_shared<const Sculpt>(further));
+    QVERIFY2(carried, carried ? "" : carried.error().what.c_str());
+    const HueZone carriedZone = zoneIn(carried->document);
+    QVERIFY(carried->document.rest.any() && carriedZone.other);
+    QVERIFY((carriedZone.anchor - lifted(zoneIn(zoned).anchor)).norm() < 0.3f);
+    QVERIFY((*carriedZone.other - lifted(*zoneIn(zoned).other)).norm() < 0.3f);
     // and on again
     const Document again = *withRestPose(plain, *d.rest.vertices);
     QVERIFY(zoneIn(again) == zoneIn(zoned));
