@@ -4,6 +4,7 @@
 
 #include "batch/script_carry.h"
 #include "batch/script_graft.h"
+#include "batch/script_groups.h"
 #include "batch/script_lookup.h"
 #include "batch/script_maps.h"
 #include "batch/script_moments.h"
@@ -12,6 +13,7 @@
 #include "batch/script_slide.h"
 #include "batch/script_stroke.h"
 #include "core/color/color_json.h"
+#include "core/document/edits/edit_groups.h"
 #include "core/document/edits/edits.h"
 #include "core/document/store/state_json.h"
 #include "core/layers/sources/fill.h"
@@ -74,7 +76,10 @@ Result<Document> changeLayer(const json& step, const Document& d) {
         return Error{fmt::format("\"strengths\" has no channel \"{}\"{}", key, nearestWord(key, keys))};
       change.strength[static_cast<size_t>(*channel)] = value.get<float>();
     }
-  return withLayerChanged(d, *id, change);
+  if (step.contains("passes")) change.passes = step["passes"].get<bool>();
+  auto changed = withLayerChanged(d, *id, change);
+  if (!changed || !step.contains("clipped")) return changed;
+  return withClipped(*changed, *id, step["clipped"].get<bool>());
 }
 
 template <auto Edit>
@@ -92,8 +97,13 @@ Result<Document> moveLayer(const json& step, const Document& d) {
   if (!stratum) return Error{"\"stratum\" is flesh, pigment or surface"};
   // below the lowest is the lowest place, above the highest the highest
   constexpr double kMost = 1e9;
-  return withLayerMoved(d, *id, *stratum,
-                        static_cast<size_t>(std::clamp(step.value("above", kMost), 0.0, kMost)));
+  StackPlace place{*stratum, 0, static_cast<size_t>(std::clamp(step.value("above", kMost), 0.0, kMost))};
+  if (step.contains("into")) {
+    const auto into = layerFor(step, d, "into");
+    if (!into) return into.error();
+    place.group = *into;
+  }
+  return withLayersMoved(d, {{*id}}, place);
 }
 
 Result<Document> fill(const json& step, const Document& d) {
@@ -201,13 +211,13 @@ const ScriptCommand kPlainCommands[] = {
     {"add layer", {}, addLayer},
     {"choose layer", {"layer"}, chooseLayer},
     {"layer",
-     {"layer", "rename", "blend", "opacity", "visible", "locked", "strengths", "color", "gloss", "metal",
-      "relief"},
+     {"layer", "rename", "blend", "opacity", "visible", "locked", "clipped", "passes", "strengths", "color",
+      "gloss", "metal", "relief"},
      changeLayer},
     {"duplicate layer", {"layer"}, onLayer<withDuplicate>},
     {"merge down", {"layer"}, onLayer<withMergedDown>},
     {"delete layer", {"layer"}, onLayer<withoutLayer>},
-    {"move layer", {"layer", "stratum", "above"}, moveLayer},
+    {"move layer", {"layer", "stratum", "into", "above"}, moveLayer},
     {"fill mask", {"layer", "part", "value", "strength"}, fillMask},
     {"fill", {"layer", "part", "color", "gloss", "metal", "relief", "strength", "through"}, fill},
     {"stroke",
@@ -236,6 +246,7 @@ std::vector<const ScriptCommand*> scriptCommands() {
   for (const ScriptCommand& c : partCommands()) out.push_back(&c);
   for (const ScriptCommand& c : momentCommands()) out.push_back(&c);
   for (const ScriptCommand& c : graftCommands()) out.push_back(&c);
+  for (const ScriptCommand& c : groupCommands()) out.push_back(&c);
   return out;
 }
 

@@ -4,6 +4,7 @@
 
 #include "core/document/surface_state.h"
 #include "core/json_fields.h"
+#include "core/layers/nesting.h"
 #include "core/layers/sources/painted.h"
 
 namespace juvenor {
@@ -123,9 +124,11 @@ size_t placeOf(const Document& document, uint32_t id) {
 
 bool hasColor(const Document& document) {
   const auto [least, most] = std::minmax({document.bare.r, document.bare.g, document.bare.b});
-  return most - least > 0.01f || std::ranges::any_of(document.layers, [](const LayerPointer& layer) {
-           return layer->visible && layer->source->channels().has(Channel::Color);
-         });
+  if (most - least > 0.01f) return true;
+  for (size_t i = 0; i < document.layers.size(); ++i)
+    if (takesPart(document.layers, i) && document.layers[i]->source->channels().has(Channel::Color))
+      return true;
+  return false;
 }
 
 std::map<uint64_t, PicturePointer> picturesOf(const Document& document) {

@@ -16,6 +16,7 @@ class Glimpsed final : public PreparedSource {
   }
   bool thins() const override { return fresh_->thins(); }
   std::string note() const override { return before_ ? before_->note() : std::string(); }
+  bool readsBelow() const override { return fresh_->readsBelow(); }
   ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk& below) const override {
     return from(ask, Channel::Color, [&](const PreparedSource& source, const ChunkAsk& there) {
       return source.colors(there, below);

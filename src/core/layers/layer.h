@@ -38,6 +38,9 @@ struct Layer {
   ChannelStrengths strengths = ChannelStrengths::all(1);  ///< of each beside that
   bool visible = true;
   bool locked = false;
+  uint32_t group = 0;    ///< the id of the group it lies in (nesting.h); 0: in none
+  bool clipped = false;  ///< shows only where what lies below it in the same group covers
+  bool folded = false;   ///< of a group: its rows are not listed
 };
 
 using LayerPointer = std::shared_ptr<const Layer>;

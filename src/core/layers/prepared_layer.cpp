@@ -4,20 +4,47 @@
 
 #include <numeric>
 
+#include "core/layers/nesting.h"
 #include "core/parallel.h"
 
 namespace juvenor {
 namespace {
 
-Result<PreparedLayer> preparedLayer(const LayerPointer& layer, SurfaceMaps& maps, const Progress& progress) {
-  PreparedLayer out{layer, nullptr, nullptr, std::nullopt, false, {}};
-  auto source = layer->source->prepare(maps, progress);
-  if (!source) {
-    if (isCancelled(source.error())) return source.error();
-    out.trouble = source.error();
-    return out;
+// What an earlier stack on the same surface holds of the things a layer is made from, whoever they were made
+// for.
+struct Kept {
+  const PreparedLayer* source = nullptr;
+  const PreparedLayer* maps = nullptr;
+};
+
+Kept keptFor(const Layer& layer, const PreparedStack& before) {
+  Kept out;
+  for (const PreparedLayer& p : before) {
+    if (!p.source || p.waiting) continue;
+    if (p.layer->source == layer.source) out.source = &p;
+    if (p.maps && p.layer->terms == layer.terms) out.maps = &p;
   }
-  if (!layer->terms.empty()) {
+  return out;
+}
+
+Result<PreparedLayer> preparedLayer(const LayerPointer& layer, SurfaceMaps& maps, const Kept& kept,
+                                    const Progress& progress) {
+  PreparedLayer out{layer, nullptr, nullptr, std::nullopt, false, {}};
+  PreparedSourcePointer source;
+  if (kept.source) {
+    source = kept.source->source;
+  } else {
+    auto fresh = layer->source->prepare(maps, progress);
+    if (!fresh) {
+      if (isCancelled(fresh.error())) return fresh.error();
+      out.trouble = fresh.error();
+      return out;
+    }
+    source = std::move(*fresh);
+  }
+  if (kept.maps) {
+    out.maps = kept.maps->maps;
+  } else if (!layer->terms.empty()) {
     const auto mask = maskOf(maps, layer->terms, progress);
     if (!mask) {
       if (isCancelled(mask.error())) return mask.error();
@@ -28,16 +55,13 @@ Result<PreparedLayer> preparedLayer(const LayerPointer& layer, SurfaceMaps& maps
   }
   for (const MapSetting& setting : mapsNeeded({layer}))
     if (MapPointer map = maps.known(setting)) out.held.push_back(std::move(map));
-  out.source = std::move(*source);
+  out.source = std::move(source);
   return out;
 }
 
-}  // namespace
-
-namespace {
-
-bool isReady(const Layer& layer, SurfaceMaps& maps) {
-  return layer.source->isReady(maps) && (layer.terms.empty() || isMaskReady(maps, layer.terms));
+bool isReady(const Layer& layer, SurfaceMaps& maps, const Kept& kept) {
+  return (kept.source || layer.source->isReady(maps)) &&
+         (kept.maps || layer.terms.empty() || isMaskReady(maps, layer.terms));
 }
 
 const PreparedLayer* known(const PreparedStack& before, const LayerPointer& layer) {
@@ -45,9 +69,11 @@ const PreparedLayer* known(const PreparedStack& before, const LayerPointer& laye
   return found != before.end() && !found->waiting && (found->source || found->trouble) ? &*found : nullptr;
 }
 
-// What a layer that takes time shows meanwhile: what it was before it changed.
-PreparedLayer standIn(const PreparedStack& before, const LayerPointer& layer) {
-  PreparedLayer out{layer, nullptr, nullptr, std::nullopt, contributes(*layer), {}};
+// What a layer that takes time shows meanwhile: what it was before it changed. One that is not seen has
+// nothing: nobody waits for it, and nothing old may pass for it later.
+PreparedLayer standIn(const PreparedStack& before, const LayerPointer& layer, bool seen) {
+  PreparedLayer out{layer, nullptr, nullptr, std::nullopt, seen, {}};
+  if (!seen) return out;
   const auto old = std::ranges::find(before, layer->id, [](const PreparedLayer& p) { return p.layer->id; });
   if (old == before.end() || &old->layer->source->kind() != &layer->source->kind()) return out;
   out.source = old->source;
@@ -61,13 +87,17 @@ PreparedLayer standIn(const PreparedStack& before, const LayerPointer& layer) {
 Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, const Progress& progress,
                                const PreparedStack& before, uint32_t also) {
   PreparedStack out;
-  for (const LayerPointer& layer : layers) {
+  for (size_t i = 0; i < layers.size(); ++i) {
+    const LayerPointer& layer = layers[i];
     if (const PreparedLayer* ready = known(before, layer)) {
       out.push_back(*ready);
       out.back().below = nullptr;
-    } else if (contributes(*layer) || layer->id == also || isReady(*layer, maps)) {
-      auto fresh = preparedLayer(layer, maps, [&](float f) {
-        return report(progress, (static_cast<float>(out.size()) + f) / static_cast<float>(layers.size()));
+      continue;
+    }
+    const Kept kept = keptFor(*layer, before);
+    if (takesPart(layers, i) || layer->id == also || isReady(*layer, maps, kept)) {
+      auto fresh = preparedLayer(layer, maps, kept, [&](float f) {
+        return report(progress, (static_cast<float>(i) + f) / static_cast<float>(layers.size()));
       });
       if (!fresh) return fresh.error();
       out.push_back(std::move(*fresh));
@@ -80,15 +110,18 @@ Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, cons
 
 PreparedStack preparedNow(const LayerStack& layers, SurfaceMaps& maps, const PreparedStack& before) {
   PreparedStack out;
-  for (const LayerPointer& layer : layers) {
+  for (size_t i = 0; i < layers.size(); ++i) {
+    const LayerPointer& layer = layers[i];
     if (const PreparedLayer* ready = known(before, layer)) {
       out.push_back(*ready);
       out.back().below = nullptr;
-    } else if (isReady(*layer, maps)) {
-      out.push_back(*preparedLayer(layer, maps, {}));
-    } else {
-      out.push_back(standIn(before, layer));
+      continue;
     }
+    const Kept kept = keptFor(*layer, before);
+    if (isReady(*layer, maps, kept))
+      out.push_back(*preparedLayer(layer, maps, kept, {}));
+    else
+      out.push_back(standIn(before, layer, takesPart(layers, i)));
   }
   return out;
 }

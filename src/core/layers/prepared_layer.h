@@ -23,13 +23,14 @@ struct PreparedLayer {
 /// Bottom first, one for each layer.
 using PreparedStack = std::vector<PreparedLayer>;
 
-/// Whether a layer takes part in the composite.
+/// Whether a layer would be seen where nothing around it is hidden (nesting.h: takesPart).
 inline bool contributes(const Layer& layer) {
   return layer.visible && layer.opacity > 0;
 }
 
-/// Works out every layer that takes part, and `also` (an id) when it does not. Those that `before` holds,
-/// from the same surface, are taken over. The only error is a cancel.
+/// Works out every layer that takes part, and `also` (an id) when it does not. What `before` holds, from the
+/// same surface, is taken over by what it was made from: a source that is the same is not prepared again,
+/// whatever else of its layer changed, nor is a mask from the same maps. The only error is a cancel.
 Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, const Progress& progress = {},
                                const PreparedStack& before = {}, uint32_t also = 0);
 /// The same without waiting: layers that would take time are marked as waiting, and stay as `before` had

@@ -20,12 +20,14 @@
 
 namespace juvenor {
 
-/// What lies below a layer, opaque, chunk by chunk.
+/// What lies below a layer, chunk by chunk.
 class BelowColors {
  public:
   virtual ~BelowColors() = default;
-  /// Never null; safe from any thread.
+  /// Never null; safe from any thread. Premultiplied; opaque unless `apart`.
   virtual ColorField::Pointer at(size_t chunk) const = 0;
+  /// Whether it is of a group or a layer by itself, which need not cover the skin.
+  virtual bool apart() const { return false; }
 };
 
 /// Which chunk one wants, and what the layer's mask shows of it.
@@ -49,13 +51,18 @@ class PreparedSource {
 
   // Each gives null where there is nothing at all, and is asked only for channels of its rule.
 
-  /// Colours of a chunk (premultiplied, encoded). `below` is what the layers underneath come to, opaque; some
-  /// kinds shift its colours instead of covering them.
+  /// Colours of a chunk (premultiplied, encoded). `below` is what the layers underneath come to, for kinds
+  /// that say they look at it: opaque, but what a kind changes may be of a group or a layer by itself, and
+  /// then what comes out is what became of that, as transparent as it then is.
   virtual ColorField::Pointer colors(const ChunkAsk&, const ColorChunk& /*below*/) const { return nullptr; }
   virtual CoverField::Pointer covers(Channel, const ChunkAsk&) const { return nullptr; }
   virtual ScalarField::Pointer heights(Channel, const ChunkAsk&) const { return nullptr; }
   /// Whether its own forms die out where the mask fades; the mask does not weaken them a second time.
   virtual bool thins() const { return false; }
+  /// Whether its colours are shifted from those below, with an alpha of its own.
+  virtual bool readsBelow() const { return false; }
+  /// Whether it brings no colours but changes those below.
+  virtual bool changesBelow() const { return false; }
   /// Whether its colours in a chunk come from what lies below in others too: those of `around`.
   virtual bool looksAround() const { return false; }
   /// The chunks that its colours in one come from, ascending; of kinds that look around.

@@ -3,12 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
 #include <numeric>
 
 #include "core/document/edits/edits.h"
 #include "core/document/store/state_json.h"
 #include "core/json_fields.h"
 #include "core/layers/guides.h"
+#include "core/layers/nesting.h"
 #include "core/recipe/scaled_layer.h"
 #include "core/surface/build/search.h"
 
@@ -85,11 +87,12 @@ class Alignment {
   Vec3 offset_ = Vec3::Zero();
 };
 
-// On top of its stratum, whatever is active.
-Document withOnTop(const Document& document, const Layer& layer) {
+// On top of its stratum, whatever is active. Numbers of groups are those of the recipe, after `before` here.
+Document withOnTop(const Document& document, const Layer& layer, uint32_t before) {
   Document out = document;
   Layer next = layer;
   next.id = out.nextLayer++;
+  if (next.group != 0) next.group += before;
   const auto above =
       std::ranges::find_if(out.layers, [&](const LayerPointer& l) { return l->stratum > layer.stratum; });
   out.layers.insert(above, std::make_shared<Layer>(next));
@@ -99,6 +102,7 @@ Document withOnTop(const Document& document, const Layer& layer) {
 
 Outcome leaveOut(const RecipeLayer& from, const LayingSetting& setting, LaidRecipe& out) {
   const uint32_t id = out.document.activeLayer;
+  if (isGroup(*from.layer)) return Done{};
   if (!setting.parts.empty()) {
     auto masked = withMaskFromParts(out.document, id, setting.parts);
     if (!masked) return masked.error();
@@ -136,6 +140,20 @@ Result<Document> fineEnough(const Document& document, const Recipe& recipe, cons
   return withRefinement(document, refinement, progress);
 }
 
+// Itself, or with a group around it.
+bool isChosen(const Document& document, size_t at, std::span<const uint32_t> layers) {
+  const auto named = [&](size_t i) {
+    return std::ranges::find(layers, document.layers[i]->id) != layers.end();
+  };
+  return named(at) || std::ranges::any_of(groupsAround(document.layers, at), named);
+}
+
+LayerStack layersOf(const Recipe& recipe) {
+  LayerStack out;
+  for (const RecipeLayer& l : recipe.layers) out.push_back(l.layer);
+  return out;
+}
+
 }  // namespace
 
 bool RecipeLayer::operator==(const RecipeLayer& other) const {
@@ -156,8 +174,10 @@ Result<TakenRecipe> takeRecipe(const Document& document, std::span<const uint32_
     out.recipe.landmarks.push_back(std::move(m));
   }
   float spacing = std::numeric_limits<float>::infinity();
-  for (const LayerPointer& layer : document.layers) {
-    if (std::ranges::find(layers, layer->id) == layers.end()) continue;
+  std::map<uint32_t, uint32_t> groups;  // in the recipe, by those here
+  for (size_t at = 0; at < document.layers.size(); ++at) {
+    const LayerPointer& layer = document.layers[at];
+    if (!isChosen(document, at, layers)) continue;
     if (layer->source->fields()) {
       out.left.push_back(fmt::format("“{}” is painted and stays here", layer->name));
       continue;
@@ -176,12 +196,19 @@ Result<TakenRecipe> takeRecipe(const Document& document, std::span<const uint32_
               : fmt::format("the painted mask of “{}”", layer->name));
     spacing = std::min(spacing, wishedSpacing(*layer));
     Layer plain = *scaled->layer;
-    plain.id = 1;
+    plain.id = static_cast<uint32_t>(out.recipe.layers.size() + 1);
     plain.visible = true;
     plain.locked = false;
+    if (isGroup(*layer)) groups[layer->id] = plain.id;
     out.recipe.layers.push_back({std::make_shared<Layer>(std::move(plain)), layer->mask && pattern});
   }
-  if (out.recipe.layers.empty())
+  for (RecipeLayer& taken : out.recipe.layers) {
+    Layer layer = *taken.layer;
+    const auto group = groups.find(layer.group);
+    layer.group = group != groups.end() ? group->second : 0;
+    taken.layer = std::make_shared<Layer>(std::move(layer));
+  }
+  if (std::ranges::all_of(out.recipe.layers, [](const RecipeLayer& l) { return isGroup(*l.layer); }))
     return Error{"a recipe is made of layers that work themselves out, and none of those was chosen"};
   if (std::isfinite(spacing)) out.recipe.spacing = std::max(spacing, document.surface->spacing) / height;
   return out;
@@ -199,6 +226,7 @@ Result<LaidRecipe> layRecipe(const Document& document, const Recipe& recipe, con
   if (where.parts.empty())
     if (auto skin = skinParts(out.document); skin.size() < out.document.surface->partCount)
       where.parts = std::move(skin);
+  const uint32_t before = out.document.nextLayer - 1;
   for (size_t i = 0; i < recipe.layers.size(); ++i) {
     const RecipeLayer& from = recipe.layers[i];
     if (!report(progress, 0.4f + 0.6f * static_cast<float>(i) / static_cast<float>(recipe.layers.size())))
@@ -207,7 +235,7 @@ Result<LaidRecipe> layRecipe(const Document& document, const Recipe& recipe, con
     if (!scaled) return Error{fmt::format("layer “{}”: {}", from.layer->name, scaled.error().what)};
     for (const std::string& lost : scaled->lost)
       out.missing.push_back(fmt::format("“{}”: {}", from.layer->name, lost));
-    out.document = withOnTop(out.document, *scaled->layer);
+    out.document = withOnTop(out.document, *scaled->layer, before);
     if (const Outcome done = leaveOut(from, where, out); !done) return done.error();
   }
   return out;
@@ -233,7 +261,7 @@ json toJson(const Recipe& recipe) {
 
 namespace {
 
-Result<RecipeLayer> recipeLayerFrom(const json& given) {
+Result<RecipeLayer> recipeLayerFrom(const json& given, size_t number) {
   if (!given.is_object()) return Error{"a layer is no object"};
   json state = given;
   RecipeLayer out;
@@ -242,7 +270,8 @@ Result<RecipeLayer> recipeLayerFrom(const json& given) {
     out.leaveOut = state["leave-out"].get<bool>();
     state.erase("leave-out");
   }
-  state.update({{"id", 1u}, {"visible", true}, {"locked", false}, {"mask", false}});
+  state.update(
+      {{"id", static_cast<uint32_t>(number)}, {"visible", true}, {"locked", false}, {"mask", false}});
   auto layer = layerFromState(state, 0);
   if (!layer) return layer.error();
   if ((*layer)->source->fields())
@@ -279,11 +308,12 @@ Result<Recipe> recipeFrom(const json& given) {
     out.landmarks.push_back(std::move(m));
   }
   for (const json& j : *layers) {
-    auto layer = recipeLayerFrom(j);
+    auto layer = recipeLayerFrom(j, out.layers.size() + 1);
     if (!layer) return layer.error();
     out.layers.push_back(std::move(*layer));
   }
   if (out.layers.empty()) return Error{"holds no layer"};
+  if (const Outcome nested = wellNested(layersOf(out)); !nested) return nested.error();
   return out;
 }
 

@@ -11,7 +11,8 @@
 namespace juvenor {
 
 struct RecipeLayer {
-  /// With lengths in heights of the head and places from the middle of the landmarks; neither mask nor id.
+  /// With lengths in heights of the head and places from the middle of the landmarks; without a mask. Its
+  /// number is its place in the recipe, from 1; groups are named by theirs.
   LayerPointer layer;
   bool leaveOut = false;  ///< the usual places are left out with a mask: lids, lips, eyes, teeth
 

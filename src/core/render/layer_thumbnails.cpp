@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/layers/nesting.h"
+
 namespace juvenor {
 namespace {
 
@@ -74,6 +76,13 @@ void LayerThumbnails::setStack(PreparedStack stack, const EncodedColor& bare) {
     if (p.source && (made == made_.end() || made->second != p.layer->source))
       work_[p.layer->id].assign(pixels, 0xff000000u | kGround << 16 | kGround << 8 | kGround);
   }
+  // a group looks another way when anything in it does
+  const auto worked = [&](size_t i) { return work_.contains(stack_[i].layer->id); };
+  for (size_t i = 0; i < stack_.size(); ++i)
+    if (isGroup(*stack_[i].layer))
+      for (size_t in = firstOf(stack_, i); in < i; ++in)
+        if (worked(in))
+          work_[stack_[i].layer->id].assign(pixels, 0xff000000u | kGround << 16 | kGround << 8 | kGround);
   next_ = work_.empty() ? pixelsOf_.end() : pixelsOf_.begin();
 }
 

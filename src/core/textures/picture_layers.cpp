@@ -8,6 +8,7 @@
 #include "core/document/edits/edits.h"
 #include "core/files.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/nesting.h"
 #include "core/layers/sources/painted.h"
 #include "core/parallel.h"
 #include "core/photo/picture_file.h"
@@ -69,9 +70,10 @@ Document atFullStrength(const Document& document, const std::vector<uint32_t>& i
 Result<std::vector<uint32_t>> chosen(const Document& document, const std::vector<uint32_t>& wished) {
   const auto brings = [](const Layer& l) { return l.source->channels().has(Channel::Color); };
   std::vector<uint32_t> out;
-  for (const LayerPointer& layer : document.layers) {
+  for (size_t i = 0; i < document.layers.size(); ++i) {
+    const LayerPointer& layer = document.layers[i];
     const bool wanted =
-        wished.empty() ? layer->visible : std::ranges::find(wished, layer->id) != wished.end();
+        wished.empty() ? takesPart(document.layers, i) : std::ranges::find(wished, layer->id) != wished.end();
     if (!wanted) continue;
     if (brings(*layer))
       out.push_back(layer->id);

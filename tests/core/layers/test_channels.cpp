@@ -1,6 +1,6 @@
 // Gloss, metal and relief beside colour: how they meet where layers lie over each other, what an untouched
 // one costs, and that every edit of the stack keeps them.
-#include "core/document/edits/edits.h"
+#include "core/document/edits/edit_groups.h"
 #include "core/document/history.h"
 #include "core/layers/composite/combine_chunk.h"
 #include "core/layers/composite/composite.h"

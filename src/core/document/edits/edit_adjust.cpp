@@ -85,18 +85,17 @@ Result<EncodedColor> meanBelow(const Document& document, uint32_t id, const Prog
   if (!stack) return stack.error();
   *stack = linked(std::move(*stack), document.bare, document.surface->size());
   const auto at = std::ranges::find(*stack, layer, &PreparedLayer::layer);
-  const PreparedStack below(stack->begin(), at);
+  const auto below = belowOf(*stack, static_cast<size_t>(at - stack->begin()), document.bare);
   const Surface& surface = *document.surface;
   std::array<double, 4> sum{};
   for (size_t c = 0; c < chunkCount(surface.size()); ++c) {
-    const ColorField::Pointer colors = compositeChunk(below, document.bare, c);
+    const ColorField::Pointer colors = below->at(c);
     ScalarChunk scratch;
     const ScalarChunk* mask = shownChunk(*at, c, scratch);
     for (size_t i = 0; i < std::min(kChunkSize, surface.size() - c * kChunkSize); ++i) {
       const double weight = static_cast<double>(surface.areas[c * kChunkSize + i]) *
                             (mask ? static_cast<double>(from16(mask->plane[0][i])) : 1.0);
-      for (size_t p = 0; p < 3; ++p) sum[p] += weight * static_cast<double>(from16(colors->plane[p][i]));
-      sum[3] += weight;
+      for (size_t p = 0; p < 4; ++p) sum[p] += weight * static_cast<double>(from16(colors->plane[p][i]));
     }
   }
   if (!(sum[3] > 0)) return Error{"its mask shows nothing"};

@@ -3,10 +3,11 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <set>
+#include <map>
 
 #include "core/document/edits/edits.h"
 #include "core/document/edits/moved_field.h"
+#include "core/layers/nesting.h"
 
 namespace juvenor {
 namespace {
@@ -15,10 +16,18 @@ Error noSuch() {
   return {"that checkpoint is not there any more"};
 }
 
-LayerPointer numbered(const Layer& layer, uint32_t id) {
-  Layer out = layer;
-  out.id = id;
-  return std::make_shared<Layer>(std::move(out));
+// Layers by other numbers, groups too.
+LayerStack numbered(const LayerStack& layers, const std::vector<uint32_t>& ids) {
+  std::map<uint32_t, uint32_t> now;
+  for (size_t i = 0; i < layers.size(); ++i) now[layers[i]->id] = ids[i];
+  LayerStack out;
+  for (const LayerPointer& layer : layers) {
+    Layer copy = *layer;
+    copy.id = now[copy.id];
+    if (copy.group != 0) copy.group = now[copy.group];
+    out.push_back(std::make_shared<Layer>(std::move(copy)));
+  }
+  return out;
 }
 
 }  // namespace
@@ -51,11 +60,13 @@ Result<Document> withLaterKept(const Document& document, const Document& later, 
   kept.name = std::move(name);
   kept.time = time;
   kept.bare = later.bare;
+  std::vector<uint32_t> ids;
   for (const LayerPointer& layer : later.layers) {
-    kept.layers.push_back(numbered(*layer, out.nextLayer++));
+    ids.push_back(out.nextLayer++);
     // a layer that is not there yet: no layer may get its number
     kept.of.push_back(layerOf(document, layer->id) ? layer->id : out.nextLayer++);
   }
+  kept.layers = numbered(later.layers, ids);
   out.checkpoints.push_back(std::move(kept));
   return out;
 }
@@ -88,9 +99,7 @@ Result<Document> withCheckpointBack(const Document& document, uint32_t id) {
   const Checkpoint* kept = checkpointOf(document, id);
   if (!kept) return noSuch();
   Document out = document;
-  out.layers.clear();
-  for (size_t i = 0; i < kept->layers.size(); ++i)
-    out.layers.push_back(numbered(*kept->layers[i], kept->of[i]));
+  out.layers = numbered(kept->layers, kept->of);
   out.bare = kept->bare;
   if (!layerOf(out, out.activeLayer)) out.activeLayer = out.layers.empty() ? 0 : out.layers.back()->id;
   return out;
@@ -104,12 +113,24 @@ Result<Document> withKeptLayer(const Document& document, uint32_t id, uint32_t k
   const Layer& was = **layer;
   Document out =
       withSourceLayer(document, fmt::format("{} ({})", was.name, checkpoint->name), was.stratum, was.source);
-  LayerPointer& placed = out.layers[placeOf(out, out.activeLayer)];
+  const size_t at = placeOf(out, out.activeLayer);
+  const Layer placed = *out.layers[at];
   Layer fresh = was;
-  fresh.id = placed->id;
-  fresh.name = placed->name;
-  fresh.locked = false;
-  placed = std::make_shared<Layer>(std::move(fresh));
+  fresh.id = placed.id;
+  fresh.name = placed.name;
+  fresh.group = placed.group;
+  fresh.clipped = fresh.locked = false;
+  out.layers[at] = std::make_shared<Layer>(std::move(fresh));
+  // a group comes with what lay in it
+  const auto row = static_cast<size_t>(layer - checkpoint->layers.begin());
+  const size_t first = firstOf(checkpoint->layers, row);
+  const LayerStack within(checkpoint->layers.begin() + static_cast<std::ptrdiff_t>(first), layer + 1);
+  std::vector<uint32_t> ids;
+  while (ids.size() + 1 < within.size()) ids.push_back(out.nextLayer++);
+  ids.push_back(placed.id);
+  LayerStack inside = numbered(within, ids);
+  inside.pop_back();
+  out.layers.insert(out.layers.begin() + static_cast<std::ptrdiff_t>(at), inside.begin(), inside.end());
   return out;
 }
 

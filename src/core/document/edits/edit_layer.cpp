@@ -4,6 +4,8 @@
 
 #include "core/document/edits/edits.h"
 #include "core/document/edits/seated_zones.h"
+#include "core/layers/group.h"
+#include "core/layers/nesting.h"
 #include "core/layers/sources/fill.h"
 #include "core/layers/sources/painted.h"
 
@@ -32,6 +34,10 @@ Result<Document> withLayerChanged(const Document& document, uint32_t id, const L
     if (change.opacity) layer.opacity = std::clamp(*change.opacity, 0.f, 1.f);
     if (change.visible) layer.visible = *change.visible;
     if (change.locked) layer.locked = *change.locked;
+    if (change.passes) {
+      if (!groupOf(*layer.source)) return Error{fmt::format("'{}' is no group", layer.name)};
+      layer.source = groupSource({*change.passes});
+    }
     if (change.fill) {
       auto values = fillValues(*layer.source);
       if (!values) return Error{fmt::format("'{}' is not a fill layer", layer.name)};
@@ -88,6 +94,15 @@ Outcome paintable(const Document& document, uint32_t id, bool onMask) {
   const LayerPointer layer = layerOf(document, id);
   if (!layer) return Error{"There is no layer to paint on. Add one with “+ layer” in the Strata."};
   if (!layer->visible) return Error{fmt::format("“{}” is hidden. Show it to paint on it.", layer->name)};
+  for (const size_t g : groupsAround(document.layers, placeOf(document, id))) {
+    const Layer& group = *document.layers[g];
+    if (!group.visible)
+      return Error{
+          fmt::format("the group “{}” is hidden. Show it to paint on “{}”.", group.name, layer->name)};
+    if (group.locked)
+      return Error{
+          fmt::format("the group “{}” is locked. Unlock it to paint on “{}”.", group.name, layer->name)};
+  }
   if (layer->locked) return Error{fmt::format("“{}” is locked. Unlock it to paint on it.", layer->name)};
   if (onMask && !layer->mask) return Error{fmt::format("“{}” has no mask yet. Add one first.", layer->name)};
   if (!onMask && !layer->source->fields())

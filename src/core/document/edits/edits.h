@@ -14,21 +14,19 @@ struct SkinStroke;
 
 // ---- the stack (edit_stack.cpp)
 
-/// An empty painted layer above the active one if that lies in the same stratum, else on top of the stratum.
+/// An empty painted layer: in the active group, or above the active layer and what hangs on it, if that lies
+/// in the same stratum, else on top of the stratum.
 Document withPaintedLayer(const Document& document, std::string name, Stratum stratum);
 /// A fill layer, placed the same way.
 Document withFillLayer(const Document& document, std::string name, Stratum stratum,
                        const EncodedColor& color);
 /// A layer of any kind of source, placed the same way.
 Document withSourceLayer(const Document& document, std::string name, Stratum stratum, SourcePointer source);
+/// Of one layer what edit_groups.h says of several.
 Result<Document> withoutLayer(const Document& document, uint32_t id);
-/// A copy right above, sharing all chunks.
 Result<Document> withDuplicate(const Document& document, uint32_t id);
-/// Moves a layer to a stratum, `above` layers of which then lie below it.
+/// Out of all groups, to a stratum; `above` of the layers and groups there then lie below it.
 Result<Document> withLayerMoved(const Document& document, uint32_t id, Stratum stratum, size_t above);
-/// The layer and the visible one right below become one painted layer that looks the same over what is under
-/// it when the lower one is Normal at full opacity.
-Result<Document> withMergedDown(const Document& document, uint32_t id);
 
 // ---- one layer (edit_layer.cpp)
 
@@ -39,6 +37,7 @@ struct LayerChange {
   std::optional<float> opacity;
   std::optional<bool> visible;
   std::optional<bool> locked;
+  std::optional<bool> passes;           ///< only for groups: whether they pass through
   std::optional<EncodedColor> fill;     ///< only for fill layers
   std::optional<ChannelValues> values;  ///< the same of all channels
   std::array<std::optional<float>, kChannelCount> strength;

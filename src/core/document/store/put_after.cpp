@@ -1,5 +1,6 @@
 #include "core/document/store/put_after.h"
 
+#include "core/layers/nesting.h"
 #include "core/layers/sources/painted.h"
 
 #include <fmt/format.h>
@@ -103,6 +104,9 @@ Result<LayerPointer> layer(const Sides<Layer>& s) {
   take(&Layer::strengths);
   take(&Layer::visible);
   take(&Layer::locked);
+  take(&Layer::group);
+  take(&Layer::clipped);
+  take(&Layer::folded);
   if (!ok) return ok.error();
   auto content = source({s.mineBefore.source, s.mine.source, s.theirsBefore.source, s.theirs.source}, name);
   if (!content) return content.error();
@@ -168,6 +172,18 @@ Outcome layers(const Sides<Document>& s, Document& out, NewNumbers& numbers) {
     out.layers[placeOf(out, before->id)] = std::move(*both);
   }
   numbers = addMine(s, out);
+  // what I put into groups of mine goes by the numbers those have now
+  for (const LayerPointer& mine : s.mine.layers) {
+    const auto group = numbers.find(mine->group);
+    if (group == numbers.end() || layerOf(s.mineBefore, mine->group)) continue;
+    const auto own = numbers.find(mine->id);
+    const size_t at = placeOf(out, own != numbers.end() ? own->second : mine->id);
+    if (at == out.layers.size()) continue;
+    Layer inside = *out.layers[at];
+    inside.group = group->second;
+    out.layers[at] = std::make_shared<Layer>(std::move(inside));
+  }
+  if (!wellNested(out.layers)) return Error{"layers were put into groups or moved here"};
   return Done{};
 }
 
@@ -189,9 +205,12 @@ void addCheckpoints(const Sides<Document>& s, const NewNumbers& numbers, Documen
       const auto now = numbers.find(of);
       of = now != numbers.end() ? now->second : out.nextLayer++;
     }
+    NewNumbers kept;
+    for (const LayerPointer& layer : added.layers) kept[layer->id] = out.nextLayer++;
     for (LayerPointer& pointer : added.layers) {
       Layer layer = *pointer;
-      layer.id = out.nextLayer++;
+      layer.id = kept[layer.id];
+      if (layer.group != 0) layer.group = kept[layer.group];
       pointer = std::make_shared<Layer>(std::move(layer));
     }
     out.checkpoints.push_back(std::move(added));

@@ -6,6 +6,7 @@
 
 #include "core/color/color_json.h"
 #include "core/document/surface_state.h"
+#include "core/layers/nesting.h"
 
 namespace juvenor {
 
@@ -38,18 +39,22 @@ json checkpointState(const Checkpoint& c) {
 }  // namespace
 
 json layerState(const Layer& l) {
-  return {{"id", l.id},
-          {"name", l.name},
-          {"stratum", stratumKey(l.stratum)},
-          {"kind", l.source->kind().key},
-          {"parameters", l.source->parameters()},
-          {"blend", blendModeKey(l.blend)},
-          {"opacity", l.opacity},
-          {"strengths", toJson(l.strengths)},
-          {"visible", l.visible},
-          {"locked", l.locked},
-          {"mask", l.mask.has_value()},
-          {"maps", toJson(l.terms)}};
+  json out{{"id", l.id},
+           {"name", l.name},
+           {"stratum", stratumKey(l.stratum)},
+           {"kind", l.source->kind().key},
+           {"parameters", l.source->parameters()},
+           {"blend", blendModeKey(l.blend)},
+           {"opacity", l.opacity},
+           {"strengths", toJson(l.strengths)},
+           {"visible", l.visible},
+           {"locked", l.locked},
+           {"mask", l.mask.has_value()},
+           {"maps", toJson(l.terms)}};
+  if (l.group != 0) out["group"] = l.group;
+  if (l.clipped) out["clipped"] = true;
+  if (l.folded) out["folded"] = true;
+  return out;
 }
 
 json stateOf(const Document& d) {
@@ -148,6 +153,9 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
                          .flag("mask", mask)
                          .any("maps", maps)
                          .any("strengths", strengths)
+                         .whole("group", layer.group)
+                         .flag("clipped", layer.clipped)
+                         .flag("folded", layer.folded)
                          .needs({"id", "name", "stratum", "kind", "parameters", "blend", "opacity", "visible",
                                  "locked", "mask"})
                          .done();
@@ -192,7 +200,7 @@ Outcome readStack(const json& layers, const PieceReader& pieces, size_t samples,
       return Error{fmt::format("layer '{}' lies in a wrong stratum", (*layer)->name)};
     out.push_back(std::move(*layer));
   }
-  return Done{};
+  return wellNested(out);
 }
 
 Outcome readCheckpoint(const json& said, const PieceReader& pieces, size_t samples, std::set<uint32_t>& ids,

@@ -10,7 +10,7 @@
 namespace juvenor {
 
 /// The format of documents this version writes; docs/file-format.md tells what each brought.
-inline constexpr int kDocumentFormat = 11;
+inline constexpr int kDocumentFormat = 12;
 
 nlohmann::json stateOf(const Document& document);
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/layers/composite/composite.h"
+#include "core/layers/composite/stack_chunk.h"
 
 namespace juvenor {
 
@@ -13,16 +14,43 @@ ColorField::Pointer BelowChunks::at(size_t chunk) const {
     if (const auto found = known_.find(key); found != known_.end()) return found->second;
   }
   // two threads may work out the same one; either is right
-  ColorField::Pointer out = compositeChunk(stack_, bare_, chunk);
+  const StackChunk<Channel::Color> whole(stack_, bare_, chunk);
+  ColorField::Pointer out = from_ ? whole.apart(*from_) : whole.onSkin(stack_.size());
+  if (!out) out = std::make_shared<ColorChunk>();
   const std::lock_guard hold(mutex_);
   return known_.emplace(key, std::move(out)).first->second;
 }
 
 void BelowChunks::takeOver(const BelowChunks& other, std::span<const uint32_t> but) {
-  if (!(other.bare_ == bare_)) return;
+  if (!(other.bare_ == bare_) || other.from_ != from_) return;
   const std::lock_guard hold(other.mutex_);
   for (const auto& [chunk, colors] : other.known_)
     if (!std::ranges::binary_search(but, chunk)) known_.emplace(chunk, colors);
+}
+
+std::shared_ptr<BelowChunks> belowOf(const PreparedStack& stack, size_t at, const EncodedColor& bare) {
+  const auto place = [&](size_t i) { return stack.begin() + static_cast<std::ptrdiff_t>(i); };
+  std::optional<size_t> from;
+  const auto base = baseOf(stack, at);
+  if (base) {
+    from = firstOf(stack, *base);
+  } else {
+    const auto groups = groupsAround(stack, at);
+    const auto by = std::ranges::find_if(groups, [&](size_t g) { return putTogetherApart(stack, g); });
+    if (by != groups.end()) from = firstOf(stack, *by);
+  }
+  if (!from) return std::make_shared<BelowChunks>(PreparedStack(stack.begin(), place(at)), bare);
+  const bool reads = std::any_of(place(*from), place(at),
+                                 [](const PreparedLayer& p) { return p.source && p.source->readsBelow(); });
+  const size_t cut = reads ? 0 : *from;
+  PreparedStack under(place(cut), place(at));
+  // what it hangs on is mixed with what lies below only afterwards
+  if (base && stack[*base].layer->blend != BlendMode::Normal) {
+    Layer plain = *stack[*base].layer;
+    plain.blend = BlendMode::Normal;
+    under[*base - cut].layer = std::make_shared<Layer>(std::move(plain));
+  }
+  return std::make_shared<BelowChunks>(std::move(under), bare, *from - cut);
 }
 
 PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t samples,
@@ -31,8 +59,7 @@ PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t sampl
     PreparedLayer& p = stack[k];
     p.below = nullptr;
     if (!p.source || !p.source->looksAround()) continue;
-    auto below = std::make_shared<BelowChunks>(
-        PreparedStack(stack.begin(), stack.begin() + static_cast<std::ptrdiff_t>(k)), bare);
+    auto below = belowOf(stack, k, bare);
     const auto old =
         std::ranges::find(before, p.layer->id, [](const PreparedLayer& o) { return o.layer->id; });
     if (old != before.end() && old->below) {

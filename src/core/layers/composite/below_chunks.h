@@ -11,10 +11,13 @@ namespace juvenor {
 
 class BelowChunks final : public BelowColors {
  public:
-  /// `below`: all layers under the one that looks, bottom first.
-  BelowChunks(PreparedStack below, const EncodedColor& bare) : stack_(std::move(below)), bare_(bare) {}
+  /// `below`: the layers under the one that looks, bottom first. Those from place `from` on are what it looks
+  /// at, by themselves; nothing: all, on skin.
+  BelowChunks(PreparedStack below, const EncodedColor& bare, std::optional<size_t> from = {})
+      : stack_(std::move(below)), bare_(bare), from_(from) {}
 
   ColorField::Pointer at(size_t chunk) const override;
+  bool apart() const override { return from_.has_value(); }
   const PreparedStack& stack() const { return stack_; }
   /// Takes over what another remembers, but for those chunks (ascending).
   void takeOver(const BelowChunks& other, std::span<const uint32_t> but);
@@ -22,9 +25,14 @@ class BelowChunks final : public BelowColors {
  private:
   PreparedStack stack_;
   EncodedColor bare_;
+  std::optional<size_t> from_;
   mutable std::mutex mutex_;
   mutable std::unordered_map<uint32_t, ColorField::Pointer> known_;
 };
+
+/// What the layer at a place looks at: all below it, or of a group that is put together by itself what lies
+/// below it there, or what it hangs on with what hangs there already.
+std::shared_ptr<BelowChunks> belowOf(const PreparedStack& stack, size_t at, const EncodedColor& bare);
 
 /// The stack with every layer that looks around told what lies below it; what `before` remembers of the same
 /// layers over the same skin is taken over, but for `touched` chunks (ascending): while a stroke goes on

@@ -4,6 +4,7 @@
 #include "core/color/color_json.h"
 #include "core/layers/filters/adjust.h"
 #include "core/layers/sources/registry.h"
+#include "core/layers/straight_chunk.h"
 
 namespace juvenor {
 namespace {
@@ -12,9 +13,15 @@ class PreparedAdjust final : public PreparedSource {
  public:
   explicit PreparedAdjust(const Adjust& adjust)
       : matrix_(matrixOf(adjust)), curve_(curveOfValues(curveTable(adjust.curve))) {}
+  bool changesBelow() const override { return true; }
   ColorField::Pointer colors(const ChunkAsk&, const ColorChunk& below) const override {
     auto out = std::make_shared<ColorChunk>();
-    adjustChunk(matrix_, curve_, below, *out);
+    if (isOpaque(below)) {
+      adjustChunk(matrix_, curve_, below, *out);
+    } else {
+      adjustChunk(matrix_, curve_, straightened(below), *out);
+      coverBy(*out, below.plane[3]);
+    }
     return out;
   }
 

@@ -12,25 +12,42 @@ namespace {
 
 constexpr std::string_view kWays[] = {"melt", "sharpen", "painterly"};
 
+// How much colours cover, as a grey of its own to be filtered as they are.
+class AlphaBelow final : public BelowColors {
+ public:
+  explicit AlphaBelow(const BelowColors& colors) : colors_(colors) {}
+  ColorField::Pointer at(size_t chunk) const override {
+    const ColorField::Pointer from = colors_.at(chunk);
+    auto out = std::make_shared<ColorChunk>();
+    for (size_t p = 0; p < 3; ++p) out->plane[p] = from->plane[3];
+    out->plane[3].fill(65535);
+    return out;
+  }
+
+ private:
+  const BelowColors& colors_;
+};
+
 class PreparedFilter final : public PreparedSource {
  public:
   PreparedFilter(ColorFilterPointer filter, float sharpen, std::string note)
       : filter_(std::move(filter)), sharpen_(sharpen), note_(std::move(note)) {}
 
+  bool changesBelow() const override { return true; }
   bool looksAround() const override { return true; }
   std::span<const uint32_t> around(size_t chunk) const override { return filter_->around(chunk); }
   std::string note() const override { return note_; }
   ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk& below) const override {
     if (!ask.around) return nullptr;
     ColorField::Pointer melted = filter_->filtered(ask.index, *ask.around);
-    if (!(sharpen_ > 0)) return melted;
+    if (!(sharpen_ > 0)) return ask.around->apart() ? withAlpha(*melted, ask) : melted;
     auto out = std::make_shared<ColorChunk>(below);
     for (size_t p = 0; p < 3; ++p)
       for (size_t i = 0; i < kChunkSize; ++i) {
         const auto here = static_cast<float>(below.plane[p][i]),
                    mean = static_cast<float>(melted->plane[p][i]);
-        out->plane[p][i] =
-            static_cast<uint16_t>(std::clamp(here + sharpen_ * (here - mean) + 0.5f, 0.f, 65535.f));
+        out->plane[p][i] = static_cast<uint16_t>(
+            std::clamp(here + sharpen_ * (here - mean) + 0.5f, 0.f, static_cast<float>(below.plane[3][i])));
       }
     return out;
   }
@@ -40,6 +57,15 @@ class PreparedFilter final : public PreparedSource {
   }
 
  private:
+  // Of a layer or group by itself what it covers is filtered as its colours are.
+  ColorField::Pointer withAlpha(const ColorChunk& melted, const ChunkAsk& ask) const {
+    auto out = std::make_shared<ColorChunk>(melted);
+    out->plane[3] = filter_->filtered(ask.index, AlphaBelow(*ask.around))->plane[0];
+    for (size_t p = 0; p < 3; ++p)
+      for (size_t i = 0; i < kChunkSize; ++i) out->plane[p][i] = std::min(out->plane[p][i], out->plane[3][i]);
+    return out;
+  }
+
   ColorFilterPointer filter_;
   float sharpen_;  // 0: what is melted or brushed itself
   std::string note_;

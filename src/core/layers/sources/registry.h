@@ -19,5 +19,6 @@ extern const SourceKind kFineSkinKind;
 extern const SourceKind kAdjustKind;
 extern const SourceKind kFilterKind;
 extern const SourceKind kSlideKind;
+extern const SourceKind kGroupKind;
 
 }  // namespace juvenor

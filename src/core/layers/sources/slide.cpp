@@ -160,6 +160,7 @@ class PreparedThrow final : public PreparedSource {
         fields_(std::move(fields)) {}
 
   ChannelSet channels() const override { return channels_; }
+  bool readsBelow() const override { return detail_; }
   ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk& below) const override {
     const ColorField::Pointer& own = fields_->color.chunk(ask.index);
     if (!own || !detail_) return own;

@@ -13,6 +13,7 @@ class Soothed final : public PreparedSource {
       : source_(std::move(source)), left_(std::move(left)) {}
 
   ChannelSet channels() const override { return source_->channels(); }
+  bool readsBelow() const override { return source_->readsBelow(); }
   ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk& below) const override {
     return source_->colors(ask, below);
   }

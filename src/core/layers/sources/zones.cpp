@@ -16,6 +16,7 @@ class PreparedZones final : public PreparedSource {
   PreparedZones(ZoneSet set, std::vector<ZoneInfluencePointer> influences)
       : set_(std::move(set)), influences_(std::move(influences)) {}
 
+  bool readsBelow() const override { return true; }
   ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk& below) const override {
     const size_t index = ask.index;
     std::unique_ptr<ZoneMix> mix;

@@ -1,6 +1,6 @@
 // Edits are functions from document to document; history steps share what did not change.
 #include "core/document/edits/edit_checkpoints.h"
-#include "core/document/edits/edits.h"
+#include "core/document/edits/edit_groups.h"
 #include "core/document/history.h"
 #include "core/document/surface_state.h"
 #include "core/export/vertex_finish.h"

@@ -1,5 +1,5 @@
 // Scales as live layers: heights as asked, dying out by their own forms, guides, what is worked out anew.
-#include "core/document/edits/edits.h"
+#include "core/document/edits/edit_groups.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/sources/patterns.h"
 #include "core/surface/build/search.h"

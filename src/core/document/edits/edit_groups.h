@@ -1,0 +1,48 @@
+// Edits of several layers at once, and of how they lie in groups and hang on one another (layers/nesting.h).
+// A group stands for all that lies in it. The error says why one cannot be done, in words for the artist.
+#pragma once
+
+#include <span>
+
+#include "core/document/edits/edits.h"
+
+namespace juvenor {
+
+using LayerIds = std::span<const uint32_t>;
+
+/// Gathers layers in a new group where the topmost of them lies; they keep their order.
+Result<Document> withGroup(const Document& document, LayerIds ids, std::string name);
+/// What lies in the group lies where the group lay. An error when that would change the look: the group has a
+/// mask or an opacity, or is put together by itself and more than one lies in it.
+Result<Document> withoutGroup(const Document& document, uint32_t id);
+/// Whether a layer shows only where the one below it covers.
+Result<Document> withClipped(const Document& document, uint32_t id, bool clipped);
+/// Whether what lies in a group is listed; no step of the history.
+Result<Document> withFolded(const Document& document, uint32_t id, bool folded);
+
+/// Where layers go: in a group (its stratum counts then) or in none, above so many layers and groups of those
+/// that lie there.
+struct StackPlace {
+  Stratum stratum = Stratum::Pigment;
+  uint32_t group = 0;
+  size_t above = 0;
+};
+Result<Document> withLayersMoved(const Document& document, LayerIds ids, const StackPlace& place);
+/// Locked ones stay, and say so.
+Result<Document> withoutLayers(const Document& document, LayerIds ids);
+/// Copies right above each, sharing all chunks.
+Result<Document> withDuplicates(const Document& document, LayerIds ids);
+Result<Document> withLayersChanged(const Document& document, LayerIds ids, const LayerChange& change);
+
+// ---- merging (edit_merge.cpp)
+
+/// The layer (or group) and what lies right below it there become one painted layer, as do several that lie
+/// next to each other. It never changes the look: where one layer cannot look like two, the error says why
+/// and what can be done.
+Result<Document> withMergedDown(const Document& document, uint32_t id);
+Result<Document> withMerged(const Document& document, LayerIds ids);
+/// All that is seen as one painted layer in the flesh; hidden layers stay above it. Over bare skin of another
+/// tone it looks the same too.
+Result<Document> withMergedVisible(const Document& document, std::string name);
+
+}  // namespace juvenor

@@ -1,0 +1,306 @@
+#include "core/layers/composite/stack_chunk.h"
+
+#include <algorithm>
+
+#include "core/layers/composite/atop_chunk.h"
+#include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/blend_chunk.h"
+#include "core/layers/composite/combine_chunk.h"
+#include "core/layers/composite/composite.h"
+#include "core/layers/group.h"
+#include "core/layers/straight_chunk.h"
+
+namespace juvenor {
+
+ColorChunk bareChunk(const EncodedColor& bare) {
+  ColorChunk out;
+  const Rgba16 tone = opaque16(bare);
+  out.plane[0].fill(tone.r);
+  out.plane[1].fill(tone.g);
+  out.plane[2].fill(tone.b);
+  out.plane[3].fill(tone.a);
+  return out;
+}
+
+template <Channel C>
+typename StackChunk<C>::Pointer StackChunk<C>::onSkin(size_t end) const {
+  Sheet sheet;
+  if constexpr (C == Channel::Color) sheet.chunk = std::make_shared<ColorChunk>(bareChunk(bare_));
+  put(0, end, 0, sheet);
+  return std::move(sheet.chunk);
+}
+
+template <Channel C>
+typename StackChunk<C>::Pointer StackChunk<C>::apart(size_t from) const {
+  Sheet under;
+  if constexpr (C == Channel::Color) under.chunk = std::make_shared<ColorChunk>(bareChunk(bare_));
+  put(0, from, 0, under);
+  Sheet sheet{nullptr, true, &under};
+  put(from, stack_.size(), 0, sheet);
+  return std::move(sheet.chunk);
+}
+
+template <Channel C>
+typename StackChunk<C>::Pointer StackChunk<C>::alone(const StackItem& item) const {
+  Sheet inner{nullptr, true, nullptr};
+  putBase(item, inner, Sheet{nullptr, true, nullptr});
+  return std::move(inner.chunk);
+}
+
+template <Channel C>
+typename StackChunk<C>::ChunkOf& StackChunk<C>::writable(Sheet& sheet) const {
+  if (!sheet.chunk)
+    sheet.chunk = ChannelField<C>(kChunkSize, sheet.apart ? nothingOf<C>() : bareOf<C>()).writable(0);
+  return *sheet.chunk;
+}
+
+template <Channel C>
+ColorChunk StackChunk<C>::opaqueUnder(const Sheet* sheet) const {
+  if constexpr (C == Channel::Color) {
+    if (sheet && !sheet->apart && sheet->chunk) return *sheet->chunk;
+    ColorChunk out = sheet && sheet->outer ? opaqueUnder(sheet->outer) : bareChunk(bare_);
+    if (sheet && sheet->chunk) blendChunk(BlendMode::Normal, out, *sheet->chunk, nullptr, 1);
+    return out;
+  }
+  return bareChunk(bare_);
+}
+
+template <Channel C>
+bool StackChunk<C>::wantsWithin(const StackItem& item) const {
+  if (!watch_) return false;
+  for (size_t i = item.first; i <= item.row; ++i)
+    if (wants(*stack_[i].layer)) return true;
+  return false;
+}
+
+template <Channel C>
+void StackChunk<C>::tell(size_t at, const Pointer& own) const {
+  if constexpr (C == Channel::Color)
+    if (wants(*stack_[at].layer)) watch_->take(stack_[at], own);
+}
+
+// What the layer at a place holds of the chunk by itself.
+template <Channel C>
+typename ChannelField<C>::Pointer StackChunk<C>::ownOf(size_t at, const Sheet& below) const {
+  const PreparedLayer& p = stack_[at];
+  if (!p.source) return nullptr;
+  if constexpr (C != Channel::Color) {
+    return ownChunk<C>(p, index_);
+  } else {
+    ScalarChunk scratch;
+    const ScalarChunk* shown = p.source->thins() ? shownChunk(p, index_, scratch) : nullptr;
+    static const ColorChunk none;
+    if (p.source->looksAround()) {
+      const std::shared_ptr<const BelowColors> around = p.below ? p.below : belowOf(stack_, at, bare_);
+      return p.source->colors({index_, shown, around.get()}, below.chunk ? *below.chunk : none);
+    }
+    if (p.source->readsBelow() && below.apart) return p.source->colors({index_, shown}, opaqueUnder(&below));
+    return p.source->colors({index_, shown}, below.chunk ? *below.chunk : none);
+  }
+}
+
+// What is by itself becomes something else, as far as that is said.
+template <Channel C>
+void StackChunk<C>::changeTo(Sheet& sheet, const ChunkOf& own, const ScalarChunk* mask, float amount) const {
+  auto next = std::make_shared<ChunkOf>(own);
+  mixChunk(*next, writable(sheet), mask, amount);
+  sheet.chunk = std::move(next);
+}
+
+template <Channel C>
+void StackChunk<C>::combine(Sheet& sheet, const ChunkOf& own, const PreparedLayer& p, BlendMode mode) const {
+  ScalarChunk scratch;
+  const ScalarChunk* mask = maskChunk(p, index_, scratch);
+  if constexpr (C == Channel::Color) {
+    if (!sheet.apart || !p.source->changesBelow())
+      blendChunk(mode, writable(sheet), own, mask, amountOf(p, C));
+    else if (mode != BlendMode::Normal)
+      atopChunk(mode, writable(sheet), straightened(own), mask, amountOf(p, C), nullptr);
+    else
+      changeTo(sheet, own, mask, amountOf(p, C));
+  } else {
+    combineChunk(writable(sheet), own, mask, amountOf(p, C));
+  }
+}
+
+template <Channel C>
+void StackChunk<C>::put(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const {
+  for (size_t i = begin; i < end;) {
+    const StackItem item = itemAt(stack_, i, end, parent);
+    const size_t hang = hangingEnd(stack_, item.row, end, parent);
+    if (hang > item.row + 1)
+      putHanging(item, hang, sheet);
+    else
+      putItem(item, sheet);
+    i = hang;
+  }
+}
+
+template <Channel C>
+void StackChunk<C>::putItem(const StackItem& item, Sheet& sheet) const {
+  const PreparedLayer& p = stack_[item.row];
+  if (isGroup(*p.layer)) return putGroup(item, sheet);
+  if (!shows(p, C) && !wants(*p.layer)) return;
+  const auto own = ownOf(item.row, sheet);
+  if constexpr (C == Channel::Color)
+    if (wants(*p.layer)) watch_->take(p, own);
+  if (own && shows(p, C)) combine(sheet, *own, p, p.layer->blend);
+}
+
+// What lies in a group, by itself.
+template <Channel C>
+typename StackChunk<C>::Pointer StackChunk<C>::within(const StackItem& group, const Sheet& outer) const {
+  Sheet inner{nullptr, true, &outer};
+  put(group.first, group.row, stack_[group.row].layer->id, inner);
+  return std::move(inner.chunk);
+}
+
+template <Channel C>
+void StackChunk<C>::putGroup(const StackItem& item, Sheet& sheet) const {
+  const PreparedLayer& p = stack_[item.row];
+  const bool shown = contributes(*p.layer) && p.layer->strengths[C] != 0;
+  if (!shown && !wantsWithin(item)) return;
+  if (groupOf(*p.layer->source)->passes) return passThrough(item, sheet);
+  const Pointer own = within(item, sheet);
+  tell(item.row, own);
+  if (own && shown) combine(sheet, *own, p, p.layer->blend);
+}
+
+template <Channel C>
+void StackChunk<C>::passThrough(const StackItem& item, Sheet& sheet) const {
+  const PreparedLayer& p = stack_[item.row];
+  const bool shown = contributes(*p.layer) && p.layer->strengths[C] != 0;
+  if (wants(*p.layer)) tell(item.row, StackChunk(stack_, bare_, index_).within(item, sheet));
+  ScalarChunk scratch;
+  const ScalarChunk* mask = maskChunk(p, index_, scratch);
+  const float amount = amountOf(p, C);
+  if (shown && !mask && amount == 1) return put(item.first, item.row, p.layer->id, sheet);
+  Sheet inside{sheet.chunk ? std::make_shared<ChunkOf>(*sheet.chunk) : nullptr, sheet.apart, sheet.outer};
+  put(item.first, item.row, p.layer->id, inside);
+  if (!shown || !inside.chunk) return;
+  mixChunk(*inside.chunk, writable(sheet), mask, amount);
+  sheet.chunk = std::move(inside.chunk);
+}
+
+// What an item is by itself, with its mask and amounts and nothing mixed in.
+template <Channel C>
+void StackChunk<C>::putBase(const StackItem& base, Sheet& inner, const Sheet& below) const {
+  const PreparedLayer& p = stack_[base.row];
+  typename ChannelField<C>::Pointer own;
+  bool shown = shows(p, C);
+  if (isGroup(*p.layer)) {
+    own = within(base, below);
+    shown = contributes(*p.layer) && p.layer->strengths[C] != 0;
+  } else if (shown || wants(*p.layer)) {
+    own = ownOf(base.row, below);
+  }
+  if constexpr (C == Channel::Color)
+    if (wants(*p.layer)) watch_->take(p, own);
+  if (!own || !shown) return;
+  ScalarChunk scratch;
+  const ScalarChunk* mask = maskChunk(p, index_, scratch);
+  if constexpr (C == Channel::Color)
+    blendChunk(BlendMode::Normal, writable(inner), *own, mask, amountOf(p, C));
+  else
+    combineChunk(writable(inner), *own, mask, amountOf(p, C));
+}
+
+template <Channel C>
+void StackChunk<C>::putHanging(const StackItem& base, size_t end, Sheet& sheet) const {
+  const PreparedLayer& on = stack_[base.row];
+  const bool shown = contributes(*on.layer);
+  if (!shown && !wantsWithin({base.first, end - 1})) return;
+  Sheet inner{nullptr, true, &sheet};
+  putBase(base, inner, sheet);
+  std::shared_ptr<ScalarChunk> cover;
+  bool covered = false, any = false;  // it was asked for; something hangs here
+  for (size_t i = base.row + 1; i < end;) {
+    const StackItem item = itemAt(stack_, i, end, on.layer->group);
+    i = item.row + 1;
+    const PreparedLayer& p = stack_[item.row];
+    const bool group = isGroup(*p.layer);
+    const bool shownHere = group ? contributes(*p.layer) && p.layer->strengths[C] != 0 : shows(p, C);
+    if (!shownHere && !wantsWithin(item)) continue;
+    const typename ChannelField<C>::Pointer own = group ? within(item, inner) : ownOf(item.row, inner);
+    if constexpr (C == Channel::Color)
+      if (wants(*p.layer)) watch_->take(p, own);
+    if (!own || !shownHere || !shown) continue;
+    ScalarChunk scratch;
+    const ScalarChunk* mask = maskChunk(p, index_, scratch);
+    if (!std::exchange(covered, true)) cover = coverOf(stack_, bare_, base, index_);
+    if constexpr (C == Channel::Color) {
+      const bool changes = !group && p.source->changesBelow();
+      if (changes ? inner.chunk == nullptr : cover == nullptr) continue;
+      atopChunk(p.layer->blend, writable(inner), changes ? straightened(*own) : *own, mask, amountOf(p, C),
+                changes ? nullptr : cover.get());
+    } else {
+      if (!cover) continue;
+      atopChunk(writable(inner), *own, mask, amountOf(p, C), cover.get());
+    }
+    any = true;
+  }
+  // where nothing hangs it is as if nothing did, to the last bit
+  if (!any && !isGroup(*on.layer)) return StackChunk(stack_, bare_, index_).putItem(base, sheet);
+  if (!inner.chunk || !shown) return;
+  if constexpr (C == Channel::Color)
+    blendChunk(on.layer->blend, writable(sheet), *inner.chunk, nullptr, 1);
+  else
+    combineChunk(writable(sheet), *inner.chunk, nullptr, 1);
+}
+
+template class StackChunk<Channel::Color>;
+template class StackChunk<Channel::Gloss>;
+template class StackChunk<Channel::Metal>;
+template class StackChunk<Channel::Relief>;
+
+namespace {
+
+// The channels anything of an item shows.
+ChannelSet channelsIn(const PreparedStack& stack, const StackItem& item) {
+  ChannelSet out;
+  for (size_t i = item.first; i <= item.row; ++i)
+    if (shows(stack[i])) out |= stack[i].source->channels();
+  return out;
+}
+
+// What changes everything below covers all that its mask shows.
+std::shared_ptr<ScalarChunk> wholeCover(const PreparedLayer& p, size_t index) {
+  ScalarChunk scratch;
+  const ScalarChunk* mask = maskChunk(p, index, scratch);
+  auto out = std::make_shared<ScalarChunk>();
+  for (size_t i = 0; i < kChunkSize; ++i)
+    out->plane[0][i] = to16(p.layer->opacity * p.layer->strengths[Channel::Color] *
+                            (mask ? from16(mask->plane[0][i]) : 1.f));
+  return out;
+}
+
+}  // namespace
+
+std::shared_ptr<ScalarChunk> coverOf(const PreparedStack& stack, const EncodedColor& bare,
+                                     const StackItem& item, size_t index) {
+  const PreparedLayer& row = stack[item.row];
+  if (!contributes(*row.layer)) return nullptr;
+  if (row.source && row.source->changesBelow()) return wholeCover(row, index);
+  std::shared_ptr<ScalarChunk> out;
+  const auto take = [&](const auto& chunk, size_t plane) {
+    if (!chunk) return;
+    if (!out) out = std::make_shared<ScalarChunk>();
+    for (size_t i = 0; i < kChunkSize; ++i)
+      out->plane[0][i] = std::max(out->plane[0][i], chunk->plane[plane][i]);
+  };
+  const ChannelSet brings = channelsIn(stack, item);
+  eachChannel([&](auto c) {
+    constexpr auto kRule = factsOf(c()).rule;
+    if constexpr (kRule != ChannelRule::Add)
+      if (brings.has(c()))
+        take(StackChunk<c()>(stack, bare, index).alone(item), kRule == ChannelRule::Blend ? 3 : 1);
+  });
+  if (!(brings.without(Channel::Relief)).empty()) return out;
+  if (const auto heights = StackChunk<Channel::Relief>(stack, bare, index).alone(item)) {
+    out = std::make_shared<ScalarChunk>();
+    for (size_t i = 0; i < kChunkSize; ++i) out->plane[0][i] = heights->plane[0][i] != kLevel ? 65535 : 0;
+  }
+  return out;
+}
+
+}  // namespace juvenor

@@ -1,0 +1,133 @@
+#include "core/layers/nesting.h"
+
+#include <fmt/format.h>
+
+#include "core/layers/group.h"
+
+namespace juvenor {
+namespace {
+
+constexpr int kDeepest = 16;
+
+template <class Stack>
+size_t first(const Stack& stack, size_t place) {
+  if (!isGroup(layerAt(stack, place))) return place;
+  std::set<uint32_t> inside{layerAt(stack, place).id};
+  size_t out = place;
+  while (out > 0 && inside.contains(layerAt(stack, out - 1).group)) inside.insert(layerAt(stack, --out).id);
+  return out;
+}
+
+template <class Stack>
+std::optional<size_t> base(const Stack& stack, size_t place) {
+  const Layer& layer = layerAt(stack, place);
+  if (!layer.clipped) return std::nullopt;
+  size_t at = first(stack, place);
+  while (at > 0) {
+    const Layer& below = layerAt(stack, at - 1);
+    if (below.group != layer.group || below.stratum != layer.stratum) return std::nullopt;
+    if (!below.clipped) return at - 1;
+    // a clipped one with nothing below carries those above it
+    const size_t next = first(stack, at - 1);
+    if (next == 0 || layerAt(stack, next - 1).group != layer.group ||
+        layerAt(stack, next - 1).stratum != layer.stratum)
+      return at - 1;
+    at = next;
+  }
+  return std::nullopt;
+}
+
+template <class Stack>
+std::vector<size_t> around(const Stack& stack, size_t place) {
+  std::vector<size_t> out;
+  for (uint32_t in = layerAt(stack, place).group; in != 0;) {
+    size_t at = place + 1;
+    while (at < stack.size() && layerAt(stack, at).id != in) ++at;
+    if (at == stack.size()) break;
+    out.push_back(place = at);
+    in = layerAt(stack, at).group;
+  }
+  return out;
+}
+
+template <class Stack>
+size_t hanging(const Stack& stack, size_t row) {
+  const auto groups = around(stack, row);
+  return hangingEnd(stack, row, groups.empty() ? stack.size() : groups[0], layerAt(stack, row).group);
+}
+
+template <class Stack>
+bool seen(const Stack& stack, size_t place) {
+  const auto visible = [&](size_t at) {
+    if (!contributes(layerAt(stack, at))) return false;
+    const auto on = base(stack, at);
+    return !on || contributes(layerAt(stack, *on));
+  };
+  return visible(place) && std::ranges::all_of(around(stack, place), visible);
+}
+
+}  // namespace
+
+bool isGroup(const Layer& layer) {
+  return groupOf(*layer.source) != nullptr;
+}
+
+size_t firstOf(const LayerStack& stack, size_t place) {
+  return first(stack, place);
+}
+size_t firstOf(const PreparedStack& stack, size_t place) {
+  return first(stack, place);
+}
+std::optional<size_t> baseOf(const LayerStack& stack, size_t place) {
+  return base(stack, place);
+}
+std::optional<size_t> baseOf(const PreparedStack& stack, size_t place) {
+  return base(stack, place);
+}
+size_t hangingEndOf(const LayerStack& stack, size_t row) {
+  return hanging(stack, row);
+}
+size_t hangingEndOf(const PreparedStack& stack, size_t row) {
+  return hanging(stack, row);
+}
+std::vector<size_t> groupsAround(const LayerStack& stack, size_t place) {
+  return around(stack, place);
+}
+std::vector<size_t> groupsAround(const PreparedStack& stack, size_t place) {
+  return around(stack, place);
+}
+bool takesPart(const LayerStack& stack, size_t place) {
+  return seen(stack, place);
+}
+bool takesPart(const PreparedStack& stack, size_t place) {
+  return seen(stack, place);
+}
+
+bool putTogetherApart(const PreparedStack& stack, size_t group) {
+  return !groupOf(*layerAt(stack, group).source)->passes || base(stack, group) ||
+         hanging(stack, group) > group + 1;
+}
+
+Outcome wellNested(const LayerStack& stack) {
+  for (size_t i = 0; i < stack.size(); ++i) {
+    const Layer& layer = *stack[i];
+    if (layer.folded && !isGroup(layer))
+      return Error{fmt::format("layer '{}' is folded and no group", layer.name)};
+    if (layer.group == 0) continue;
+    const auto groups = around(stack, i);
+    if (groups.empty() || stack[groups[0]]->id != layer.group || !isGroup(*stack[groups[0]]))
+      return Error{fmt::format("layer '{}' lies in a group that is not above it", layer.name)};
+    if (groups.size() > kDeepest)
+      return Error{fmt::format("layer '{}' lies in more than {} groups", layer.name, kDeepest)};
+    const Layer& group = *stack[groups[0]];
+    if (group.stratum != layer.stratum)
+      return Error{
+          fmt::format("layer '{}' lies in another stratum than its group '{}'", layer.name, group.name)};
+    if (first(stack, groups[0]) > i)
+      return Error{
+          fmt::format("something else lies between layer '{}' and its group '{}'", layer.name, group.name)};
+  }
+  return Done{};
+}
+
+}  // namespace juvenor

@@ -1,0 +1,459 @@
+// Groups that pass through equal their layers without them, groups by themselves equal merging first, layers
+// that hang on another show as the W3C's Compositing and Blending Level 1 says of source-atop, and what is
+// worked out again after any edit is what working out everything gives, to the bit.
+#include "core/document/edits/edit_groups.h"
+#include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/composite.h"
+#include "core/layers/filters/adjust.h"
+#include "core/layers/filters/filter.h"
+#include "core/layers/group.h"
+#include "core/layers/nesting.h"
+#include "core/layers/sources/fill.h"
+#include "core/layers/sources/painted.h"
+#include "core/layers/sources/zones.h"
+#include "support/made.h"
+#include "support/run_all.h"
+#include "support/sanitized.h"
+
+namespace juvenor {
+namespace {
+
+using Random = std::mt19937;
+
+// Colours that cover in part, in every channel, in some of the chunks.
+ChannelFields somePaint(size_t samples, Random& random) {
+  ChannelFields out(samples);
+  const auto each = [&](auto c) {
+    constexpr int kPlanes = factsOf(c()).planes();
+    for (size_t i = 0; i < chunkCount(samples); ++i) {
+      if (random() % 3 == 0) continue;
+      auto chunk = std::make_shared<Chunk<kPlanes>>();
+      for (size_t k = 0; k < kChunkSize; ++k) {
+        const uint32_t cover = random() % 4 == 0 ? 0 : random() % 4 == 0 ? 65535 : random() % 65536;
+        for (int p = 0; p < kPlanes; ++p)
+          chunk->plane[p][k] = static_cast<uint16_t>(kPlanes == 1       ? 30'000 + random() % 5'000
+                                                     : p + 1 == kPlanes ? cover
+                                                                        : random() % (cover + 1));
+      }
+      out.get<c()>().setChunk(i, std::move(chunk));
+    }
+  };
+  each(ChannelConstant<Channel::Color>());
+  if (random() % 2) each(ChannelConstant<Channel::Gloss>());
+  if (random() % 4 == 0) each(ChannelConstant<Channel::Metal>());
+  if (random() % 2) each(ChannelConstant<Channel::Relief>());
+  return out;
+}
+
+Document painted(const Document& d, std::string name, Random& random, Stratum stratum = Stratum::Pigment) {
+  return withSourceLayer(d, std::move(name), stratum, paintedSource(somePaint(d.surface->size(), random)));
+}
+
+SourcePointer melted(float size) {
+  Filter filter;
+  filter.guides.size.size = size;
+  return filterSource(filter);
+}
+
+SourcePointer turned(float hue) {
+  Adjust adjust;
+  adjust.hue = hue;
+  adjust.contrast = 0.3f;
+  return adjustSource(adjust);
+}
+
+Document ground() {
+  Document d = test::documentOf(test::plane(110, 1));  // three or four chunks
+  return withFillLayer(d, "Ground", Stratum::Flesh, {0.7f, 0.5f, 0.4f});
+}
+
+ChannelFields skin(const Document& d) {
+  return *skinOf(d.layers, *d.maps, d.bare);
+}
+
+uint32_t named(const Document& d, std::string_view name) {
+  for (const LayerPointer& l : d.layers)
+    if (l->name == name) return l->id;
+  return 0;
+}
+
+Document changed(const Document& d, uint32_t id, const LayerChange& change) {
+  return *withLayerChanged(d, id, change);
+}
+
+Document blended(const Document& d, uint32_t id, BlendMode mode, float opacity = 1) {
+  LayerChange change;
+  change.blend = mode;
+  change.opacity = opacity;
+  return changed(d, id, change);
+}
+
+// The mixing function by the specification's own words, opaque on opaque.
+double mixOf(BlendMode mode, double backdrop, double source) {
+  const auto b = static_cast<float>(backdrop), s = static_cast<float>(source);
+  return static_cast<double>(blend(mode, {b, b, b, 1}, {s, s, s, 1}).r);
+}
+
+}  // namespace
+
+class TestGroups : public QObject {
+  Q_OBJECT
+ private slots:
+  void passingThroughIsNoDifference() {
+    Random random(5);
+    Document d = painted(painted(ground(), "A", random), "B", random);
+    d = blended(d, named(d, "B"), BlendMode::Blood, 0.8f);
+    d = withSourceLayer(d, "Melt", Stratum::Pigment, melted(0.03f));
+    d = blended(withSourceLayer(d, "Turn", Stratum::Pigment, turned(40)), d.nextLayer, BlendMode::Multiply,
+                0.6f);
+    d = painted(d, "C", random);
+    const std::vector<uint32_t> inside{named(d, "B"), named(d, "Melt"), named(d, "Turn")};
+    const Document grouped = *withGroup(d, inside, "G");
+    QCOMPARE(grouped.layers.size(), d.layers.size() + 1);
+    QVERIFY(groupOf(*layerOf(grouped, grouped.activeLayer)->source)->passes);
+    QVERIFY(test::sameValues(skin(d), skin(grouped)));
+    // and out of it again
+    QVERIFY(test::sameValues(skin(d), skin(*withoutGroup(grouped, grouped.activeLayer))));
+  }
+  void byItselfIsMergingFirst() {
+    Random random(6);
+    Document d = painted(painted(painted(ground(), "A", random), "B", random), "C", random);
+    d = blended(d, named(d, "B"), BlendMode::Multiply, 0.7f);
+    const std::vector<uint32_t> inside{named(d, "A"), named(d, "B"), named(d, "C")};
+    Document grouped = *withGroup(d, inside, "G");
+    const uint32_t group = grouped.activeLayer;
+    LayerChange apart;
+    apart.passes = false;
+    apart.blend = BlendMode::SoftLight;
+    apart.opacity = 0.6f;
+    grouped = changed(grouped, group, apart);
+    // merged as one layer with the group's ways
+    const auto merged = withMerged(grouped, {{group}});
+    QVERIFY2(merged, merged ? "" : merged.error().what.c_str());
+    QCOMPARE(merged->layers.size(), size_t{2});
+    const Layer& one = *merged->layers[1];
+    QVERIFY(one.blend == BlendMode::SoftLight && one.opacity == 1);
+    const ChannelFields whole = skin(grouped), flat = skin(*merged);
+    // its opacity is in the paint now, which is rounded once more
+    const auto near = [&](auto c) {
+      for (size_t s = 0; s < whole.size(); ++s)
+        for (size_t p = 0; p < whole.get<c()>().at(s).size(); ++p)
+          if (std::abs(int{whole.get<c()>().at(s)[p]} - int{flat.get<c()>().at(s)[p]}) > 3) return false;
+      return true;
+    };
+    eachChannel([&](auto c) { QVERIFY(near(c)); });
+    // at full opacity to the bit
+    LayerChange full;
+    full.opacity = 1;
+    grouped = changed(grouped, group, full);
+    QVERIFY(test::sameValues(skin(grouped), skin(*withMerged(grouped, {{group}}))));
+  }
+  void groupsShowInPart() {
+    Random random(7);
+    const Document d = painted(ground(), "A", random), bare = ground();
+    Document grouped = *withGroup(d, {{named(d, "A")}}, "G");
+    LayerChange change;
+    change.opacity = 0.25f;
+    change.strength[static_cast<size_t>(Channel::Relief)] = -1;
+    grouped = changed(grouped, grouped.activeLayer, change);
+    const ChannelFields none = skin(bare), all = skin(d), some = skin(grouped);
+    for (size_t s = 0; s < none.size(); s += 7) {
+      for (size_t p = 0; p < 3; ++p) {
+        const double from = none.color().at(s)[p], to = all.color().at(s)[p];
+        QVERIFY(std::abs(some.color().at(s)[p] - (from + 0.25 * (to - from))) <= 1);
+      }
+      const double height = all.get<Channel::Relief>().at(s)[0] - double{kLevel};
+      QVERIFY(std::abs(some.get<Channel::Relief>().at(s)[0] - kLevel + 0.25 * height) <= 1);
+    }
+    // its mask does the same where it hides, and hidden it is not there
+    ScalarField mask = openMask(d.surface->size());
+    mask.setChunk(0, std::make_shared<ScalarChunk>());
+    change = {};
+    change.opacity = 1;
+    change.strength[static_cast<size_t>(Channel::Relief)] = 1;
+    const Document masked =
+        *withMaskField(changed(grouped, grouped.activeLayer, change), grouped.activeLayer, mask);
+    for (size_t s = 0; s < none.size(); s += 5)
+      QCOMPARE(skin(masked).color().at(s), s < kChunkSize ? none.color().at(s) : all.color().at(s));
+    change = {};
+    change.visible = false;
+    QVERIFY(test::sameValues(skin(changed(masked, masked.activeLayer, change)), none));
+  }
+  // co = αs·αb·Cs' + αb·Cb·(1 − αs), Cs' = (1 − αb)·Cs + αb·B(Cb, Cs), αo = αb, then over what lies below
+  // (W3C Compositing and Blending Level 1, 9.1.4 "Source Atop" and 10 "Blending").
+  void hangingIsSourceAtop() {
+    constexpr double kBack = 0.3;
+    Random random(8);
+    for (const BlendMode mode :
+         {BlendMode::Normal, BlendMode::Multiply, BlendMode::Screen, BlendMode::Overlay, BlendMode::HardLight,
+          BlendMode::Difference, BlendMode::Darken}) {
+      Document d = test::documentOf(test::plane(40, 1));
+      const size_t samples = d.surface->size();
+      d.bare = {static_cast<float>(kBack), static_cast<float>(kBack), static_cast<float>(kBack)};
+      struct One {
+        double base, alphaBase, source, alphaSource;
+      };
+      std::vector<One> ones;
+      ColorField base(samples), over(samples);
+      auto lower = base.writable(0), upper = over.writable(0);
+      for (size_t s = 0; s < samples; ++s) {
+        const auto part = [&] { return static_cast<double>(random() % 5) / 4; };
+        const One one{part(), part(), part(), part()};
+        ones.push_back(one);
+        const auto at = [](double value, double alpha) {
+          const uint16_t v = to16(static_cast<float>(value * alpha));
+          return Rgba16{v, v, v, to16(static_cast<float>(alpha))};
+        };
+        setSample(*lower, s, at(one.base, one.alphaBase));
+        setSample(*upper, s, at(one.source, one.alphaSource));
+      }
+      base.setChunk(0, lower);
+      over.setChunk(0, upper);
+      d = withSourceLayer(d, "Base", Stratum::Pigment, paintedSource(base));
+      d = withSourceLayer(d, "Over", Stratum::Pigment, paintedSource(over));
+      d = *withClipped(blended(d, d.activeLayer, mode), d.activeLayer, true);
+      const ColorField out = skin(d).color();
+      for (size_t s = 0; s < samples; ++s) {
+        const One& o = ones[s];
+        const double mixed = (1 - o.alphaBase) * o.source + o.alphaBase * mixOf(mode, o.base, o.source);
+        const double atop = o.alphaSource * o.alphaBase * mixed + o.alphaBase * o.base * (1 - o.alphaSource);
+        const double expected = atop + (1 - o.alphaBase) * kBack;
+        const double found = static_cast<double>(from16(out.at(s)[0]));
+        QVERIFY2(std::abs(found - expected) < 5e-5,
+                 qPrintable(QString("%1: %2 for %3").arg(told(mode)).arg(found).arg(expected)));
+      }
+    }
+  }
+  void hangingShowsInEveryChannelWhereTheBaseCovers() {
+    Document d = ground();
+    const size_t samples = d.surface->size();
+    ColorField spots(samples);
+    auto chunk = spots.writable(0);
+    for (size_t s = 0; s < 200; ++s) setSample(*chunk, s, {20'000, 10'000, 5'000, 40'000});
+    spots.setChunk(0, chunk);
+    d = withSourceLayer(d, "Spots", Stratum::Pigment, paintedSource(spots));
+    ChannelValues wet;
+    wet[Channel::Gloss] = 1.f;
+    wet[Channel::Relief] = 0.01f;
+    d = withSourceLayer(d, "Wet", Stratum::Pigment, fillSource(wet));
+    d = *withClipped(d, d.activeLayer, true);
+    const ChannelFields out = skin(d);
+    const double cover = 40'000 / 65'535.0;
+    QVERIFY(std::abs(static_cast<double>(from16(out.get<Channel::Gloss>().at(10)[0])) -
+                     (cover + (1 - cover) / 2)) < 1e-4);
+    QCOMPARE(out.get<Channel::Gloss>().at(5000)[0], kBareGloss);
+    QVERIFY(out.get<Channel::Relief>().at(10)[0] > kLevel);
+    QCOMPARE(out.get<Channel::Relief>().at(5000)[0], kLevel);
+    // hidden, what it hangs on takes it along
+    LayerChange hide;
+    hide.visible = false;
+    const ChannelFields without = skin(changed(d, named(d, "Spots"), hide));
+    QVERIFY(test::sameValues(without, skin(ground())));
+  }
+  // An adjust or a filter layer that hangs on one layer works on that alone.
+  void changesOneLayerAlone() {
+    Random random(9);
+    Document d = painted(ground(), "Paint", random);
+    const Document plain = d;
+    d = withSourceLayer(d, "Turn", Stratum::Pigment, turned(120));
+    d = *withClipped(d, d.activeLayer, true);
+    // as if its paint had been adjusted
+    Adjust adjust;
+    adjust.hue = 120;
+    adjust.contrast = 0.3f;
+    const Document laid = *withAdjusted(plain, named(plain, "Paint"), adjust);
+    const ColorField out = skin(d).color(), expected = skin(laid).color();
+    for (size_t s = 0; s < out.size(); ++s)
+      for (size_t p = 0; p < 3; ++p) QVERIFY(std::abs(int{out.at(s)[p]} - int{expected.at(s)[p]}) < 40);
+    // what is melted keeps to what the layer covers
+    Document melt = withSourceLayer(plain, "Melt", Stratum::Pigment, melted(0.05f));
+    melt = *withClipped(melt, melt.activeLayer, true);
+    const ColorField bare = skin(ground()).color(), before = skin(plain).color(), after = skin(melt).color();
+    const ChannelFields& paint = *layerOf(plain, named(plain, "Paint"))->source->fields();
+    size_t differ = 0;
+    for (size_t s = 0; s < after.size(); ++s) {
+      if (paint.color().at(s)[3] == 0) QCOMPARE(after.at(s), bare.at(s));
+      differ += after.at(s) != before.at(s);
+    }
+    QVERIFY(differ > after.size() / 4);
+  }
+  // Of a group by itself a filter melts what it covers too.
+  void meltsAGroupWithItsRim() {
+    Document d = ground();
+    ColorField half(d.surface->size());
+    for (size_t c = 0; c < half.chunkCount(); ++c) {
+      auto chunk = half.writable(c);
+      for (size_t s = c * kChunkSize; s < std::min(half.size(), (c + 1) * kChunkSize); ++s)
+        if (d.surface->positions[s].x() < 0) setSample(*chunk, s % kChunkSize, {0, 0, 65'535, 65'535});
+      half.setChunk(c, chunk);
+    }
+    d = withSourceLayer(d, "Half", Stratum::Pigment, paintedSource(half));
+    d = withSourceLayer(d, "Melt", Stratum::Pigment, melted(0.05f));
+    d = *withGroup(d, {{named(d, "Half"), named(d, "Melt")}}, "G");
+    LayerChange apart;
+    apart.passes = false;
+    d = changed(d, d.activeLayer, apart);
+    const ColorField out = skin(d).color();
+    const Rgba16 back = opaque16({0.7f, 0.5f, 0.4f});
+    for (size_t s = 0; s < out.size(); ++s) {
+      const double x = static_cast<double>(d.surface->positions[s].x());
+      if (std::abs(static_cast<double>(d.surface->positions[s].y())) > 0.3 || std::abs(x) > 0.3) continue;
+      // heat from a half plane: the error function of the way by the deviation, from between the last point
+      // that is covered and the first that is not
+      const double covered = 0.5 * std::erfc((x + 0.5 / 110) / (std::sqrt(2.0) * 0.05));
+      const double red = (1 - covered) * static_cast<double>(from16(back.r));
+      QVERIFY(std::abs(static_cast<double>(from16(out.at(s)[0])) - red) < 0.03);
+    }
+  }
+  void mergingNeverChangesTheLook() {
+    Random random(10);
+    Document d = painted(painted(ground(), "A", random), "B", random);
+    const auto plain = withMergedDown(d, named(d, "B"));
+    QVERIFY(plain && plain->layers.size() == 2);
+    QVERIFY(!withMergedDown(blended(d, named(d, "A"), BlendMode::Multiply), named(d, "B")));
+    const auto tint = withMergedDown(blended(d, named(d, "B"), BlendMode::Blood), named(d, "B"));
+    QVERIFY(!tint);
+    QVERIFY(tint.error().what.find("group") != std::string::npos);
+    LayerChange lock;
+    lock.locked = true;
+    QVERIFY(!withMergedDown(changed(d, named(d, "A"), lock), named(d, "B")));
+    QVERIFY(!withoutLayer(changed(d, named(d, "A"), lock), named(d, "A")));
+    // all that is seen, whatever it is made of
+    d = blended(d, named(d, "B"), BlendMode::Blood);
+    d = painted(withSourceLayer(d, "Turn", Stratum::Surface, turned(50)), "Hidden", random, Stratum::Surface);
+    LayerChange hide;
+    hide.visible = false;
+    d = changed(d, d.activeLayer, hide);
+    const Document one = *withMergedVisible(d, "All");
+    QCOMPARE(one.layers.size(), size_t{2});
+    QVERIFY(test::sameValues(skin(one), skin(d)));
+  }
+  void movesAndCopiesWhole() {
+    Random random(11);
+    Document d = painted(painted(painted(ground(), "A", random), "B", random), "C", random);
+    d = *withGroup(d, {{named(d, "A"), named(d, "B")}}, "In");
+    d = *withGroup(d, {{named(d, "In"), named(d, "C")}}, "Out");
+    QVERIFY(wellNested(d.layers));
+    const Document twice = *withDuplicate(d, named(d, "Out"));
+    QCOMPARE(twice.layers.size(), d.layers.size() + 5);
+    QVERIFY(wellNested(twice.layers));
+    QVERIFY(!withLayersMoved(d, {{named(d, "Out")}}, {Stratum::Pigment, named(d, "In"), 0}));
+    const Document up = *withLayersMoved(d, {{named(d, "In")}}, {Stratum::Surface, 0, 0});
+    QVERIFY(wellNested(up.layers));
+    QVERIFY(layerOf(up, named(up, "A"))->stratum == Stratum::Surface);
+    QCOMPARE(layerOf(up, named(up, "In"))->group, 0u);
+    const Document gone = *withoutLayer(d, named(d, "Out"));
+    QCOMPARE(gone.layers.size(), size_t{1});
+    QVERIFY(!withGroup(d, {{named(d, "C"), named(d, "Ground")}}, "Across"));
+    QVERIFY(!withClipped(d, named(d, "A"), true));
+  }
+  // Work that is kept is the same as work that is fresh, whatever was done in between.
+  void keptWorkIsFreshWork() {
+    Random random(12);
+    Document d = ground();
+    const size_t samples = d.surface->size();
+    PreparedStack stack = linked(*prepared(d.layers, *d.maps), d.bare, samples);
+    ChannelFields kept = skinOf(stack, samples, d.bare);
+    size_t done = 0;
+    for (int step = 0; step < (test::kSanitized ? 80 : 1000); ++step) {
+      const auto next = edited(d, random);
+      if (!next) continue;
+      ++done;
+      QVERIFY2(wellNested(next->layers),
+               wellNested(next->layers) ? "" : wellNested(next->layers).error().what.c_str());
+      PreparedStack after =
+          linked(*prepared(next->layers, *next->maps, {}, stack), next->bare, samples, stack);
+      eachChannel([&](auto c) {
+        updateComposite(kept, after, next->bare, changedChunks(stack, after, samples, c()), c());
+      });
+      const ChannelFields fresh = *skinOf(next->layers, *next->maps, next->bare);
+      QVERIFY2(test::sameValues(kept, fresh),
+               qPrintable(QString("step %1: %2").arg(step).arg(listed(*next))));
+      stack = std::move(after);
+      d = *next;
+    }
+    QVERIFY(done > (test::kSanitized ? 40u : 500u));
+  }
+
+ private:
+  static QString told(BlendMode mode) { return QString::fromUtf8(blendModeKey(mode).data()); }
+
+  // Which edit it was, and what the stack is after it.
+  QString listed(const Document& d) const {
+    QStringList out{QString::number(what_)};
+    for (const LayerPointer& l : d.layers)
+      out << QString("%1 %2%3%4 %5 %6 in %7")
+                 .arg(l->id)
+                 .arg(QString::fromStdString(l->name), l->clipped ? " hangs" : "",
+                      l->visible ? "" : " hidden", told(l->blend))
+                 .arg(static_cast<double>(l->opacity))
+                 .arg(l->group);
+    return out.join(", ");
+  }
+
+  // Something one does to a stack; an error where that cannot be.
+  Result<Document> edited(const Document& d, Random& random) {
+    const auto any = [&] { return d.layers[random() % d.layers.size()]->id; };
+    const uint32_t id = any();
+    const bool full = d.layers.size() > 14;
+    LayerChange change;
+    const uint32_t what = random() % 16;
+    what_ = static_cast<int>(what);
+    switch (what) {
+      case 0:
+      case 1:
+        return full ? withoutLayer(d, id) : Result<Document>(painted(d, "P", random));
+      case 2:
+        if (full) return withoutLayer(d, id);
+        return withSourceLayer(d, "M", Stratum::Pigment, random() % 2 ? melted(0.02f) : turned(30));
+      case 3:
+        if (full) return withoutLayer(d, id);
+        return withSourceLayer(d, "Z", Stratum::Pigment, zoneSource({{test::areaAt({0, 0.1f, 0}, 0.3f)}, 0}));
+      case 4:
+        return full ? withoutLayer(d, id) : withGroup(d, {{id, any()}}, "G");
+      case 5:
+        return withoutGroup(d, id);
+      case 6:
+      case 7:
+        return withClipped(d, id, random() % 3 > 0);
+      case 8:
+        change.passes = random() % 2 == 0;
+        return withLayerChanged(d, id, change);
+      case 9:
+        change.opacity = 0.25f * static_cast<float>(random() % 5);
+        return withLayerChanged(d, id, change);
+      case 10:
+        change.visible = random() % 3 > 0;
+        return withLayerChanged(d, id, change);
+      case 11:
+        change.blend = static_cast<BlendMode>(random() % kBlendModeCount);
+        return withLayerChanged(d, id, change);
+      case 12: {
+        const uint32_t into = any();
+        const bool group = isGroup(*layerOf(d, into));
+        return withLayersMoved(d, {{id}},
+                               {static_cast<Stratum>(random() % 3), group ? into : 0, random() % 3});
+      }
+      case 13: {
+        ScalarField mask = openMask(d.surface->size());
+        auto part = mask.writable(random() % mask.chunkCount());
+        for (size_t i = 0; i < kChunkSize / 2; ++i)
+          part->plane[0][i] = static_cast<uint16_t>(random() % 65536);
+        mask.setChunk(random() % mask.chunkCount(), part);
+        return layerOf(d, id)->mask && random() % 2 ? withoutMask(d, id) : withMaskField(d, id, mask);
+      }
+      case 14:
+        change.strength[random() % kChannelCount] = 0.5f * static_cast<float>(random() % 3);
+        return withLayerChanged(d, id, change);
+      default:
+        if (!layerOf(d, id)->source->fields()) return withDuplicate(d, full ? 0 : id);
+        return withPainted(d, id, somePaint(d.surface->size(), random));
+    }
+  }
+
+  int what_ = 0;
+};
+
+JUVENOR_TEST(TestGroups)
+}  // namespace juvenor
+#include "test_groups.moc"
