@@ -1,6 +1,7 @@
 // The layers a demo document opens with: a base per part, a few hues of blood and bone, markings on the back.
 // Colours are laid by place and noise, so that they are the same for every density of points.
 #include "core/color/skin_tone.h"
+#include "core/document/edits/edit_groups.h"
 #include "core/document/edits/edits.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/sources/fill.h"
@@ -159,6 +160,31 @@ Document ferrymanGloss(Document d) {
   });
 }
 
+// What belongs together under one name; it looks as it did.
+Document together(const Document& d, const std::string& name,
+                  std::initializer_list<std::string_view> layers) {
+  std::vector<uint32_t> ids;
+  for (const LayerPointer& layer : d.layers)
+    if (std::ranges::find(layers, layer->name) != layers.end()) ids.push_back(layer->id);
+  auto grouped = withGroup(d, ids, name);
+  return grouped ? *grouped : d;
+}
+
+Document keeperGroups(Document d) {
+  d = together(d, "Light and form",
+               {"Shadow: closed forms", "Shadow: creases", "Rubbed light: ridges", "Sun from above"});
+  d = together(d, "Sun's marks", {"Sun spots", "Freckles", "Moles"});
+  d = together(d, "Vessels", {"Temple veins", "Broken veins", "Veins of the eyes"});
+  return together(d, "Wet and dry",
+                  {"Oil: brow, nose, cheekbones", "Dry creases", "Dry shoulders", "Wet lips and eyes"});
+}
+
+Document ferrymanGroups(Document d) {
+  d = together(d, "Vessels", {"Gill vessels", "Fin vessels"});
+  d = together(d, "Markings", {"Back marks", "Fin bands"});
+  return together(d, "Slime and wet", {"Slime", "Thick slime", "Dry silt", "Wet eyes"});
+}
+
 }  // namespace
 
 std::vector<Landmark> landmarksOf(Figure figure) {
@@ -187,13 +213,13 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
     if (!marked) return marked.error();
     auto pored = keeperSkin(laid(std::move(*marked), keeperSheets()));
     if (!pored) return pored.error();
-    d = keeperGloss(std::move(*pored));
+    d = keeperGroups(keeperGloss(std::move(*pored)));
   } else {
     auto marked = ferrymanMarkings(laid(std::move(d), ferrymanSheets()));
     if (!marked) return marked.error();
     auto patterned = ferrymanPatterns(ferrymanForm(std::move(*marked)));
     if (!patterned) return patterned.error();
-    d = ferrymanGloss(std::move(*patterned));
+    d = ferrymanGroups(ferrymanGloss(std::move(*patterned)));
   }
   const auto ready = prepared(d.layers, *d.maps, progress);
   if (!ready) return ready.error();
@@ -205,6 +231,7 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
     d = withPicture(d, picture.name, std::move(*data));
   }
   if (figure == Figure::ByPhotos) return byPhotos(d, progress);
+  d.activeLayer = 0;
   return withPaintedLayer(d, "Your strokes", Stratum::Pigment);
 }
 

@@ -34,10 +34,12 @@ struct Layered : DrivenWindow {
     rows = window.findChild<app::StrataRows*>();
     rows->grab();
   }
-  // Rows as they stand from the top: bands of 12 pixels padding, rows of 38 and 2 between (Surface band is 76
-  // high).
-  QPoint row(int index, int x) const { return {x, 76 + 12 + index * 40 + 19}; }
-  QPoint fleshRow(int x) const { return {x, 76 + 12 + 2 * 40 + 12 + 12 + 19}; }
+  // Rows from the top, at a place across them.
+  QPoint row(int index, int x) {
+    const LayerStack& layers = document().layers;
+    return {x, rows->rectOf(layers[layers.size() - 1 - static_cast<size_t>(index)]->id).center().y()};
+  }
+  QPoint fleshRow(int x) { return row(static_cast<int>(document().layers.size()) - 1, x); }
 };
 
 }  // namespace
@@ -60,7 +62,7 @@ class TestPanels : public QObject {
   void opacityIsDraggedAndTyped() {
     Layered w;
     const int right = w.rows->width() - 6;
-    const QPoint bar = w.row(0, right - 66 + 29) + QPoint(0, 6);
+    const QPoint bar = w.row(0, right - 66 + 29) + QPoint(0, 8);
     QTest::mousePress(w.rows, Qt::LeftButton, {}, bar);
     QTest::mouseRelease(w.rows, Qt::LeftButton, {}, bar);
     QVERIFY(std::abs(w.document().layers[2]->opacity - 0.5f) < 0.06f);

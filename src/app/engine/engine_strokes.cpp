@@ -75,11 +75,11 @@ void EngineWork::refreshTouched() {
     if (place != stack_.end()) {
       place->layer = now;
       if (now->source->fields()) place->source = *now->source->prepare(*document_.maps);
-      // a mask hides all the layer brings
-      const ChannelSet worked = stroke_->channels();
+      // a mask hides all the layer brings, and what is covered shows all that hangs on it
+      const ChannelSet worked = feltChannels(stack_, now->id, stroke_->channels());
       chunks = feltChunks(stack_, now->id, chunks, skin_.size());
       stack_ = linked(stack_, document_.bare, skin_.size(), stack_, chunks);
-      markStale(chunks, worked.empty() ? now->source->channels() : worked);
+      markStale(chunks, worked);
     }
   }
   compositeNow(chunks);

@@ -30,10 +30,11 @@ namespace juvenor::app {
 namespace {
 constexpr int kWells = 10;
 constexpr int kSide = 72;  // width of the swatches at the right
+constexpr int kHeight = 306, kFolded = 76;
 }  // namespace
 
 Mixer::Mixer(Session& session) : session_(session) {
-  setFixedHeight(306);
+  setFixedHeight(kHeight);
   setAcceptDrops(true);
   setObjectName("mixer");
   setFocusPolicy(Qt::TabFocus);
@@ -44,7 +45,8 @@ Mixer::Mixer(Session& session) : session_(session) {
   column->setSpacing(6);
   column->addWidget(buildHead());
   column->addWidget(buildFields());
-  column->addWidget(buildNumbers());
+  numbers_ = buildNumbers();
+  column->addWidget(numbers_);
   column->addStretch();
   connect(&session_.tools(), &Tools::changed, this, &Mixer::refresh);
   connect(&session_, &Session::documentChanged, this, QOverload<>::of(&QWidget::update));
@@ -56,9 +58,16 @@ QWidget* Mixer::buildHead() {
   auto* head = new QHBoxLayout(box);
   head->setContentsMargins(0, 0, 0, 0);
   head->setSpacing(2);
-  auto* title = new QLabel(tr("Mixer"));
-  title->setProperty("title", true);
-  head->addWidget(title);
+  title_ = new QPushButton(tr("Mixer") + " ▼");
+  title_->setObjectName("fold mixer");
+  title_->setFlat(true);
+  title_->setStyleSheet("QPushButton { padding: 2px 0; font-weight: 600; text-align: left; }");
+  title_->setToolTip(tr("Folds the mixer to its wells, or opens it"));
+  head->addWidget(title_);
+  connect(title_, &QPushButton::clicked, this, [this] {
+    foldedByHand_ = true;
+    setFolded(!folded_);
+  });
   head->addStretch();
   const auto way = [&](const QString& text, const QString& tip) {
     auto* b = new QPushButton(text);
@@ -154,6 +163,26 @@ QWidget* Mixer::buildNumbers() {
   return box;
 }
 
+void Mixer::setFolded(bool folded) {
+  if (folded_ == folded) return;
+  folded_ = folded;
+  title_->setText(tr("Mixer") + (folded ? " ▶" : " ▼"));
+  for (QWidget* w : std::initializer_list<QWidget*>{skin_, free_, grey_, ways_, numbers_})
+    w->setVisible(!folded);
+  setFixedHeight(folded ? kFolded : kHeight);
+  update();
+}
+
+void Mixer::makeRoom(int wanted) {
+  if (foldedByHand_) return;
+  // a few rows that are scrolled to are no reason
+  constexpr int kFewRows = 100;
+  if (!folded_ && wanted > kFewRows)
+    setFolded(true);
+  else if (folded_ && wanted + kHeight - kFolded <= kFewRows)
+    setFolded(false);
+}
+
 void Mixer::choose(const Oklch& color) {
   color_ = color;
   session_.tools().setColor(toEncoded(color));
@@ -196,6 +225,7 @@ void Mixer::refresh() {
 }
 
 QRect Mixer::currentRect() const {
+  if (folded_) return {width() - 14 - kSide, 10, kSide, 20};
   return {width() - 14 - kSide, ways_->y(), kSide, 36};
 }
 
@@ -242,12 +272,15 @@ std::vector<HarmonyHint> Mixer::hints() const {
 
 std::vector<Mixer::Swatch> Mixer::swatches() const {
   const Tools& tools = session_.tools();
-  std::vector<Swatch> out{{secondRect(), tr("second colour"), tools.secondColor(), true},
-                          {previousRect(), tr("colour before"), tools.previousColor()}};
-  const auto hints = this->hints();
-  for (size_t i = 0; i < hints.size(); ++i) out.push_back({hintRect(i), tr(hints[i].name), hints[i].color});
-  for (size_t i = 0; i < tools.usedColors().size(); ++i)
-    out.push_back({usedRect(i), tr("used lately"), tools.usedColors()[i]});
+  std::vector<Swatch> out;
+  if (!folded_) {
+    out = {{secondRect(), tr("second colour"), tools.secondColor(), true},
+           {previousRect(), tr("colour before"), tools.previousColor()}};
+    const auto hints = this->hints();
+    for (size_t i = 0; i < hints.size(); ++i) out.push_back({hintRect(i), tr(hints[i].name), hints[i].color});
+    for (size_t i = 0; i < tools.usedColors().size(); ++i)
+      out.push_back({usedRect(i), tr("used lately"), tools.usedColors()[i]});
+  }
   if (!session_.isOpen()) return out;
   const auto& wells = session_.document().wells;
   for (int i = 0; i < kWells; ++i) {
@@ -274,6 +307,7 @@ void Mixer::mousePressEvent(QMouseEvent* event) {
 
 void Mixer::keyPressEvent(QKeyEvent* event) {
   const auto swatches = this->swatches();
+  if (swatches.empty()) return QWidget::keyPressEvent(event);
   const int key = event->key();
   chosen_ = std::min(chosen_, swatches.size() - 1);
   if (key == Qt::Key_Left || key == Qt::Key_Right) {
@@ -294,6 +328,7 @@ void Mixer::keyPressEvent(QKeyEvent* event) {
 
 QString Mixer::words() const {
   const auto swatches = this->swatches();
+  if (swatches.empty()) return {};
   const Swatch& at = swatches[std::min(chosen_, swatches.size() - 1)];
   return at.empty ? tr("%1, empty").arg(at.name) : at.name + " " + QString::fromStdString(toHex(at.color));
 }
@@ -318,22 +353,27 @@ void Mixer::dropEvent(QDropEvent* event) {
   event->acceptProposedAction();
 }
 
+void Mixer::helpOpen(const QPoint& at, QString& text) const {
+  const auto hints = this->hints();
+  for (size_t i = 0; i < hints.size(); ++i)
+    if (hintRect(i).contains(at)) text = tr("Goes with it: %1. Click to take it").arg(tr(hints[i].name));
+  if (secondRect().contains(at))
+    text = tr("The second colour; click, or press 0, to change places, hold 0 to have it for a while");
+  for (size_t i = 0; i < session_.tools().usedColors().size(); ++i)
+    if (usedRect(i).contains(at)) text = tr("Used lately; click to take it");
+  if (previousRect().contains(at)) text = tr("The colour before; click to take it back");
+}
+
 bool Mixer::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
     QString text =
         tr("Click a well to take its colour; right click, or drop a colour, to fill it. By keys: arrows, "
            "Return, Insert");
-    const auto hints = this->hints();
-    for (size_t i = 0; i < hints.size(); ++i)
-      if (hintRect(i).contains(help->pos()))
-        text = tr("Goes with it: %1. Click to take it").arg(tr(hints[i].name));
-    if (currentRect().contains(help->pos())) text = tr("The colour in hand; drag it into a well");
-    if (secondRect().contains(help->pos()))
-      text = tr("The second colour; click, or press 0, to change places, hold 0 to have it for a while");
-    for (size_t i = 0; i < session_.tools().usedColors().size(); ++i)
-      if (usedRect(i).contains(help->pos())) text = tr("Used lately; click to take it");
-    if (previousRect().contains(help->pos())) text = tr("The colour before; click to take it back");
+    if (currentRect().contains(help->pos()))
+      text = tr("The colour in hand; drag it into a well");
+    else if (!folded_)
+      helpOpen(help->pos(), text);
     QToolTip::showText(help->globalPos(), text, this);
     return true;
   }
@@ -363,6 +403,12 @@ void Mixer::paintEvent(QPaintEvent*) {
   p.setPen(Qt::NoPen);
   p.setBrush(toQColor(session_.tools().color()));
   p.drawRoundedRect(currentRect(), 3, 3);
+  if (!folded_) drawOpen(p);
+  drawWells(p);
+}
+
+// What is there while it is not folded.
+void Mixer::drawOpen(QPainter& p) const {
   p.setBrush(toQColor(session_.tools().secondColor()));
   p.drawRoundedRect(secondRect(), 3, 3);
   const auto& used = session_.tools().usedColors();
@@ -380,6 +426,9 @@ void Mixer::paintEvent(QPaintEvent*) {
   drawReadings(p);
   p.drawText(QRect(14 + 5 * 26 + 4, height() - 90, 120, 22), Qt::AlignLeft | Qt::AlignVCenter,
              tr("go with it"));
+}
+
+void Mixer::drawWells(QPainter& p) const {
   if (!session_.isOpen()) return;
   const auto& wells = session_.document().wells;
   for (int i = 0; i < kWells; ++i) {

@@ -23,6 +23,12 @@ class Mixer : public QWidget {
   Q_OBJECT
  public:
   explicit Mixer(Session& session);
+  /// Folded it shows the colour in hand and the wells.
+  void setFolded(bool folded);
+  bool folded() const { return folded_; }
+  /// Folds or opens by itself, unless the artist did so, when what lies below wants so many pixels more
+  /// (below 0: has them left).
+  void makeRoom(int wanted);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -63,10 +69,15 @@ class Mixer : public QWidget {
   QRect usedRect(size_t index) const;
   void keepWell(int index, const EncodedColor& color);
   void drawReadings(QPainter& painter) const;
+  void drawOpen(QPainter& painter) const;
+  void drawWells(QPainter& painter) const;
+  void helpOpen(const QPoint& at, QString& text) const;
 
   Session& session_;
   QStackedWidget* ways_;
-  QPushButton *skin_, *free_, *grey_;
+  QWidget* numbers_;
+  bool folded_ = false, foldedByHand_ = false;
+  QPushButton *title_, *skin_, *free_, *grey_;
   ToneField* tones_;
   ValueSlider* yellow_;
   ColorField2D *field_, *hue_;

@@ -6,6 +6,8 @@
 #include "app/session/history_memory.h"
 #include "app/session/job.h"
 #include "core/document/edits/edit_checkpoints.h"
+#include "core/document/edits/edit_groups.h"
+#include "core/layers/nesting.h"
 
 namespace juvenor::app {
 
@@ -89,6 +91,57 @@ void Session::chooseLayer(uint32_t id) {
   // a stroke in the air is of the layer before
   settleStrokes();
   now_.activeLayer = id;
+  engine_.setDocument(now_);
+  emit documentChanged();
+}
+
+void Session::chooseLayers(std::vector<uint32_t> ids) {
+  if (ids.empty()) return;
+  const uint32_t active = ids.back();
+  chosen_ = std::move(ids);
+  if (now_.activeLayer == active) emit documentChanged();
+  chooseLayer(active);
+}
+
+std::vector<uint32_t> Session::chosenLayers() const {
+  std::vector<uint32_t> out;
+  const bool several = std::ranges::find(chosen_, now_.activeLayer) != chosen_.end();
+  for (const LayerPointer& layer : now_.layers)
+    if (layer->id == now_.activeLayer || (several && std::ranges::find(chosen_, layer->id) != chosen_.end()))
+      out.push_back(layer->id);
+  return out;
+}
+
+uint32_t Session::aloneLayer() const {
+  if (alone_ == 0) return 0;
+  const auto alone = withShownAlone(now_, alone_);
+  return alone && std::ranges::equal(alone->layers, now_.layers) ? alone_ : 0;
+}
+
+void Session::showAlone(uint32_t id) {
+  settleStrokes();
+  // from one to the next: what was seen before the first
+  if (aloneLayer() == 0) {
+    besideAlone_.clear();
+    for (const LayerPointer& layer : now_.layers) besideAlone_[layer->id] = layer->visible;
+  }
+  if (apply(withShownAlone(withVisible(now_, besideAlone_), id), tr("Show one layer alone"))) alone_ = id;
+}
+
+void Session::endAlone() {
+  settleStrokes();
+  alone_ = 0;
+  apply(withVisible(now_, besideAlone_), tr("Show all as before"));
+}
+
+void Session::fold(uint32_t group, bool folded) {
+  settleStrokes();
+  auto next = withFolded(now_, group, folded);
+  if (!next) return tell(next.error());
+  // what is not listed is not in hand
+  const size_t row = placeOf(now_, group), active = placeOf(now_, now_.activeLayer);
+  if (folded && active < row && active >= firstOf(now_.layers, row)) next->activeLayer = group;
+  now_ = std::move(*next);
   engine_.setDocument(now_);
   emit documentChanged();
 }

@@ -78,6 +78,17 @@ class Session : public QObject {
   void callStep(size_t step, const QString& given);
   /// Makes a layer the active one. Choosing is no step of the work.
   void chooseLayer(uint32_t id);
+  /// Chooses several; the last of them is the active one.
+  void chooseLayers(std::vector<uint32_t> ids);
+  /// The layers that are chosen, bottom first: the active one, and those chosen with it.
+  std::vector<uint32_t> chosenLayers() const;
+  /// The layer or group that is shown alone just now; 0: none.
+  uint32_t aloneLayer() const;
+  /// Shows one layer or group alone, and all as it was before again.
+  void showAlone(uint32_t id);
+  void endAlone();
+  /// Lists what lies in a group, or not: no step either.
+  void fold(uint32_t group, bool folded);
   /// Looks at a picture of the board: that is no step of the work either.
   void lookAtPicture(uint32_t id, float centerX, float centerY, float nearer);
   /// Keeps what the last step of the history was as a checkpoint of the current one: for what the next change
@@ -169,6 +180,9 @@ class Session : public QObject {
   std::unique_ptr<History> history_;
   Document now_;
   WorkOnDisk disk_;
+  uint32_t alone_ = 0;
+  std::map<uint32_t, bool> besideAlone_;  ///< what was visible before one layer was shown alone
+  std::vector<uint32_t> chosen_;          ///< counts as long as the active layer is among them
   uint32_t activePart_ = kNone;
   std::string uvSet_;  ///< the name of the one that was chosen
 };

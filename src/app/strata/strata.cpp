@@ -1,17 +1,30 @@
 #include "app/strata/strata.h"
 
+#include "app/controls/scrolled.h"
 #include "app/session/words.h"
 #include "app/strata/kind_card.h"
+#include "app/style/style.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QMenu>
+#include <QLineEdit>
 #include <QPushButton>
+#include <QScrollArea>
+#include <QSettings>
 #include <QTimer>
+#include <QToolButton>
 #include <QVBoxLayout>
 
 namespace juvenor::app {
+
+namespace {
+
+// From so many layers on one looks for them.
+constexpr size_t kManyLayers = 15;
+constexpr auto kDenseKey = "strata dense";
+
+}  // namespace
 
 Strata::Strata(Session& session) : session_(session) {
   // once the work is seen, so that the card of kinds has its pictures when it is asked for
@@ -20,30 +33,21 @@ Strata::Strata(Session& session) : session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 6, 0, 0);
   column->setSpacing(6);
-  auto* head = new QHBoxLayout;
-  head->setContentsMargins(14, 0, 8, 0);
-  auto* title = new QLabel(tr("Strata"));
-  title->setProperty("title", true);
-  blend_ = new QComboBox;
-  blend_->setToolTip(tr("How the active layer mixes with what is under it"));
-  blend_->setAccessibleName(tr("Blend mode"));
-  for (int i = 0; i < kBlendModeCount; ++i) {
-    const auto label = blendModeLabel(static_cast<BlendMode>(i));
-    blend_->addItem(told(label));
-  }
-  blend_->setFixedWidth(118);
-  add_ = new QPushButton(tr("+ layer"));
-  add_->setObjectName("add layer");
-  add_->setFlat(true);
-  add_->setToolTip(tr("Every kind of layer, with a picture of what it does; Ctrl+L adds one to paint on"));
-  head->addWidget(title);
-  head->addStretch();
-  head->addWidget(blend_);
-  head->addWidget(add_);
-  column->addLayout(head);
+  column->addWidget(buildHead());
   rows_ = new StrataRows(session_);
+  find_ = new QLineEdit;
+  find_->setObjectName("find layer");
+  find_->setPlaceholderText(tr("Find a layer by its name or kind"));
+  find_->setAccessibleName(find_->placeholderText());
+  find_->setClearButtonEnabled(true);
+  find_->hide();
+  auto* finding = new QHBoxLayout;
+  finding->setContentsMargins(14, 0, 14, 0);
+  finding->addWidget(find_);
+  column->addLayout(finding);
   scroll_ = scrolled(rows_);
   column->addWidget(scroll_, 1);
+  connect(find_, &QLineEdit::textChanged, rows_, &StrataRows::setFind);
   connect(add_, &QPushButton::clicked, this, &Strata::addCard);
   connect(rows_, &StrataRows::menuWanted, this, &Strata::menu);
   connect(blend_, &QComboBox::activated, this, [this](int index) {
@@ -58,13 +62,68 @@ Strata::Strata(Session& session) : session_(session) {
     shown_ = 0;
     refresh();
   });
+  dense_->setChecked(QSettings().value(kDenseKey, false).toBool());
   connect(&session_.tools(), &Tools::changed, this, [this, stage = -1]() mutable {
     if (std::exchange(stage, session_.tools().stage()) != session_.tools().stage()) rows_->update();
   });
 }
 
+QWidget* Strata::buildHead() {
+  auto* box = new QWidget;
+  auto* head = new QHBoxLayout(box);
+  head->setContentsMargins(14, 0, 8, 0);
+  head->setSpacing(4);
+  auto* title = new QLabel(tr("Strata"));
+  title->setProperty("title", true);
+  dense_ = new QToolButton;
+  dense_->setObjectName("dense strata");
+  dense_->setCheckable(true);
+  dense_->setStyleSheet(
+      "QToolButton { background: transparent; padding: 2px; } QToolButton:hover { background: #525252; }"
+      "QToolButton:checked { background: #6d6d6d; }");
+  dense_->setIcon(icon("rows"));
+  dense_->setToolTip(tr("More rows, of one line each"));
+  dense_->setAccessibleName(dense_->toolTip());
+  blend_ = new QComboBox;
+  blend_->setToolTip(tr("How the active layer mixes with what is under it"));
+  blend_->setAccessibleName(tr("Blend mode"));
+  for (int i = 0; i < kBlendModeCount; ++i) {
+    const auto label = blendModeLabel(static_cast<BlendMode>(i));
+    blend_->addItem(told(label));
+  }
+  blend_->setFixedWidth(106);
+  add_ = new QPushButton(tr("+ layer"));
+  add_->setObjectName("add layer");
+  add_->setFlat(true);
+  add_->setToolTip(tr("Every kind of layer, with a picture of what it does; Ctrl+L adds one to paint on"));
+  head->addWidget(title);
+  head->addWidget(dense_);
+  head->addStretch();
+  head->addWidget(blend_);
+  head->addWidget(add_);
+  connect(dense_, &QToolButton::toggled, this, [this](bool on) {
+    rows_->setDense(on);
+    QSettings().setValue(kDenseKey, on);
+    emit listed();
+  });
+  return box;
+}
+
+int Strata::roomWanted() const {
+  return rows_->listHeight() - scroll_->viewport()->height();
+}
+
+void Strata::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  emit listed();
+}
+
 void Strata::refresh() {
+  const bool many = session_.isOpen() && session_.document().layers.size() >= kManyLayers;
+  if (!many) find_->clear();
+  find_->setVisible(many);
   rows_->refresh();
+  emit listed();
   const LayerPointer active = layerOf(session_.document(), session_.document().activeLayer);
   blend_->setEnabled(active != nullptr);
   if (active) blend_->setCurrentIndex(static_cast<int>(active->blend));
@@ -95,41 +154,6 @@ void Strata::addLayer(const SourceKind* kind, Stratum stratum) {
   if (const auto tool = toolOf(*kind)) session_.tools().setTool(*tool);
   // a tone is set in the mixer, all others on their page
   if (!kind->keys.empty() && kind->key != "fill") emit settingsWanted();
-}
-
-void Strata::menu(uint32_t id, const QPoint& at) {
-  session_.settleStrokes();
-  const Document& d = session_.document();
-  const LayerPointer layer = layerOf(d, id);
-  if (!layer) return;
-  QMenu menu;
-  const auto act = [&](const QString& text, const QString& name, auto edit) {
-    menu.addAction(text, this, [this, name, edit, id] {
-      session_.edit(name, [&](const Document& x, const Progress&) { return edit(x, id); });
-    });
-  };
-  act(tr("Duplicate"), tr("Duplicate layer"),
-      [](const Document& x, uint32_t i) { return withDuplicate(x, i); });
-  act(tr("Merge down"), tr("Merge down"), [](const Document& x, uint32_t i) { return withMergedDown(x, i); });
-  menu.addSeparator();
-  if (layer->mask) {
-    act(tr("Invert mask"), tr("Invert mask"),
-        [](const Document& x, uint32_t i) { return withInvertedMask(x, i); });
-    act(tr("Remove mask"), tr("Remove mask"),
-        [](const Document& x, uint32_t i) { return withoutMask(x, i); });
-  } else {
-    act(tr("Add mask"), tr("Add mask"), [](const Document& x, uint32_t i) { return withMask(x, i); });
-  }
-  const bool locked = layer->locked;
-  act(locked ? tr("Unlock") : tr("Lock"), locked ? tr("Unlock layer") : tr("Lock layer"),
-      [locked](const Document& x, uint32_t i) {
-        LayerChange change;
-        change.locked = !locked;
-        return withLayerChanged(x, i, change);
-      });
-  menu.addSeparator();
-  act(tr("Delete"), tr("Delete layer"), [](const Document& x, uint32_t i) { return withoutLayer(x, i); });
-  menu.exec(at);
 }
 
 }  // namespace juvenor::app

@@ -1,3 +1,5 @@
+#include "app/strata/strata_rows.h"
+
 #include <QContextMenuEvent>
 #include <QLineEdit>
 #include <QMouseEvent>
@@ -6,19 +8,15 @@
 #include <QToolTip>
 #include <cmath>
 
-#include "app/controls/channel_grid.h"
 #include "app/controls/spoken.h"
 #include "app/session/words.h"
+#include "app/strata/draw_row.h"
 #include "app/strata/strata.h"
 #include "app/style/style.h"
-#include "core/layers/composite/composite.h"
+#include "core/layers/nesting.h"
 
 namespace juvenor::app {
 namespace {
-
-constexpr int kRowHeight = 34;
-constexpr int kBandPadding = 12;
-constexpr int kMargin = 24;  // for the band's name
 
 QString nameOf(Stratum s) {
   return QStringList{Strata::tr("Flesh"), Strata::tr("Pigment"), Strata::tr("Surface")}[static_cast<int>(s)];
@@ -50,30 +48,30 @@ void StrataRows::refresh() {
   tellValue(this);
 }
 
-void StrataRows::layOut() {
-  rows_.clear();
-  bands_.clear();
-  if (!session_.isOpen()) return;
-  const LayerStack& layers = session_.document().layers;
-  int y = 0;
-  for (int s = 2; s >= 0; --s) {
-    Band band{static_cast<Stratum>(s), {}};
-    const int top = y;
-    y += kBandPadding;
-    for (size_t i = layers.size(); i-- > 0;) {
-      if (layers[i]->stratum != band.stratum) continue;
-      rows_.push_back({layers[i]->id, QRect(kMargin, y, width() - kMargin - 6, kRowHeight)});
-      y += kRowHeight + 2;
-    }
-    y = std::max(y + kBandPadding, top + 76);
-    band.rect = QRect(0, top, width(), y - top);
-    bands_.push_back(band);
-  }
-  setMinimumHeight(y);
-  if (!bands_.empty()) bands_.back().rect.setBottom(std::max(y, height()));
+void StrataRows::setDense(bool dense) {
+  dense_ = dense;
+  refresh();
 }
 
-void StrataRows::drawBand(QPainter& p, const Band& band) const {
+void StrataRows::setFind(const QString& text) {
+  find_ = text.trimmed();
+  refresh();
+}
+
+QRect StrataRows::rectOf(uint32_t layer) const {
+  const StrataRow* row = list_.of(layer);
+  return row ? row->rect : QRect();
+}
+
+void StrataRows::layOut() {
+  list_ = {};
+  if (!session_.isOpen()) return;
+  list_ = listed(session_.document(), {width(), dense_, find_});
+  setMinimumHeight(list_.height);
+  list_.bands.back().rect.setBottom(std::max(list_.height, height()));
+}
+
+void StrataRows::drawBand(QPainter& p, const StrataBand& band) const {
   const int depth = 2 - static_cast<int>(band.stratum);
   const double swing = 1.5 + 2.2 * depth, length = 26 + 14 * depth;
   QPainterPath path;
@@ -90,116 +88,63 @@ void StrataRows::drawBand(QPainter& p, const Band& band) const {
   QFont small = font();
   small.setPixelSize(11);
   p.setFont(small);
-  p.translate(14, band.rect.center().y());
+  p.translate(10, band.rect.center().y());
   p.rotate(-90);
   p.drawText(QRect(-60, -10, 120, 16), Qt::AlignCenter, nameOf(band.stratum));
   p.restore();
 }
 
-QRect StrataRows::opacityRect(const Row& row) const {
-  return {row.rect.right() - 66, row.rect.top() + 16, 58, 16};
+bool StrataRows::isChosen(uint32_t layer) const {
+  const auto chosen = session_.chosenLayers();
+  return std::ranges::find(chosen, layer) != chosen.end();
 }
 
-namespace {
-
-constexpr int kSign = 13;
-
-// What goes beyond colour, at the right end of a line.
-std::vector<Channel> marked(ChannelSet channels) {
-  std::vector<Channel> out;
-  for (const Channel c : {Channel::Gloss, Channel::Relief, Channel::Metal})
-    if (channels.has(c)) out.push_back(c);
-  return out;
+std::vector<uint32_t> StrataRows::meant(uint32_t layer) const {
+  return isChosen(layer) ? session_.chosenLayers() : std::vector<uint32_t>{layer};
 }
 
-int signsWidth(ChannelSet channels) {
-  return static_cast<int>(marked(channels).size()) * kSign;
-}
-
-void drawSigns(QPainter& p, ChannelSet channels, const QRect& line) {
-  int x = line.right() - signsWidth(channels) + 2;
-  for (const Channel c : marked(channels)) {
-    drawChannelSign(p, c, QRectF(x, line.center().y() - 4.5, 11, 11), QColor(0xdc, 0xdc, 0xdc));
-    x += kSign;
-  }
-}
-
-}  // namespace
-
-void StrataRows::drawRow(QPainter& p, const Row& row) {
-  const LayerPointer layer = layerOf(session_.document(), row.layer);
+void StrataRows::draw(QPainter& p, const StrataRow& row) {
+  const Document& d = session_.document();
+  const LayerPointer layer = layerOf(d, row.layer);
   if (!layer) return;
-  const QRect& r = row.rect;
-  if (layer->id == session_.document().activeLayer) {
-    p.setPen(Qt::NoPen);
-    p.setBrush(look::kSelected);
-    p.drawRoundedRect(r, 3, 3);
-    p.setBrush(look::kAccent);
-    p.drawRoundedRect(QRectF(r.left(), r.top() + 4, 3, r.height() - 8), 1.5, 1.5);
-  }
-  p.setOpacity(layer->visible ? 1 : 0.55);
-  p.setPen(QPen(QColor(0xf0, 0xf0, 0xf0), 1.6));
-  p.setBrush(layer->visible ? QBrush(QColor(0xf0, 0xf0, 0xf0)) : Qt::NoBrush);
-  p.drawEllipse(QPointF(r.left() + 14, r.center().y()), 4.5, 4.5);
-  QPainterPath circle;
-  circle.addEllipse(QRectF(r.left() + 26, r.center().y() - 12, 26, 26));
-  p.save();
-  p.setClipPath(circle);
-  p.fillPath(circle, QColor(0x2c, 0x2c, 0x2c));
-  p.drawImage(QRectF(r.left() + 26, r.center().y() - 12, 26, 26), thumbnails_.value(layer->id));
-  p.restore();
-  // the layers that belong to the stage one is at stand out
-  p.setPen(stageOf(*layer) == session_.tools().stage() ? look::kAccent : QColor(Qt::white));
-  const QRect text(r.left() + 60, r.top() + 1, r.width() - 60 - 74, 16);
-  p.drawText(text, Qt::AlignVCenter,
-             p.fontMetrics().elidedText(QString::fromStdString(layer->name), Qt::ElideRight, text.width()));
-  QFont small = font();
-  small.setPixelSize(11);
-  p.setFont(small);
-  p.setPen(QColor(0xdc, 0xdc, 0xdc));
-  const std::string remark = layer->source->remark();
-  // the usual way to blend goes without saying: the line is short
-  QStringList facts;
-  if (layer->blend != BlendMode::Normal) facts << told(blendModeLabel(layer->blend));
-  facts << (remark.empty() ? told(layer->source->kind().label).toLower() : QString::fromUtf8(remark));
-  const ChannelSet channels = layer->source->channels();
-  drawSigns(p, channels, text.translated(0, 16));
-  if (layer->mask || !layer->terms.empty()) facts << tr("mask");
-  if (layer->locked) facts << tr("locked");
-  if (troubles_.contains(layer->id)) {
-    facts.prepend(tr("not shown"));
-    p.setPen(look::kWarning);
-  }
-  if (notes_.contains(layer->id)) facts.prepend(tr("note"));
-  const int room = text.width() - signsWidth(channels);
-  p.drawText(text.translated(0, 16), Qt::AlignVCenter,
-             p.fontMetrics().elidedText(facts.join(" · "), Qt::ElideRight, room));
-  const float opacity = sliding_ && pressed_ == layer->id ? slidingOpacity_ : layer->opacity;
-  p.drawText(QRect(r.right() - 66, r.top() + 1, 58, 16), Qt::AlignRight | Qt::AlignVCenter,
-             QString("%1 %").arg(std::lround(100 * opacity)));
-  const QRect o = opacityRect(row);
-  p.setPen(Qt::NoPen);
-  p.setBrush(look::kWell);
-  p.drawRoundedRect(QRectF(o.left(), o.center().y() - 1.5, o.width(), 3), 1.5, 1.5);
-  p.setBrush(Qt::white);
-  p.drawRoundedRect(QRectF(o.left(), o.center().y() - 1.5, o.width() * opacity, 3), 1.5, 1.5);
-  p.setFont(font());
-  p.setOpacity(1);
+  RowLook look;
+  look.dense = dense_;
+  look.active = row.layer == d.activeLayer;
+  look.chosen = isChosen(row.layer);
+  look.shown = std::ranges::all_of(groupsAround(d.layers, placeOf(d, row.layer)),
+                                   [&](size_t g) { return d.layers[g]->visible; });
+  look.atStage = stageOf(*layer) == session_.tools().stage();
+  look.opacity =
+      sliding_ && isChosen(row.layer) == isChosen(pressed_) && (row.layer == pressed_ || isChosen(row.layer))
+          ? slidingOpacity_
+          : layer->opacity;
+  look.picture = thumbnails_.value(row.layer);
+  look.troubled = troubles_.contains(row.layer);
+  look.noted = notes_.contains(row.layer);
+  drawRow(p, d, row, look);
 }
 
-void StrataRows::paintEvent(QPaintEvent*) {
+void StrataRows::drawDrop(QPainter& p) const {
+  const StrataDrop drop = dropAt(session_.document(), list_, meant(dragged_), dragPosition_);
+  p.setPen(QPen(look::kAccent, 2));
+  p.setBrush(Qt::NoBrush);
+  if (drop.line.height() > 4)
+    p.drawRoundedRect(drop.line, 3, 3);
+  else
+    p.drawLine(drop.line.left(), drop.line.center().y(), drop.line.right(), drop.line.center().y());
+}
+
+void StrataRows::paintEvent(QPaintEvent* event) {
   layOut();
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  p.fillRect(rect(), look::kPanel);
+  p.fillRect(event->rect(), look::kPanel);
   if (!session_.isOpen()) return;
-  for (const Band& b : bands_) drawBand(p, b);
-  for (const Row& r : rows_) drawRow(p, r);
-  if (dragged_) {
-    p.setPen(QPen(look::kAccent, 2));
-    const int y = (dragPosition_.y() / (kRowHeight / 2)) * (kRowHeight / 2);
-    p.drawLine(kMargin, y, width() - 6, y);
-  }
+  for (const StrataBand& b : list_.bands)
+    if (b.rect.adjusted(0, -8, 0, 0).intersects(event->rect())) drawBand(p, b);
+  for (const StrataRow& r : list_.rows)
+    if (r.rect.adjusted(-20, -2, 0, 2).intersects(event->rect())) draw(p, r);
+  if (dragged_) drawDrop(p);
   if (hasFocus()) {
     p.setPen(QPen(look::kAccent, 1));
     p.setBrush(Qt::NoBrush);
@@ -207,56 +152,87 @@ void StrataRows::paintEvent(QPaintEvent*) {
   }
 }
 
-const StrataRows::Row* StrataRows::rowAt(const QPoint& position) const {
-  for (const Row& r : rows_)
-    if (r.rect.contains(position)) return &r;
-  return nullptr;
+// One; with Ctrl one more or less; with Shift all from the last that was chosen.
+void StrataRows::choose(const StrataRow& row, Qt::KeyboardModifiers modifiers) {
+  std::vector<uint32_t> chosen = session_.chosenLayers();
+  if (modifiers & Qt::ControlModifier) {
+    if (isChosen(row.layer) && chosen.size() > 1) {
+      std::erase(chosen, row.layer);
+    } else {
+      std::erase(chosen, row.layer);
+      chosen.push_back(row.layer);
+    }
+    range_ = row.layer;
+    return session_.chooseLayers(chosen);
+  }
+  const StrataRow* from = list_.of(range_ != 0 ? range_ : session_.document().activeLayer);
+  if ((modifiers & Qt::ShiftModifier) && from) {
+    chosen.clear();
+    const auto [top, bottom] = std::minmax(from->rect.top(), row.rect.top());
+    for (const StrataRow& r : list_.rows)
+      if (r.rect.top() >= top && r.rect.top() <= bottom && r.layer != row.layer) chosen.push_back(r.layer);
+    chosen.push_back(row.layer);
+    return session_.chooseLayers(chosen);
+  }
+  range_ = row.layer;
+  session_.chooseLayers({row.layer});
 }
 
 void StrataRows::mousePressEvent(QMouseEvent* event) {
-  const Row* row = rowAt(event->pos());
+  const QPoint at = event->pos();
+  const StrataRow* row = nullptr;
+  for (const StrataRow& r : list_.rows)
+    if (r.rect.adjusted(-11, 0, 0, 0).contains(at)) row = &r;
   if (!row || event->button() != Qt::LeftButton) return;
   session_.settleStrokes();
-  pressed_ = row->layer;
-  pressPosition_ = event->pos();
   const LayerPointer layer = layerOf(session_.document(), row->layer);
-  if (event->pos().x() < row->rect.left() + 24) {
-    show(layer);
-    pressed_ = 0;
-  } else if (opacityRect(*row).contains(event->pos())) {
+  if (!layer) return;
+  if (isGroup(*layer) && foldRect(*row).contains(at)) return session_.fold(layer->id, !layer->folded);
+  if (dotRect(*row).contains(at))
+    return event->modifiers() & Qt::AltModifier ? showAlone(layer->id) : show(layer->id);
+  pressed_ = row->layer;
+  pressPosition_ = at;
+  const bool modified = event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier);
+  if (opacityRect(*row).contains(at) && !modified) {
     sliding_ = true;
-    setOpacityAt(*row, event->pos().x(), false);
-  } else if (session_.document().activeLayer != row->layer) {
-    session_.chooseLayer(row->layer);
+    setOpacityAt(*row, at.x(), false);
+  } else if (modified || !isChosen(row->layer)) {
+    choose(*row, event->modifiers());
   }
 }
 
-// Or hides it when it shows.
-void StrataRows::show(const LayerPointer& layer) {
+// Or hides what shows; of those that are chosen all go the same way.
+void StrataRows::show(uint32_t id) {
   LayerChange change;
-  change.visible = !layer->visible;
-  session_.apply(withLayerChanged(session_.document(), layer->id, change),
-                 layer->visible ? tr("Hide layer") : tr("Show layer"));
+  change.visible = !layerOf(session_.document(), id)->visible;
+  session_.apply(withLayersChanged(session_.document(), meant(id), change),
+                 *change.visible ? tr("Show layer") : tr("Hide layer"));
 }
 
-void StrataRows::setOpacityAt(const Row& row, int x, bool final) {
+void StrataRows::showAlone(uint32_t id) {
+  if (session_.aloneLayer() == id)
+    session_.endAlone();
+  else
+    session_.showAlone(id);
+}
+
+void StrataRows::setOpacityAt(const StrataRow& row, int x, bool final) {
   const QRect o = opacityRect(row);
   slidingOpacity_ = std::clamp(static_cast<float>(x - o.left()) / static_cast<float>(o.width()), 0.f, 1.f);
   LayerChange change;
   change.opacity = slidingOpacity_;
-  auto next = withLayerChanged(session_.document(), row.layer, change);
+  auto next = withLayersChanged(session_.document(), meant(row.layer), change);
   if (final)
     session_.apply(std::move(next), tr("Layer opacity"));
   else if (next)
-    session_.engine().setDocument(*next);
+    session_.preview(*next);
   update();
 }
 
 void StrataRows::mouseMoveEvent(QMouseEvent* event) {
   if (!(event->buttons() & Qt::LeftButton) || !pressed_) return;
   if (sliding_) {
-    for (const Row& r : rows_)
-      if (r.layer == pressed_) setOpacityAt(r, event->pos().x(), false);
+    if (const StrataRow* row = list_.of(pressed_)) setOpacityAt(*row, event->pos().x(), false);
     return;
   }
   if ((event->pos() - pressPosition_).manhattanLength() > 6) dragged_ = pressed_;
@@ -266,13 +242,12 @@ void StrataRows::mouseMoveEvent(QMouseEvent* event) {
 
 void StrataRows::mouseReleaseEvent(QMouseEvent* event) {
   if (sliding_) {
-    for (const Row& r : rows_)
-      if (r.layer == pressed_) {
-        setOpacityAt(r, event->pos().x(), true);
-        break;
-      }
+    if (const StrataRow* row = list_.of(pressed_)) setOpacityAt(*row, event->pos().x(), true);
   } else if (dragged_) {
     drop(event->pos());
+  } else if (pressed_ && !(event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier))) {
+    // a click on one of several chooses it alone
+    if (const StrataRow* row = list_.of(pressed_)) choose(*row, {});
   }
   sliding_ = false;
   pressed_ = dragged_ = 0;
@@ -280,24 +255,18 @@ void StrataRows::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void StrataRows::drop(const QPoint& position) {
-  const Band* band = nullptr;
-  for (const Band& b : bands_)
-    if (b.rect.contains(QPoint(1, std::clamp(position.y(), 0, height() - 1)))) band = &b;
-  if (!band) return;
-  size_t below = 0;
-  for (const Row& r : rows_) {
-    const LayerPointer l = layerOf(session_.document(), r.layer);
-    if (l->stratum == band->stratum && r.layer != dragged_ && r.rect.center().y() > position.y()) ++below;
-  }
-  session_.apply(withLayerMoved(session_.document(), dragged_, band->stratum, below), tr("Move layer"));
+  const auto layers = meant(dragged_);
+  const StrataDrop drop = dropAt(session_.document(), list_, layers, position);
+  session_.apply(withLayersMoved(session_.document(), layers, drop.place), tr("Move layer"));
 }
 
 void StrataRows::mouseDoubleClickEvent(QMouseEvent* event) {
-  const Row* row = rowAt(event->pos());
-  if (!row || event->pos().x() <= row->rect.left() + 56) return;
-  if (event->pos().x() < opacityRect(*row).left())
+  const StrataRow* row = list_.at(event->pos());
+  if (!row || event->pos().x() <= dotRect(*row).right() + 4) return;
+  const QRect o = opacityRect(*row);
+  if (event->pos().x() < o.left())
     rename(*row);
-  else if (event->pos().y() < opacityRect(*row).top())
+  else if (dense_ || event->pos().y() < o.top())
     typeOpacity(*row);
 }
 
@@ -317,9 +286,10 @@ void StrataRows::typeOver(const QRect& place, const QString& before,
   });
 }
 
-void StrataRows::rename(const Row& row) {
+void StrataRows::rename(const StrataRow& row) {
   const uint32_t id = row.layer;
-  typeOver({row.rect.left() + 56, row.rect.top() + 6, row.rect.width() - 130, 26},
+  const int from = dense_ ? 24 : 56;
+  typeOver({row.rect.left() + from, row.rect.center().y() - 12, row.rect.width() - from - 74, 25},
            QString::fromStdString(layerOf(session_.document(), id)->name), [this, id](const QString& name) {
              LayerChange change;
              change.name = name.toStdString();
@@ -328,55 +298,51 @@ void StrataRows::rename(const Row& row) {
            });
 }
 
-void StrataRows::typeOpacity(const Row& row) {
+void StrataRows::typeOpacity(const StrataRow& row) {
   const uint32_t id = row.layer;
   const float now = layerOf(session_.document(), id)->opacity;
-  typeOver({row.rect.right() - 72, row.rect.top() + 4, 68, 26}, QString::number(std::lround(100 * now)),
-           [this, id](QString typed) {
+  typeOver({row.rect.right() - 72, row.rect.center().y() - 12, 68, 25},
+           QString::number(std::lround(100 * now)), [this, id](QString typed) {
              bool ok = false;
              LayerChange change;
              change.opacity = typed.remove('%').replace(',', '.').toFloat(&ok) / 100;
              if (!ok) return session_.say(tr("“%1” is no number of per cent.").arg(typed), true);
              session_.settleStrokes();
-             session_.apply(withLayerChanged(session_.document(), id, change), tr("Layer opacity"));
+             session_.apply(withLayersChanged(session_.document(), meant(id), change), tr("Layer opacity"));
            });
-}
-
-QRect StrataRows::activeRect() const {
-  for (const Row& row : rows_)
-    if (row.layer == session_.document().activeLayer) return row.rect;
-  return {};
 }
 
 void StrataRows::contextMenuEvent(QContextMenuEvent* event) {
   if (event->reason() == QContextMenuEvent::Keyboard) {
     if (const QRect row = activeRect(); row.isValid())
       emit menuWanted(session_.document().activeLayer, mapToGlobal(row.center()));
-  } else if (const Row* row = rowAt(event->pos())) {
+  } else if (const StrataRow* row = list_.at(event->pos())) {
     emit menuWanted(row->layer, event->globalPos());
   }
 }
 
 void StrataRows::keyPressEvent(QKeyEvent* event) {
-  if (!session_.isOpen() || rows_.empty()) return QWidget::keyPressEvent(event);
+  if (!session_.isOpen() || list_.rows.empty()) return QWidget::keyPressEvent(event);
   size_t at = 0;
-  while (at < rows_.size() && rows_[at].layer != session_.document().activeLayer) ++at;
-  if (at == rows_.size()) return QWidget::keyPressEvent(event);
+  while (at < list_.rows.size() && list_.rows[at].layer != session_.document().activeLayer) ++at;
+  if (at == list_.rows.size()) return QWidget::keyPressEvent(event);
   session_.settleStrokes();
-  const LayerPointer layer = layerOf(session_.document(), rows_[at].layer);
+  const LayerPointer layer = layerOf(session_.document(), list_.rows[at].layer);
   const bool moves = event->modifiers() & Qt::ShiftModifier;
   const int up = (event->key() == Qt::Key_Up) - (event->key() == Qt::Key_Down),
             right = (event->key() == Qt::Key_Right) - (event->key() == Qt::Key_Left);
   if (up != 0 && moves)
     move(*layer, up);
-  else if (up > 0 ? at > 0 : up < 0 && at + 1 < rows_.size())
-    session_.chooseLayer(rows_[up > 0 ? at - 1 : at + 1].layer);
+  else if (up > 0 ? at > 0 : up < 0 && at + 1 < list_.rows.size())
+    session_.chooseLayer(list_.rows[up > 0 ? at - 1 : at + 1].layer);
   else if (right != 0)
     stepOpacity(*layer, 0.05f * static_cast<float>(right));
   else if (event->key() == Qt::Key_Space)
-    show(layer);
+    show(layer->id);
+  else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && isGroup(*layer))
+    session_.fold(layer->id, !layer->folded);
   else if (event->key() == Qt::Key_F2)
-    rename(rows_[at]);
+    rename(list_.rows[at]);
   else
     QWidget::keyPressEvent(event);
 }
@@ -385,66 +351,75 @@ void StrataRows::stepOpacity(const Layer& layer, float by) {
   LayerChange change;
   change.opacity = std::clamp(layer.opacity + by, 0.f, 1.f);
   if (*change.opacity == layer.opacity) return;
-  session_.apply(withLayerChanged(session_.document(), layer.id, change), tr("Layer opacity"));
+  session_.apply(withLayersChanged(session_.document(), meant(layer.id), change), tr("Layer opacity"));
 }
 
-// One place up or down, over the border into the next stratum.
+// One place up or down: among what lies beside it, out of its group at the ends of that, over the border into
+// the next stratum.
 void StrataRows::move(const Layer& layer, int up) {
-  const auto count = [&](Stratum in) {
-    return static_cast<size_t>(std::ranges::count_if(session_.document().layers, [&](const LayerPointer& l) {
-      return l->stratum == in && l->id != layer.id;
-    }));
+  const Document& d = session_.document();
+  const auto countIn = [&](Stratum stratum, uint32_t group, size_t end) {
+    return static_cast<size_t>(std::count_if(
+        d.layers.begin(), d.layers.begin() + static_cast<std::ptrdiff_t>(end), [&](const LayerPointer& l) {
+          return l->stratum == stratum && l->group == group && l->id != layer.id;
+        }));
   };
-  size_t below = 0;
-  for (const LayerPointer& l : session_.document().layers) {
-    if (l->id == layer.id) break;
-    below += l->stratum == layer.stratum;
-  }
-  Stratum to = layer.stratum;
-  if (up > 0 ? below < count(to) : below > 0) {
-    below = up > 0 ? below + 1 : below - 1;
+  StackPlace to{layer.stratum, layer.group, countIn(layer.stratum, layer.group, placeOf(d, layer.id))};
+  if (up > 0 ? to.above < countIn(layer.stratum, layer.group, d.layers.size()) : to.above > 0) {
+    to.above = up > 0 ? to.above + 1 : to.above - 1;
+  } else if (layer.group != 0) {
+    const size_t group = placeOf(d, layer.group);
+    to.group = d.layers[group]->group;
+    to.above = countIn(layer.stratum, to.group, up > 0 ? group + 1 : firstOf(d.layers, group));
   } else {
-    if (up > 0 ? to == Stratum::Surface : to == Stratum::Flesh) return;
-    to = static_cast<Stratum>(static_cast<int>(to) + up);
-    below = up > 0 ? 0 : count(to);
+    if (up > 0 ? to.stratum == Stratum::Surface : to.stratum == Stratum::Flesh) return;
+    to.stratum = static_cast<Stratum>(static_cast<int>(to.stratum) + up);
+    to.above = up > 0 ? 0 : countIn(to.stratum, 0, d.layers.size());
   }
-  session_.apply(withLayerMoved(session_.document(), layer.id, to, below), tr("Move layer"));
+  session_.apply(withLayersMoved(d, {{layer.id}}, to), tr("Move layer"));
 }
 
 // The layer that is painted on, for those who do not see its row.
 QString StrataRows::words() const {
   if (!session_.isOpen()) return {};
-  const LayerPointer layer = layerOf(session_.document(), session_.document().activeLayer);
+  const Document& d = session_.document();
+  const LayerPointer layer = layerOf(d, d.activeLayer);
   if (!layer) return {};
   QStringList out{QString::fromStdString(layer->name), nameOf(layer->stratum),
                   tr("%1 %").arg(std::lround(100 * layer->opacity))};
+  const size_t at = placeOf(d, layer->id);
+  if (const LayerPointer group = layerOf(d, layer->group))
+    out << tr("in %1").arg(QString::fromStdString(group->name));
+  if (const auto base = baseOf(d.layers, at))
+    out << tr("only on %1").arg(QString::fromStdString(d.layers[*base]->name));
+  if (isGroup(*layer)) out << (layer->folded ? tr("folded") : tr("open"));
   if (!layer->visible) out << tr("hidden");
   if (layer->locked) out << tr("locked");
   if (troubles_.contains(layer->id)) out << tr("not shown: %1").arg(troubles_.value(layer->id));
   return out.join(", ");
 }
 
+QString StrataRows::help(const QPoint& at) const {
+  const StrataRow* row = list_.at(at);
+  if (!row) return tr("Drag a layer to another place, group or stratum");
+  if (dotRect(*row).contains(at)) return tr("Shows or hides it; with Alt it alone, and all again");
+  if (opacityRect(*row).contains(at))
+    return tr("Opacity of the layer; drag, or double click the number to type");
+  if (troubles_.contains(row->layer)) return tr("Not shown: %1").arg(troubles_.value(row->layer));
+  if (notes_.contains(row->layer)) return notes_.value(row->layer);
+  return tr(
+      "Click to choose, with Ctrl or Shift several, double click to rename (F2), drag to reorder (Shift and "
+      "arrows), "
+      "right click for more");
+}
+
 bool StrataRows::event(QEvent* event) {
-  if (event->type() == QEvent::ToolTip) {
-    const auto* help = static_cast<QHelpEvent*>(event);
-    const Row* row = rowAt(help->pos());
-    QString text = tr("Drag a layer to another place or stratum");
-    if (row && help->pos().x() < row->rect.left() + 24)
-      text = tr("Shows or hides the layer");
-    else if (row && opacityRect(*row).contains(help->pos()))
-      text = tr("Opacity of the layer; drag, or double click the number to type");
-    else if (row && troubles_.contains(row->layer))
-      text = tr("Not shown: %1").arg(troubles_.value(row->layer));
-    else if (row && notes_.contains(row->layer))
-      text = notes_.value(row->layer);
-    else if (row)
-      text = tr(
-          "Click to choose, double click to rename (F2), drag to reorder (Shift and arrows), right click for "
-          "more");
-    QToolTip::showText(help->globalPos(), text, this);
-    return true;
-  }
-  return QWidget::event(event);
+  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
+  const auto* asked = static_cast<QHelpEvent*>(event);
+  QToolTip::showText(asked->globalPos(), help(asked->pos()), this);
+  return true;
 }
 
 }  // namespace juvenor::app
+
+#include "moc_strata_rows.cpp"

@@ -140,10 +140,15 @@ void MainWindow::buildLayout() {
   auto* rightColumn = new QVBoxLayout(right);
   rightColumn->setContentsMargins(0, 0, 0, 0);
   rightColumn->setSpacing(0);
-  rightColumn->addWidget(new Mixer(*session_));
+  auto* mixer = new Mixer(*session_);
+  rightColumn->addWidget(mixer);
   rightColumn->addWidget(new PenLays(*session_));
   auto* strata = new Strata(*session_);
   connect(strata, &Strata::settingsWanted, this, [this] { side().show(SideColumn::Page::Layer); });
+  // when all has its place: what is folded gives room, and is not asked again for it
+  connect(
+      strata, &Strata::listed, mixer, [mixer, strata] { mixer->makeRoom(strata->roomWanted()); },
+      Qt::QueuedConnection);
   rightColumn->addWidget(strata, 1);
   middle->addWidget(right);
   column->addLayout(middle, 1);

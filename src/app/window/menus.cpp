@@ -8,6 +8,7 @@
 #include "app/recipes/recipe_book.h"
 #include "app/session/job.h"
 #include "app/session/stages.h"
+#include "app/strata/layer_acts.h"
 #include "app/style/style.h"
 #include "app/window/main_window.h"
 #include "app/window/placement_dialog.h"
@@ -100,26 +101,32 @@ void MainWindow::buildMenus() {
     session_->tools().setTool(Tool::Zones);
     side_->show(SideColumn::Page::Layer);
   });
-  const auto onActive = [this](auto editing, const QString& name) {
-    return [this, editing, name] {
-      if (!session_->isOpen()) return;
-      session_->edit(name, [&](const Document& d, const Progress&) { return editing(d, d.activeLayer); });
-    };
+  // what the menu at the rows has for what is chosen, by keys too
+  const auto act = [&](const QString& text, const char* key, const char* shortcut) {
+    add(layer, text, shortcut, [this, key, text] {
+      for (const LayerAct& found : layerActs(*session_))
+        if (found.may && std::string_view(found.key) == key) return found.run();
+      if (session_->isOpen()) session_->say(tr("“%1” has nothing to work on here.").arg(text), true);
+    });
   };
-  add(layer, tr("Duplicate"), "Ctrl+D",
-      onActive([](const Document& d, uint32_t i) { return withDuplicate(d, i); }, tr("Duplicate layer")));
-  add(layer, tr("Merge down"), "",
-      onActive([](const Document& d, uint32_t i) { return withMergedDown(d, i); }, tr("Merge down")));
-  add(layer, tr("Add mask"), "",
-      onActive([](const Document& d, uint32_t i) { return withMask(d, i); }, tr("Add mask")));
+  act(tr("Duplicate"), "duplicate", "Ctrl+D");
+  act(tr("Merge down"), "merge down", "");
+  act(tr("Merge what is chosen"), "merge", "");
+  act(tr("Merge all that is seen"), "merge visible", "");
+  layer->addSeparator();
+  act(tr("Put in a group"), "group", "Ctrl+G");
+  act(tr("Take the group apart"), "ungroup", "Ctrl+Shift+G");
+  act(tr("Only on the layer below, or everywhere"), "clipped", "Ctrl+B");
+  act(tr("Show alone, or all again"), "alone", "Ctrl+J");
+  layer->addSeparator();
+  act(tr("Add mask"), "add mask", "");
   addOtherSide(layer);
   layer->addSeparator();
   add(layer, tr("Recipe book …"), "N", [this] { openRecipes(); });
   add(layer, tr("Send layers to a painting program …"), "", [this] { sendLayers(); });
   add(layer, tr("Take layers back …"), "", [this] { takeLayersBack(); });
   layer->addSeparator();
-  add(layer, tr("Delete"), "",
-      onActive([](const Document& d, uint32_t i) { return withoutLayer(d, i); }, tr("Delete layer")));
+  act(tr("Delete"), "delete", "");
 
   QMenu* brush = menuBar()->addMenu(tr("&Brush"));
   add(brush, tr("Brush roll"), "B", [this] { strip_->openRoll(QCursor::pos()); });

@@ -167,8 +167,9 @@ class LayerSource {
   virtual SourcePointer refined(const Refined& refined) const = 0;
 };
 
-/// The kinds this program knows, in the order they are offered.
+/// The kinds this program knows that bring something to the skin, in the order they are offered.
 std::span<const SourceKind* const> sourceKinds();
+/// One of those, or what holds other layers: "group". Null where there is none.
 const SourceKind* sourceKind(std::string_view key);
 
 /// A source of the kind with the parameters a file gave.

@@ -214,6 +214,34 @@ Result<Document> withDuplicates(const Document& document, LayerIds ids) {
   return out;
 }
 
+Result<Document> withShownAlone(const Document& document, uint32_t id) {
+  const size_t at = placeOf(document, id);
+  if (at == document.layers.size()) return noSuchLayer(id);
+  const LayerStack& layers = document.layers;
+  std::map<uint32_t, bool> visible;
+  for (const LayerPointer& layer : layers) visible[layer->id] = false;
+  // what lies in it stays as it is
+  for (size_t i = firstOf(layers, at); i < at; ++i) visible[layers[i]->id] = layers[i]->visible;
+  std::vector<size_t> needed = groupsAround(layers, at);
+  needed.push_back(at);
+  for (const size_t row : needed) {
+    visible[layers[row]->id] = true;
+    const auto base = baseOf(layers, row);
+    if (!base) continue;
+    for (size_t i = firstOf(layers, *base); i <= *base; ++i) visible[layers[i]->id] = layers[i]->visible;
+    visible[layers[*base]->id] = true;
+  }
+  return withVisible(document, visible);
+}
+
+Document withVisible(const Document& document, const std::map<uint32_t, bool>& visible) {
+  Document out = document;
+  for (LayerPointer& layer : out.layers)
+    if (const auto said = visible.find(layer->id); said != visible.end() && said->second != layer->visible)
+      layer = changed(layer, [&](Layer& l) { l.visible = said->second; });
+  return out;
+}
+
 Result<Document> withLayersChanged(const Document& document, LayerIds ids, const LayerChange& change) {
   if (ids.empty()) return Error{"no layer is chosen"};
   Result<Document> out = document;

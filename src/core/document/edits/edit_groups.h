@@ -34,6 +34,11 @@ Result<Document> withoutLayers(const Document& document, LayerIds ids);
 Result<Document> withDuplicates(const Document& document, LayerIds ids);
 Result<Document> withLayersChanged(const Document& document, LayerIds ids, const LayerChange& change);
 
+/// Hides all but a layer (or group) with what lies in it, the groups around it and what those hang on.
+Result<Document> withShownAlone(const Document& document, uint32_t id);
+/// Shows and hides layers again as they were, by their ids; those that are not named stay.
+Document withVisible(const Document& document, const std::map<uint32_t, bool>& visible);
+
 // ---- merging (edit_merge.cpp)
 
 /// The layer (or group) and what lies right below it there become one painted layer, as do several that lie

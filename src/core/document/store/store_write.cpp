@@ -8,6 +8,7 @@
 #include "core/document/store/journal.h"
 #include "core/document/store/journal_ground.h"
 #include "core/document/store/packing.h"
+#include "core/document/store/schema.h"
 #include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
 #include "core/json_fields.h"
@@ -17,73 +18,6 @@ namespace juvenor {
 namespace {
 
 constexpr std::string_view kChangedElsewhere = "was saved by another program since it was opened here";
-
-// What format 2 has beyond format 1.
-#define JUVENOR_SINCE_2                                                                    \
-  "CREATE TABLE map(refinements TEXT NOT NULL, setting TEXT NOT NULL, data BLOB NOT NULL," \
-  " PRIMARY KEY(refinements, setting));"                                                   \
-  "CREATE TABLE picture(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);"
-// What format 3 has beyond format 2; it also calls masks from maps "maps" in the states of steps.
-#define JUVENOR_SINCE_3 "CREATE TABLE sequence(place INTEGER PRIMARY KEY, step INTEGER NOT NULL);"
-// What format 4 has beyond format 3: fields of channels beside colour, which need no table of their own.
-#define JUVENOR_SINCE_4 "PRAGMA user_version = 4;"
-
-// What format 5 has beyond format 4: what has grown for layers of patterns.
-#define JUVENOR_SINCE_5                                                                      \
-  "CREATE TABLE grown(refinements TEXT NOT NULL, setting TEXT NOT NULL, data BLOB NOT NULL," \
-  " PRIMARY KEY(refinements, setting));"                                                     \
-  "PRAGMA user_version = 5;"
-
-// What format 6 has beyond format 5: slides in the states of steps.
-#define JUVENOR_SINCE_6 "PRAGMA user_version = 6;"
-// What format 7 has beyond format 6: when steps were done, what the artist calls them, and checkpoints in
-// their states.
-#define JUVENOR_SINCE_7                                               \
-  "ALTER TABLE step ADD COLUMN time INTEGER NOT NULL DEFAULT 0;"      \
-  "CREATE TABLE named(step INTEGER PRIMARY KEY, name TEXT NOT NULL);" \
-  "PRAGMA user_version = 7;"
-
-// What format 8 has beyond format 7: layers and checkpoints that states name by their numbers.
-#define JUVENOR_SINCE_8                                              \
-  "CREATE TABLE piece(id INTEGER PRIMARY KEY, state TEXT NOT NULL);" \
-  "PRAGMA user_version = 8;"
-
-// What format 9 has beyond format 8: UV sets that were made here, by the 64-bit FNV-1a hash of their words.
-#define JUVENOR_SINCE_9                                                 \
-  "CREATE TABLE uvs(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);" \
-  "PRAGMA user_version = 9;"
-
-// What format 10 has beyond format 9: sculpts all was carried over to, array by array.
-#define JUVENOR_SINCE_10                                                                   \
-  "CREATE TABLE sculpt(fingerprint TEXT NOT NULL, name TEXT NOT NULL, data BLOB NOT NULL," \
-  " PRIMARY KEY(fingerprint, name));"                                                      \
-  "PRAGMA user_version = 10;"
-// What format 11 has beyond format 10: parts that were made here and rest poses, by the hash of their words.
-#define JUVENOR_SINCE_11                                                  \
-  "CREATE TABLE parts(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);" \
-  "CREATE TABLE rest(fingerprint TEXT PRIMARY KEY, data BLOB NOT NULL);"  \
-  "PRAGMA user_version = 11;"
-
-constexpr const char* kSchema =
-    "PRAGMA application_id = 1247106638;"  // "JUVN"
-    "CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;"
-    "CREATE TABLE shape(name TEXT PRIMARY KEY, data BLOB NOT NULL);"
-    "CREATE TABLE chunk(id INTEGER PRIMARY KEY, data BLOB NOT NULL);"
-    "CREATE TABLE step(id INTEGER PRIMARY KEY, name TEXT NOT NULL, state TEXT NOT NULL);"
-    "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
-    " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
-    "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6 JUVENOR_SINCE_7
-        JUVENOR_SINCE_8 JUVENOR_SINCE_9 JUVENOR_SINCE_10 JUVENOR_SINCE_11;
-constexpr const char* kSince2 = JUVENOR_SINCE_2;
-constexpr const char* kSince3 = JUVENOR_SINCE_3;
-constexpr const char* kSince4 = JUVENOR_SINCE_4;
-constexpr const char* kSince5 = JUVENOR_SINCE_5;
-constexpr const char* kSince6 = JUVENOR_SINCE_6;
-constexpr const char* kSince7 = JUVENOR_SINCE_7;
-constexpr const char* kSince8 = JUVENOR_SINCE_8;
-constexpr const char* kSince9 = JUVENOR_SINCE_9;
-constexpr const char* kSince10 = JUVENOR_SINCE_10;
-constexpr const char* kSince11 = JUVENOR_SINCE_11;
 
 std::string randomName() {
   std::random_device device;
@@ -189,7 +123,8 @@ Outcome Store::bringUpToDate() {
   if (ok && format_ < 8) ok = db_.run(kSince8);
   if (ok && format_ < 9) ok = db_.run(kSince9);
   if (ok && format_ < 10) ok = db_.run(kSince10);
-  if (ok) ok = db_.run(kSince11);
+  if (ok && format_ < 11) ok = db_.run(kSince11);
+  if (ok) ok = db_.run(kSince12);
   // (states of format 8 are as they are written today)
   if (!ok || format_ >= 8) return ok;
   std::map<uint64_t, Row> rows;

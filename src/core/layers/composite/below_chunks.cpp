@@ -101,4 +101,21 @@ std::vector<uint32_t> feltChunks(const PreparedStack& stack, uint32_t layer, std
   return out;
 }
 
+ChannelSet feltChannels(const PreparedStack& stack, uint32_t layer, ChannelSet worked) {
+  const auto place = std::ranges::find(stack, layer, [](const PreparedLayer& p) { return p.layer->id; });
+  if (place == stack.end()) return worked;
+  const auto at = static_cast<size_t>(place - stack.begin());
+  const auto brought = [&](size_t from, size_t end) {
+    ChannelSet out;
+    for (size_t i = from; i < end; ++i)
+      if (stack[i].source) out |= stack[i].source->channels();
+    return out;
+  };
+  ChannelSet out = worked.empty() ? brought(firstOf(stack, at), at + 1) : worked;
+  std::vector<size_t> rows = groupsAround(stack, at);
+  rows.push_back(at);
+  for (const size_t row : rows) out |= brought(row + 1, hangingEndOf(stack, row));
+  return out;
+}
+
 }  // namespace juvenor

@@ -45,6 +45,10 @@ PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t sampl
 std::vector<uint32_t> feltChunks(const PreparedStack& stack, uint32_t layer, std::span<const uint32_t> chunks,
                                  size_t samples);
 
+/// The channels of the composite a change of a layer shows in, when it is of its mask, or of its own `worked`
+/// channels: those, and of what hangs on it whatever that brings.
+ChannelSet feltChannels(const PreparedStack& stack, uint32_t layer, ChannelSet worked);
+
 /// Sets the marks of chunks that look at marked ones.
 void markLookers(const PreparedSource& source, std::vector<char>& marks);
 

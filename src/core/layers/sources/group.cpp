@@ -17,7 +17,7 @@ class GroupLayer final : public LayerSource,
 
   const SourceKind& kind() const override { return kGroupKind; }
   nlohmann::json parameters() const override { return {{"passes", group_.passes}}; }
-  std::string remark() const override { return group_.passes ? "passes through" : "by itself"; }
+  std::string remark() const override { return group_.passes ? "" : "by itself"; }
   SourcePointer refined(const Refined&) const override { return groupSource(group_); }
   Result<PreparedSourcePointer> prepare(SurfaceMaps&, const Progress&) const override {
     return PreparedSourcePointer(shared_from_this());

@@ -12,14 +12,14 @@ SourcePointer LayerSource::withGuides(Guides) const {
 }
 
 std::span<const SourceKind* const> sourceKinds() {
-  static constexpr const SourceKind* kKinds[] = {&kPaintedKind, &kFillKind,   &kRampKind,     &kZonesKind,
-                                                 &kSpeckleKind, &kMottleKind, &kVeinsKind,    &kScalesKind,
-                                                 &kBandsKind,   &kSpotsKind,  &kFineSkinKind, &kSlideKind,
-                                                 &kAdjustKind,  &kFilterKind, &kGroupKind};
+  static constexpr const SourceKind* kKinds[] = {
+      &kPaintedKind, &kFillKind,  &kRampKind,  &kZonesKind,    &kSpeckleKind, &kMottleKind, &kVeinsKind,
+      &kScalesKind,  &kBandsKind, &kSpotsKind, &kFineSkinKind, &kSlideKind,   &kAdjustKind, &kFilterKind};
   return kKinds;
 }
 
 const SourceKind* sourceKind(std::string_view key) {
+  if (key == kGroupKind.key) return &kGroupKind;
   const auto found = std::ranges::find(sourceKinds(), key, &SourceKind::key);
   return found == sourceKinds().end() ? nullptr : *found;
 }
