@@ -76,6 +76,8 @@ Result<Document> changeLayer(const json& step, const Document& d) {
         return Error{fmt::format("\"strengths\" has no channel \"{}\"{}", key, nearestWord(key, keys))};
       change.strength[static_cast<size_t>(*channel)] = value.get<float>();
     }
+  if (step.contains("mask off")) change.maskOff = step["mask off"].get<bool>();
+  if (step.contains("keeps cover")) change.keepsCover = step["keeps cover"].get<bool>();
   if (step.contains("passes")) change.passes = step["passes"].get<bool>();
   auto changed = withLayerChanged(d, *id, change);
   if (!changed || !step.contains("clipped")) return changed;
@@ -211,8 +213,8 @@ const ScriptCommand kPlainCommands[] = {
     {"add layer", {}, addLayer},
     {"choose layer", {"layer"}, chooseLayer},
     {"layer",
-     {"layer", "rename", "blend", "opacity", "visible", "locked", "clipped", "passes", "strengths", "color",
-      "gloss", "metal", "relief"},
+     {"layer", "rename", "blend", "opacity", "visible", "locked", "clipped", "passes", "mask off",
+      "keeps cover", "strengths", "color", "gloss", "metal", "relief"},
      changeLayer},
     {"duplicate layer", {"layer"}, onLayer<withDuplicate>},
     {"merge down", {"layer"}, onLayer<withMergedDown>},

@@ -38,6 +38,16 @@ Result<Document> ungroup(const json& step, const Document& d) {
   return withoutGroup(d, *id);
 }
 
+// Without "from" it shows everywhere again.
+Result<Document> liveMask(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  if (!step.contains("from")) return withMaskFrom(d, *id, 0);
+  const auto from = layerFor(step, d, "from");
+  if (!from) return from.error();
+  return withMaskFrom(d, *id, *from);
+}
+
 Result<Document> merge(const json& step, const Document& d) {
   const auto ids = layersIn(step, d);
   if (!ids) return ids.error();
@@ -49,9 +59,8 @@ Result<Document> mergeVisible(const json& step, const Document& d) {
 }
 
 const ScriptCommand kGroupCommands[] = {
-    {"group", {"layers", "name"}, group},
-    {"ungroup", {"layer"}, ungroup},
-    {"merge", {"layers"}, merge},
+    {"group", {"layers", "name"}, group},       {"ungroup", {"layer"}, ungroup},
+    {"live mask", {"layer", "from"}, liveMask}, {"merge", {"layers"}, merge},
     {"merge visible", {"name"}, mergeVisible},
 };
 

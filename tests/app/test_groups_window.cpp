@@ -15,6 +15,7 @@ namespace {
 
 struct Stacked : test::DrivenWindow {
   StrataRows* rows;
+  QString told;
 
   Stacked() : DrivenWindow(test::sphere(30, 10)) {
     Document d = document();
@@ -23,15 +24,16 @@ struct Stacked : test::DrivenWindow {
     for (const char* name : {"A", "B", "C", "D"}) d = withPaintedLayer(d, name, Stratum::Pigment);
     session().apply(d, "layers");
     rows = window.findChild<StrataRows*>();
+    QObject::connect(&session(), &Session::said, rows, [this](const QString& text, bool) { told = text; });
     settle();
     rows->grab();
   }
-  uint32_t id(const std::string& name) const {
+  uint32_t id(const std::string& name) {
     for (const LayerPointer& l : document().layers)
       if (l->name == name) return l->id;
     return 0;
   }
-  LayerPointer layer(const std::string& name) const { return layerOf(document(), id(name)); }
+  LayerPointer layer(const std::string& name) { return layerOf(document(), id(name)); }
   QPoint on(const std::string& name, int x = 120) { return {x, rows->rectOf(id(name)).center().y()}; }
   QPoint dot(const std::string& name) {
     const QRect r = rows->rectOf(id(name));
@@ -54,7 +56,7 @@ struct Stacked : test::DrivenWindow {
       }
     return false;
   }
-  std::string order() const {
+  std::string order() {
     std::string out;
     for (const LayerPointer& l : document().layers) out += (out.empty() ? "" : " ") + l->name;
     return out;
@@ -176,7 +178,7 @@ class TestGroupsWindow : public QObject {
     lock.locked = true;
     w.session().apply(withLayerChanged(w.document(), w.id("A"), lock), "lock");
     QVERIFY(w.act("merge down"));
-    QVERIFY(w.lastSaid().contains("locked"));
+    QVERIFY(w.told.contains("locked"));
     QCOMPARE(w.document().layers.size(), size_t{5});
     lock.locked = false;
     w.session().apply(withLayerChanged(w.document(), w.id("A"), lock), "unlock");
@@ -184,7 +186,7 @@ class TestGroupsWindow : public QObject {
     w.session().apply(withLayerChanged(w.document(), w.id("B"), mode), "mode");
     w.click(w.on("B"));
     QVERIFY(w.act("merge down"));
-    QVERIFY2(w.lastSaid().contains("group"), qPrintable(w.lastSaid()));
+    QVERIFY2(w.told.contains("group"), qPrintable(w.told));
     QVERIFY(w.act("merge visible"));
     QCOMPARE(w.document().layers.size(), size_t{1});
     QCOMPARE(w.wrongPixels(), 0);

@@ -61,6 +61,7 @@ void Session::begin(History history, QString title, std::filesystem::path path, 
   previews_.giveUp();
   measuring_.giveUp();
   measurings_.clear();
+  heldMask_.reset();
   settleStrokes();
   disk_.putAway(std::move(history_));
   history_ = std::make_unique<History>(std::move(history));
@@ -132,6 +133,18 @@ void Session::endAlone() {
   settleStrokes();
   alone_ = 0;
   apply(withVisible(now_, besideAlone_), tr("Show all as before"));
+}
+
+void Session::holdMask(uint32_t layer) {
+  settleStrokes();
+  auto mask = copiedMask(now_, layer);
+  if (!mask) return tell(mask.error());
+  heldMask_ = std::move(*mask);
+  say(tr("The mask is copied. Choose other layers, and lay it there from their menu."));
+}
+
+const CopiedMask* Session::heldMask() const {
+  return heldMask_ && heldMask_->surface == now_.surface ? &*heldMask_ : nullptr;
 }
 
 void Session::fold(uint32_t group, bool folded) {

@@ -11,7 +11,7 @@
 #include "app/session/background.h"
 #include "app/session/tools.h"
 #include "app/session/work_on_disk.h"
-#include "core/document/edits/edits.h"
+#include "core/document/edits/edit_groups.h"
 
 namespace juvenor::app {
 
@@ -87,6 +87,10 @@ class Session : public QObject {
   /// Shows one layer or group alone, and all as it was before again.
   void showAlone(uint32_t id);
   void endAlone();
+  /// Keeps a layer's mask to be laid on others.
+  void holdMask(uint32_t layer);
+  /// Null when none is kept, or it is of another surface.
+  const CopiedMask* heldMask() const;
   /// Lists what lies in a group, or not: no step either.
   void fold(uint32_t group, bool folded);
   /// Looks at a picture of the board: that is no step of the work either.
@@ -180,6 +184,7 @@ class Session : public QObject {
   std::unique_ptr<History> history_;
   Document now_;
   WorkOnDisk disk_;
+  std::optional<CopiedMask> heldMask_;
   uint32_t alone_ = 0;
   std::map<uint32_t, bool> besideAlone_;  ///< what was visible before one layer was shown alone
   std::vector<uint32_t> chosen_;          ///< counts as long as the active layer is among them

@@ -97,7 +97,9 @@ QStringList factsOf(const Document& document, const Layer& layer, const RowLook&
   } else {
     out << (remark.empty() ? told(layer.source->kind().label).toLower() : QString::fromUtf8(remark));
   }
-  if (layer.mask || !layer.terms.empty()) out << Strata::tr("mask");
+  if (layer.mask || !layer.terms.empty() || layer.maskFrom != 0)
+    out << (layer.maskOff ? Strata::tr("mask off") : Strata::tr("mask"));
+  if (layer.keepsCover) out << Strata::tr("where painted");
   if (layer.locked) out << Strata::tr("locked");
   return out;
 }

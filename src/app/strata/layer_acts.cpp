@@ -38,6 +38,7 @@ struct Acts {
   void stack(const Layer& layer);
   void groups(const Layer& layer);
   void masks(const Layer& layer);
+  void liveMask(const Layer& layer);
   void ends(const Layer& layer);
 };
 
@@ -46,7 +47,7 @@ void Acts::stack(const Layer& layer) {
       0, "duplicate", tr("Duplicate"), tr("Duplicate layer"),
       [](const Document& d, const Ids& chosen) { return withDuplicates(d, chosen); }, QKeySequence("Ctrl+D"));
   if (ids.size() > 1)
-    add(0, "merge", tr("Merge %n layers", nullptr, static_cast<int>(ids.size())), tr("Merge layers"),
+    add(0, "merge", tr("Merge %1 layers").arg(ids.size()), tr("Merge layers"),
         [](const Document& d, const Ids& chosen) { return withMerged(d, chosen); });
   else if (isGroup(layer))
     add(0, "merge", tr("Merge the group"), tr("Merge group"),
@@ -113,6 +114,42 @@ void Acts::masks(const Layer& layer) {
     add(2, "add mask", tr("Add mask"), tr("Add mask"),
         [id](const Document& d, const Ids&) { return withMask(d, id); });
   }
+  Session* s = &session;
+  const bool any = layer.mask || !layer.terms.empty();
+  if (any || layer.maskFrom != 0) {
+    LayerChange off;
+    off.maskOff = !layer.maskOff;
+    add(2, "mask off", tr("Mask hides nothing for now"), layer.maskOff ? tr("Mask on") : tr("Mask off"),
+        [off](const Document& d, const Ids& chosen) { return withLayersChanged(d, chosen, off); });
+    last().checked = layer.maskOff;
+  }
+  if (any) out.push_back({"copy mask", tr("Copy mask"), [s, id] { s->holdMask(id); }, 2});
+  if (const CopiedMask* held = session.heldMask())
+    add(2, "paste mask", tr("Lay the copied mask here"), tr("Copy mask"),
+        [mask = *held](const Document& d, const Ids& chosen) { return withCopiedMask(d, mask, chosen); });
+  liveMask(layer);
+}
+
+// Every layer whose cover does not follow from this one.
+void Acts::liveMask(const Layer& layer) {
+  const Document& d = session.document();
+  LayerAct menu{"live mask", tr("Only where another covers"), {}, 2};
+  Session* s = &session;
+  const auto choose = [&](const QString& label, uint32_t from) {
+    LayerAct act{"", label, [s, from, id = layer.id] {
+                   s->settleStrokes();
+                   s->apply(withMaskFrom(s->document(), id, from),
+                            from == 0 ? tr("No mask from another layer") : tr("Mask from another layer"));
+                 }};
+    act.checked = layer.maskFrom == from;
+    menu.more.push_back(std::move(act));
+  };
+  choose(tr("Everywhere"), 0);
+  for (size_t i = d.layers.size(); i-- > 0;)
+    if (!coverFollowsFrom(d.layers, i, placeOf(d, layer.id)))
+      choose(QString::fromStdString(d.layers[i]->name), d.layers[i]->id);
+  menu.may = menu.more.size() > 1;
+  out.push_back(std::move(menu));
 }
 
 void Acts::ends(const Layer& layer) {
@@ -124,13 +161,19 @@ void Acts::ends(const Layer& layer) {
   LayerChange lock, show;
   lock.locked = !layer.locked;
   show.visible = !layer.visible;
+  if (layer.source->fields()) {
+    LayerChange keep;
+    keep.keepsCover = !layer.keepsCover;
+    change("keeps cover", tr("Only where there is paint"),
+           layer.keepsCover ? tr("Paint anywhere") : tr("Paint only where there is paint"), keep);
+    last().checked = layer.keepsCover;
+  }
   change("lock", tr("Locked"), layer.locked ? tr("Unlock layer") : tr("Lock layer"), lock);
   last().checked = layer.locked;
   change("show", tr("Shown"), layer.visible ? tr("Hide layer") : tr("Show layer"), show);
   last().checked = layer.visible;
-  add(3, "delete",
-      ids.size() > 1 ? tr("Delete %n layers", nullptr, static_cast<int>(ids.size())) : tr("Delete"),
-      tr("Delete layer"), [](const Document& d, const Ids& chosen) { return withoutLayers(d, chosen); });
+  add(3, "delete", ids.size() > 1 ? tr("Delete %1 layers").arg(ids.size()) : tr("Delete"), tr("Delete layer"),
+      [](const Document& d, const Ids& chosen) { return withoutLayers(d, chosen); });
 }
 
 }  // namespace

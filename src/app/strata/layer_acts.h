@@ -19,6 +19,7 @@ struct LayerAct {
   bool may = true;
   std::optional<bool> checked = {};  ///< of what is on or off
   QKeySequence shortcut = {};
+  std::vector<LayerAct> more = {};  ///< a menu of its own in place of an act
 };
 
 /// For what is chosen now; empty when nothing is open or there is no layer.

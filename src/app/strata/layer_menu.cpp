@@ -6,6 +6,29 @@
 
 namespace juvenor::app {
 
+namespace {
+
+void fill(QMenu& menu, const std::vector<LayerAct>& acts) {
+  int section = -1;
+  for (const LayerAct& act : acts) {
+    if (std::exchange(section, act.section) != act.section && !menu.isEmpty()) menu.addSeparator();
+    if (!act.more.empty()) {
+      QMenu* inside = menu.addMenu(act.label);
+      inside->setEnabled(act.may);
+      fill(*inside, act.more);
+      continue;
+    }
+    QAction* a = menu.addAction(act.label, &menu, act.run);
+    a->setObjectName(act.key);
+    a->setCheckable(act.checked.has_value());
+    if (act.checked) a->setChecked(*act.checked);
+    a->setEnabled(act.may);
+    if (!act.shortcut.isEmpty()) a->setShortcut(act.shortcut);
+  }
+}
+
+}  // namespace
+
 void Strata::menu(uint32_t id, const QPoint& at) {
   session_.settleStrokes();
   if (!layerOf(session_.document(), id)) return;
@@ -13,16 +36,7 @@ void Strata::menu(uint32_t id, const QPoint& at) {
   // what one points at is meant, alone unless it is one of several
   if (std::ranges::find(chosen, id) == chosen.end()) session_.chooseLayers({id});
   QMenu menu;
-  int section = -1;
-  for (const LayerAct& act : layerActs(session_)) {
-    if (std::exchange(section, act.section) != act.section && !menu.isEmpty()) menu.addSeparator();
-    QAction* a = menu.addAction(act.label, this, act.run);
-    a->setObjectName(act.key);
-    a->setCheckable(act.checked.has_value());
-    if (act.checked) a->setChecked(*act.checked);
-    a->setEnabled(act.may);
-    if (!act.shortcut.isEmpty()) a->setShortcut(act.shortcut);
-  }
+  fill(menu, layerActs(session_));
   menu.exec(at);
 }
 

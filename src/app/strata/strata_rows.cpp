@@ -168,7 +168,8 @@ void StrataRows::choose(const StrataRow& row, Qt::KeyboardModifiers modifiers) {
   const StrataRow* from = list_.of(range_ != 0 ? range_ : session_.document().activeLayer);
   if ((modifiers & Qt::ShiftModifier) && from) {
     chosen.clear();
-    const auto [top, bottom] = std::minmax(from->rect.top(), row.rect.top());
+    const int top = std::min(from->rect.top(), row.rect.top()),
+              bottom = std::max(from->rect.top(), row.rect.top());
     for (const StrataRow& r : list_.rows)
       if (r.rect.top() >= top && r.rect.top() <= bottom && r.layer != row.layer) chosen.push_back(r.layer);
     chosen.push_back(row.layer);

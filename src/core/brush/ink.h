@@ -21,10 +21,12 @@ class WorkingField {
  public:
   using Any = std::variant<ColorField, CoverField, ScalarField>;
 
-  /// `guard` (65535 free, 0 protected) must outlive this; null: all free.
-  explicit WorkingField(Any field, const ScalarField* guard = nullptr);
+  /// `guard` (65535 free, 0 protected) must outlive this; null: all free. `keepsCover`: of fields with a
+  /// cover (their last plane) that stays as it was, whatever the ink, and what it covers with changes.
+  explicit WorkingField(Any field, const ScalarField* guard = nullptr, bool keepsCover = false);
 
   int planes() const { return planes_; }
+  bool keepsCover() const { return keepsCover_; }
 
   /// One chunk in work; `before` and `now` have planes() entries of 4,096 values.
   struct Page {
@@ -33,6 +35,7 @@ class WorkingField {
     float* coverage = nullptr;
     std::array<float*, 4> laid{};      ///< what the stroke laid so far, times the coverage
     const uint16_t* guard = nullptr;   ///< null: all of the chunk is free
+    bool held = false;                 ///< `shown` is not `now`
     std::array<uint16_t*, 4> shown{};  ///< what the guard lets through, up to date after takeTouched
   };
   /// The page of a sample's chunk, copied on first use.
@@ -52,9 +55,11 @@ class WorkingField {
   template <int P>
   void open(Field<P>& field, size_t chunk, Page& page);
   void letThrough(const Page& page) const;
+  uint16_t shown(const Page& page, size_t i, int plane) const;
 
   int planes_;
   const ScalarField* guard_;
+  bool keepsCover_;
   Any field_, before_;
   std::vector<Page> pages_;
   std::vector<std::unique_ptr<float[]>> scratch_;  ///< coverage, and what was laid of each plane

@@ -17,8 +17,8 @@ uint16_t through(uint16_t before, uint16_t now, uint16_t guard) {
 
 }  // namespace
 
-WorkingField::WorkingField(Any field, const ScalarField* guard)
-    : guard_(guard), field_(field), before_(std::move(field)) {
+WorkingField::WorkingField(Any field, const ScalarField* guard, bool keepsCover)
+    : guard_(guard), keepsCover_(keepsCover), field_(field), before_(std::move(field)) {
   std::visit(
       [&]<int P>(const Field<P>& f) {
         planes_ = P;
@@ -40,8 +40,10 @@ void WorkingField::open(Field<P>& field, size_t chunk, Page& page) {
     page.before[p] = old->plane[p].data();
   }
   kept_.push_back(old);
-  if (guard_ && guard_->chunk(chunk) && holdsBack(*guard_->chunk(chunk))) {
+  if (guard_ && guard_->chunk(chunk) && holdsBack(*guard_->chunk(chunk)))
     page.guard = guard_->chunk(chunk)->plane[0].data();
+  page.held = page.guard || keepsCover_;
+  if (page.held) {
     auto free = std::make_shared<Chunk<P>>(*now);
     for (int p = 0; p < P; ++p) page.now[p] = free->plane[p].data();
     kept_.push_back(free);
@@ -66,16 +68,28 @@ uint16_t WorkingField::value(uint32_t sample, int plane) const {
   const size_t chunk = sample / kChunkSize;
   if (const Page& page = pages_[chunk]; page.coverage) {
     const size_t i = sample % kChunkSize;
-    return page.guard ? through(page.before[plane][i], page.now[plane][i], page.guard[i])
-                      : page.now[plane][i];
+    return page.held ? shown(page, i, plane) : page.now[plane][i];
   }
   return std::visit([&](const auto& field) { return field.at(sample)[static_cast<size_t>(plane)]; }, field_);
 }
 
+uint16_t WorkingField::shown(const Page& page, size_t i, int plane) const {
+  const uint16_t value =
+      page.guard ? through(page.before[plane][i], page.now[plane][i], page.guard[i]) : page.now[plane][i];
+  if (!keepsCover_) return value;
+  const int cover = planes() - 1;
+  const uint32_t was = page.before[cover][i];
+  const uint32_t is =
+      page.guard ? through(page.before[cover][i], page.now[cover][i], page.guard[i]) : page.now[cover][i];
+  if (is == was) return value;
+  // where nothing is left of the colour it is what it was
+  if (is == 0) return page.before[plane][i];
+  return static_cast<uint16_t>(std::min(was, (value * was + is / 2) / is));
+}
+
 void WorkingField::letThrough(const Page& page) const {
   for (int p = 0; p < planes(); ++p)
-    for (size_t i = 0; i < kChunkSize; ++i)
-      page.shown[p][i] = through(page.before[p][i], page.now[p][i], page.guard[i]);
+    for (size_t i = 0; i < kChunkSize; ++i) page.shown[p][i] = shown(page, i, p);
 }
 
 std::vector<uint32_t> WorkingField::takeTouched() {
@@ -83,7 +97,7 @@ std::vector<uint32_t> WorkingField::takeTouched() {
   for (uint32_t i = 0; i < touched_.size(); ++i) {
     if (!touched_[i]) continue;
     out.push_back(i);
-    if (pages_[i].guard) letThrough(pages_[i]);
+    if (pages_[i].held) letThrough(pages_[i]);
   }
   std::fill(touched_.begin(), touched_.end(), 0);
   return out;

@@ -38,9 +38,12 @@ struct Layer {
   ChannelStrengths strengths = ChannelStrengths::all(1);  ///< of each beside that
   bool visible = true;
   bool locked = false;
-  uint32_t group = 0;    ///< the id of the group it lies in (nesting.h); 0: in none
-  bool clipped = false;  ///< shows only where what lies below it in the same group covers
-  bool folded = false;   ///< of a group: its rows are not listed
+  uint32_t maskFrom = 0;    ///< the id of a layer or group: shows only where that covers, live; 0: of none
+  bool maskOff = false;     ///< its mask, painted and from maps, hides nothing for now
+  bool keepsCover = false;  ///< strokes and fills stay where there is paint, as much as there is
+  uint32_t group = 0;       ///< the id of the group it lies in (nesting.h); 0: in none
+  bool clipped = false;     ///< shows only where what lies below it in the same group covers
+  bool folded = false;      ///< of a group: its rows are not listed
 };
 
 using LayerPointer = std::shared_ptr<const Layer>;

@@ -108,11 +108,42 @@ bool putTogetherApart(const PreparedStack& stack, size_t group) {
          hanging(stack, group) > group + 1;
 }
 
+namespace {
+
+size_t placeIn(const LayerStack& stack, uint32_t id) {
+  return static_cast<size_t>(std::ranges::find(stack, id, [](const LayerPointer& l) { return l->id; }) -
+                             stack.begin());
+}
+
+bool follows(const LayerStack& stack, size_t place, size_t other, std::set<size_t>& seen) {
+  if (!seen.insert(place).second) return false;
+  for (size_t i = first(stack, place); i <= place; ++i) {
+    if (i == other) return true;
+    const size_t from = stack[i]->maskFrom == 0 ? stack.size() : placeIn(stack, stack[i]->maskFrom);
+    if (from < stack.size() && follows(stack, from, other, seen)) return true;
+  }
+  return false;
+}
+
+}  // namespace
+
+bool coverFollowsFrom(const LayerStack& stack, size_t place, size_t other) {
+  std::set<size_t> seen;
+  return follows(stack, place, other, seen);
+}
+
 Outcome wellNested(const LayerStack& stack) {
   for (size_t i = 0; i < stack.size(); ++i) {
     const Layer& layer = *stack[i];
     if (layer.folded && !isGroup(layer))
       return Error{fmt::format("layer '{}' is folded and no group", layer.name)};
+    if (layer.maskFrom != 0) {
+      const size_t from = placeIn(stack, layer.maskFrom);
+      if (from == stack.size())
+        return Error{fmt::format("layer '{}' takes its mask from one that is not there", layer.name)};
+      if (coverFollowsFrom(stack, from, i))
+        return Error{fmt::format("layer '{}' would take its mask from itself", layer.name)};
+    }
     if (layer.group == 0) continue;
     const auto groups = around(stack, i);
     if (groups.empty() || stack[groups[0]]->id != layer.group || !isGroup(*stack[groups[0]]))

@@ -69,8 +69,13 @@ bool takesPart(const PreparedStack& stack, size_t place);
 /// on it.
 bool putTogetherApart(const PreparedStack& stack, size_t group);
 
+/// Whether what a layer (or group) covers follows from another: that lies in it, or gives one that does its
+/// mask.
+bool coverFollowsFrom(const LayerStack& stack, size_t place, size_t other);
+
 /// That every group a layer names is there, above it, in its stratum, with nothing between that lies in
-/// another; what files and scripts say is checked by it.
+/// another; that the layers masks are taken from are there and never go round; what
+/// files and scripts say is checked by it.
 Outcome wellNested(const LayerStack& stack);
 
 }  // namespace juvenor

@@ -92,6 +92,7 @@ Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, cons
     if (const PreparedLayer* ready = known(before, layer)) {
       out.push_back(*ready);
       out.back().below = nullptr;
+      out.back().live = nullptr;
       continue;
     }
     const Kept kept = keptFor(*layer, before);
@@ -115,6 +116,7 @@ PreparedStack preparedNow(const LayerStack& layers, SurfaceMaps& maps, const Pre
     if (const PreparedLayer* ready = known(before, layer)) {
       out.push_back(*ready);
       out.back().below = nullptr;
+      out.back().live = nullptr;
       continue;
     }
     const Kept kept = keptFor(*layer, before);
@@ -141,14 +143,35 @@ Outcome withoutTrouble(const PreparedStack& stack) {
   return Done{};
 }
 
+namespace {
+
+void multiply(ScalarChunk& product, const ScalarChunk& by) {
+  for (size_t i = 0; i < kChunkSize; ++i)
+    product.plane[0][i] =
+        static_cast<uint16_t>((uint32_t{product.plane[0][i]} * by.plane[0][i] + 32767) / 65535);
+}
+
+}  // namespace
+
 const ScalarChunk* shownChunk(const PreparedLayer& prepared, size_t index, ScalarChunk& scratch) {
+  if (prepared.layer->maskOff) return nullptr;
   const auto& mask = prepared.layer->mask;
   const ScalarChunk* painted = mask ? mask->chunk(index).get() : nullptr;
   const ScalarChunk* maps = prepared.maps ? prepared.maps->chunk(index).get() : nullptr;
-  if (!painted || !maps) return painted ? painted : maps;
-  for (size_t i = 0; i < kChunkSize; ++i)
-    scratch.plane[0][i] =
-        static_cast<uint16_t>((uint32_t{maps->plane[0][i]} * painted->plane[0][i] + 32767) / 65535);
+  if (!prepared.live && (!painted || !maps)) return painted ? painted : maps;
+  ScalarField::Pointer live;
+  if (prepared.live && !(live = prepared.live->at(index))) {
+    scratch = {};
+    return &scratch;
+  }
+  bool any = false;
+  for (const ScalarChunk* one : {maps, painted, live.get()}) {
+    if (!one) continue;
+    if (std::exchange(any, true))
+      multiply(scratch, *one);
+    else
+      scratch = *one;
+  }
   return &scratch;
 }
 

@@ -9,6 +9,19 @@
 namespace juvenor {
 
 class BelowChunks;
+struct PreparedLayer;
+/// Bottom first, one for each layer.
+using PreparedStack = std::vector<PreparedLayer>;
+
+/// A mask that is worked out from other layers, chunk by chunk.
+class LiveMask {
+ public:
+  virtual ~LiveMask() = default;
+  /// Null: it hides all of the chunk. Safe from any thread.
+  virtual ScalarField::Pointer at(size_t chunk) const = 0;
+  /// What covers where it shows: a layer, or a group with what lies in it.
+  virtual const PreparedStack& item() const = 0;
+};
 
 struct PreparedLayer {
   LayerPointer layer;
@@ -19,9 +32,9 @@ struct PreparedLayer {
   std::vector<MapPointer> held;  ///< the surface maps it is made from, kept as long as it is in use
   /// Of sources that look around: what lies below, remembered; null: not yet (below_chunks.h).
   std::shared_ptr<const BelowChunks> below = nullptr;
+  /// What the layer it takes its mask from covers; null: it takes none, or is not linked yet.
+  std::shared_ptr<const LiveMask> live = nullptr;
 };
-/// Bottom first, one for each layer.
-using PreparedStack = std::vector<PreparedLayer>;
 
 /// Whether a layer would be seen where nothing around it is hidden (nesting.h: takesPart).
 inline bool contributes(const Layer& layer) {
@@ -43,13 +56,13 @@ std::vector<MapSetting> mapsNeeded(const LayerStack& layers);
 /// The first layer's trouble, naming the layer; for who must not go on without it.
 Outcome withoutTrouble(const PreparedStack& stack);
 
-/// A layer's painted mask and its mask from maps in one for a chunk; null where both show everything.
-/// `scratch` holds the product when there are both.
+/// A layer's painted mask, its mask from maps and the one it takes from another layer in one for a chunk;
+/// null where all show everything. `scratch` holds the product when there are several.
 const ScalarChunk* shownChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch);
 /// What of it is left to hide what the layer holds by itself: null too where its source thins by the mask.
 const ScalarChunk* maskChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch);
 
-/// Sets chunks of `mask` to what both hide together, on all cores.
+/// Sets chunks of `mask` to what they hide together, on all cores.
 void updateMask(ScalarField& mask, const PreparedLayer& layer, std::span<const uint32_t> chunks);
 /// All of it.
 ScalarField wholeMask(const PreparedLayer& layer, size_t samples);

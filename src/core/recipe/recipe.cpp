@@ -93,6 +93,7 @@ Document withOnTop(const Document& document, const Layer& layer, uint32_t before
   Layer next = layer;
   next.id = out.nextLayer++;
   if (next.group != 0) next.group += before;
+  if (next.maskFrom != 0) next.maskFrom += before;
   const auto above =
       std::ranges::find_if(out.layers, [&](const LayerPointer& l) { return l->stratum > layer.stratum; });
   out.layers.insert(above, std::make_shared<Layer>(next));
@@ -174,7 +175,7 @@ Result<TakenRecipe> takeRecipe(const Document& document, std::span<const uint32_
     out.recipe.landmarks.push_back(std::move(m));
   }
   float spacing = std::numeric_limits<float>::infinity();
-  std::map<uint32_t, uint32_t> groups;  // in the recipe, by those here
+  std::map<uint32_t, uint32_t> numbers;  // numbers in the recipe, by those here
   for (size_t at = 0; at < document.layers.size(); ++at) {
     const LayerPointer& layer = document.layers[at];
     if (!isChosen(document, at, layers)) continue;
@@ -199,13 +200,15 @@ Result<TakenRecipe> takeRecipe(const Document& document, std::span<const uint32_
     plain.id = static_cast<uint32_t>(out.recipe.layers.size() + 1);
     plain.visible = true;
     plain.locked = false;
-    if (isGroup(*layer)) groups[layer->id] = plain.id;
+    numbers[layer->id] = plain.id;
     out.recipe.layers.push_back({std::make_shared<Layer>(std::move(plain)), layer->mask && pattern});
   }
   for (RecipeLayer& taken : out.recipe.layers) {
     Layer layer = *taken.layer;
-    const auto group = groups.find(layer.group);
-    layer.group = group != groups.end() ? group->second : 0;
+    const auto group = numbers.find(layer.group);
+    layer.group = group != numbers.end() ? group->second : 0;
+    const auto from = numbers.find(layer.maskFrom);
+    layer.maskFrom = from != numbers.end() ? from->second : 0;
     taken.layer = std::make_shared<Layer>(std::move(layer));
   }
   if (std::ranges::all_of(out.recipe.layers, [](const RecipeLayer& l) { return isGroup(*l.layer); }))

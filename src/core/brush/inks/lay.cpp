@@ -33,11 +33,14 @@ class Lay final : public Ink {
       const float grown = cover(page.coverage[i], dab, footprint.weights[k]);
       if (grown <= 0) continue;
       vary(footprint, k, target);
+      // as much of it as there is paint (source-atop, Porter and Duff)
+      const float there =
+          field.keepsCover() ? static_cast<float>(page.before[planes - 1][i]) * (1.f / 65535.f) : 1.f;
       // over what the stroke laid here before, as Porter and Duff have it
       const float over = std::min(1.f, grown / std::max(1 - before, 1e-6f));
       for (int p = 0; p < planes; ++p) {
         float& laid = page.laid[p][i];
-        laid += over * (target[static_cast<size_t>(p)] - laid);
+        laid += over * (there * target[static_cast<size_t>(p)] - laid);
         page.now[p][i] = covered(page.before[p][i], taken_ * page.coverage[i], laid, setting_.dither);
       }
     }

@@ -25,6 +25,8 @@ LayerStack numbered(const LayerStack& layers, const std::vector<uint32_t>& ids) 
     Layer copy = *layer;
     copy.id = now[copy.id];
     if (copy.group != 0) copy.group = now[copy.group];
+    const auto from = now.find(copy.maskFrom);
+    copy.maskFrom = from != now.end() ? from->second : 0;
     out.push_back(std::make_shared<Layer>(std::move(copy)));
   }
   return out;
@@ -120,6 +122,7 @@ Result<Document> withKeptLayer(const Document& document, uint32_t id, uint32_t k
   fresh.name = placed.name;
   fresh.group = placed.group;
   fresh.clipped = fresh.locked = false;
+  fresh.maskFrom = 0;
   out.layers[at] = std::make_shared<Layer>(std::move(fresh));
   // a group comes with what lay in it
   const auto row = static_cast<size_t>(layer - checkpoint->layers.begin());

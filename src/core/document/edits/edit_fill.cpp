@@ -31,9 +31,20 @@ Result<Document> filled(const Document& document, uint32_t id, const PartValues&
       targets.push_back(v && v->channels().has(c()) ? std::optional<Value>(laid<c()>(*v, document.reliefStep))
                                                     : std::nullopt);
     if (std::ranges::none_of(targets, [](const auto& t) { return t.has_value(); })) return;
+    const auto before = fields.get<c()>();
+    const bool keepsCover = layerOf(document, id)->keepsCover && factsOf(c()).rule != ChannelRule::Add;
     fields.get<c()>() = movedField<factsOf(c()).planes()>(
-        fields.get<c()>(), document, std::clamp(strength, 0.f, 1.f),
-        [&](size_t s) { return targets[parts[s]] ? &*targets[parts[s]] : nullptr; }, through);
+        before, document, std::clamp(strength, 0.f, 1.f),
+        [&](size_t s) {
+          std::optional<Value> target = targets[parts[s]];
+          if (target && keepsCover) {
+            // as much of it as there is paint
+            const uint32_t cover = before.at(s).back();
+            for (uint16_t& v : *target) v = static_cast<uint16_t>((v * cover + 32767u) / 65535u);
+          }
+          return target;
+        },
+        through);
   });
   return withPainted(document, id, std::move(fields));
 }

@@ -97,6 +97,7 @@ Result<Document> withGroup(const Document& document, LayerIds ids, std::string n
   out.activeLayer = group.id;
   taken.push_back(std::make_shared<Layer>(std::move(group)));
   insertAt(out.layers, past - (taken.size() - 1), taken);
+  if (const Outcome nested = wellNested(out.layers); !nested) return nested.error();
   return out;
 }
 
@@ -120,6 +121,8 @@ Result<Document> withoutGroup(const Document& document, uint32_t id) {
     if (out.layers[i]->group == id)
       out.layers[i] = changed(out.layers[i], [&](Layer& l) { l.group = group.group; });
   out.layers.erase(out.layers.begin() + static_cast<std::ptrdiff_t>(at));
+  if (const Outcome nested = wellNested(out.layers); !nested)
+    return Error{fmt::format("a layer takes its mask from “{}”. Let it show everywhere first.", group.name)};
   if (out.activeLayer == id) out.activeLayer = out.layers.empty() ? 0 : out.layers[at > 0 ? at - 1 : 0]->id;
   return out;
 }
@@ -132,6 +135,44 @@ Result<Document> withClipped(const Document& document, uint32_t id, bool clipped
   if (clipped && !baseOf(out.layers, at))
     return Error{fmt::format("nothing lies below “{}” in its stratum or group that it could hang on",
                              document.layers[at]->name)};
+  return out;
+}
+
+Result<CopiedMask> copiedMask(const Document& document, uint32_t id) {
+  const LayerPointer layer = layerOf(document, id);
+  if (!layer) return noSuchLayer(id);
+  if (!layer->mask && layer->terms.empty()) return Error{fmt::format("“{}” has no mask", layer->name)};
+  return CopiedMask{document.surface, layer->mask, layer->terms};
+}
+
+Result<Document> withCopiedMask(const Document& document, const CopiedMask& mask, LayerIds ids) {
+  if (mask.surface != document.surface)
+    return Error{"the copied mask is of other points: points were added, or it is another work"};
+  Document out = document;
+  for (const uint32_t id : ids) {
+    const size_t at = placeOf(out, id);
+    if (at == out.layers.size()) return noSuchLayer(id);
+    out.layers[at] = changed(out.layers[at], [&](Layer& l) {
+      l.mask = mask.painted;
+      l.terms = mask.terms;
+      l.maskOff = false;
+    });
+  }
+  return out;
+}
+
+Result<Document> withMaskFrom(const Document& document, uint32_t id, uint32_t from) {
+  const size_t at = placeOf(document, id);
+  if (at == document.layers.size()) return noSuchLayer(id);
+  if (from != 0) {
+    const size_t source = placeOf(document, from);
+    if (source == document.layers.size()) return noSuchLayer(from);
+    if (coverFollowsFrom(document.layers, source, at))
+      return Error{fmt::format("what “{}” covers follows from “{}” already", document.layers[source]->name,
+                               document.layers[at]->name)};
+  }
+  Document out = document;
+  out.layers[at] = changed(out.layers[at], [&](Layer& l) { l.maskFrom = from; });
   return out;
 }
 
@@ -182,7 +223,11 @@ Result<Document> withoutLayers(const Document& document, LayerIds ids) {
         return Error{fmt::format("“{}” is locked. Unlock it to delete it.", document.layers[i]->name)};
   Document out = document;
   const size_t lowest = firstOf(document.layers, rows->front());
-  (void)takenOut(out.layers, *rows);
+  const LayerStack taken = takenOut(out.layers, *rows);
+  // whoever took its mask from what is gone shows everywhere
+  for (LayerPointer& layer : out.layers)
+    if (std::ranges::any_of(taken, [&](const LayerPointer& t) { return t->id == layer->maskFrom; }))
+      layer = changed(layer, [](Layer& l) { l.maskFrom = 0; });
   if (!layerOf(out, out.activeLayer))
     out.activeLayer = out.layers.empty() ? 0 : out.layers[lowest > 0 ? lowest - 1 : 0]->id;
   return out;
@@ -203,6 +248,7 @@ Result<Document> withDuplicates(const Document& document, LayerIds ids) {
         l.id = numbers[l.id];
         if (i == *row) l.name += " copy";
         if (const auto group = numbers.find(l.group); group != numbers.end()) l.group = group->second;
+        if (const auto from = numbers.find(l.maskFrom); from != numbers.end()) l.maskFrom = from->second;
         l.locked = false;
       }));
     const Layer& source = *document.layers[*row];

@@ -17,6 +17,18 @@ Result<Document> withGroup(const Document& document, LayerIds ids, std::string n
 Result<Document> withoutGroup(const Document& document, uint32_t id);
 /// Whether a layer shows only where the one below it covers.
 Result<Document> withClipped(const Document& document, uint32_t id, bool clipped);
+/// A mask taken along to other layers of the same surface.
+struct CopiedMask {
+  std::shared_ptr<const Surface> surface;
+  std::optional<ScalarField> painted;
+  MaskTerms terms;
+};
+Result<CopiedMask> copiedMask(const Document& document, uint32_t id);
+/// In place of the masks of those layers.
+Result<Document> withCopiedMask(const Document& document, const CopiedMask& mask, LayerIds ids);
+/// Whether a layer shows only where another (or a group) covers, whatever that looks like from now on; 0:
+/// everywhere.
+Result<Document> withMaskFrom(const Document& document, uint32_t id, uint32_t from);
 /// Whether what lies in a group is listed; no step of the history.
 Result<Document> withFolded(const Document& document, uint32_t id, bool folded);
 

@@ -34,6 +34,8 @@ Result<Document> withLayerChanged(const Document& document, uint32_t id, const L
     if (change.opacity) layer.opacity = std::clamp(*change.opacity, 0.f, 1.f);
     if (change.visible) layer.visible = *change.visible;
     if (change.locked) layer.locked = *change.locked;
+    if (change.maskOff) layer.maskOff = *change.maskOff;
+    if (change.keepsCover) layer.keepsCover = *change.keepsCover;
     if (change.passes) {
       if (!groupOf(*layer.source)) return Error{fmt::format("'{}' is no group", layer.name)};
       layer.source = groupSource({*change.passes});

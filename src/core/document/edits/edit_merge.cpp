@@ -100,13 +100,15 @@ Result<Document> mergedStretch(const Document& document, size_t first, size_t lo
   result.terms.clear();
   result.opacity = 1;
   result.strengths = ChannelStrengths::all(1);
-  result.folded = false;
+  result.folded = result.maskOff = false;
+  result.maskFrom = 0;
   if (const Group* group = groupOf(*lower.source); group && group->passes) result.blend = BlendMode::Normal;
   Document out = document;
   const auto place = [&](size_t i) { return out.layers.begin() + static_cast<std::ptrdiff_t>(i); };
   out.activeLayer = result.id;
   out.layers[first] = std::make_shared<Layer>(std::move(result));
   out.layers.erase(place(first + 1), place(row + 1));
+  if (const Outcome nested = wellNested(out.layers); !nested) return nested.error();
   auto after = wholeStackOf(document, out.layers);
   if (!after) return after.error();
   const size_t samples = document.surface->size();
@@ -175,6 +177,7 @@ Result<Document> withMergedVisible(const Document& document, std::string name) {
   if (stays.size() == document.layers.size()) return Error{"nothing is seen that could be merged"};
   Document out = document;
   std::erase_if(out.layers, [&](const LayerPointer& l) { return !stays.contains(l->id); });
+  if (const Outcome nested = wellNested(out.layers); !nested) return nested.error();
   Layer merged;
   merged.id = out.nextLayer++;
   merged.name = std::move(name);

@@ -37,6 +37,8 @@ struct LayerChange {
   std::optional<float> opacity;
   std::optional<bool> visible;
   std::optional<bool> locked;
+  std::optional<bool> maskOff;
+  std::optional<bool> keepsCover;
   std::optional<bool> passes;           ///< only for groups: whether they pass through
   std::optional<EncodedColor> fill;     ///< only for fill layers
   std::optional<ChannelValues> values;  ///< the same of all channels

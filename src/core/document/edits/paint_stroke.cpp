@@ -34,9 +34,11 @@ bool goesThroughSlide(const StrokeSetting& setting) {
 
 void PaintStroke::work(std::optional<Channel> channel, WorkingField::Any field, const ScalarField* guard,
                        std::shared_ptr<const WorkingField::Any> kept) {
+  const bool keepsCover =
+      channel && factsOf(*channel).rule != ChannelRule::Add && layerOf(document_, setting_.layer)->keepsCover;
   work_.push_back({setting_.ink->make({channel, setting_.paint, document_.maps->reliefStep(), std::move(kept),
                                        ditherOf(document_.strokeCount)}),
-                   std::make_unique<WorkingField>(std::move(field), guard)});
+                   std::make_unique<WorkingField>(std::move(field), guard, keepsCover)});
 }
 
 Outcome PaintStroke::workOnMask() {

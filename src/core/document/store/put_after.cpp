@@ -106,6 +106,9 @@ Result<LayerPointer> layer(const Sides<Layer>& s) {
   take(&Layer::locked);
   take(&Layer::group);
   take(&Layer::clipped);
+  take(&Layer::maskFrom);
+  take(&Layer::maskOff);
+  take(&Layer::keepsCover);
   take(&Layer::folded);
   if (!ok) return ok.error();
   auto content = source({s.mineBefore.source, s.mine.source, s.theirsBefore.source, s.theirs.source}, name);
@@ -173,14 +176,16 @@ Outcome layers(const Sides<Document>& s, Document& out, NewNumbers& numbers) {
   }
   numbers = addMine(s, out);
   // what I put into groups of mine goes by the numbers those have now
+  const auto now = [&](uint32_t id) {
+    const auto fresh = numbers.find(id);
+    return fresh != numbers.end() && !layerOf(s.mineBefore, id) ? fresh->second : id;
+  };
   for (const LayerPointer& mine : s.mine.layers) {
-    const auto group = numbers.find(mine->group);
-    if (group == numbers.end() || layerOf(s.mineBefore, mine->group)) continue;
-    const auto own = numbers.find(mine->id);
-    const size_t at = placeOf(out, own != numbers.end() ? own->second : mine->id);
+    const size_t at = placeOf(out, now(mine->id));
     if (at == out.layers.size()) continue;
     Layer inside = *out.layers[at];
-    inside.group = group->second;
+    if (now(mine->group) != mine->group) inside.group = now(mine->group);
+    if (now(mine->maskFrom) != mine->maskFrom) inside.maskFrom = now(mine->maskFrom);
     out.layers[at] = std::make_shared<Layer>(std::move(inside));
   }
   if (!wellNested(out.layers)) return Error{"layers were put into groups or moved here"};
@@ -211,6 +216,7 @@ void addCheckpoints(const Sides<Document>& s, const NewNumbers& numbers, Documen
       Layer layer = *pointer;
       layer.id = kept[layer.id];
       if (layer.group != 0) layer.group = kept[layer.group];
+      if (layer.maskFrom != 0) layer.maskFrom = kept[layer.maskFrom];
       pointer = std::make_shared<Layer>(std::move(layer));
     }
     out.checkpoints.push_back(std::move(added));

@@ -53,6 +53,9 @@ json layerState(const Layer& l) {
            {"maps", toJson(l.terms)}};
   if (l.group != 0) out["group"] = l.group;
   if (l.clipped) out["clipped"] = true;
+  if (l.maskFrom != 0) out["mask-from"] = l.maskFrom;
+  if (l.maskOff) out["mask-off"] = true;
+  if (l.keepsCover) out["keeps-cover"] = true;
   if (l.folded) out["folded"] = true;
   return out;
 }
@@ -155,6 +158,9 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
                          .any("strengths", strengths)
                          .whole("group", layer.group)
                          .flag("clipped", layer.clipped)
+                         .whole("mask-from", layer.maskFrom)
+                         .flag("mask-off", layer.maskOff)
+                         .flag("keeps-cover", layer.keepsCover)
                          .flag("folded", layer.folded)
                          .needs({"id", "name", "stratum", "kind", "parameters", "blend", "opacity", "visible",
                                  "locked", "mask"})

@@ -1,6 +1,7 @@
 #include "core/layers/composite/below_chunks.h"
 
 #include <algorithm>
+#include <set>
 
 #include "core/layers/composite/composite.h"
 #include "core/layers/composite/stack_chunk.h"
@@ -53,8 +54,53 @@ std::shared_ptr<BelowChunks> belowOf(const PreparedStack& stack, size_t at, cons
   return std::make_shared<BelowChunks>(std::move(under), bare, *from - cut);
 }
 
+namespace {
+
+// What an item covers, remembered.
+class CoverChunks final : public LiveMask {
+ public:
+  CoverChunks(PreparedStack item, const EncodedColor& bare) : item_(std::move(item)), bare_(bare) {}
+  ScalarField::Pointer at(size_t chunk) const override {
+    const auto key = static_cast<uint32_t>(chunk);
+    {
+      const std::lock_guard hold(mutex_);
+      if (const auto found = known_.find(key); found != known_.end()) return found->second;
+    }
+    ScalarField::Pointer out = coverOf(item_, bare_, {0, item_.size() - 1}, chunk);
+    const std::lock_guard hold(mutex_);
+    return known_.emplace(key, std::move(out)).first->second;
+  }
+  const PreparedStack& item() const override { return item_; }
+
+ private:
+  PreparedStack item_;
+  EncodedColor bare_;
+  mutable std::mutex mutex_;
+  mutable std::unordered_map<uint32_t, ScalarField::Pointer> known_;
+};
+
+// Gives the layers of an item the masks they take from others, those of the others first. `under` way: files
+// never hold a ring, and what is no file's ends all the same.
+void giveLive(PreparedStack& stack, size_t row, const EncodedColor& bare, std::set<size_t>& given) {
+  for (size_t i = firstOf(stack, row); i <= row; ++i) {
+    const uint32_t from = stack[i].layer->maskFrom;
+    if (from == 0 || !given.insert(i).second) continue;
+    const auto source = std::ranges::find(stack, from, [](const PreparedLayer& p) { return p.layer->id; });
+    if (source == stack.end()) continue;
+    const auto at = static_cast<size_t>(source - stack.begin());
+    giveLive(stack, at, bare, given);
+    const auto begin = stack.begin() + static_cast<std::ptrdiff_t>(firstOf(stack, at));
+    stack[i].live = std::make_shared<CoverChunks>(PreparedStack(begin, source + 1), bare);
+  }
+}
+
+}  // namespace
+
 PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t samples,
                      const PreparedStack& before, std::span<const uint32_t> touched) {
+  std::set<size_t> given;
+  for (PreparedLayer& p : stack) p.live = nullptr;
+  for (size_t k = 0; k < stack.size(); ++k) giveLive(stack, k, bare, given);
   for (size_t k = 0; k < stack.size(); ++k) {
     PreparedLayer& p = stack[k];
     p.below = nullptr;
@@ -115,6 +161,11 @@ ChannelSet feltChannels(const PreparedStack& stack, uint32_t layer, ChannelSet w
   std::vector<size_t> rows = groupsAround(stack, at);
   rows.push_back(at);
   for (const size_t row : rows) out |= brought(row + 1, hangingEndOf(stack, row));
+  // whoever takes a mask from it, or from a group around it
+  for (size_t i = 0; i < stack.size(); ++i)
+    for (const size_t row : rows)
+      if (stack[i].layer->maskFrom == stack[row].layer->id)
+        out |= brought(firstOf(stack, i), hangingEndOf(stack, i));
   return out;
 }
 

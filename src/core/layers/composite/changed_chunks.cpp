@@ -29,10 +29,11 @@ class Marking {
     if (surroundingsDiffer(a, b)) {
       content(a, channel_);
       content(b, channel_);
-    } else if (differ(a.prepared(), b.prepared())) {
+    } else if (differ(a.prepared(), b.prepared()) || apartDiffers(a, b)) {
       difference(a, b, channel_);
     }
     hangingOn(a, b);
+    maskedBy(a, b);
     looking(b.prepared());
   }
   void content(const Placed& p, Channel channel) {
@@ -65,6 +66,12 @@ class Marking {
     return false;
   }
 
+  // The first that hangs on a group, or the last that goes, has it put together otherwise, though it is the
+  // same.
+  static bool apartDiffers(const Placed& a, const Placed& b) {
+    return isGroup(b.layer()) && putTogetherApart(a.stack, a.at) != putTogetherApart(b.stack, b.at);
+  }
+
   // The same layer differs from itself when it was waiting before.
   static bool differ(const PreparedLayer& a, const PreparedLayer& b) {
     return a.layer != b.layer || a.source != b.source || a.maps != b.maps;
@@ -77,12 +84,12 @@ class Marking {
     if (group &&
         (contributes(was) != contributes(is) || groupOf(*was.source)->passes != groupOf(*is.source)->passes))
       return true;
-    // the first that hangs on a group, or the last that goes, has it put together otherwise
-    if (group && putTogetherApart(a.stack, a.at) != putTogetherApart(b.stack, b.at)) return true;
+    if (apartDiffers(a, b)) return true;
     return (!group && shows(a.prepared(), channel) != shows(b.prepared(), channel)) ||
            was.opacity != is.opacity || was.strengths[channel] != is.strengths[channel] ||
-           (channel == Channel::Color && was.blend != is.blend) ||
-           was.mask.has_value() != is.mask.has_value() || a.prepared().maps != b.prepared().maps;
+           (channel == Channel::Color && was.blend != is.blend) || was.maskOff != is.maskOff ||
+           was.maskFrom != is.maskFrom || was.mask.has_value() != is.mask.has_value() ||
+           a.prepared().maps != b.prepared().maps;
   }
 
   static bool sourceMarked(const PreparedLayer& a, const PreparedLayer& b, Channel channel,
@@ -108,12 +115,33 @@ class Marking {
   // What hangs on a layer shows where that covers, in whatever channel.
   void hangingOn(const Placed& a, const Placed& b) {
     const auto now = baseOf(b.stack, b.at), then = baseOf(a.stack, a.at);
-    if (!now || !then || !brings(b)) return;
-    const size_t shift = *now - firstOf(b.stack, *now);
-    if (shift > *then) return content(b, channel_);
-    for (size_t back = 0; back <= shift; ++back) {
-      const Placed was{a.stack, *then - back}, is{b.stack, *now - back};
+    if (now && then) coveredBy({a.stack, *then}, {b.stack, *now}, b);
+  }
+
+  // So does what takes its mask from a layer.
+  void maskedBy(const Placed& a, const Placed& b) {
+    if (a.layer().maskFrom == 0 && b.layer().maskFrom == 0) return;
+    if (a.layer().maskFrom != b.layer().maskFrom) {
+      content(a, channel_);
+      return content(b, channel_);
+    }
+    // (where what it is taken from lies is no matter: above it, or in no stretch of the stack that is
+    // compared)
+    const auto &then = a.prepared().live, &now = b.prepared().live;
+    if (!then || !now) return content(b, channel_);
+    coveredBy({then->item(), then->item().size() - 1}, {now->item(), now->item().size() - 1}, b);
+  }
+
+  // Marks what is other where one is covered by items, before and now.
+  void coveredBy(const Placed& then, const Placed& now, const Placed& b) {
+    if (!brings(b)) return;
+    const size_t count = now.at - firstOf(now.stack, now.at);
+    if (then.at - firstOf(then.stack, then.at) != count) return content(b, channel_);
+    for (size_t back = 0; back <= count; ++back) {
+      const Placed was{then.stack, then.at - back}, is{now.stack, now.at - back};
       if (was.layer().id != is.layer().id || surroundingsDiffer(was, is)) return content(b, channel_);
+      // what gives that its mask may be another in turn
+      if (is.layer().maskFrom != 0) content(b, channel_);
       if (!differ(was.prepared(), is.prepared())) continue;
       // what hangs there is mixed in as the base says, where the base has no colour of its own too
       if (was.layer().blend != is.layer().blend) content(b, channel_);

@@ -218,10 +218,10 @@ void StackChunk<C>::putHanging(const StackItem& base, size_t end, Sheet& sheet) 
     const StackItem item = itemAt(stack_, i, end, on.layer->group);
     i = item.row + 1;
     const PreparedLayer& p = stack_[item.row];
-    const bool group = isGroup(*p.layer);
-    const bool shownHere = group ? contributes(*p.layer) && p.layer->strengths[C] != 0 : shows(p, C);
+    const bool isOne = isGroup(*p.layer);
+    const bool shownHere = isOne ? contributes(*p.layer) && p.layer->strengths[C] != 0 : shows(p, C);
     if (!shownHere && !wantsWithin(item)) continue;
-    const typename ChannelField<C>::Pointer own = group ? within(item, inner) : ownOf(item.row, inner);
+    const typename ChannelField<C>::Pointer own = isOne ? within(item, inner) : ownOf(item.row, inner);
     if constexpr (C == Channel::Color)
       if (wants(*p.layer)) watch_->take(p, own);
     if (!own || !shownHere || !shown) continue;
@@ -229,7 +229,7 @@ void StackChunk<C>::putHanging(const StackItem& base, size_t end, Sheet& sheet) 
     const ScalarChunk* mask = maskChunk(p, index_, scratch);
     if (!std::exchange(covered, true)) cover = coverOf(stack_, bare_, base, index_);
     if constexpr (C == Channel::Color) {
-      const bool changes = !group && p.source->changesBelow();
+      const bool changes = !isOne && p.source->changesBelow();
       if (changes ? inner.chunk == nullptr : cover == nullptr) continue;
       atopChunk(p.layer->blend, writable(inner), changes ? straightened(*own) : *own, mask, amountOf(p, C),
                 changes ? nullptr : cover.get());
@@ -239,8 +239,10 @@ void StackChunk<C>::putHanging(const StackItem& base, size_t end, Sheet& sheet) 
     }
     any = true;
   }
-  // where nothing hangs it is as if nothing did, to the last bit
-  if (!any && !isGroup(*on.layer)) return StackChunk(stack_, bare_, index_).putItem(base, sheet);
+  // where nothing hangs it is as if nothing did, to the last bit; but a group that passes through is by
+  // itself everywhere as soon as anything hangs on it
+  const Group* group = groupOf(*on.layer->source);
+  if (!any && !(group && group->passes)) return StackChunk(stack_, bare_, index_).putItem(base, sheet);
   if (!inner.chunk || !shown) return;
   if constexpr (C == Channel::Color)
     blendChunk(on.layer->blend, writable(sheet), *inner.chunk, nullptr, 1);

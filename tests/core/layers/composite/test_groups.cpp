@@ -9,7 +9,9 @@
 #include "core/layers/group.h"
 #include "core/layers/nesting.h"
 #include "core/layers/sources/fill.h"
+#include "core/layers/sources/markings.h"
 #include "core/layers/sources/painted.h"
+#include "core/layers/sources/ramp.h"
 #include "core/layers/sources/zones.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -250,6 +252,48 @@ class TestGroups : public QObject {
     const ChannelFields without = skin(changed(d, named(d, "Spots"), hide));
     QVERIFY(test::sameValues(without, skin(ground())));
   }
+  // What covers there shows here: a live mask is the other layer's alpha with its own mask and opacity.
+  void masksFromOtherLayersAreLive() {
+    Random random(13);
+    Document d = painted(ground(), "Spots", random);
+    const uint32_t spots = named(d, "Spots");
+    LayerChange half;
+    half.opacity = 0.5f;
+    half.visible = true;
+    d = changed(d, spots, half);
+    d = withFillLayer(d, "Red", Stratum::Surface, {1, 0, 0});
+    const uint32_t red = d.activeLayer;
+    d = *withMaskFrom(d, red, spots);
+    QVERIFY(!withMaskFrom(d, spots, red) && !withMaskFrom(d, red, red));
+    const ChannelFields& paint = *layerOf(d, spots)->source->fields();
+    const ColorField out = skin(d).color();
+    const Document without = *withoutLayer(d, red);
+    const ColorField below = skin(without).color();
+    for (size_t s = 0; s < out.size(); s += 3) {
+      // gloss covers too, where it was painted
+      const int cover = std::max<int>(paint.color().at(s)[3], paint.get<Channel::Gloss>().at(s)[1]);
+      const double alpha = 0.5 * std::max<int>(cover, paint.get<Channel::Metal>().at(s)[1]) / 65535;
+      const double expected = alpha * 65535 + (1 - alpha) * below.at(s)[0];
+      QVERIFY(std::abs(out.at(s)[0] - expected) < 3);
+    }
+    // off it hides nothing, and gone is what it was taken from
+    LayerChange off;
+    off.maskOff = true;
+    QCOMPARE(skin(changed(d, red, off)).color().at(7)[0], uint16_t{65535});
+    QCOMPARE(layerOf(*withoutLayer(d, spots), red)->maskFrom, 0u);
+  }
+  void masksAreCopied() {
+    Random random(14);
+    Document d = painted(painted(ground(), "A", random), "B", random);
+    ScalarField mask = openMask(d.surface->size());
+    mask.setChunk(0, std::make_shared<ScalarChunk>());
+    d = *withMaskField(d, named(d, "A"), mask);
+    const CopiedMask held = *copiedMask(d, named(d, "A"));
+    QVERIFY(!copiedMask(d, named(d, "B")));
+    d = *withCopiedMask(d, held, {{named(d, "B")}});
+    QVERIFY(test::sameValues(*layerOf(d, named(d, "B"))->mask, mask));
+    QVERIFY(!withCopiedMask(ground(), held, {{named(d, "B")}}));
+  }
   // An adjust or a filter layer that hangs on one layer works on that alone.
   void changesOneLayerAlone() {
     Random random(9);
@@ -347,6 +391,41 @@ class TestGroups : public QObject {
     QVERIFY(!withGroup(d, {{named(d, "C"), named(d, "Ground")}}, "Across"));
     QVERIFY(!withClipped(d, named(d, "A"), true));
   }
+  // What a layer is made from is worked out once: not for a name, an opacity, a lock, nor for a stroke on its
+  // mask, which is felt in its chunk alone.
+  void aMaskStrokePreparesNothingAgain() {
+    Document d = test::documentOf(test::plane(110, 1));
+    const size_t samples = d.surface->size();
+    Speckle dots;
+    dots.smallest = 0.01f;
+    dots.largest = 0.03f;
+    MaskTerm term;
+    term.map.kind = &kElevationMap;
+    for (const SourcePointer& source :
+         {fillSource(EncodedColor{0.5f, 0.2f, 0.1f}), turned(20), speckleSource(dots),
+          rampSource({term}, {{0, {0, 0, 1}, 0}, {1, {1, 0, 0}, 1}}, Channel::Color)}) {
+      Document layered = withSourceLayer(d, "L", Stratum::Pigment, source);
+      const uint32_t id = layered.activeLayer;
+      layered = *withMaskTerms(*withMask(layered, id), id, {term});
+      const PreparedStack before = *prepared(layered.layers, *layered.maps);
+      LayerChange change;
+      change.name = "Other";
+      change.opacity = 0.7f;
+      change.locked = true;
+      const PreparedStack named =
+          *prepared(withLayerChanged(layered, id, change)->layers, *layered.maps, {}, before);
+      QVERIFY(named[0].source == before[0].source && named[0].maps == before[0].maps);
+      ScalarField mask = *layerOf(layered, id)->mask;
+      mask.setChunk(1, std::make_shared<ScalarChunk>());
+      const Document stroked = *withMaskField(layered, id, mask);
+      const PreparedStack after = preparedNow(stroked.layers, *stroked.maps, before);
+      QVERIFY(after[0].source == before[0].source && after[0].maps == before[0].maps);
+      QCOMPARE(changedChunks(before, after, samples), (std::vector<uint32_t>{1}));
+      // a copy takes what its original has
+      const Document twice = *withDuplicate(stroked, id);
+      QVERIFY(preparedNow(twice.layers, *twice.maps, after)[1].source == before[0].source);
+    }
+  }
   // Work that is kept is the same as work that is fresh, whatever was done in between.
   void keptWorkIsFreshWork() {
     Random random(12);
@@ -382,22 +461,24 @@ class TestGroups : public QObject {
   QString listed(const Document& d) const {
     QStringList out{QString::number(what_)};
     for (const LayerPointer& l : d.layers)
-      out << QString("%1 %2%3%4 %5 %6 in %7")
+      out << QString("%1 %2%3%4 %5 %6 in %7 from %8")
                  .arg(l->id)
                  .arg(QString::fromStdString(l->name), l->clipped ? " hangs" : "",
                       l->visible ? "" : " hidden", told(l->blend))
                  .arg(static_cast<double>(l->opacity))
-                 .arg(l->group);
+                 .arg(l->group)
+                 .arg(l->maskFrom);
     return out.join(", ");
   }
 
   // Something one does to a stack; an error where that cannot be.
   Result<Document> edited(const Document& d, Random& random) {
+    if (d.layers.empty()) return painted(d, "P", random);
     const auto any = [&] { return d.layers[random() % d.layers.size()]->id; };
     const uint32_t id = any();
     const bool full = d.layers.size() > 14;
     LayerChange change;
-    const uint32_t what = random() % 16;
+    const uint32_t what = random() % 18;
     what_ = static_cast<int>(what);
     switch (what) {
       case 0:
@@ -444,6 +525,11 @@ class TestGroups : public QObject {
       }
       case 14:
         change.strength[random() % kChannelCount] = 0.5f * static_cast<float>(random() % 3);
+        return withLayerChanged(d, id, change);
+      case 15:
+        return withMaskFrom(d, id, random() % 3 ? any() : 0);
+      case 16:
+        change.maskOff = random() % 2 == 0;
         return withLayerChanged(d, id, change);
       default:
         if (!layerOf(d, id)->source->fields()) return withDuplicate(d, full ? 0 : id);
