@@ -35,7 +35,7 @@ json channelsJson(const Layer& layer) {
 
 json layersJson(const Document& d) {
   json out = json::array();
-  for (const LayerPointer& l : d.layers)
+  for (const LayerPointer& l : d.layers) {
     out.push_back({{"id", l->id},
                    {"name", l->name},
                    {"stratum", stratumKey(l->stratum)},
@@ -45,6 +45,10 @@ json layersJson(const Document& d) {
                    {"visible", l->visible},
                    {"mask", l->mask.has_value()},
                    {"channels", channelsJson(*l)}});
+    if (l->group != 0) out.back()["group"] = l->group;
+    if (l->clipped) out.back()["clipped"] = true;
+    if (l->maskFrom != 0) out.back()["mask-from"] = l->maskFrom;
+  }
   return out;
 }
 

@@ -78,6 +78,13 @@ Result<Document> changeLayer(const json& step, const Document& d) {
     }
   if (step.contains("mask off")) change.maskOff = step["mask off"].get<bool>();
   if (step.contains("keeps cover")) change.keepsCover = step["keeps cover"].get<bool>();
+  if (step.contains("modes"))
+    for (const auto& [key, value] : step["modes"].items()) {
+      const auto channel = channelFromKey(key);
+      const auto mode = channelModeFromKey(value.get<std::string>());
+      if (!channel || !mode) return Error{fmt::format("\"modes\" has no {} of \"{}\"", textOf(value), key)};
+      change.mode[static_cast<size_t>(*channel)] = *mode;
+    }
   if (step.contains("passes")) change.passes = step["passes"].get<bool>();
   auto changed = withLayerChanged(d, *id, change);
   if (!changed || !step.contains("clipped")) return changed;
@@ -213,7 +220,7 @@ const ScriptCommand kPlainCommands[] = {
     {"add layer", {}, addLayer},
     {"choose layer", {"layer"}, chooseLayer},
     {"layer",
-     {"layer", "rename", "blend", "opacity", "visible", "locked", "clipped", "passes", "mask off",
+     {"layer", "rename", "blend", "opacity", "visible", "locked", "modes", "clipped", "passes", "mask off",
       "keeps cover", "strengths", "color", "gloss", "metal", "relief"},
      changeLayer},
     {"duplicate layer", {"layer"}, onLayer<withDuplicate>},

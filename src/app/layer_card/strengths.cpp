@@ -1,11 +1,13 @@
 #include "app/layer_card/strengths.h"
 
+#include <QComboBox>
 #include <QVBoxLayout>
 
 #include "app/controls/channel_grid.h"
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
 #include "app/session/words.h"
+#include "core/layers/nesting.h"
 #include "core/layers/sources/fill.h"
 
 namespace juvenor::app {
@@ -16,9 +18,30 @@ HeightScale heightsOf(const Session& session) {
   return {d.placement.millimetres, 0.01f * d.surface->bounds.diagonal()};
 }
 
+// How values of a channel may meet those below.
+QComboBox* modesOf(const ChannelFacts& facts) {
+  auto* out = new QComboBox;
+  out->setObjectName("mode " + QString::fromUtf8(facts.key));
+  out->setAccessibleName(Strengths::tr("How %1 meets what lies below").arg(told(facts.label).toLower()));
+  out->setToolTip(out->accessibleName());
+  for (int m = 0; m < kChannelModeCount; ++m)
+    if (const auto mode = static_cast<ChannelMode>(m); hasMode(facts.rule, mode))
+      out->addItem(told(channelModeLabel(mode, facts.rule)), m);
+  return out;
+}
+
+// Of a group those of what lies in it.
+ChannelSet broughtBy(const Document& document, const Layer& layer) {
+  ChannelSet out = layer.source->channels();
+  const size_t at = placeOf(document, layer.id);
+  if (!isGroup(layer) || at == document.layers.size()) return out;
+  for (size_t i = firstOf(document.layers, at); i < at; ++i) out |= document.layers[i]->source->channels();
+  return out;
+}
+
 }  // namespace
 
-Strengths::Strengths(Session& session) : layer_(session) {
+Strengths::Strengths(Session& session) : session_(session), layer_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(2);
@@ -32,6 +55,12 @@ Strengths::Strengths(Session& session) : layer_(session) {
                                 ? tr("How much of the layer's relief shows; below 0 % heights become hollows")
                                 : tr("How much of this channel of the layer shows, beside its opacity"));
     column->addWidget(sliders_[c]);
+    if (facts.rule != ChannelRule::Blend) {
+      modes_[c] = modesOf(facts);
+      column->addWidget(modes_[c]);
+      connect(modes_[c], &QComboBox::activated, this,
+              [this, c] { changeMode(c, static_cast<ChannelMode>(modes_[c]->currentData().toInt())); });
+    }
     connect(sliders_[c], &ValueSlider::changed, this, [this, c] { change(c, false); });
     connect(sliders_[c], &ValueSlider::settled, this, [this, c] { change(c, true); });
   }
@@ -39,12 +68,22 @@ Strengths::Strengths(Session& session) : layer_(session) {
 
 void Strengths::show(const Layer& layer) {
   layer_.set(layer);
-  const ChannelSet has = layer.source->channels();
+  const ChannelSet has = broughtBy(session_.document(), layer);
   for (size_t c = 0; c < kChannelCount; ++c) {
     sliders_[c]->setVisible(has.has(static_cast<Channel>(c)));
     sliders_[c]->show(static_cast<double>(layer.strengths.value[c]));
+    if (!modes_[c]) continue;
+    modes_[c]->setVisible(has.has(static_cast<Channel>(c)));
+    modes_[c]->setCurrentIndex(modes_[c]->findData(static_cast<int>(layer.modes[c])));
   }
   setVisible(!has.empty());
+}
+
+void Strengths::changeMode(size_t channel, ChannelMode mode) {
+  LayerChange change;
+  change.mode[channel] = mode;
+  layer_.keep(tr("How %1 meets what lies below").arg(told(kChannels[channel].label).toLower()),
+              [change](const Document& d, const Layer& l) { return withLayerChanged(d, l.id, change); });
 }
 
 void Strengths::change(size_t channel, bool final) {

@@ -5,6 +5,8 @@
 
 #include "app/layer_card/shown_layer.h"
 
+class QComboBox;
+
 namespace juvenor::app {
 
 class ChannelGrid;
@@ -18,9 +20,12 @@ class Strengths : public QWidget {
 
  private:
   void change(size_t channel, bool final);
+  void changeMode(size_t channel, ChannelMode mode);
 
+  Session& session_;
   ShownLayer layer_;
   std::array<ValueSlider*, kChannelCount> sliders_;
+  std::array<QComboBox*, kChannelCount> modes_{};  ///< none for colour, which has blend modes
 };
 
 /// The values of a fill layer.

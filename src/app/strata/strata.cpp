@@ -4,6 +4,8 @@
 #include "app/session/words.h"
 #include "app/strata/kind_card.h"
 #include "app/style/style.h"
+#include "core/layers/group.h"
+#include "core/layers/nesting.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -53,7 +55,10 @@ Strata::Strata(Session& session) : session_(session) {
   connect(blend_, &QComboBox::activated, this, [this](int index) {
     session_.settleStrokes();
     LayerChange change;
-    change.blend = static_cast<BlendMode>(index);
+    const LayerPointer active = layerOf(session_.document(), session_.document().activeLayer);
+    const bool passes = index == kBlendModeCount;
+    if (!passes) change.blend = static_cast<BlendMode>(index);
+    if (active && isGroup(*active)) change.passes = passes;
     session_.apply(withLayerChanged(session_.document(), session_.document().activeLayer, change),
                    tr("Blend mode"));
   });
@@ -126,7 +131,14 @@ void Strata::refresh() {
   emit listed();
   const LayerPointer active = layerOf(session_.document(), session_.document().activeLayer);
   blend_->setEnabled(active != nullptr);
-  if (active) blend_->setCurrentIndex(static_cast<int>(active->blend));
+  // a group may have no mode at all
+  const Group* group = active ? groupOf(*active->source) : nullptr;
+  if (group && blend_->count() == kBlendModeCount)
+    blend_->addItem(tr("Passes through"));
+  else if (!group && blend_->count() > kBlendModeCount)
+    blend_->removeItem(kBlendModeCount);
+  if (active)
+    blend_->setCurrentIndex(group && group->passes ? kBlendModeCount : static_cast<int>(active->blend));
   // a layer one goes to comes into view; nothing moves otherwise
   if (std::exchange(shown_, session_.document().activeLayer) != session_.document().activeLayer)
     QTimer::singleShot(0, this, &Strata::showActive);  // when the rows have their places

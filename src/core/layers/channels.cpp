@@ -9,7 +9,26 @@ namespace {
 
 constexpr float kHighest = 1e9f;
 
+constexpr std::string_view kModeKeys[kChannelModeCount] = {"usual", "multiply", "higher", "lower", "replace"};
+constexpr std::string_view kModeLabels[kChannelModeCount] = {"covers", "multiplies", "higher of both",
+                                                             "lower of both", "replaces"};
+
 }  // namespace
+
+std::string_view channelModeKey(ChannelMode mode) {
+  return kModeKeys[static_cast<size_t>(mode)];
+}
+
+std::string_view channelModeLabel(ChannelMode mode, ChannelRule rule) {
+  return mode == ChannelMode::Usual && rule == ChannelRule::Add ? "adds up"
+                                                                : kModeLabels[static_cast<size_t>(mode)];
+}
+
+std::optional<ChannelMode> channelModeFromKey(std::string_view key) {
+  const auto found = std::ranges::find(kModeKeys, key);
+  if (found == std::end(kModeKeys)) return std::nullopt;
+  return static_cast<ChannelMode>(found - std::begin(kModeKeys));
+}
 
 std::optional<Channel> channelFromKey(std::string_view key) {
   for (size_t c = 0; c < kChannelCount; ++c)

@@ -25,6 +25,25 @@ enum class ChannelRule {
   Add,    ///< heights add up: one plane, kLevel is none, a step is as high as the document states
 };
 
+/// Another way for a layer's values of one channel to meet those below, beside what its rule says.
+enum class ChannelMode {
+  Usual,     ///< covers, or heights add up; colour has blend modes
+  Multiply,  ///< of covering channels: the value below times the layer's
+  Higher,    ///< of heights: the higher of the two, where the layer has any
+  Lower,     ///< the lower one
+  Replace,   ///< the layer's in place of what is below
+};
+inline constexpr int kChannelModeCount = 5;
+std::string_view channelModeKey(ChannelMode mode);
+/// In the window.
+std::string_view channelModeLabel(ChannelMode mode, ChannelRule rule);
+std::optional<ChannelMode> channelModeFromKey(std::string_view key);
+/// Whether it means anything to values of a rule.
+constexpr bool hasMode(ChannelRule rule, ChannelMode mode) {
+  return mode == ChannelMode::Usual || (rule == ChannelRule::Cover && mode == ChannelMode::Multiply) ||
+         (rule == ChannelRule::Add && mode > ChannelMode::Multiply);
+}
+
 /// No height.
 inline constexpr uint16_t kLevel = 32768;
 

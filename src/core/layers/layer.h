@@ -36,6 +36,7 @@ struct Layer {
   BlendMode blend = BlendMode::Normal;
   float opacity = 1;                                      ///< 0…1, of all channels
   ChannelStrengths strengths = ChannelStrengths::all(1);  ///< of each beside that
+  std::array<ChannelMode, kChannelCount> modes{};  ///< of those beside colour, where they mean something
   bool visible = true;
   bool locked = false;
   uint32_t maskFrom = 0;    ///< the id of a layer or group: shows only where that covers, live; 0: of none

@@ -5,12 +5,12 @@
 #include "core/layers/group.h"
 
 namespace juvenor {
-namespace {
-
-constexpr int kDeepest = 16;
+bool isGroup(const Layer& layer) {
+  return groupOf(*layer.source) != nullptr;
+}
 
 template <class Stack>
-size_t first(const Stack& stack, size_t place) {
+size_t firstOf(const Stack& stack, size_t place) {
   if (!isGroup(layerAt(stack, place))) return place;
   std::set<uint32_t> inside{layerAt(stack, place).id};
   size_t out = place;
@@ -19,16 +19,16 @@ size_t first(const Stack& stack, size_t place) {
 }
 
 template <class Stack>
-std::optional<size_t> base(const Stack& stack, size_t place) {
+std::optional<size_t> baseOf(const Stack& stack, size_t place) {
   const Layer& layer = layerAt(stack, place);
   if (!layer.clipped) return std::nullopt;
-  size_t at = first(stack, place);
+  size_t at = firstOf(stack, place);
   while (at > 0) {
     const Layer& below = layerAt(stack, at - 1);
     if (below.group != layer.group || below.stratum != layer.stratum) return std::nullopt;
     if (!below.clipped) return at - 1;
     // a clipped one with nothing below carries those above it
-    const size_t next = first(stack, at - 1);
+    const size_t next = firstOf(stack, at - 1);
     if (next == 0 || layerAt(stack, next - 1).group != layer.group ||
         layerAt(stack, next - 1).stratum != layer.stratum)
       return at - 1;
@@ -38,7 +38,7 @@ std::optional<size_t> base(const Stack& stack, size_t place) {
 }
 
 template <class Stack>
-std::vector<size_t> around(const Stack& stack, size_t place) {
+std::vector<size_t> groupsAround(const Stack& stack, size_t place) {
   std::vector<size_t> out;
   for (uint32_t in = layerAt(stack, place).group; in != 0;) {
     size_t at = place + 1;
@@ -51,64 +51,39 @@ std::vector<size_t> around(const Stack& stack, size_t place) {
 }
 
 template <class Stack>
-size_t hanging(const Stack& stack, size_t row) {
-  const auto groups = around(stack, row);
+size_t hangingEndOf(const Stack& stack, size_t row) {
+  const auto groups = groupsAround(stack, row);
   return hangingEnd(stack, row, groups.empty() ? stack.size() : groups[0], layerAt(stack, row).group);
 }
 
 template <class Stack>
-bool seen(const Stack& stack, size_t place) {
+bool takesPart(const Stack& stack, size_t place) {
   const auto visible = [&](size_t at) {
     if (!contributes(layerAt(stack, at))) return false;
-    const auto on = base(stack, at);
+    const auto on = baseOf(stack, at);
     return !on || contributes(layerAt(stack, *on));
   };
-  return visible(place) && std::ranges::all_of(around(stack, place), visible);
+  return visible(place) && std::ranges::all_of(groupsAround(stack, place), visible);
 }
 
-}  // namespace
-
-bool isGroup(const Layer& layer) {
-  return groupOf(*layer.source) != nullptr;
-}
-
-size_t firstOf(const LayerStack& stack, size_t place) {
-  return first(stack, place);
-}
-size_t firstOf(const PreparedStack& stack, size_t place) {
-  return first(stack, place);
-}
-std::optional<size_t> baseOf(const LayerStack& stack, size_t place) {
-  return base(stack, place);
-}
-std::optional<size_t> baseOf(const PreparedStack& stack, size_t place) {
-  return base(stack, place);
-}
-size_t hangingEndOf(const LayerStack& stack, size_t row) {
-  return hanging(stack, row);
-}
-size_t hangingEndOf(const PreparedStack& stack, size_t row) {
-  return hanging(stack, row);
-}
-std::vector<size_t> groupsAround(const LayerStack& stack, size_t place) {
-  return around(stack, place);
-}
-std::vector<size_t> groupsAround(const PreparedStack& stack, size_t place) {
-  return around(stack, place);
-}
-bool takesPart(const LayerStack& stack, size_t place) {
-  return seen(stack, place);
-}
-bool takesPart(const PreparedStack& stack, size_t place) {
-  return seen(stack, place);
-}
+#define JUVENOR_OF_STACK(Stack)                                    \
+  template size_t firstOf(const Stack&, size_t);                   \
+  template std::optional<size_t> baseOf(const Stack&, size_t);     \
+  template size_t hangingEndOf(const Stack&, size_t);              \
+  template std::vector<size_t> groupsAround(const Stack&, size_t); \
+  template bool takesPart(const Stack&, size_t);
+JUVENOR_OF_STACK(LayerStack)
+JUVENOR_OF_STACK(PreparedStack)
+#undef JUVENOR_OF_STACK
 
 bool putTogetherApart(const PreparedStack& stack, size_t group) {
-  return !groupOf(*layerAt(stack, group).source)->passes || base(stack, group) ||
-         hanging(stack, group) > group + 1;
+  return !groupOf(*layerAt(stack, group).source)->passes || baseOf(stack, group) ||
+         hangingEndOf(stack, group) > group + 1;
 }
 
 namespace {
+
+constexpr int kDeepest = 16;
 
 size_t placeIn(const LayerStack& stack, uint32_t id) {
   return static_cast<size_t>(std::ranges::find(stack, id, [](const LayerPointer& l) { return l->id; }) -
@@ -117,7 +92,7 @@ size_t placeIn(const LayerStack& stack, uint32_t id) {
 
 bool follows(const LayerStack& stack, size_t place, size_t other, std::set<size_t>& seen) {
   if (!seen.insert(place).second) return false;
-  for (size_t i = first(stack, place); i <= place; ++i) {
+  for (size_t i = firstOf(stack, place); i <= place; ++i) {
     if (i == other) return true;
     const size_t from = stack[i]->maskFrom == 0 ? stack.size() : placeIn(stack, stack[i]->maskFrom);
     if (from < stack.size() && follows(stack, from, other, seen)) return true;
@@ -145,7 +120,7 @@ Outcome wellNested(const LayerStack& stack) {
         return Error{fmt::format("layer '{}' would take its mask from itself", layer.name)};
     }
     if (layer.group == 0) continue;
-    const auto groups = around(stack, i);
+    const auto groups = groupsAround(stack, i);
     if (groups.empty() || stack[groups[0]]->id != layer.group || !isGroup(*stack[groups[0]]))
       return Error{fmt::format("layer '{}' lies in a group that is not above it", layer.name)};
     if (groups.size() > kDeepest)
@@ -154,7 +129,7 @@ Outcome wellNested(const LayerStack& stack) {
     if (group.stratum != layer.stratum)
       return Error{
           fmt::format("layer '{}' lies in another stratum than its group '{}'", layer.name, group.name)};
-    if (first(stack, groups[0]) > i)
+    if (firstOf(stack, groups[0]) > i)
       return Error{
           fmt::format("something else lies between layer '{}' and its group '{}'", layer.name, group.name)};
   }

@@ -48,23 +48,26 @@ size_t hangingEnd(const Stack& stack, size_t row, size_t end, uint32_t parent) {
 }
 
 bool isGroup(const Layer& layer);
+// ---- of a stack of layers, prepared or not
+
 /// The first place of what lies in a group; of other layers their own.
-size_t firstOf(const LayerStack& stack, size_t place);
-size_t firstOf(const PreparedStack& stack, size_t place);
+template <class Stack>
+size_t firstOf(const Stack& stack, size_t place);
 /// The row of what a layer hangs on; nothing when it is not clipped, or nothing lies below it in its group
 /// and stratum: it shows everywhere then.
-std::optional<size_t> baseOf(const LayerStack& stack, size_t place);
-std::optional<size_t> baseOf(const PreparedStack& stack, size_t place);
+template <class Stack>
+std::optional<size_t> baseOf(const Stack& stack, size_t place);
 /// Past the last of what hangs on the item of a row, wherever in the stack that is.
-size_t hangingEndOf(const LayerStack& stack, size_t row);
-size_t hangingEndOf(const PreparedStack& stack, size_t row);
+template <class Stack>
+size_t hangingEndOf(const Stack& stack, size_t row);
 /// The places of the groups a layer lies in, the innermost first.
-std::vector<size_t> groupsAround(const LayerStack& stack, size_t place);
-std::vector<size_t> groupsAround(const PreparedStack& stack, size_t place);
+template <class Stack>
+std::vector<size_t> groupsAround(const Stack& stack, size_t place);
 /// Whether a layer is seen: it and all groups around it, and what each of them hangs on, are visible and not
 /// quite transparent.
-bool takesPart(const LayerStack& stack, size_t place);
-bool takesPart(const PreparedStack& stack, size_t place);
+template <class Stack>
+bool takesPart(const Stack& stack, size_t place);
+
 /// Whether what lies in a group is put together by itself: it says so, or it hangs on something, or something
 /// on it.
 bool putTogetherApart(const PreparedStack& stack, size_t group);

@@ -50,6 +50,12 @@ Result<Document> withLayerChanged(const Document& document, uint32_t id, const L
       if (!fillValues(*layer.source)) return Error{fmt::format("'{}' is not a fill layer", layer.name)};
       layer.source = fillSource(*change.values);
     }
+    for (size_t c = 0; c < kChannelCount; ++c) {
+      if (!change.mode[c]) continue;
+      if (!hasMode(kChannels[c].rule, *change.mode[c]))
+        return Error{fmt::format("{} knows no mode '{}'", kChannels[c].key, channelModeKey(*change.mode[c]))};
+      layer.modes[c] = *change.mode[c];
+    }
     for (size_t c = 0; c < kChannelCount; ++c)
       if (change.strength[c])
         layer.strengths.value[c] = std::clamp(*change.strength[c], kChannels[c].leastStrength, 1.f);

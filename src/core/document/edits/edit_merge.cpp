@@ -34,7 +34,10 @@ PreparedStack stretch(const PreparedStack& stack, size_t first, size_t row) {
   const bool hangs = layerAt(out, lowest).clipped;
   for (size_t i = lowest; i <= row; ++i) {
     Layer plain = *out[i].layer;
-    if (i == lowest) plain.blend = BlendMode::Normal;
+    if (i == lowest) {
+      plain.blend = BlendMode::Normal;
+      plain.modes = {};
+    }
     if (hangs && plain.group == layerAt(out, row).group) plain.clipped = false;
     if (i == lowest || hangs) out[i].layer = std::make_shared<Layer>(std::move(plain));
   }

@@ -43,6 +43,7 @@ struct LayerChange {
   std::optional<EncodedColor> fill;     ///< only for fill layers
   std::optional<ChannelValues> values;  ///< the same of all channels
   std::array<std::optional<float>, kChannelCount> strength;
+  std::array<std::optional<ChannelMode>, kChannelCount> mode;  ///< an error where it means nothing
 };
 Result<Document> withLayerChanged(const Document& document, uint32_t id, const LayerChange& change);
 /// Puts other fields in place of a painted layer's.

@@ -102,6 +102,7 @@ Result<LayerPointer> layer(const Sides<Layer>& s) {
   take(&Layer::blend);
   take(&Layer::opacity);
   take(&Layer::strengths);
+  take(&Layer::modes);
   take(&Layer::visible);
   take(&Layer::locked);
   take(&Layer::group);

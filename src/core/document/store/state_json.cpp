@@ -29,6 +29,21 @@ Result<ChannelStrengths> strengthsFrom(const json& j) {
   return out;
 }
 
+Outcome readModes(const json& said, std::array<ChannelMode, kChannelCount>& out) {
+  JsonFields fields(said);
+  std::array<std::string, kChannelCount> keys;
+  for (size_t c = 0; c < kChannelCount; ++c) fields.text(kChannels[c].key, keys[c]);
+  if (const Outcome ok = fields.done(); !ok) return ok;
+  for (size_t c = 0; c < kChannelCount; ++c) {
+    if (keys[c].empty()) continue;
+    const auto mode = channelModeFromKey(keys[c]);
+    if (!mode || !hasMode(kChannels[c].rule, *mode))
+      return Error{fmt::format("know no '{}' of {}", keys[c], kChannels[c].key)};
+    out[c] = *mode;
+  }
+  return Done{};
+}
+
 json checkpointState(const Checkpoint& c) {
   json layers = json::array();
   for (const LayerPointer& l : c.layers) layers.push_back(layerState(*l));
@@ -51,6 +66,8 @@ json layerState(const Layer& l) {
            {"locked", l.locked},
            {"mask", l.mask.has_value()},
            {"maps", toJson(l.terms)}};
+  for (size_t c = 0; c < kChannelCount; ++c)
+    if (l.modes[c] != ChannelMode::Usual) out["modes"][kChannels[c].key] = channelModeKey(l.modes[c]);
   if (l.group != 0) out["group"] = l.group;
   if (l.clipped) out["clipped"] = true;
   if (l.maskFrom != 0) out["mask-from"] = l.maskFrom;
@@ -142,7 +159,7 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
   Layer layer;
   std::string stratum, kind, blend;
   bool mask = false;
-  const json *parameters = nullptr, *maps = nullptr, *strengths = nullptr;
+  const json *parameters = nullptr, *maps = nullptr, *strengths = nullptr, *modes = nullptr;
   const Outcome ok = JsonFields(j)
                          .whole("id", layer.id)
                          .text("name", layer.name)
@@ -156,6 +173,7 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
                          .flag("mask", mask)
                          .any("maps", maps)
                          .any("strengths", strengths)
+                         .any("modes", modes)
                          .whole("group", layer.group)
                          .flag("clipped", layer.clipped)
                          .whole("mask-from", layer.maskFrom)
@@ -184,6 +202,9 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
     if (!terms) return wrong("is not understood: " + terms.error().what);
     layer.terms = std::move(*terms);
   }
+  if (modes)
+    if (const Outcome read = readModes(*modes, layer.modes); !read)
+      return wrong("its modes " + read.error().what);
   if (strengths) {
     const auto read = strengthsFrom(*strengths);
     if (!read) return wrong("its strengths " + read.error().what);

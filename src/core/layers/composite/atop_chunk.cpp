@@ -74,13 +74,13 @@ void atopChunk(CoverChunk& base, const CoverChunk& source, const ScalarChunk* ma
 }
 
 void atopChunk(ScalarChunk& base, const ScalarChunk& source, const ScalarChunk* mask, float amount,
-               const ScalarChunk* cover) {
-  if (!cover || !mask) return combineChunk(base, source, cover ? cover : mask, amount);
+               const ScalarChunk* cover, ChannelMode mode) {
+  if (!cover || !mask) return combineChunk(base, source, cover ? cover : mask, amount, mode);
   ScalarChunk both;
   for (size_t i = 0; i < kChunkSize; ++i)
     both.plane[0][i] =
         static_cast<uint16_t>((uint32_t{mask->plane[0][i]} * cover->plane[0][i] + 32767u) / 65535u);
-  combineChunk(base, source, &both, amount);
+  combineChunk(base, source, &both, amount, mode);
 }
 
 template <int Planes>

@@ -16,9 +16,9 @@ void atopChunk(BlendMode mode, ColorChunk& base, const ColorChunk& source, const
 /// The same of values that cover; `cover` as above.
 void atopChunk(CoverChunk& base, const CoverChunk& source, const ScalarChunk* mask, float amount,
                const ScalarChunk* cover);
-/// Heights add up by as much as `cover` (null: all) says.
+/// Heights meet as combineChunk has it, by as much as `cover` (null: all) says.
 void atopChunk(ScalarChunk& base, const ScalarChunk& source, const ScalarChunk* mask, float amount,
-               const ScalarChunk* cover);
+               const ScalarChunk* cover, ChannelMode mode = ChannelMode::Usual);
 
 /// `now` becomes what lies between `before` (amount and mask 0) and itself (1); amounts below 0 go beyond.
 template <int Planes>

@@ -88,8 +88,8 @@ class Marking {
     return (!group && shows(a.prepared(), channel) != shows(b.prepared(), channel)) ||
            was.opacity != is.opacity || was.strengths[channel] != is.strengths[channel] ||
            (channel == Channel::Color && was.blend != is.blend) || was.maskOff != is.maskOff ||
-           was.maskFrom != is.maskFrom || was.mask.has_value() != is.mask.has_value() ||
-           a.prepared().maps != b.prepared().maps;
+           was.maskFrom != is.maskFrom || modeOf(a.prepared(), channel) != modeOf(b.prepared(), channel) ||
+           was.mask.has_value() != is.mask.has_value() || a.prepared().maps != b.prepared().maps;
   }
 
   static bool sourceMarked(const PreparedLayer& a, const PreparedLayer& b, Channel channel,
@@ -144,7 +144,8 @@ class Marking {
       if (is.layer().maskFrom != 0) content(b, channel_);
       if (!differ(was.prepared(), is.prepared())) continue;
       // what hangs there is mixed in as the base says, where the base has no colour of its own too
-      if (was.layer().blend != is.layer().blend) content(b, channel_);
+      if (was.layer().blend != is.layer().blend || was.layer().modes != is.layer().modes)
+        content(b, channel_);
       for (size_t c = 0; c < kChannelCount; ++c) difference(was, is, static_cast<Channel>(c));
     }
   }

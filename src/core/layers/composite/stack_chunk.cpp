@@ -119,7 +119,7 @@ void StackChunk<C>::combine(Sheet& sheet, const ChunkOf& own, const PreparedLaye
     else
       changeTo(sheet, own, mask, amountOf(p, C));
   } else {
-    combineChunk(writable(sheet), own, mask, amountOf(p, C));
+    combineChunk(writable(sheet), own, mask, amountOf(p, C), modeOf(p, C));
   }
 }
 
@@ -129,7 +129,7 @@ void StackChunk<C>::put(size_t begin, size_t end, uint32_t parent, Sheet& sheet)
     const StackItem item = itemAt(stack_, i, end, parent);
     const size_t hang = hangingEnd(stack_, item.row, end, parent);
     if (hang > item.row + 1)
-      putHanging(item, hang, sheet);
+      putHanging(item, hang, parent, sheet);
     else
       putItem(item, sheet);
     i = hang;
@@ -205,39 +205,52 @@ void StackChunk<C>::putBase(const StackItem& base, Sheet& inner, const Sheet& be
     combineChunk(writable(inner), *own, mask, amountOf(p, C));
 }
 
+// One item on what it hangs on; whether it shows anything there. `cover`: what of that is covered, asked for
+// once.
 template <Channel C>
-void StackChunk<C>::putHanging(const StackItem& base, size_t end, Sheet& sheet) const {
+bool StackChunk<C>::putOn(const StackItem& base, const StackItem& item, Sheet& inner, Cover& cover) const {
+  const PreparedLayer& p = stack_[item.row];
+  const bool group = isGroup(*p.layer);
+  const bool shown = group ? contributes(*p.layer) && p.layer->strengths[C] != 0 : shows(p, C);
+  if (!shown && !wantsWithin(item)) return false;
+  const typename ChannelField<C>::Pointer own = group ? within(item, inner) : ownOf(item.row, inner);
+  if constexpr (C == Channel::Color)
+    if (wants(*p.layer)) watch_->take(p, own);
+  if (!own || !shown || !contributes(*stack_[base.row].layer)) return false;
+  ScalarChunk scratch;
+  const ScalarChunk* mask = maskChunk(p, index_, scratch);
+  if constexpr (C == Channel::Color)
+    if (!group && p.source->changesBelow()) {
+      if (!inner.chunk) return false;
+      atopChunk(p.layer->blend, *inner.chunk, straightened(*own), mask, amountOf(p, C), nullptr);
+      return true;
+    }
+  if (!cover.asked) cover = {true, coverOf(stack_, bare_, base, index_)};
+  if (!cover.chunk) return false;
+  if constexpr (C == Channel::Color)
+    atopChunk(p.layer->blend, writable(inner), *own, mask, amountOf(p, C), cover.chunk.get());
+  else if constexpr (factsOf(C).rule == ChannelRule::Add)
+    atopChunk(writable(inner), *own, mask, amountOf(p, C), cover.chunk.get(), modeOf(p, C));
+  else if (modeOf(p, C) == ChannelMode::Multiply)
+    combineChunk(writable(inner), *own, mask, amountOf(p, C), ChannelMode::Multiply);
+  else
+    atopChunk(writable(inner), *own, mask, amountOf(p, C), cover.chunk.get());
+  return true;
+}
+
+template <Channel C>
+void StackChunk<C>::putHanging(const StackItem& base, size_t end, uint32_t parent, Sheet& sheet) const {
   const PreparedLayer& on = stack_[base.row];
   const bool shown = contributes(*on.layer);
   if (!shown && !wantsWithin({base.first, end - 1})) return;
   Sheet inner{nullptr, true, &sheet};
   putBase(base, inner, sheet);
-  std::shared_ptr<ScalarChunk> cover;
-  bool covered = false, any = false;  // it was asked for; something hangs here
+  Cover cover;
+  bool any = false;
   for (size_t i = base.row + 1; i < end;) {
-    const StackItem item = itemAt(stack_, i, end, on.layer->group);
+    const StackItem item = itemAt(stack_, i, end, parent);
+    any |= putOn(base, item, inner, cover);
     i = item.row + 1;
-    const PreparedLayer& p = stack_[item.row];
-    const bool isOne = isGroup(*p.layer);
-    const bool shownHere = isOne ? contributes(*p.layer) && p.layer->strengths[C] != 0 : shows(p, C);
-    if (!shownHere && !wantsWithin(item)) continue;
-    const typename ChannelField<C>::Pointer own = isOne ? within(item, inner) : ownOf(item.row, inner);
-    if constexpr (C == Channel::Color)
-      if (wants(*p.layer)) watch_->take(p, own);
-    if (!own || !shownHere || !shown) continue;
-    ScalarChunk scratch;
-    const ScalarChunk* mask = maskChunk(p, index_, scratch);
-    if (!std::exchange(covered, true)) cover = coverOf(stack_, bare_, base, index_);
-    if constexpr (C == Channel::Color) {
-      const bool changes = !isOne && p.source->changesBelow();
-      if (changes ? inner.chunk == nullptr : cover == nullptr) continue;
-      atopChunk(p.layer->blend, writable(inner), changes ? straightened(*own) : *own, mask, amountOf(p, C),
-                changes ? nullptr : cover.get());
-    } else {
-      if (!cover) continue;
-      atopChunk(writable(inner), *own, mask, amountOf(p, C), cover.get());
-    }
-    any = true;
   }
   // where nothing hangs it is as if nothing did, to the last bit; but a group that passes through is by
   // itself everywhere as soon as anything hangs on it
@@ -247,7 +260,7 @@ void StackChunk<C>::putHanging(const StackItem& base, size_t end, Sheet& sheet) 
   if constexpr (C == Channel::Color)
     blendChunk(on.layer->blend, writable(sheet), *inner.chunk, nullptr, 1);
   else
-    combineChunk(writable(sheet), *inner.chunk, nullptr, 1);
+    combineChunk(writable(sheet), *inner.chunk, nullptr, 1, modeOf(on, C));
 }
 
 template class StackChunk<Channel::Color>;

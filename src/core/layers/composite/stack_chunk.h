@@ -19,6 +19,11 @@ inline float amountOf(const PreparedLayer& p, Channel channel) {
   return p.layer->opacity * p.layer->strengths[channel];
 }
 
+inline ChannelMode modeOf(const PreparedLayer& p, Channel channel) {
+  const ChannelMode mode = p.layer->modes[static_cast<size_t>(channel)];
+  return hasMode(factsOf(channel).rule, mode) ? mode : ChannelMode::Usual;
+}
+
 /// What a channel reads where no layer covers.
 template <Channel C>
 constexpr typename ChannelField<C>::Value bareOf() {
@@ -69,7 +74,12 @@ class StackChunk {
   void putItem(const StackItem& item, Sheet& sheet) const;
   void putGroup(const StackItem& item, Sheet& sheet) const;
   void passThrough(const StackItem& item, Sheet& sheet) const;
-  void putHanging(const StackItem& base, size_t end, Sheet& sheet) const;
+  struct Cover {
+    bool asked = false;
+    std::shared_ptr<ScalarChunk> chunk = nullptr;
+  };
+  bool putOn(const StackItem& base, const StackItem& item, Sheet& inner, Cover& cover) const;
+  void putHanging(const StackItem& base, size_t end, uint32_t parent, Sheet& sheet) const;
   void putBase(const StackItem& base, Sheet& inner, const Sheet& below) const;
   Pointer within(const StackItem& group, const Sheet& outer) const;
   void changeTo(Sheet& sheet, const ChunkOf& own, const ScalarChunk* mask, float amount) const;

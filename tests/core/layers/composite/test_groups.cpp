@@ -282,6 +282,59 @@ class TestGroups : public QObject {
     QCOMPARE(skin(changed(d, red, off)).color().at(7)[0], uint16_t{65535});
     QCOMPARE(layerOf(*withoutLayer(d, spots), red)->maskFrom, 0u);
   }
+  // Relief: the higher, the lower, the layer's own; gloss: times what is below. By as much as the strength
+  // says, and hollows where it is below 0.
+  void channelsMeetAsTheirModesSay() {
+    Document d = test::documentOf(test::plane(20, 1));
+    const size_t samples = d.surface->size();
+    const auto sheet = [&](auto height, auto gloss) {
+      ChannelFields out(samples);
+      auto heights = out.get<Channel::Relief>().writable(0);
+      auto covers = out.get<Channel::Gloss>().writable(0);
+      for (size_t s = 0; s < samples; ++s) {
+        heights->plane[0][s] = static_cast<uint16_t>(kLevel + height(s));
+        covers->plane[0][s] = to16(gloss(s) * 0.5f);
+        covers->plane[1][s] = to16(0.5f);
+      }
+      out.get<Channel::Relief>().setChunk(0, heights);
+      out.get<Channel::Gloss>().setChunk(0, covers);
+      return paintedSource(std::move(out));
+    };
+    const auto lower = [](size_t s) { return static_cast<int>(s % 200) - 100; };
+    const auto upper = [](size_t s) { return static_cast<int>(s % 7) * 30 - 90; };
+    d = withSourceLayer(d, "Lower", Stratum::Pigment, sheet(lower, [](size_t) { return 0.8f; }));
+    d = withSourceLayer(d, "Upper", Stratum::Pigment, sheet(upper, [](size_t) { return 0.4f; }));
+    const uint32_t id = d.activeLayer;
+    const auto heightsBy = [&](ChannelMode mode, float strength) {
+      LayerChange change;
+      change.mode[static_cast<size_t>(Channel::Relief)] = mode;
+      change.strength[static_cast<size_t>(Channel::Relief)] = strength;
+      return skin(changed(d, id, change)).get<Channel::Relief>();
+    };
+    for (const float strength : {1.f, 0.5f, -1.f}) {
+      const ScalarField high = heightsBy(ChannelMode::Higher, strength),
+                        low = heightsBy(ChannelMode::Lower, strength),
+                        own = heightsBy(ChannelMode::Replace, strength);
+      for (size_t s = 0; s < samples; ++s) {
+        const double was = lower(s), is = (strength < 0 ? -1 : 1) * upper(s);
+        const auto expected = [&](double to) {
+          return kLevel + was + (upper(s) == 0 ? 0 : (to - was) * std::abs(static_cast<double>(strength)));
+        };
+        QVERIFY(std::abs(high.at(s)[0] - expected(std::max(was, is))) <= 1);
+        QVERIFY(std::abs(low.at(s)[0] - expected(std::min(was, is))) <= 1);
+        QVERIFY(std::abs(own.at(s)[0] - expected(is)) <= 1);
+      }
+    }
+    LayerChange times;
+    times.mode[static_cast<size_t>(Channel::Gloss)] = ChannelMode::Multiply;
+    const double below =
+        static_cast<double>(from16(skin(*withoutLayer(d, id)).get<Channel::Gloss>().at(9)[0]));
+    const double found =
+        static_cast<double>(from16(skin(changed(d, id, times)).get<Channel::Gloss>().at(9)[0]));
+    QVERIFY(std::abs(found - below * (0.5 + 0.5 * 0.4)) < 1e-4);
+    times.mode[static_cast<size_t>(Channel::Gloss)] = ChannelMode::Higher;
+    QVERIFY(!withLayerChanged(d, id, times));
+  }
   void masksAreCopied() {
     Random random(14);
     Document d = painted(painted(ground(), "A", random), "B", random);
@@ -478,7 +531,7 @@ class TestGroups : public QObject {
     const uint32_t id = any();
     const bool full = d.layers.size() > 14;
     LayerChange change;
-    const uint32_t what = random() % 18;
+    const uint32_t what = random() % 19;
     what_ = static_cast<int>(what);
     switch (what) {
       case 0:
@@ -528,6 +581,10 @@ class TestGroups : public QObject {
         return withLayerChanged(d, id, change);
       case 15:
         return withMaskFrom(d, id, random() % 3 ? any() : 0);
+      case 17:
+        change.mode[3] = static_cast<ChannelMode>(std::array{0, 2, 3, 4}[random() % 4]);
+        change.mode[1] = static_cast<ChannelMode>(random() % 2);
+        return withLayerChanged(d, id, change);
       case 16:
         change.maskOff = random() % 2 == 0;
         return withLayerChanged(d, id, change);
