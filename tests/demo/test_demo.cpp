@@ -2,6 +2,7 @@
 #include "core/color/lab.h"
 #include "core/document/edits/edits.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/nesting.h"
 #include "core/layers/sources/thrown.h"
 #include "core/noise/noise.h"
 #include "core/photo/photo_measures.h"
@@ -59,6 +60,10 @@ class TestDemo : public QObject {
       QVERIFY(withoutTrouble(stack));
       for (const LayerPointer& l : d.layers) {
         if (l->id == d.activeLayer) continue;
+        if (const size_t row = placeOf(d, l->id); isGroup(*l)) {
+          QVERIFY(row - firstOf(d.layers, row) >= 2);
+          continue;
+        }
         size_t covered = 0;
         const PreparedLayer& own = *std::ranges::find(stack, l, &PreparedLayer::layer);
         for (size_t c = 0; c < chunkCount(d.surface->size()); ++c) {

@@ -125,7 +125,10 @@ void showMaps(test::DrivenWindow& w, const QDir& folder) {
   const auto pictures = w.window.findChildren<QWidget*>("board picture");
   QTest::mouseClick(pictures.front(), Qt::LeftButton, {}, QPoint(60, 50));
   w.hover(w.at({54, 66, 84}));
+  auto* fold = w.window.findChild<QPushButton*>("fold mixer");
+  fold->click();
   keepSettled(w, folder.filePath("board-and-mixer.png"));
+  fold->click();
 }
 
 // The skin laid flat beside the easel, with the brush over it; and squares over both.

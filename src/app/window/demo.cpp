@@ -29,7 +29,7 @@ QString titleOf(demo::Figure figure) {
 
 QString fileOf(demo::Figure figure, size_t points) {
   // the number at the end is that of the generator; another one makes the file anew
-  return QString("%1/%2-%3-11.juvenor")
+  return QString("%1/%2-%3-12.juvenor")
       .arg(QStandardPaths::writableLocation(QStandardPaths::CacheLocation), titleOf(figure))
       .arg(points);
 }
