@@ -99,7 +99,7 @@ class TestGroupsKept : public QObject {
     const Document back = *withCheckpointBack(later, kept);
     QCOMPARE(tiesOf(back), tiesOf(d));
     // one group alone, with what lay in it
-    const Checkpoint& checkpoint = *checkpointOf(later, kept);
+    const Checkpoint checkpoint = *checkpointOf(later, kept);
     for (const LayerPointer& l : checkpoint.layers)
       if (l->name == "Inner") later = *withKeptLayer(later, kept, l->id);
     QVERIFY(wellNested(later.layers));
