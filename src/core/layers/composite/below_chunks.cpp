@@ -41,9 +41,10 @@ std::shared_ptr<BelowChunks> belowOf(const PreparedStack& stack, size_t at, cons
     if (by != groups.end()) from = firstOf(stack, *by);
   }
   if (!from) return std::make_shared<BelowChunks>(PreparedStack(stack.begin(), place(at)), bare);
-  const bool reads = std::any_of(place(*from), place(at),
-                                 [](const PreparedLayer& p) { return p.source && p.source->readsBelow(); });
-  const size_t cut = reads ? 0 : *from;
+  // what lies below is kept where it tells what the stretch itself comes to
+  const auto reads = [](const PreparedLayer& p) { return p.source && p.source->readsBelow(); };
+  const bool changed = base && stack[*base].source && stack[*base].source->changesBelow();
+  const size_t cut = changed || std::any_of(place(*from), place(at), reads) ? 0 : *from;
   PreparedStack under(place(cut), place(at));
   // what it hangs on is mixed with what lies below only afterwards
   if (base && stack[*base].layer->blend != BlendMode::Normal) {
