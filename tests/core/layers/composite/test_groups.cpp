@@ -1,94 +1,15 @@
-// Groups that pass through equal their layers without them, groups by themselves equal merging first, layers
-// that hang on another show as the W3C's Compositing and Blending Level 1 says of source-atop, and what is
-// worked out again after any edit is what working out everything gives, to the bit.
-#include "core/document/edits/edit_groups.h"
-#include "core/layers/composite/below_chunks.h"
-#include "core/layers/composite/composite.h"
-#include "core/layers/filters/adjust.h"
-#include "core/layers/filters/filter.h"
+// Groups that pass through equal their layers without them, groups by themselves equal merging first, and
+// layers that hang on another show as the W3C's Compositing and Blending Level 1 says of source-atop.
 #include "core/layers/group.h"
 #include "core/layers/nesting.h"
 #include "core/layers/sources/fill.h"
 #include "core/layers/sources/markings.h"
-#include "core/layers/sources/painted.h"
 #include "core/layers/sources/ramp.h"
-#include "core/layers/sources/zones.h"
-#include "support/made.h"
 #include "support/run_all.h"
-#include "support/sanitized.h"
+#include "support/stacks.h"
 
-namespace juvenor {
+namespace juvenor::stacks {
 namespace {
-
-using Random = std::mt19937;
-
-// Colours that cover in part, in every channel, in some of the chunks.
-ChannelFields somePaint(size_t samples, Random& random) {
-  ChannelFields out(samples);
-  const auto each = [&](auto c) {
-    constexpr int kPlanes = factsOf(c()).planes();
-    for (size_t i = 0; i < chunkCount(samples); ++i) {
-      if (random() % 3 == 0) continue;
-      auto chunk = std::make_shared<Chunk<kPlanes>>();
-      for (size_t k = 0; k < kChunkSize; ++k) {
-        const uint32_t cover = random() % 4 == 0 ? 0 : random() % 4 == 0 ? 65535 : random() % 65536;
-        for (int p = 0; p < kPlanes; ++p)
-          chunk->plane[p][k] = static_cast<uint16_t>(kPlanes == 1       ? 30'000 + random() % 5'000
-                                                     : p + 1 == kPlanes ? cover
-                                                                        : random() % (cover + 1));
-      }
-      out.get<c()>().setChunk(i, std::move(chunk));
-    }
-  };
-  each(ChannelConstant<Channel::Color>());
-  if (random() % 2) each(ChannelConstant<Channel::Gloss>());
-  if (random() % 4 == 0) each(ChannelConstant<Channel::Metal>());
-  if (random() % 2) each(ChannelConstant<Channel::Relief>());
-  return out;
-}
-
-Document painted(const Document& d, std::string name, Random& random, Stratum stratum = Stratum::Pigment) {
-  return withSourceLayer(d, std::move(name), stratum, paintedSource(somePaint(d.surface->size(), random)));
-}
-
-SourcePointer melted(float size) {
-  Filter filter;
-  filter.guides.size.size = size;
-  return filterSource(filter);
-}
-
-SourcePointer turned(float hue) {
-  Adjust adjust;
-  adjust.hue = hue;
-  adjust.contrast = 0.3f;
-  return adjustSource(adjust);
-}
-
-Document ground() {
-  Document d = test::documentOf(test::plane(110, 1));  // three or four chunks
-  return withFillLayer(d, "Ground", Stratum::Flesh, {0.7f, 0.5f, 0.4f});
-}
-
-ChannelFields skin(const Document& d) {
-  return *skinOf(d.layers, *d.maps, d.bare);
-}
-
-uint32_t named(const Document& d, std::string_view name) {
-  for (const LayerPointer& l : d.layers)
-    if (l->name == name) return l->id;
-  return 0;
-}
-
-Document changed(const Document& d, uint32_t id, const LayerChange& change) {
-  return *withLayerChanged(d, id, change);
-}
-
-Document blended(const Document& d, uint32_t id, BlendMode mode, float opacity = 1) {
-  LayerChange change;
-  change.blend = mode;
-  change.opacity = opacity;
-  return changed(d, id, change);
-}
 
 // The mixing function by the specification's own words, opaque on opaque.
 double mixOf(BlendMode mode, double backdrop, double source) {
@@ -479,124 +400,11 @@ class TestGroups : public QObject {
       QVERIFY(preparedNow(twice.layers, *twice.maps, after)[1].source == before[0].source);
     }
   }
-  // Work that is kept is the same as work that is fresh, whatever was done in between.
-  void keptWorkIsFreshWork() {
-    Random random(12);
-    Document d = ground();
-    const size_t samples = d.surface->size();
-    PreparedStack stack = linked(*prepared(d.layers, *d.maps), d.bare, samples);
-    ChannelFields kept = skinOf(stack, samples, d.bare);
-    size_t done = 0;
-    for (int step = 0; step < (test::kSanitized ? 30 : 1000); ++step) {
-      const auto next = edited(d, random);
-      if (!next) continue;
-      ++done;
-      QVERIFY2(wellNested(next->layers),
-               wellNested(next->layers) ? "" : wellNested(next->layers).error().what.c_str());
-      PreparedStack after =
-          linked(*prepared(next->layers, *next->maps, {}, stack), next->bare, samples, stack);
-      eachChannel([&](auto c) {
-        updateComposite(kept, after, next->bare, changedChunks(stack, after, samples, c()), c());
-      });
-      const ChannelFields fresh = *skinOf(next->layers, *next->maps, next->bare);
-      QVERIFY2(test::sameValues(kept, fresh),
-               qPrintable(QString("step %1: %2").arg(step).arg(listed(*next))));
-      stack = std::move(after);
-      d = *next;
-    }
-    QVERIFY(done > (test::kSanitized ? 12u : 500u));
-  }
 
  private:
   static QString told(BlendMode mode) { return QString::fromUtf8(blendModeKey(mode).data()); }
-
-  // Which edit it was, and what the stack is after it.
-  QString listed(const Document& d) const {
-    QStringList out{QString::number(what_)};
-    for (const LayerPointer& l : d.layers)
-      out << QString("%1 %2%3%4 %5 %6 in %7 from %8")
-                 .arg(l->id)
-                 .arg(QString::fromStdString(l->name), l->clipped ? " hangs" : "",
-                      l->visible ? "" : " hidden", told(l->blend))
-                 .arg(static_cast<double>(l->opacity))
-                 .arg(l->group)
-                 .arg(l->maskFrom);
-    return out.join(", ");
-  }
-
-  // Something one does to a stack; an error where that cannot be.
-  Result<Document> edited(const Document& d, Random& random) {
-    if (d.layers.empty()) return painted(d, "P", random);
-    const auto any = [&] { return d.layers[random() % d.layers.size()]->id; };
-    const uint32_t id = any();
-    const bool full = d.layers.size() > 14;
-    LayerChange change;
-    const uint32_t what = random() % 19;
-    what_ = static_cast<int>(what);
-    switch (what) {
-      case 0:
-      case 1:
-        return full ? withoutLayer(d, id) : Result<Document>(painted(d, "P", random));
-      case 2:
-        if (full) return withoutLayer(d, id);
-        return withSourceLayer(d, "M", Stratum::Pigment, random() % 2 ? melted(0.02f) : turned(30));
-      case 3:
-        if (full) return withoutLayer(d, id);
-        return withSourceLayer(d, "Z", Stratum::Pigment, zoneSource({{test::areaAt({0, 0.1f, 0}, 0.3f)}, 0}));
-      case 4:
-        return full ? withoutLayer(d, id) : withGroup(d, {{id, any()}}, "G");
-      case 5:
-        return withoutGroup(d, id);
-      case 6:
-      case 7:
-        return withClipped(d, id, random() % 3 > 0);
-      case 8:
-        change.passes = random() % 2 == 0;
-        return withLayerChanged(d, id, change);
-      case 9:
-        change.opacity = 0.25f * static_cast<float>(random() % 5);
-        return withLayerChanged(d, id, change);
-      case 10:
-        change.visible = random() % 3 > 0;
-        return withLayerChanged(d, id, change);
-      case 11:
-        change.blend = static_cast<BlendMode>(random() % kBlendModeCount);
-        return withLayerChanged(d, id, change);
-      case 12: {
-        const uint32_t into = any();
-        const bool group = isGroup(*layerOf(d, into));
-        return withLayersMoved(d, {{id}},
-                               {static_cast<Stratum>(random() % 3), group ? into : 0, random() % 3});
-      }
-      case 13: {
-        ScalarField mask = openMask(d.surface->size());
-        auto part = mask.writable(random() % mask.chunkCount());
-        for (size_t i = 0; i < kChunkSize / 2; ++i)
-          part->plane[0][i] = static_cast<uint16_t>(random() % 65536);
-        mask.setChunk(random() % mask.chunkCount(), part);
-        return layerOf(d, id)->mask && random() % 2 ? withoutMask(d, id) : withMaskField(d, id, mask);
-      }
-      case 14:
-        change.strength[random() % kChannelCount] = 0.5f * static_cast<float>(random() % 3);
-        return withLayerChanged(d, id, change);
-      case 15:
-        return withMaskFrom(d, id, random() % 3 ? any() : 0);
-      case 17:
-        change.mode[3] = static_cast<ChannelMode>(std::array{0, 2, 3, 4}[random() % 4]);
-        change.mode[1] = static_cast<ChannelMode>(random() % 2);
-        return withLayerChanged(d, id, change);
-      case 16:
-        change.maskOff = random() % 2 == 0;
-        return withLayerChanged(d, id, change);
-      default:
-        if (!layerOf(d, id)->source->fields()) return withDuplicate(d, full ? 0 : id);
-        return withPainted(d, id, somePaint(d.surface->size(), random));
-    }
-  }
-
-  int what_ = 0;
 };
 
 JUVENOR_TEST(TestGroups)
-}  // namespace juvenor
+}  // namespace juvenor::stacks
 #include "test_groups.moc"
