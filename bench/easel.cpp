@@ -17,10 +17,8 @@
 #include "watching.h"
 
 namespace juvenor::bench {
-namespace {
 
-// Seconds from each of many pen events to the pixels that answer it, ascending.
-std::vector<double> penTimes(const Document& d, const ChannelValues& paint) {
+std::vector<double> penTimes(const Document& d, const ChannelValues& paint, bool onMask) {
   app::Engine engine;
   Frames frames(engine);
   const app::Viewing viewing = viewingOf(d);
@@ -32,6 +30,7 @@ std::vector<double> penTimes(const Document& d, const ChannelValues& paint) {
   setting.layer = d.activeLayer;
   setting.activePart = 0;
   setting.paint = paint;
+  setting.onMask = onMask;
   setting.brush.radius = 12;  // millimetres: a wide airbrush over a head of 260
   setting.brush.flow = 0.03f;
   std::vector<double> times;
@@ -53,6 +52,8 @@ std::vector<double> penTimes(const Document& d, const ChannelValues& paint) {
   std::sort(times.begin(), times.end());
   return times;
 }
+
+namespace {
 
 void penToPixels(size_t points) {
   const std::vector<double> times = penTimes(ferryman(points), {0.7f, 0.3f, 0.2f});

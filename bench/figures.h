@@ -55,5 +55,6 @@ void benchPhotos();
 void benchTextures();
 void benchGrafts();
 void benchCarry();
+void benchStacks();
 
 }  // namespace juvenor::bench

@@ -1,10 +1,10 @@
 // Runs every benchmark and prints the table of docs/performance.md: `juvenor-bench
-// [painting|composite|pen|easel|surface|zones|markings|patterns|dragging|filters|files|opening|memory|photos|textures|carry]`.
+// [painting|composite|pen|easel|surface|zones|markings|patterns|dragging|filters|files|opening|memory|photos|textures|carry|stacks]`.
 // Figures in seconds are for people; the ratios, taken in the same run, are for decisions.
 #include <benchmark/benchmark.h>
 #include <fmt/format.h>
 
-#include <QGuiApplication>
+#include <QApplication>
 #include <algorithm>
 #include <cstdio>
 
@@ -95,7 +95,7 @@ std::string milliseconds(double seconds) {
 int main(int argc, char** argv) {
   using namespace juvenor::bench;
   qputenv("QT_QPA_PLATFORM", "offscreen");
-  const QGuiApplication application(argc, argv);
+  const QApplication application(argc, argv);
   benchmark::Initialize(&argc, argv);
   const std::pair<std::string, void (*)()> all[] = {
       {"painting", benchPainting}, {"composite", benchComposite}, {"pen", benchPen},
@@ -103,7 +103,8 @@ int main(int argc, char** argv) {
       {"zones", benchZones},       {"markings", benchMarkings},   {"patterns", benchPatterns},
       {"dragging", benchDragging}, {"filters", benchFilters},     {"files", benchFiles},
       {"opening", benchOpening},   {"memory", benchMemory},       {"photos", benchPhotos},
-      {"textures", benchTextures}, {"grafts", benchGrafts},       {"carry", benchCarry}};
+      {"textures", benchTextures}, {"grafts", benchGrafts},       {"carry", benchCarry},
+      {"stacks", benchStacks}};
   for (const auto& [name, run] : all)
     if (argc < 2 || name == argv[1]) run();
   fmt::print("| What | Measured | Limit, same run | Ratio | Aim |\n|---|---|---|---|---|\n");

@@ -70,6 +70,10 @@ class Dabs {
   bool seen_ = false;
 };
 
+/// Seconds from each of many pen events, on the active layer or its mask, to the pixels that answer it,
+/// ascending.
+std::vector<double> penTimes(const Document& d, const ChannelValues& paint, bool onMask = false);
+
 inline app::Viewing viewingOf(const Document& d) {
   app::Viewing v;
   v.size = {1280, 800};

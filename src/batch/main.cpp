@@ -1,10 +1,13 @@
 // juvenor-batch: the whole path from a sculpt to coloured geometry without a window. Exit codes: 0 done, 1
 // the work failed (one line on standard error says why), 2 the command was not understood.
+#include <fmt/format.h>
+
 #include <CLI/CLI.hpp>
 #include <iostream>
 
 #include "batch/bake_command.h"
 #include "batch/commands.h"
+#include "batch/kinds_command.h"
 #include "batch/layers_command.h"
 #include "core/color/skin_tone.h"
 
@@ -212,6 +215,12 @@ int main(int argc, char** argv) {
   aside->callback([&] { done = batch::recoverAside(journal); });
 
   int count = 12;
+  app.add_subcommand("kinds", "The kinds of layers, their numbers, channels and steps of masks, as Markdown")
+      ->callback([&] {
+        fmt::print("{}", batch::kindsText());
+        done = Done{};
+      });
+
   auto* palette = app.add_subcommand("palette", "The colours a picture is made of, dark to light");
   palette->add_option("PICTURE", input, "PNG, JPEG, TIFF, EXR or WebP")->required();
   palette->add_option("-n,--count", count, "How many")->check(CLI::Range(1, 64))->capture_default_str();

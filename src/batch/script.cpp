@@ -221,22 +221,26 @@ const ScriptCommand kPlainCommands[] = {
     {"choose layer", {"layer"}, chooseLayer},
     {"layer",
      {"layer", "rename", "blend", "opacity", "visible", "locked", "modes", "clipped", "passes", "mask off",
-      "keeps cover", "strengths", "color", "gloss", "metal", "relief"},
-     changeLayer},
+      "keeps cover", "strengths"},
+     changeLayer,
+     false,
+     true},
     {"duplicate layer", {"layer"}, onLayer<withDuplicate>},
     {"merge down", {"layer"}, onLayer<withMergedDown>},
     {"delete layer", {"layer"}, onLayer<withoutLayer>},
     {"move layer", {"layer", "stratum", "into", "above"}, moveLayer},
     {"fill mask", {"layer", "part", "value", "strength"}, fillMask},
-    {"fill", {"layer", "part", "color", "gloss", "metal", "relief", "strength", "through"}, fill},
+    {"fill", {"layer", "part", "strength", "through"}, fill, false, true},
     {"stroke",
-     {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "points", "on mask", "brush",
-      "seed", "paint", "checkpoint"},
-     laid<withScriptedStroke>},
+     {"layer", "part", "ink", "channels", "points", "on mask", "brush", "seed", "paint", "checkpoint"},
+     laid<withScriptedStroke>,
+     false,
+     true},
     {"stamp",
-     {"layer", "part", "ink", "color", "gloss", "metal", "relief", "channels", "on mask", "brush", "seed",
-      "at", "along"},
-     laid<withScriptedStamp>},
+     {"layer", "part", "ink", "channels", "on mask", "brush", "seed", "at", "along"},
+     laid<withScriptedStamp>,
+     false,
+     true},
     {"refine", {"spacing", "shape", "crease", "mask of", "part"}, refine},
     {"place", {"up", "front", "unit", "height"}, place},
     {"parts", {"hide", "show"}, parts},
@@ -244,6 +248,12 @@ const ScriptCommand kPlainCommands[] = {
 };
 
 }  // namespace
+
+std::vector<std::string_view> keysOf(const ScriptCommand& command) {
+  std::vector<std::string_view> out(command.keys);
+  if (command.channels) std::ranges::copy(channelKeys(), std::back_inserter(out));
+  return out;
+}
 
 std::vector<const ScriptCommand*> scriptCommands() {
   std::vector<const ScriptCommand*> out;
@@ -274,7 +284,7 @@ Outcome runStep(const json& step, const std::string& what, History& history) {
     known.push_back(c->key);
     if (c->key != what) continue;
     if (c->run != addLayer)
-      if (const Outcome ok = onlyKnownKeys(step, c->keys); !ok) return ok;
+      if (const Outcome ok = onlyKnownKeys(step, keysOf(*c)); !ok) return ok;
     auto next = caught([&]() -> Result<Document> {
       try {
         return c->run(step, history.document());

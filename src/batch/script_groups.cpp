@@ -48,6 +48,21 @@ Result<Document> liveMask(const json& step, const Document& d) {
   return withMaskFrom(d, *id, *from);
 }
 
+Result<Document> moveMask(const json& step, const Document& d) {
+  const auto id = layerFor(step, d), from = layerFor(step, d, "from");
+  if (!id) return id.error();
+  if (!from) return from.error();
+  return withMovedMask(d, *from, *id);
+}
+
+Result<Document> maskSteps(const json& step, const Document& d) {
+  const auto id = layerFor(step, d);
+  if (!id) return id.error();
+  auto steps = maskStepsFrom(step.value("steps", json::array()));
+  if (!steps) return steps.error();
+  return withMaskSteps(d, *id, std::move(*steps));
+}
+
 Result<Document> merge(const json& step, const Document& d) {
   const auto ids = layersIn(step, d);
   if (!ids) return ids.error();
@@ -59,8 +74,9 @@ Result<Document> mergeVisible(const json& step, const Document& d) {
 }
 
 const ScriptCommand kGroupCommands[] = {
-    {"group", {"layers", "name"}, group},       {"ungroup", {"layer"}, ungroup},
-    {"live mask", {"layer", "from"}, liveMask}, {"merge", {"layers"}, merge},
+    {"group", {"layers", "name"}, group},          {"ungroup", {"layer"}, ungroup},
+    {"live mask", {"layer", "from"}, liveMask},    {"move mask", {"layer", "from"}, moveMask},
+    {"mask steps", {"layer", "steps"}, maskSteps}, {"merge", {"layers"}, merge},
     {"merge visible", {"name"}, mergeVisible},
 };
 

@@ -86,8 +86,8 @@ Result<ChannelValues> valuesOf(const json& value) {
   if (!ok) return ok.error();
   if (out.channels().empty())
     return Error{
-        "needs a value: \"color\": \"#rrggbb\" or [red, green, blue] from 0 to 1, \"gloss\", \"metal\" or "
-        "\"relief\""};
+        fmt::format("needs a value: \"color\": \"#rrggbb\" or [red, green, blue] from 0 to 1, or one of {}",
+                    fmt::join(channelKeys(), ", "))};
   return out;
 }
 

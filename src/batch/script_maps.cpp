@@ -31,7 +31,8 @@ Result<BroughtMap> broughtIn(const json& said) {
   const auto known = bringAsFromKey(as);
   if (!known)
     return Error{
-        "brings maps as \"colour\", \"gloss\", \"roughness\", \"metal\", \"height\", \"normal\" or \"mask\""};
+        "brings maps as \"colour\", \"gloss\", \"roughness\", \"metal\", \"glow\", \"height\", \"normal\" or "
+        "\"mask\""};
   if (green != "up" && green != "down") return Error{"has a map whose green is neither \"up\" nor \"down\""};
   out.as = *known;
   out.greenUp = green == "up";

@@ -87,6 +87,21 @@ Result<Document> maskFromBrightness(const json& step, const Document& d) {
   return withMaskFromBrightness(d, *id, term);
 }
 
+// The areas of the layer "from", or the one with a number, from 1 on.
+Result<Document> maskFromAreas(const json& step, const Document& d) {
+  const auto id = maskFor(step, d);
+  if (!id) return id.error();
+  const auto from = layerFor(step, d, "from");
+  if (!from) return from.error();
+  std::optional<size_t> only;
+  if (step.contains("area")) {
+    if (!step["area"].is_number_unsigned() || step["area"] == 0)
+      return Error{"\"area\" is a number from 1 on"};
+    only = step["area"].get<size_t>() - 1;
+  }
+  return withMaskFromAreas(d, *id, *from, only);
+}
+
 Result<Document> maskFromMaps(const json& step, const Document& d) {
   const auto id = maskFor(step, d);
   auto terms = maskTermsFrom(step.value("maps", json()));
@@ -267,6 +282,7 @@ const ScriptCommand kSkinCommands[] = {
     {"mask from brightness",
      {"layer", "guard", "low", "high", "fade", "contrast", "invert"},
      maskFromBrightness},
+    {"mask from areas", {"layer", "guard", "from", "area"}, maskFromAreas},
     {"mask from maps", {"layer", "guard", "maps", "paint"}, maskFromMaps},
     {"zones", {"layer", "zones", "melt"}, changedSource<"zones">},
     {"ramp", {"layer", "maps", "stops"}, changedSource<"ramp">},

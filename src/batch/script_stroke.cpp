@@ -74,8 +74,9 @@ Result<ChannelValues> paintIn(const json& step) {
   if (!channels) return channels.error();
   ChannelValues out;
   if (channels->has(Channel::Color)) out.color = paint->color.value_or(EncodedColor{});
-  for (const Channel c : {Channel::Gloss, Channel::Metal, Channel::Relief})
-    if (channels->has(c)) out[c] = (*paint)[c].value_or(0.f);
+  for (size_t i = 0; i < kChannelCount; ++i)
+    if (const auto c = static_cast<Channel>(i); c != Channel::Color && channels->has(c))
+      out[c] = (*paint)[c].value_or(0.f);
   return out;
 }
 

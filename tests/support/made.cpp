@@ -299,11 +299,12 @@ std::string difference(const Sculpt& a, const Sculpt& b, float tolerance) {
   return {};
 }
 
-ChannelValues inEveryChannel(const EncodedColor& color, float gloss, float metal, float relief) {
+ChannelValues inEveryChannel(const EncodedColor& color, float gloss, float metal, float relief, float glow) {
   ChannelValues out = color;
   out[Channel::Gloss] = gloss;
   out[Channel::Metal] = metal;
   out[Channel::Relief] = relief;
+  out[Channel::Glow] = glow;
   return out;
 }
 

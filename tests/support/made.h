@@ -53,7 +53,8 @@ class Folder {
 std::string difference(const Sculpt& a, const Sculpt& b, float tolerance = 0);
 
 /// A value for every channel.
-ChannelValues inEveryChannel(const EncodedColor& color, float gloss, float metal, float relief);
+ChannelValues inEveryChannel(const EncodedColor& color, float gloss, float metal, float relief,
+                             float glow = 0.25f);
 
 /// Whether two fields hold the same values.
 template <int Planes>

@@ -35,6 +35,7 @@ inline ChannelFields somePaint(size_t samples, Random& random) {
   each(ChannelConstant<Channel::Color>());
   if (random() % 2) each(ChannelConstant<Channel::Gloss>());
   if (random() % 4 == 0) each(ChannelConstant<Channel::Metal>());
+  if (random() % 4 == 0) each(ChannelConstant<Channel::Glow>());
   if (random() % 2) each(ChannelConstant<Channel::Relief>());
   return out;
 }
@@ -50,10 +51,32 @@ inline SourcePointer melted(float size) {
   return filterSource(filter);
 }
 
+inline ChannelSet someChannels(Random& random) {
+  ChannelSet out = static_cast<Channel>(random() % kChannelCount);
+  return random() % 2 ? out | Channel::Color : out;
+}
+
+// One of the filters, on some of the channels.
+inline SourcePointer someFilter(Random& random) {
+  Filter filter;
+  filter.guides.size.size = 0.02f;
+  filter.way = std::array{Filter::Way::Melt, Filter::Way::Sharpen, Filter::Way::EvenOut,
+                          Filter::Way::SwapDetail}[random() % 4];
+  filter.on = someChannels(random);
+  filter.broad = random() % 2 == 0;
+  return filterSource(filter);
+}
+
 inline SourcePointer turned(float hue) {
   Adjust adjust;
   adjust.hue = hue;
   adjust.contrast = 0.3f;
+  return adjustSource(adjust);
+}
+
+inline SourcePointer turned(float hue, Random& random) {
+  Adjust adjust = *adjustOf(*turned(hue));
+  adjust.on = someChannels(random);
   return adjustSource(adjust);
 }
 

@@ -369,13 +369,18 @@ void BrushStrip::showProbe(const std::optional<Probe>& probe) {
   hexLabel_->setText(tr("under pen %1").arg(QString::fromStdString(toHex(probe->composite))));
   labLabel_->setText(
       QString("L* %1 a* %2 b* %3").arg(lab.l, 0, 'f', 1).arg(lab.a, 0, 'f', 1).arg(lab.b, 0, 'f', 1));
-  QString more = tr("gloss %1 %").arg(std::lround(100 * probe->gloss));
-  if (probe->metal > 0) more += tr(" metal %1 %").arg(std::lround(100 * probe->metal));
-  if (probe->relief != 0)
-    more += tr(" relief %1%2")
-                .arg(probe->relief < 0 ? "−" : "+",
-                     shortLength(std::abs(probe->relief), session_.document().placement.millimetres));
-  channelsLabel_->setText(more);
+  // gloss is always there; of the others what is not none
+  QStringList more;
+  for (size_t c = 1; c < kChannelCount; ++c) {
+    const float value = probe->number[c];
+    if (value == 0 && static_cast<Channel>(c) != Channel::Gloss) continue;
+    const QString number = kChannels[c].rule == ChannelRule::Add
+                               ? (value < 0 ? "−" : "+") +
+                                     shortLength(std::abs(value), session_.document().placement.millimetres)
+                               : tr("%1 %").arg(std::lround(100 * value));
+    more << told(kChannels[c].label).toLower() + " " + number;
+  }
+  channelsLabel_->setText(more.join(" "));
 }
 
 }  // namespace juvenor::app

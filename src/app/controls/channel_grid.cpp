@@ -42,6 +42,17 @@ void drawChannelSign(QPainter& p, Channel channel, const QRectF& place, const QC
       p.drawPolygon(QPolygonF(
           {QPointF(r.center().x(), r.top()), QPointF(r.right(), r.bottom()), QPointF(r.left(), r.bottom())}));
       break;
+    case Channel::Glow: {
+      // rays around a core
+      for (int i = 0; i < 8; ++i) {
+        const QPointF way(std::cos(i * M_PI / 4), std::sin(i * M_PI / 4));
+        p.drawLine(r.center() + 0.34 * r.width() * way, r.center() + 0.5 * r.width() * way);
+      }
+      p.setBrush(ink);
+      p.setPen(Qt::NoPen);
+      p.drawEllipse(r.center(), 0.2 * r.width(), 0.2 * r.height());
+      break;
+    }
     case Channel::Relief: {
       QPainterPath hill(QPointF(r.left(), r.bottom() - 1));
       hill.cubicTo(r.center().x() - 1, r.bottom() - 1, r.center().x() - 2, r.top() + 1, r.center().x(),
@@ -203,17 +214,15 @@ void ChannelButton::type() {
   });
 }
 
-ChannelGrid::ChannelGrid(int columns) {
+ChannelGrid::ChannelGrid(int columns, QWidget* title) {
   auto* grid = new QGridLayout(this);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setSpacing(4);
-  // what is laid most often comes first
-  constexpr std::array kOrder{Channel::Color, Channel::Gloss, Channel::Relief, Channel::Metal};
-  static_assert(kOrder.size() == kChannelCount);
-  for (size_t i = 0; i < kOrder.size(); ++i) {
-    auto* b = new ChannelButton(kOrder[i]);
-    buttons_[static_cast<size_t>(kOrder[i])] = b;
-    grid->addWidget(b, static_cast<int>(i) / columns, static_cast<int>(i) % columns);
+  if (title) grid->addWidget(title, 0, 0);
+  for (size_t i = 0; i < kChannelCount; ++i) {
+    auto* b = buttons_[i] = new ChannelButton(static_cast<Channel>(i));
+    const int place = static_cast<int>(i) + (title ? 1 : 0);
+    grid->addWidget(b, place / columns, place % columns);
     connect(b, &QAbstractButton::clicked, this, [this, b](bool on) { emit toggled(b->channel(), on); });
     connect(b, &ChannelButton::valueChanged, this, [this, b](float v) { emit changed(b->channel(), v); });
     connect(b, &ChannelButton::settled, this, &ChannelGrid::settled);

@@ -63,7 +63,8 @@ class ChannelButton : public QAbstractButton {
 class ChannelGrid : public QWidget {
   Q_OBJECT
  public:
-  explicit ChannelGrid(int columns);
+  /// `title`: in the first place, or null.
+  explicit ChannelGrid(int columns, QWidget* title = nullptr);
   /// `values` has one for every channel that is no colour.
   void show(ChannelSet on, const EncodedColor& color, const std::array<float, kChannelCount>& values,
             const HeightScale& scale);

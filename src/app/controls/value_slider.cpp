@@ -35,6 +35,12 @@ ValueSlider::ValueSlider(const QString& label, const Scale& scale, QWidget* pare
                [this] { return std::pair(scale_.low * scale_.factor, scale_.high * scale_.factor); }});
 }
 
+void ValueSlider::setLabel(const QString& label) {
+  label_ = label;
+  setAccessibleName(label);
+  update();
+}
+
 void ValueSlider::show(double value) {
   value_ = std::clamp(value, scale_.low, scale_.high);
   update();

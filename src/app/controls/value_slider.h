@@ -27,6 +27,7 @@ class ValueSlider : public QWidget {
   /// Shows a value without telling anyone.
   void show(double value);
   void setScale(const Scale& scale);
+  void setLabel(const QString& label);
 
  signals:
   void changed(double value);

@@ -175,20 +175,27 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
   auto* group = new QHBoxLayout;
   group->setSpacing(2);
   views_ = new QButtonGroup(this);
-  const QStringList names{tr("Flat"), tr("Value"), tr("Clay"), tr("Skin")};
-  const QStringList tips{tr("Colour alone, exactly as it is stored"),
-                         tr("Luminance alone, to judge the big read"), tr("Form alone, in grey clay"),
-                         tr("Soft skin under the light")};
-  for (int i = 0; i < 4; ++i) {
-    auto* b = new QPushButton(names[i]);
+  struct Offered {
+    View view;
+    QString name, tip, key;
+  };
+  const Offered offered[] = {
+      {View::Flat, tr("Flat"), tr("Colour alone, exactly as it is stored"), "1"},
+      {View::Value, tr("Value"), tr("Luminance alone, to judge the big read"), "2"},
+      {View::Channel, tr("Channel"), tr("Gloss, relief, metal or glow alone, or one layer alone"), "Shift+V"},
+      {View::Clay, tr("Clay"), tr("Form alone, in grey clay"), "3"},
+      {View::Skin, tr("Skin"), tr("Soft skin under the light"), "4"}};
+  for (const Offered& o : offered) {
+    auto* b = new QPushButton(o.name);
+    b->setObjectName("view " + QString::fromUtf8(viewKey(o.view)));
     b->setCheckable(true);
-    b->setFixedSize(52, 26);
-    b->setToolTip(tr("%1 (%2)").arg(tips[i]).arg(i + 1));
-    bindKey(b, QString::number(i + 1));
-    views_->addButton(b, i);
+    b->setFixedSize(o.view == View::Channel ? 62 : 52, 26);
+    b->setToolTip(tr("%1 (%2)").arg(o.tip, o.key));
+    bindKey(b, o.key);
+    views_->addButton(b, static_cast<int>(o.view));
     group->addWidget(b);
   }
-  views_->button(3)->setChecked(true);
+  views_->button(static_cast<int>(View::Skin))->setChecked(true);
   row->addLayout(group);
   auto* lines = new QPushButton(tr("Lines"));
   lines->setObjectName("lines");

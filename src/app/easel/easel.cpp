@@ -27,6 +27,7 @@ Easel::Easel(Session& session)
       lasso_(session),
       mirror_(session),
       valueBar_(new ValueBar),
+      channelBar_(new ChannelBar),
       handBar_(new HandBar(this)),
       cutBar_(new CutBar(this)) {
   setAcceptDrops(true);
@@ -94,6 +95,14 @@ Easel::Easel(Session& session)
   });
   connect(&session_.engine(), &Engine::valuesCounted, valueBar_,
           [this](const ValueHistogram& h) { valueBar_->show(h); });
+  channelBar_->hide();
+  connect(channelBar_, &ChannelBar::changed, this, &Easel::showChannel);
+  connect(&session_, &Session::documentChanged, this, [this] {
+    if (viewing_.own != 0 && viewing_.own != session_.document().activeLayer) showChannel();
+  });
+  connect(&session_.engine(), &Engine::heightShown, this, [this](float height) {
+    if (session_.isOpen()) channelBar_->showHeight(height, session_.document().placement.millimetres);
+  });
   connect(&session_.tools(), &Tools::changed, this, &Easel::showControls);
   connect(&session_, &Session::documentChanged, this, &Easel::showControls);
   connect(&session_.tools(), &Tools::changed, this, &Easel::showMasks);
@@ -195,6 +204,13 @@ void Easel::layOutBehind() {
 void Easel::setView(View view) {
   viewing_.view = view;
   valueBar_->setVisible(view == View::Value);
+  channelBar_->setVisible(view == View::Channel);
+  post(false);
+}
+
+void Easel::showChannel() {
+  viewing_.channel = channelBar_->look();
+  viewing_.own = channelBar_->own() && session_.isOpen() ? session_.document().activeLayer : 0;
   post(false);
 }
 

@@ -6,6 +6,7 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "app/easel/channel_bar.h"
 #include "app/easel/cut_bar.h"
 #include "app/easel/hand_bar.h"
 #include "app/easel/simulated_pen.h"
@@ -37,6 +38,8 @@ class Easel : public QWidget {
 
   const Viewing& viewing() const { return viewing_; }
   void setView(View view);
+  /// As the channel bar says.
+  void showChannel();
   void setLight(const Light& light);
   /// The sculpt's polygon edges over the view.
   void setLines(bool on);
@@ -68,6 +71,7 @@ class Easel : public QWidget {
   void setBehind(const QImage& picture);
   bool hasBehind() const { return !behindPicture_.isNull(); }
   ValueBar& valueBar() { return *valueBar_; }
+  ChannelBar& channelBar() { return *channelBar_; }
   StampPlacing& stampPlacing() { return stamp_; }
   StencilHand& stencil() { return stencil_; }
   SlideHand& slide() { return slide_; }
@@ -202,6 +206,7 @@ class Easel : public QWidget {
   LastStroke stroke_;  ///< the one in the air, or the last
   Vec2 stringEnd_ = Vec2::Zero();
   ValueBar* valueBar_;
+  ChannelBar* channelBar_;
   HandBar* handBar_;
   CutBar* cutBar_;
   QImage behindPicture_;

@@ -41,7 +41,7 @@ void EngineWork::refreshOverlay() {
   }
   const PreparedLayer* layer = maskedLayer();
   if (!layer) return;
-  if (!layer->maps) {
+  if (isPainted(*layer)) {
     overlay_ = layer->layer->mask;
     return;
   }

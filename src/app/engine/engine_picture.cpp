@@ -9,8 +9,11 @@
 namespace juvenor::app {
 
 ShadeInput EngineWork::shadeInput() const {
-  ShadeInput in = shadeInputOf(*document_.surface, skin_, lighting_->samples(), stillSettingOf(viewing_));
+  ShadeInput in =
+      shadeInputOf(*document_.surface, shownSkin(), lighting_->samples(), stillSettingOf(viewing_));
   if (relief_.any()) in.relief = &relief_;
+  in.reliefStep = document_.reliefStep;
+  in.channel.height = shownHeight_;
   if (lines_) in.lines = *lines_;
   in.squares = sheet_.squares();
   in.open = lighting_->open();
@@ -67,6 +70,7 @@ void EngineWork::emitFrame(const PixelRect& rect) {
 
 void EngineWork::draw() {
   if (!rays_) return;
+  freshenOwn();
   drawEasel();
   drawSheet();
 }

@@ -18,6 +18,8 @@ class EngineSignals : public QObject {
   void sheetReady(const QImage& pixels, const QPoint& place);
   /// How bright the sculpt's pixels are, whenever the value view was drawn.
   void valuesCounted(const juvenor::ValueHistogram& histogram);
+  /// The height either way that the channel view's scale goes to, scene units.
+  void heightShown(float height);
   void strokeFinished();
   /// In words for the artist.
   void refused(const QString& why);

@@ -29,6 +29,7 @@ void EngineWork::handle(BeginStroke& begin) {
   auto stroke = caught([&] { return PaintStroke::begin(document_, begin.setting, flood_); });
   if (!stroke) return refuse(QString::fromStdString(stroke.error().what));
   stroke_ = std::move(*stroke);
+  kept_.emplace(begin.setting.layer);
   strokeName_ = begin.name;
   strokeSheet_ = sheet_.viewing().sheet;
   const Eye easel{rays_.get(), nullptr, viewing_.camera, viewing_.size, document_.hiddenParts};
@@ -51,6 +52,7 @@ void EngineWork::handle(EndStroke&) {
   if (touched && stroke_->stroke().reached() == 0) emit tells_.tooFine();
   auto done = caught([&] { return stroke_->finish(); });
   stroke_.reset();
+  kept_.reset();
   path_.reset();
   strokeSheet_.reset();
   queue_.noteStrokeEnded(done && touched ? std::optional(FinishedStroke{*done, strokeName_}) : std::nullopt);
@@ -87,7 +89,7 @@ void EngineWork::refreshTouched() {
   touched_ = touched_.united(rectOfChunks(*document_.surface, viewing_.camera, viewing_.size, chunks));
   publish();
   if (!viewing_.masked || viewing_.map || viewing_.shows) return;
-  if (const PreparedLayer* masked = maskedLayer(); masked && masked->maps && overlay_)
+  if (const PreparedLayer* masked = maskedLayer(); masked && !isPainted(*masked) && overlay_)
     updateMask(*overlay_, *masked, chunks);
   else
     refreshOverlay();

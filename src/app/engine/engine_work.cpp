@@ -17,6 +17,8 @@ EngineWork::EngineWork(EngineQueue& queue, Readings& readings, EngineSignals& te
 // Nothing of it is kept, and nothing may be looked at any more.
 void EngineWork::forgetSurface() {
   stroke_.reset();
+  kept_.reset();
+  forgetOwn();
   path_.reset();
   spreader_.giveUp();
   thumbnails_.reset();
@@ -114,10 +116,12 @@ void EngineWork::handle(Viewing& viewing) {
   if (coarse_ && !viewing.moving) visibilityStale_ = true;
   const bool sameOverlay = viewing.map == viewing_.map && viewing.masked == viewing_.masked &&
                            viewing.shows == viewing_.shows && viewing.showsLook == viewing_.showsLook;
-  const bool sameLook = viewing.view == viewing_.view && viewing.light == viewing_.light &&
+  const bool sameScale = viewing.view == viewing_.view && viewing.channel == viewing_.channel;
+  const bool sameLook = sameScale && viewing.own == viewing_.own && viewing.light == viewing_.light &&
                         viewing.lightFollows == viewing_.lightFollows &&
                         viewing.background == viewing_.background && (sameRays || viewing.view < View::Clay);
   viewing_ = std::move(viewing);
+  if (!sameScale && document_.surface) measureHeights();
   owe(wholePicture());
   // flat colours are the same from everywhere
   if (!sameLook || !sameOverlay) sheet_.oweAll();
@@ -151,6 +155,8 @@ void EngineWork::takeStack(PreparedStack stack) {
   }
   stack_ = std::move(stack);
   still_ = stack_;
+  forgetOwn();
+  if (kept_) kept_.emplace(kept_->painted());
   if (thumbnails_) {
     thumbnails_->setStack(stack_, document_.bare);
     thumbnailsLeft_ = true;
@@ -186,7 +192,10 @@ void EngineWork::compositeNow(std::span<const uint32_t> chunks) {
       if (stale_[c].has(channel)) of.push_back(c);
     // what no layer brings any more is bare again, and costs nothing where it always was
     if (of.empty() || !(shown | skin_.written()).has(channel)) continue;
-    updateComposite(skin_, stack_, document_.bare, of, channel);
+    if (kept_)
+      updateComposite(skin_, stack_, document_.bare, of, channel, *kept_);
+    else
+      updateComposite(skin_, stack_, document_.bare, of, channel);
     if (channel == Channel::Relief)
       relief_.update(skin_.get<Channel::Relief>(), kLevel, document_.reliefStep, of);
   }
@@ -194,6 +203,7 @@ void EngineWork::compositeNow(std::span<const uint32_t> chunks) {
     staleCount_ -= isStale(c);
     stale_[c] = {};
   }
+  staleOwn(chunks);
 }
 
 void EngineWork::oweSeen(std::span<const uint32_t> chunks) {

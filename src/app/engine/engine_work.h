@@ -9,6 +9,7 @@
 #include "app/engine/readings.h"
 #include "app/engine/sheet_picture.h"
 #include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/kept_chunks.h"
 #include "core/render/edge_average.h"
 #include "core/render/layer_thumbnails.h"
 #include "core/render/look.h"
@@ -66,6 +67,14 @@ class EngineWork {
   const PreparedLayer* maskedLayer() const;
 
   // drawing, light and settling (engine_picture.cpp)
+  // what the channel view shows (engine_own.cpp)
+  bool showsOwn() const { return viewing_.view == View::Channel && viewing_.own != 0; }
+  const ChannelFields& shownSkin() const;
+  void freshenOwn();
+  void forgetOwn();
+  void staleOwn(std::span<const uint32_t> chunks);
+  void measureHeights();
+
   bool lit() const { return viewing_.view >= View::Clay; }
   bool spreads() const { return viewing_.view == View::Skin && worldLight().depth > 0; }
   Light worldLight() const { return lightOn(document_, lightIn(viewing_)); }
@@ -106,6 +115,10 @@ class EngineWork {
   RaysPointer rays_;
   ChannelFields skin_;
   ReliefNormals relief_;
+  ChannelFields own_;           ///< what one layer brings, while that is looked at
+  std::vector<char> ownFresh_;  ///< of each chunk
+  uint32_t ownOf_ = 0;
+  float shownHeight_ = 0;          ///< the channel view's scale goes to, scene units
   std::vector<ChannelSet> stale_;  ///< of each chunk
   size_t staleCount_ = 0;          ///< chunks that have any
   bool staleSeen_ = false;         ///< some of what is seen is not composited yet
@@ -121,6 +134,7 @@ class EngineWork {
 
   Flood flood_;
   std::unique_ptr<PaintStroke> stroke_;
+  std::optional<KeptChunks> kept_;  ///< what that does not change
   std::unique_ptr<PenPath> path_;
   SheetPointer strokeSheet_;  ///< the path of the stroke lies on
   QString strokeName_;

@@ -75,9 +75,12 @@ std::optional<Probe> probeThrough(const Eye& eye, const Vec2& pixel, const Readi
   };
   const auto color = valueOf(ChannelConstant<Channel::Color>());
   out.composite = straight(Rgba16{color[0], color[1], color[2], color[3]});
-  out.gloss = from16(valueOf(ChannelConstant<Channel::Gloss>())[0]);
-  out.metal = from16(valueOf(ChannelConstant<Channel::Metal>())[0]);
-  out.relief = heightOf(valueOf(ChannelConstant<Channel::Relief>())[0], reading.document.reliefStep);
+  eachChannel([&](auto c) {
+    if constexpr (c() != Channel::Color)
+      out.number[static_cast<size_t>(c())] = factsOf(c()).rule == ChannelRule::Add
+                                                 ? heightOf(valueOf(c)[0], reading.document.reliefStep)
+                                                 : from16(valueOf(c)[0]);
+  });
   if (const auto own = ownChunk(reading.stack, reading.document.activeLayer, reading.document.bare, chunk)) {
     const Rgba16 c = sampleOf(*own, place);
     if (c.a > 0) out.layer = straight(c);

@@ -17,9 +17,8 @@ struct Probe {
   SurfacePoint point;
   uint32_t sample = 0;
   EncodedColor composite;
-  float gloss = 0, metal = 0;         ///< 0…1
-  float relief = 0;                   ///< scene units
-  std::optional<EncodedColor> layer;  ///< of the active layer, when it has any there
+  std::array<float, kChannelCount> number{};  ///< of the channels beside colour: 0…1, heights in scene units
+  std::optional<EncodedColor> layer;          ///< of the active layer, when it has any there
 };
 
 /// The picture as it is now.

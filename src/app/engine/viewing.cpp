@@ -18,6 +18,7 @@ StillSetting stillSettingOf(const Viewing& viewing) {
   out.camera = viewing.camera;
   out.size = viewing.size;
   out.view = viewing.view;
+  out.channel = viewing.channel;
   out.light = lightIn(viewing);
   out.background = viewing.background;
   return out;

@@ -30,6 +30,8 @@ struct Viewing {
   bool lines = false;   ///< the sculpt's polygon edges over it
   bool moving = false;  ///< the camera is being dragged: speed before resolution
   ValueCheck check;     ///< in the value view
+  ChannelLook channel;  ///< in the channel view; a height of 0: what there is when it is chosen
+  uint32_t own = 0;     ///< there: what this layer brings by itself, with its mask; 0: the skin
   /// What is shown on the skin in place of its colours: a map, or what the mask of `masked` (a layer, or
   /// kGuard) hides.
   std::optional<MaskTerm> map;

@@ -176,15 +176,12 @@ AdjustPage::AdjustPage(Session& session) : SettingsPage(session, "adjust") {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(3);
-  const Range both{Unit::Percent, -1, 1};
-  add(column, tr("Lightness"), tr("Toward black or toward white"), &Adjust::lightness, both);
-  add(column, tr("Contrast"), tr("Around the middle grey"), &Adjust::contrast, both);
-  add(column, tr("Hue"), tr("By how much hues turn; lightness stays"), &Adjust::hue,
-      {Unit::Degrees, -180, 180});
-  add(column, tr("Saturation"), tr("−100 grey, 100 twice as full; lightness stays"), &Adjust::saturation,
-      both);
+  addChannels(column, &Adjust::on);
+  addMembers<Adjust>(column, "lightness", "contrast");
+  QVBoxLayout* colors = addColors(column);
+  addMembers<Adjust>(colors, "hue", "saturation");
   addColor(
-      column, tr("Tint: click to take the mixer's colour"),
+      colors, tr("Tint: click to take the mixer's colour"),
       [](const LayerSource& s) { return adjustOf(s)->tint; },
       [](const LayerSource& s, const EncodedColor& color) {
         return changed<Adjust>(s, [&](Adjust& next) {
@@ -193,14 +190,24 @@ AdjustPage::AdjustPage(Session& session) : SettingsPage(session, "adjust") {
         });
       },
       tr("Tint"));
-  add(column, tr("Tinted"), tr("How far colours take the tint's hue, as light as they were"), &Adjust::tinted,
-      {});
-  buildMatch(column);
+  addMember<Adjust>(colors, "tinted");
+  buildMatch(colors);
   buildCurve(column);
   buildEnd(column);
   whenShown([this](const LayerSource& s) {
     if (!adjustOf(s)->changesNothing()) last_ = *adjustOf(s);
   });
+}
+
+// What colour alone has.
+QVBoxLayout* AdjustPage::addColors(QVBoxLayout* column) {
+  auto* box = new QWidget;
+  auto* out = new QVBoxLayout(box);
+  out->setContentsMargins(0, 0, 0, 0);
+  out->setSpacing(3);
+  column->addWidget(box);
+  whenShown([box](const LayerSource& s) { box->setVisible(adjustOf(s)->on.has(Channel::Color)); });
+  return out;
 }
 
 void AdjustPage::buildMatch(QVBoxLayout* column) {
@@ -209,8 +216,7 @@ void AdjustPage::buildMatch(QVBoxLayout* column) {
   button->setToolTip(tr("Measures what lies below within the mask, and brings its mean to the mixer's tone"));
   column->addWidget(button);
   connect(button, &QPushButton::clicked, this, &AdjustPage::match);
-  add(column, tr("Matched"), tr("How far the tone below comes to the one it is matched to"), &Adjust::matched,
-      {});
+  addMember<Adjust>(column, "matched");
 }
 
 void AdjustPage::match() {
@@ -230,7 +236,7 @@ void AdjustPage::match() {
 
 void AdjustPage::buildCurve(QVBoxLayout* column) {
   auto* box = new CurveBox;
-  column->addWidget(quietLabel(tr("Curve of all three")));
+  column->addWidget(quietLabel(tr("Curve")));
   column->addWidget(box);
   const Change drawn = [box](const LayerSource& s) {
     return changed<Adjust>(s, [&](Adjust& next) { next.curve = box->points(); });

@@ -45,6 +45,7 @@ class AdjustPage : public SettingsPage {
   explicit AdjustPage(Session& session);
 
  private:
+  QVBoxLayout* addColors(QVBoxLayout* column);
   void buildMatch(QVBoxLayout* column);
   void buildCurve(QVBoxLayout* column);
   void buildEnd(QVBoxLayout* column);

@@ -15,6 +15,7 @@ class FilterPage : public PatternPage {
 
  private:
   void buildWays(QVBoxLayout* column);
+  void buildSwap(QVBoxLayout* column);
 
   QButtonGroup* ways_ = nullptr;
 };

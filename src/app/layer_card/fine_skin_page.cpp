@@ -46,22 +46,7 @@ FineSkinPage::FineSkinPage(Session& session) : PatternPage(session) {
 }
 
 void FineSkinPage::buildLook(QVBoxLayout* column) {
-  add(column, tr("Long"), tr("Lozenges: how much longer they are across the pull of the skin"),
-      &FineSkin::stretch, {Unit::Plain, 1, 3});
-  add(column, tr("Even"), tr("0 as they fall, 100 all alike"), &FineSkin::even);
-  add(column, tr("Lines"), tr("How deep and wide the lines between lozenges are"), &FineSkin::lines);
-  add(column, tr("Pores"), tr("How many meetings of lines have a pore, and how wide it is"),
-      &FineSkin::pores);
-  add(column, tr("Folds"), tr("How deep and whole longer folds across the pull are"), &FineSkin::creases);
-  add(column, tr("Folds apart"), tr("From one fold to the next, by the size"), &FineSkin::apart,
-      {Unit::Plain, 2, 12});
-  add(column, tr("Depth"), tr("Of a line; pores and folds are deeper by themselves"), &FineSkin::depth,
-      {Unit::Length, 0, 0.002});
-  add(column, tr("Gloss"), tr("How wet the skin is on average"), &FineSkin::gloss);
-  add(column, tr("Sheen"), tr("How much glossier the tops are than lines and pores"), &FineSkin::sheen);
-  add(column, tr("Gloss covers"), tr("How much of that it brings; 0 leaves the skin's own"),
-      &FineSkin::glossCover);
-  add(column, tr("Colour covers"), tr("How much colour gathers in lines and pores"), &FineSkin::cover);
+  addMembers<FineSkin>(column, "stretch", "cover");
   addColor(
       column, tr("Colour in lines and pores"), [](const LayerSource& s) { return fineSkinOf(s)->color; },
       [](const LayerSource& s, const EncodedColor& color) {

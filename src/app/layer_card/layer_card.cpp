@@ -17,6 +17,7 @@
 #include "app/layer_card/ramp_bar.h"
 #include "app/layer_card/scales_page.h"
 #include "app/layer_card/spots_page.h"
+#include "app/layer_card/step_editor.h"
 #include "app/layer_card/strengths.h"
 #include "app/layer_card/term_editor.h"
 #include "app/layer_card/throw_page.h"
@@ -46,6 +47,8 @@ LayerCard::LayerCard(Session& session, Easel& easel) : session_(session), easel_
   column->addWidget(strengths_);
   column->addWidget(buildMaps());
   column->addWidget(buildPainted());
+  steps_ = new StepEditor(session_);
+  column->addWidget(steps_);
   column->addStretch();
   inside->setMaximumWidth(206);
   outer->addWidget(scrolled(inside));
@@ -264,6 +267,7 @@ void LayerCard::refresh() {
     if (fits && !measured) page.show(*l);
   }
   strengths_->show(*l);
+  steps_->show(*l);
   const MaskTerms* own = ownTerms(*l);
   const bool either = l->source->terms() && !rampContent(*l->source);
   for (QAbstractButton* b : termsOf_->buttons()) b->setVisible(either);

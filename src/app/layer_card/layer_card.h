@@ -16,6 +16,7 @@ class QVBoxLayout;
 namespace juvenor::app {
 
 class RampPage;
+class StepEditor;
 class Strengths;
 class TermEditor;
 
@@ -55,6 +56,7 @@ class LayerCard : public QWidget {
   std::vector<SourcePage> sourcePages_;
   RampPage* ramp_;
   Strengths* strengths_;
+  StepEditor* steps_;
   /// The maps the editor below it works on: those of the kind itself, or null: the layer's mask.
   const MaskTerms* ownTerms(const Layer& layer) const;
 

@@ -55,54 +55,18 @@ MarkingPage::MarkingPage(Session& session, const SourceKind& kind) : SettingsPag
 
 void MarkingPage::buildSpeckle(QVBoxLayout* column) {
   addOwnColor<Speckle>(column);
-  const Range spot{Unit::Length, 0.0005, 0.06};
-  add(column, tr("Cover"), tr("The part of the skin spots take where they are densest"), &Speckle::cover,
-      {Unit::Percent, 0, 0.6});
-  add(column, tr("Everywhere"), tr("How dense they are away from the areas where they gather"),
-      &Speckle::everywhere);
-  add(column, tr("Smallest"), tr("How wide the smallest spots are"), &Speckle::smallest, spot);
-  add(column, tr("Largest"), tr("How wide the largest spots are"), &Speckle::largest, spot);
-  add(column, tr("Small to large"), tr("0 nearly all small, 100 nearly all large"), &Speckle::mix);
-  add(column, tr("Ragged"), tr("0 round, 100 torn"), &Speckle::ragged);
-  add(column, tr("Softness"), tr("0 a hard edge, 100 fading from the middle on"), &Speckle::softness);
-  add(column, tr("Faint ones"), tr("0 all as strong, 100 some hardly there"), &Speckle::fade);
-  addNumber<Speckle>(column, tr("Lightness varies"),
-                     tr("How far spots are lighter and darker than their colour"),
-                     [](auto& s) -> auto& { return s.variety.lightness; }, {Unit::Percent, 0, 0.3});
-  addNumber<Speckle>(column, tr("Hue varies"), tr("How far their hues lie apart, either way"),
-                     [](auto& s) -> auto& { return s.variety.hue; }, {Unit::Degrees, 0, 60});
-  add(column, tr("Raised ones"), tr("How many of them stand out, like moles"), &Speckle::raised);
-  add(column, tr("Height"), tr("How far the largest of those stand out"), &Speckle::height,
-      {Unit::Length, 0, 0.004});
+  addMembers<Speckle>(column, "cover", "height");
 }
 
 void MarkingPage::buildMottle(QVBoxLayout* column) {
   buildTones(column);
-  add(column, tr("Size"), tr("How large the clouds are"), &Mottle::size, {Unit::Length, 0.005, 0.5});
-  add(column, tr("Fine size"), tr("How large the small ones are"), &Mottle::fine, {Unit::Length, 0.001, 0.1});
-  add(column, tr("Balance"), tr("0 large clouds alone, 100 small ones alone"), &Mottle::balance);
-  add(column, tr("Softness"), tr("0 hard edges between tones, 100 flowing into each other"),
-      &Mottle::softness);
-  add(column, tr("Marbling"), tr("0 clouds, 100 a net of streaks like blood under thin skin"),
-      &Mottle::marbling);
-  add(column, tr("Bend"), tr("How far they follow ridges and creases"), &Mottle::bend);
-  add(column, tr("Crease"), tr("The size of the forms that bend them"), &Mottle::crease,
-      {Unit::Length, 0.002, 0.08});
+  addMembers<Mottle>(column, "size", "crease");
 }
 
 void MarkingPage::buildVeins(QVBoxLayout* column) {
   addOwnColor<Veins>(column);
   buildDirections(column);
-  add(column, tr("Fan"), tr("0 straight that way, 100 all around"), &Veins::fan);
-  add(column, tr("Width"), tr("How thick they are at the root"), &Veins::width, {Unit::Length, 0.0005, 0.03});
-  add(column, tr("Finest"), tr("How thick they are at the tips"), &Veins::finest,
-      {Unit::Length, 0.0001, 0.01});
-  add(column, tr("Apart"), tr("How far tips lie apart: less gives more branches"), &Veins::spacing,
-      {Unit::Length, 0.006, 0.15});
-  add(column, tr("Wander"), tr("0 straight, 100 winding"), &Veins::wander);
-  add(column, tr("Depth"), tr("Under the skin they are wider, softer and paler; 0 on it"), &Veins::depth,
-      {Unit::Length, 0, 0.01});
-  add(column, tr("Height"), tr("How far the stem lifts the skin"), &Veins::height, {Unit::Length, 0, 0.004});
+  addMembers<Veins>(column, "fan", "height");
 }
 
 void MarkingPage::buildTones(QVBoxLayout* column) {

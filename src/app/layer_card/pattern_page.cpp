@@ -29,7 +29,7 @@ void PatternPage::buildGuides(QVBoxLayout* column, const QString& sizeName, cons
   addGuide(
       column, sizeName, sizeTip, [](auto& g) -> auto& { return g.size.size; }, range);
   addGuide(column, tr("Smallest"), tr("Of that, where areas and maps make it small"),
-           [](auto& g) -> auto& { return g.size.smallest; }, {Unit::Percent, 0.1, 1});
+           [](auto& g) -> auto& { return g.size.smallest; }, {Unit::Part, 0.1, 1});
   addDirection(column);
   addExceptions(column);
 }

@@ -85,19 +85,7 @@ void ScalesPage::buildShapes(QVBoxLayout* column) {
 }
 
 void ScalesPage::buildForm(QVBoxLayout* column) {
-  add(column, tr("Stretch"), tr("How long they are by how wide"), &Scales::stretch, {Unit::Plain, 0.4, 4});
-  add(column, tr("Rows"), tr("0 as they fall, 100 in staggered rows"), &Scales::rows);
-  const Range height{Unit::Length, 0, 0.01};
-  add(column, tr("Depth"), tr("From the groove to the top of a scale"), &Scales::depth, height);
-  add(column, tr("Groove"), tr("How wide the groove between them is"), &Scales::groove);
-  add(column, tr("Dome"), tr("0 flat, 100 round"), &Scales::dome);
-  add(column, tr("Keel"), tr("A ridge along the middle"), &Scales::keel);
-  add(column, tr("Tilt"), tr("Above 0 the tip is raised, below the root"), &Scales::tilt,
-      {Unit::Percent, -1, 1});
-  add(column, tr("Overlap"), tr("Of leaves: how far each lies over the next"), &Scales::overlap);
-  add(column, tr("Point"), tr("Of leaves: 0 round, 100 pointed"), &Scales::point);
-  add(column, tr("Uneven"), tr("How much their heights differ"), &Scales::uneven);
-  add(column, tr("Wear"), tr("How many are rubbed pale and dull, and how much"), &Scales::wear);
+  addMembers<Scales>(column, "stretch", "wear");
 }
 
 void ScalesPage::buildColors(QVBoxLayout* column) {
@@ -130,15 +118,7 @@ void ScalesPage::buildColors(QVBoxLayout* column) {
         return changed<Scales>(s, [&](Scales& next) { next.grooveColor = color; });
       },
       tr("Colour of grooves"));
-  add(column, tr("Groove covers"), tr("How much the groove's colour covers"), &Scales::grooveCover);
-  add(column, tr("Edge light"), tr("A light rim inside the groove"), &Scales::edgeLight);
-  addNumber<Scales>(column, tr("Lightness varies"),
-                    tr("How far scales are lighter and darker than their colours"),
-                    [](auto& s) -> auto& { return s.variety.lightness; }, {Unit::Percent, 0, 0.3});
-  addNumber<Scales>(column, tr("Hue varies"), tr("How far their hues lie apart, either way"),
-                    [](auto& s) -> auto& { return s.variety.hue; }, {Unit::Degrees, 0, 60});
-  add(column, tr("Gloss"), tr("How wet their tops are"), &Scales::gloss);
-  add(column, tr("Gloss of grooves"), tr("How wet it is between them"), &Scales::grooveGloss);
+  addMembers<Scales>(column, "groove-cover", "groove-gloss");
 }
 
 }  // namespace juvenor::app

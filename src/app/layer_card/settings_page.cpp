@@ -1,6 +1,7 @@
 #include "app/layer_card/settings_page.h"
 
 #include <QPainter>
+#include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -25,6 +26,12 @@ void showSwatch(QToolButton* button, const EncodedColor& color, float alpha, boo
   painter.end();
   button->setIcon(QIcon(swatch));
   button->setIconSize({34, 22});
+}
+
+SettingRange rangeOf(const MemberFacts& facts) {
+  const bool all = facts.from == 0 && facts.to == 0;
+  return {facts.unit, static_cast<double>(all ? facts.least : facts.from),
+          static_cast<double>(all ? facts.most : facts.to)};
 }
 
 SettingsPage::SettingsPage(Session& session, QString named)
@@ -61,6 +68,38 @@ void SettingsPage::addColor(QVBoxLayout* column, const QString& name,
     change([&](const LayerSource& s) { return with(s, session_.tools().color()); }, step);
   });
   whenShown([swatch, get](const LayerSource& s) { showSwatch(swatch, get(s), 1, false); });
+}
+
+void SettingsPage::addChannels(QVBoxLayout* column, const std::function<ChannelSet(const LayerSource&)>& get,
+                               const std::function<SourcePointer(const LayerSource&, ChannelSet)>& with) {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(2);
+  std::array<QPushButton*, kChannelCount> buttons;
+  for (size_t c = 0; c < kChannelCount; ++c) {
+    const QString label = told(kChannels[c].label);
+    auto* b = buttons[c] = new QPushButton(label);
+    b->setObjectName(named_ + " on " + QString::fromUtf8(kChannels[c].key));
+    b->setCheckable(true);
+    b->setStyleSheet("padding: 2px 3px; font-size: 11px;");
+    b->setToolTip(tr("Works on %1").arg(label.toLower()));
+    row->addWidget(b, 1);
+    connect(b, &QPushButton::clicked, this, [this, c, get, with](bool on) {
+      change(
+          [&](const LayerSource& s) -> SourcePointer {
+            const auto channel = static_cast<Channel>(c);
+            const ChannelSet was = get(s), now = on ? was | channel : was.without(channel);
+            return with(s, now.empty() ? was : now);
+          },
+          tr("What it works on"));
+    });
+  }
+  column->addLayout(row);
+  whenShown([buttons, get](const LayerSource& s) {
+    for (size_t c = 0; c < kChannelCount; ++c) {
+      buttons[c]->setChecked(get(s).has(static_cast<Channel>(c)));
+      buttons[c]->update();
+    }
+  });
 }
 
 namespace {

@@ -7,6 +7,8 @@
 #include <vector>
 
 #include "app/layer_card/shown_layer.h"
+#include "app/session/words.h"
+#include "core/layers/members.h"
 
 class QToolButton;
 class QVBoxLayout;
@@ -30,11 +32,12 @@ SourcePointer changed(const LayerSource& source, Change change) {
   return KindSettings<Kind>::source(std::move(next));
 }
 
-enum class SettingUnit { Percent, Length, Degrees, Plain };
 struct SettingRange {
-  SettingUnit unit = SettingUnit::Percent;
+  MemberUnit unit = MemberUnit::Part;
   double low = 0, high = 1;  ///< lengths as parts of the sculpt's diagonal
 };
+/// What a slider of a number offers.
+SettingRange rangeOf(const MemberFacts& facts);
 
 class SettingsPage : public QWidget {
   Q_OBJECT
@@ -45,7 +48,7 @@ class SettingsPage : public QWidget {
   void show(const Layer& layer);
 
  protected:
-  using Unit = SettingUnit;
+  using Unit = MemberUnit;
   using Range = SettingRange;
   /// One number of the kind; lengths in scene units.
   struct Setting {
@@ -56,30 +59,45 @@ class SettingsPage : public QWidget {
   using Change = std::function<SourcePointer(const LayerSource&)>;
 
   void addSetting(QVBoxLayout* column, const QString& name, const QString& tip, Setting setting);
-  /// A number among the settings of a kind; `number(settings)` gives it.
-  template <class Kind, class Number>
-  void addNumber(QVBoxLayout* column, const QString& name, const QString& tip, Number number,
-                 const Range& range = {}) {
-    addSetting(column, name, tip,
-               {range,
-                [number](const LayerSource& s) {
-                  const Kind* now = KindSettings<Kind>::of(s);
-                  return now ? std::invoke(number, *now) : 0.f;
-                },
-                [number](const LayerSource& s, float v) {
-                  return changed<Kind>(s, [&](Kind& next) { std::invoke(number, next) = v; });
-                }});
-  }
+  /// One number of a kind's table, by its key.
   template <class Kind>
-  void add(QVBoxLayout* column, const QString& name, const QString& tip, float Kind::*number,
-           const Range& range = {}) {
-    addNumber<Kind>(column, name, tip, number, range);
+  void addMember(QVBoxLayout* column, std::string_view key) {
+    addMembers<Kind>(column, key, key);
+  }
+  /// Those of a kind's table from one to another, in its order.
+  template <class Kind>
+  void addMembers(QVBoxLayout* column, std::string_view first, std::string_view last) {
+    const auto all = membersOf<Kind>();
+    auto at = std::ranges::find(all, first, [](const Member<Kind>& m) { return m.facts.key; });
+    for (bool more = at != all.end(); more && at != all.end(); ++at) {
+      more = at->facts.key != last;
+      addSetting(column, told(at->facts.label), told(at->facts.does),
+                 {rangeOf(at->facts),
+                  [m = *at](const LayerSource& s) {
+                    const Kind* now = KindSettings<Kind>::of(s);
+                    return now ? memberOf(m, *now) : 0.f;
+                  },
+                  [m = *at](const LayerSource& s, float v) {
+                    return changed<Kind>(s, [&](Kind& next) { m.of(next) = v; });
+                  }});
+    }
   }
   /// A swatch that takes the mixer's colour.
   void addColor(QVBoxLayout* column, const QString& name,
                 const std::function<EncodedColor(const LayerSource&)>& get,
                 const std::function<SourcePointer(const LayerSource&, const EncodedColor&)>& with,
                 const QString& step);
+  /// Buttons for the channels the kind works on; one at least stays.
+  template <class Kind>
+  void addChannels(QVBoxLayout* column, ChannelSet Kind::*on) {
+    addChannels(
+        column, [on](const LayerSource& s) { return KindSettings<Kind>::of(s)->*on; },
+        [on](const LayerSource& s, ChannelSet now) {
+          return changed<Kind>(s, [&](Kind& next) { next.*on = now; });
+        });
+  }
+  void addChannels(QVBoxLayout* column, const std::function<ChannelSet(const LayerSource&)>& get,
+                   const std::function<SourcePointer(const LayerSource&, ChannelSet)>& with);
   /// Called with the layer's source whenever it is shown.
   void whenShown(std::function<void(const LayerSource&)> show) { shows_.push_back(std::move(show)); }
   void preview(const Change& with);

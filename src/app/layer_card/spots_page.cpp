@@ -35,22 +35,14 @@ SpotsPage::SpotsPage(Session& session) : PatternPage(session) {
   column->setSpacing(3);
   buildLooks(column);
   buildGuides(column, tr("Apart"), tr("From one to the next"), {Unit::Length, 0.006, 0.2});
-  add(column, tr("Stretch"), tr("How much longer they are along the direction than across"), &Spots::stretch,
-      {Unit::Plain, 0.3, 3});
-  add(column, tr("Age"), tr("0 just grown, 100 long settled"), &Spots::age);
-  add(column, tr("Amount"), tr("How much skin they take"), &Spots::amount);
-  add(column, tr("Softness"), tr("0 a hard edge, 100 fading from the middle on"), &Spots::softness);
+  addMembers<Spots>(column, "stretch", "softness");
   column->addWidget(quietLabel(tr("Colours from edge to middle")));
   addRamp(
       column, [](const LayerSource& s) -> const RampStops& { return spotsOf(s)->ramp; },
       [](const LayerSource& s, const RampStops& stops) {
         return changed<Spots>(s, [&](Spots& next) { next.ramp = stops; });
       });
-  add(column, tr("Gloss"), tr("How wet spots are"), &Spots::gloss);
-  add(column, tr("Gloss covers"), tr("How much of that they bring; 0 leaves the skin's own"),
-      &Spots::glossCover);
-  add(column, tr("Height"), tr("How far the middle of a spot is raised"), &Spots::height,
-      {Unit::Length, 0, 0.01});
+  addMembers<Spots>(column, "gloss", "height");
   addAgain(column, [](const LayerSource& s) { return changed<Spots>(s, [](Spots& next) { ++next.seed; }); });
 }
 

@@ -42,7 +42,7 @@ class FillEditor : public QWidget {
   ShownLayer layer_;
   ChannelGrid* grid_;
   ChannelValues values_;
-  std::array<float, kChannelCount> kept_{0, 0.8f, 1, 0};  ///< of channels that are off
+  std::array<float, kChannelCount> kept_ = firstNumbers();  ///< of channels that are off
 };
 
 }  // namespace juvenor::app

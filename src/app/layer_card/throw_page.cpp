@@ -21,19 +21,7 @@ ThrowPage::ThrowPage(Session& session) : SettingsPage(session, "throw") {
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(3);
   buildParts(column);
-  add(column, tr("Detail under"), tr("What is finer is detail, what is broader tone"), &Throw::split,
-      {Unit::Length, 0.0005, 0.08});
-  add(column, tr("Reach"), tr("How far the skin may turn away from the photo until nothing lands on it"),
-      &Throw::reach, {Unit::Degrees, 20, 89});
-  add(column, tr("Feather"), tr("Over how much of the photo it dies out toward its edges"), &Throw::feather,
-      {Unit::Percent, 0, 0.5});
-  add(column, tr("Levelled over"),
-      tr("Slides that overlap are brought to one tone over this way along the skin; 0 leaves them as they "
-         "are"),
-      &Throw::level, {Unit::Length, 0, 0.1});
-  add(column, tr("Relief"), tr("How high stands out what is twice as bright as around it; below 0 it sinks"),
-      &Throw::relief, {Unit::Length, -0.004, 0.004});
-  add(column, tr("Gloss"), tr("How much wetter what is twice as bright is"), &Throw::gloss);
+  addMembers<Throw>(column, "split", "gloss");
   color_ = new QPushButton(tr("Lays colour"));
   color_->setObjectName("throw color");
   color_->setCheckable(true);

@@ -14,8 +14,7 @@ PenLays::PenLays(Session& session) : session_(session) {
   column->setSpacing(4);
   auto* title = quietLabel(tr("The pen lays"));
   title->setToolTip(tr("What is off is not touched by any ink or fill"));
-  column->addWidget(title);
-  grid_ = new ChannelGrid(2);
+  grid_ = new ChannelGrid(2, title);
   column->addWidget(grid_);
   Tools& tools = session_.tools();
   connect(grid_, &ChannelGrid::toggled, this, [&tools](Channel c, bool on) { tools.setLaid(c, on); });

@@ -63,6 +63,15 @@ std::optional<Tool> toolOf(const SourceKind& kind);
 /// The stage of the course a layer belongs to.
 int stageOf(const Layer& layer);
 
+/// What the pen has of each channel at first, where nothing depends on the sculpt.
+inline std::array<float, kChannelCount> firstNumbers() {
+  std::array<float, kChannelCount> out{};
+  for (const auto& [channel, value] :
+       {std::pair(Channel::Gloss, 0.8f), {Channel::Metal, 1.f}, {Channel::Glow, 1.f}})
+    out[static_cast<size_t>(channel)] = value;
+  return out;
+}
+
 class Tools : public QObject {
   Q_OBJECT
  public:
@@ -147,7 +156,7 @@ class Tools : public QObject {
   std::vector<EncodedColor> used_;
   float fillStrength_ = 1;
   ChannelSet laid_ = Channel::Color;
-  std::array<float, kChannelCount> number_{0, 0.8f, 1, 0};
+  std::array<float, kChannelCount> number_ = firstNumbers();
   bool greyLock_ = false, masksShown_ = true, adapts_ = false;
   int zone_ = 0, stage_ = 0;
   std::string landmark_;

@@ -34,8 +34,8 @@ void takeInHand(Session& session, const Graft& graft) {
   brush.opacity = brush.flow = 1;
   brush.hardness = 1;
   tools.setBrush(brush);
-  for (const Channel c : {Channel::Color, Channel::Gloss, Channel::Relief, Channel::Metal})
-    tools.setLaid(c, made.channels.has(c));
+  for (size_t c = 0; c < kChannelCount; ++c)
+    tools.setLaid(static_cast<Channel>(c), made.channels.has(static_cast<Channel>(c)));
   if (made.channels.has(Channel::Gloss)) tools.setNumber(Channel::Gloss, 1);
   if (made.channels.has(Channel::Relief))
     tools.setNumber(Channel::Relief, made.height / session.document().placement.millimetres);

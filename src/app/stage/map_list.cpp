@@ -24,6 +24,8 @@ constexpr Offered kOffered[] = {
      QT_TRANSLATE_NOOP("juvenor::app::MapList", "1 − gloss: black is wet, white is dry"), true},
     {"metal", QT_TRANSLATE_NOOP("juvenor::app::MapList", "Metal"),
      QT_TRANSLATE_NOOP("juvenor::app::MapList", "White where it is metal"), false},
+    {"emission", QT_TRANSLATE_NOOP("juvenor::app::MapList", "Emission"),
+     QT_TRANSLATE_NOOP("juvenor::app::MapList", "The light it shines with: colour times glow, sRGB"), false},
     {"normal", QT_TRANSLATE_NOOP("juvenor::app::MapList", "Normal"),
      QT_TRANSLATE_NOOP("juvenor::app::MapList",
                        "Relief, and all forms finer than the mesh, in tangent space"),

@@ -12,7 +12,7 @@
 #include "app/style/style.h"
 #include "core/color/lab.h"
 #include "core/document/edits/usual_markings.h"
-#include "core/layers/composite/below_chunks.h"
+#include "core/document/whole_stack.h"
 #include "core/layers/sources/fill.h"
 
 namespace juvenor::app {
@@ -202,9 +202,8 @@ void PigmentPage::check() {
   work_.start(
       tr("Looking at what shows through"),
       [d = session_.document(), result](const Progress& p) -> Outcome {
-        auto stack = prepared(d.layers, *d.maps, p);
+        const auto stack = wholeStackOf(d, p);
         if (!stack) return stack.error();
-        *stack = linked(std::move(*stack), d.bare, d.surface->size());
         auto shows = showThrough(*stack, d.activeLayer, *d.surface, d.bare, p);
         if (!shows) return shows.error();
         *result = std::move(*shows);

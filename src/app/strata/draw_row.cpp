@@ -18,8 +18,9 @@ constexpr QColor kLine(0x8c, 0x8c, 0x8c), kBright(0xf0, 0xf0, 0xf0), kQuiet(0xdc
 // What goes beyond colour, at the right end of a line.
 std::vector<Channel> marked(ChannelSet channels) {
   std::vector<Channel> out;
-  for (const Channel c : {Channel::Gloss, Channel::Relief, Channel::Metal})
-    if (channels.has(c)) out.push_back(c);
+  for (size_t c = 0; c < kChannelCount; ++c)
+    if (const auto channel = static_cast<Channel>(c); channel != Channel::Color && channels.has(channel))
+      out.push_back(channel);
   return out;
 }
 

@@ -38,6 +38,8 @@ struct Acts {
   void stack(const Layer& layer);
   void groups(const Layer& layer);
   void masks(const Layer& layer);
+  void moveMask(const Layer& layer);
+  void maskFromAreas(const Layer& layer);
   void liveMask(const Layer& layer);
   void ends(const Layer& layer);
 };
@@ -123,11 +125,44 @@ void Acts::masks(const Layer& layer) {
         [off](const Document& d, const Ids& chosen) { return withLayersChanged(d, chosen, off); });
     last().checked = layer.maskOff;
   }
+  if (any) moveMask(layer);
+  maskFromAreas(layer);
   if (any) out.push_back({"copy mask", tr("Copy mask"), [s, id] { s->holdMask(id); }, 2});
   if (const CopiedMask* held = session.heldMask())
     add(2, "paste mask", tr("Lay the copied mask here"), tr("Copy mask"),
         [mask = *held](const Document& d, const Ids& chosen) { return withCopiedMask(d, mask, chosen); });
   liveMask(layer);
+}
+
+void Acts::moveMask(const Layer& layer) {
+  LayerAct menu{"move mask", tr("Move mask to"), {}, 2};
+  Session* s = &session;
+  const auto& layers = session.document().layers;
+  for (size_t i = layers.size(); i-- > 0;)
+    if (layers[i]->id != layer.id)
+      menu.more.push_back(
+          {"", QString::fromStdString(layers[i]->name), [s, from = layer.id, to = layers[i]->id] {
+             s->settleStrokes();
+             s->apply(withMovedMask(s->document(), from, to), tr("Move mask"));
+           }});
+  menu.may = !menu.more.empty();
+  out.push_back(std::move(menu));
+}
+
+// What areas of a layer reach, laid down as a mask.
+void Acts::maskFromAreas(const Layer& layer) {
+  LayerAct menu{"mask from areas", tr("Mask from areas of"), {}, 2};
+  Session* s = &session;
+  const auto& layers = session.document().layers;
+  for (size_t i = layers.size(); i-- > 0;)
+    if (const ZoneSet* areas = layers[i]->source->zones(); areas && !areas->zones.empty())
+      menu.more.push_back(
+          {"", QString::fromStdString(layers[i]->name), [s, id = layer.id, from = layers[i]->id] {
+             s->settleStrokes();
+             s->apply(withMaskFromAreas(s->document(), id, from), tr("Mask from areas"));
+           }});
+  menu.may = !menu.more.empty();
+  if (menu.may) out.push_back(std::move(menu));
 }
 
 // Every layer whose cover does not follow from this one.

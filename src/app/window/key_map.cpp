@@ -50,6 +50,7 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"Insert", tr("Keep the colour in the well")}}},
                                                 {tr("View"),
                                                  {{"1 2 3 4", tr("Flat, Value, Clay, Skin")},
+                                                  {"Shift+V", tr("One channel, or one layer, alone")},
                                                   {"5 6 7 8", tr("Front, right, left, top")},
                                                   {"9", tr("Parallel or perspective")},
                                                   {"Y", tr("Light goes with the view")},

@@ -190,6 +190,7 @@ QWidget* MainWindow::buildMessageLine() {
   row->addWidget(new BackgroundProgress(session_->measuring(), "measuring"));
   row->addWidget(new BackgroundProgress(sculpting_, "sculpting"));
   row->addWidget(&easel_->valueBar());
+  row->addWidget(&easel_->channelBar());
   return line;
 }
 

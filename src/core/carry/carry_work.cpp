@@ -55,6 +55,7 @@ class Carrying {
     }
     layer.source = source;
     layer.terms = scaledTerms(std::move(layer.terms), skin_.scale);
+    layer.steps = scaledSteps(std::move(layer.steps), skin_.scale);
     if (layer.mask) layer.mask = field(*layer.mask);
     pointer = std::make_shared<Layer>(std::move(layer));
     return Done{};

@@ -39,6 +39,8 @@ constexpr std::array<ModeName, kBlendModeCount> kNames{{{"normal", "Normal"},
                                                         {"lift-melanin", "Lift melanin"},
                                                         {"lift-yellow", "Lift yellow"}}};
 
+static_assert(!kNames.back().key.empty(), "a mode has no name");
+
 float hardLight(float b, float s) {
   return s <= 0.5f ? b * 2 * s : b + (2 * s - 1) - b * (2 * s - 1);
 }
@@ -75,9 +77,23 @@ float separable(BlendMode mode, float b, float s) {
       return b + s - 2 * b * s;
     case BlendMode::Divide:
       return b <= 0 ? 0 : s <= 0 ? 1 : std::min(1.f, b / s);
-    default:
+    case BlendMode::Normal:
+      return s;
+    // these mix the channels, or are skin's own
+    case BlendMode::Hue:
+    case BlendMode::Saturation:
+    case BlendMode::Color:
+    case BlendMode::Luminosity:
+    case BlendMode::Stain:
+    case BlendMode::Blood:
+    case BlendMode::Melanin:
+    case BlendMode::Yellow:
+    case BlendMode::LiftBlood:
+    case BlendMode::LiftMelanin:
+    case BlendMode::LiftYellow:
       return s;
   }
+  return s;
 }
 
 float luminosityOf(const Triple& c) {
@@ -183,10 +199,6 @@ std::optional<BlendMode> blendModeFromKey(std::string_view key) {
   for (int i = 0; i < kBlendModeCount; ++i)
     if (kNames[i].key == key) return static_cast<BlendMode>(i);
   return std::nullopt;
-}
-
-bool isSeparable(BlendMode mode) {
-  return mode < BlendMode::Hue || mode == BlendMode::Divide;
 }
 
 }  // namespace juvenor

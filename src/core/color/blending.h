@@ -68,7 +68,4 @@ std::string_view blendModeKey(BlendMode mode);
 std::string_view blendModeLabel(BlendMode mode);
 std::optional<BlendMode> blendModeFromKey(std::string_view key);
 
-/// True for the modes that treat each channel by itself.
-bool isSeparable(BlendMode mode);
-
 }  // namespace juvenor

@@ -1,8 +1,11 @@
 #include "core/layers/channels.h"
-#include "core/color/color_json.h"
+
+#include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
+
+#include "core/color/color_json.h"
 
 namespace juvenor {
 namespace {
@@ -65,6 +68,17 @@ uint16_t height16(float height, float reliefStep) {
   return static_cast<uint16_t>(std::clamp(std::round(steps) + kLevel, 0.f, 65535.f));
 }
 
+float highestOf(const ScalarField& heights, float reliefStep) {
+  uint16_t low = kLevel, high = kLevel;
+  for (size_t c = 0; c < heights.chunkCount(); ++c)
+    if (const auto& chunk = heights.chunk(c)) {
+      const auto [least, most] = std::ranges::minmax(chunk->plane[0]);
+      low = std::min(low, least);
+      high = std::max(high, most);
+    }
+  return reliefStep * static_cast<float>(std::max(kLevel - low, high - kLevel));
+}
+
 void addToJson(nlohmann::json& out, const ChannelValues& values) {
   if (values.color) out[factsOf(Channel::Color).key] = toJson(*values.color);
   for (size_t c = 0; c < kChannelCount; ++c)
@@ -90,6 +104,26 @@ std::array<std::string_view, kChannelCount> channelKeys() {
   std::array<std::string_view, kChannelCount> out;
   std::ranges::transform(kChannels, out.begin(), &ChannelFacts::key);
   return out;
+}
+
+nlohmann::json keysOf(ChannelSet channels) {
+  nlohmann::json out = nlohmann::json::array();
+  for (size_t c = 0; c < kChannelCount; ++c)
+    if (channels.has(static_cast<Channel>(c))) out.push_back(kChannels[c].key);
+  return out;
+}
+
+Outcome readChannelSet(const nlohmann::json* list, ChannelSet& out) {
+  if (!list) return Done{};
+  ChannelSet given;
+  for (const nlohmann::json& key : *list) {
+    const auto channel = key.is_string() ? channelFromKey(key.get<std::string>()) : std::nullopt;
+    if (!channel) return Error{fmt::format("it can work on color, gloss and so on, not on {}", textOf(key))};
+    given |= *channel;
+  }
+  if (given.empty()) return Error{"it works on no channel"};
+  out = given;
+  return Done{};
 }
 
 }  // namespace juvenor

@@ -15,8 +15,14 @@
 
 namespace juvenor {
 
-enum class Channel : uint8_t { Color, Gloss, Metal, Relief };
-inline constexpr size_t kChannelCount = 4;
+/// The channels, in the order they are listed in the window: `DO(name)` for each. Their numbers stand in no
+/// file.
+#define JUVENOR_EACH_CHANNEL(DO) DO(Color) DO(Gloss) DO(Relief) DO(Metal) DO(Glow)
+
+#define JUVENOR_NAME_OF_CHANNEL(name) name,
+enum class Channel : uint8_t { JUVENOR_EACH_CHANNEL(JUVENOR_NAME_OF_CHANNEL) };
+#undef JUVENOR_NAME_OF_CHANNEL
+inline constexpr size_t kChannelCount = static_cast<size_t>(Channel::Glow) + 1;
 
 /// How a layer's values meet those below.
 enum class ChannelRule {
@@ -69,8 +75,9 @@ inline constexpr uint16_t kBareGloss = 32768;
 inline constexpr std::array<ChannelFacts, kChannelCount> kChannels{{
     {"color", "Colour", "What it looks like under any light", ChannelRule::Blend, 0, 0, 0},
     {"gloss", "Gloss", "How wet it looks: 0 dry to 100 % wet", ChannelRule::Cover, kBareGloss, 0, 2},
-    {"metal", "Metal", "Armour, rings, fangs of gold; skin has none", ChannelRule::Cover, 0, 0, 3},
     {"relief", "Relief", "Fine height, shown as bump; it never moves a vertex", ChannelRule::Add, 0, -1, 4},
+    {"metal", "Metal", "Armour, rings, fangs of gold; skin has none", ChannelRule::Cover, 0, 0, 3},
+    {"glow", "Glow", "How strongly it shines with its own colour", ChannelRule::Cover, 0, 0, 5},
 }};
 
 constexpr const ChannelFacts& factsOf(Channel channel) {
@@ -180,6 +187,9 @@ inline float heightOf(uint16_t value, float reliefStep) {
   return (static_cast<float>(value) - kLevel) * reliefStep;
 }
 
+/// How far the highest or the lowest of some heights lies from none, scene units.
+float highestOf(const ScalarField& heights, float reliefStep);
+
 /// What a sample holds that is covered by a value.
 template <Channel C>
 typename ChannelField<C>::Value laid(const ChannelValues& values, float reliefStep) {
@@ -199,5 +209,10 @@ void addToJson(nlohmann::json& out, const ChannelValues& values);
 JsonFields& readChannels(JsonFields& fields, ChannelValues& out);
 /// The names of those members.
 std::array<std::string_view, kChannelCount> channelKeys();
+
+/// Their keys, in their order.
+nlohmann::json keysOf(ChannelSet channels);
+/// A list of keys (null: none was given, and `out` stays); one at least, no name that is none.
+Outcome readChannelSet(const nlohmann::json* list, ChannelSet& out);
 
 }  // namespace juvenor

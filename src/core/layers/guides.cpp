@@ -117,7 +117,7 @@ Result<std::vector<float>> wishedSizes(SurfaceMaps& maps, const SizeGuide& guide
 Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide& guide,
                                              const Progress& progress) {
   size_t bytes = 0;
-  return maps.derived<Sizes>("sizes " + textOf(toJson(guide)), bytes,
+  return maps.derived<Sizes>("sizes " + textOf(growthOf(guide)), bytes,
                              [&]() -> Result<std::shared_ptr<const Sizes>> {
                                auto wished = wishedSizes(maps, guide, progress);
                                if (!wished) return wished.error();
@@ -174,6 +174,12 @@ nlohmann::json toJson(const SizeGuide& guide) {
           {"maps", toJson(guide.maps)},
           {"zones", toJson(ZoneSet{guide.smaller, 0})["zones"]},
           {"pushed", toJson(guide.pushed)}};
+}
+
+nlohmann::json growthOf(const SizeGuide& guide) {
+  nlohmann::json out = toJson(guide);
+  out["zones"] = withoutNames(std::move(out["zones"]));
+  return out;
 }
 
 Result<DirectionGuide> directionGuideFrom(const nlohmann::json& given, DirectionGuide out) {

@@ -79,6 +79,8 @@ Guides usualGuides(float diagonal);
 
 nlohmann::json toJson(const DirectionGuide& guide);
 nlohmann::json toJson(const SizeGuide& guide);
+/// What of it growth depends on: all but what its areas are called.
+nlohmann::json growthOf(const SizeGuide& guide);
 /// What is not given stays as it is in `fallback`; the error says what is wrong.
 Result<DirectionGuide> directionGuideFrom(const nlohmann::json& json, DirectionGuide fallback = {});
 Result<SizeGuide> sizeGuideFrom(const nlohmann::json& json, SizeGuide fallback = {});

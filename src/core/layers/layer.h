@@ -1,5 +1,5 @@
-// A sheet of colour, gloss, metal and relief with a mask, a blend mode and an opacity, in one of the three
-// strata.
+// A sheet of colour, gloss, relief, metal and glow with a mask, a blend mode and an opacity, in one of the
+// three strata.
 #pragma once
 
 #include <memory>
@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/color/blending.h"
+#include "core/layers/mask_steps.h"
 #include "core/layers/source.h"
 
 namespace juvenor {
@@ -33,6 +34,7 @@ struct Layer {
   SourcePointer source;
   std::optional<ScalarField> mask;  ///< 65535 shows, 0 hides; reads as 65535 where never painted
   MaskTerms terms;                  ///< a mask from surface maps under the painted one; empty: none
+  MaskSteps steps{};                ///< what is done to all its mask, live
   BlendMode blend = BlendMode::Normal;
   float opacity = 1;                                      ///< 0…1, of all channels
   ChannelStrengths strengths = ChannelStrengths::all(1);  ///< of each beside that

@@ -93,14 +93,18 @@ std::string_view maskCombineKey(MaskCombine combine) {
   return kCombines[static_cast<size_t>(combine)];
 }
 
+float contrasted(float value, float contrast) {
+  const float slope = contrast >= 1 ? 1e6f : (1 + contrast) / (1 - contrast);
+  return std::clamp(0.5f + (value - 0.5f) * slope, 0.f, 1.f);
+}
+
 float shaped(const MaskTerm& term, float value) {
   const float low = std::min(term.low, term.high), high = std::max(term.low, term.high);
   float m = 1;
   if (value < low) m = term.fade > 0 ? 1 - (low - value) / term.fade : 0.f;
   if (value > high) m = term.fade > 0 ? 1 - (value - high) / term.fade : 0.f;
   m = std::clamp(m, 0.f, 1.f);
-  const float slope = term.contrast >= 1 ? 1e6f : (1 + term.contrast) / (1 - term.contrast);
-  m = std::clamp(0.5f + (m - 0.5f) * slope, 0.f, 1.f);
+  m = contrasted(m, term.contrast);
   return term.invert ? 1 - m : m;
 }
 

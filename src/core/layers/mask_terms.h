@@ -25,6 +25,8 @@ struct MaskTerm {
 };
 using MaskTerms = std::vector<MaskTerm>;
 
+/// A value 0…1 with the contrast of terms.
+float contrasted(float value, float contrast);
 /// What a term makes of a value of its map, both 0…1 (melting aside).
 float shaped(const MaskTerm& term, float value);
 

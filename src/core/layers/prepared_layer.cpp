@@ -15,6 +15,7 @@ namespace {
 struct Kept {
   const PreparedLayer* source = nullptr;
   const PreparedLayer* maps = nullptr;
+  const PreparedLayer* steps = nullptr;
 };
 
 Kept keptFor(const Layer& layer, const PreparedStack& before) {
@@ -23,6 +24,7 @@ Kept keptFor(const Layer& layer, const PreparedStack& before) {
     if (!p.source || p.waiting) continue;
     if (p.layer->source == layer.source) out.source = &p;
     if (p.maps && p.layer->terms == layer.terms) out.maps = &p;
+    if (p.steps && p.layer->steps == layer.steps) out.steps = &p;
   }
   return out;
 }
@@ -53,6 +55,17 @@ Result<PreparedLayer> preparedLayer(const LayerPointer& layer, SurfaceMaps& maps
     }
     out.maps = *mask;
   }
+  if (kept.steps) {
+    out.steps = kept.steps->steps;
+  } else if (!layer->steps.empty()) {
+    auto steps = preparedSteps(maps, layer->steps, progress);
+    if (!steps) {
+      if (isCancelled(steps.error())) return steps.error();
+      out.trouble = Error{"its mask: " + steps.error().message()};
+      return out;
+    }
+    out.steps = std::move(*steps);
+  }
   for (const MapSetting& setting : mapsNeeded({layer}))
     if (MapPointer map = maps.known(setting)) out.held.push_back(std::move(map));
   out.source = std::move(source);
@@ -61,12 +74,20 @@ Result<PreparedLayer> preparedLayer(const LayerPointer& layer, SurfaceMaps& maps
 
 bool isReady(const Layer& layer, SurfaceMaps& maps, const Kept& kept) {
   return (kept.source || layer.source->isReady(maps)) &&
-         (kept.maps || layer.terms.empty() || isMaskReady(maps, layer.terms));
+         (kept.maps || layer.terms.empty() || isMaskReady(maps, layer.terms)) &&
+         (kept.steps || areStepsReady(maps, layer.steps));
 }
 
 const PreparedLayer* known(const PreparedStack& before, const LayerPointer& layer) {
   const auto found = std::ranges::find(before, layer, &PreparedLayer::layer);
   return found != before.end() && !found->waiting && (found->source || found->trouble) ? &*found : nullptr;
+}
+
+// What tells of the layers around it tells of those of another stack.
+void unlink(PreparedLayer& layer) {
+  layer.below = nullptr;
+  layer.live = nullptr;
+  layer.stepped = nullptr;
 }
 
 // What a layer that takes time shows meanwhile: what it was before it changed. One that is not seen has
@@ -78,6 +99,7 @@ PreparedLayer standIn(const PreparedStack& before, const LayerPointer& layer, bo
   if (old == before.end() || &old->layer->source->kind() != &layer->source->kind()) return out;
   out.source = old->source;
   out.maps = old->maps;
+  out.steps = old->steps;
   out.held = old->held;
   return out;
 }
@@ -91,8 +113,7 @@ Result<PreparedStack> prepared(const LayerStack& layers, SurfaceMaps& maps, cons
     const LayerPointer& layer = layers[i];
     if (const PreparedLayer* ready = known(before, layer)) {
       out.push_back(*ready);
-      out.back().below = nullptr;
-      out.back().live = nullptr;
+      unlink(out.back());
       continue;
     }
     const Kept kept = keptFor(*layer, before);
@@ -115,8 +136,7 @@ PreparedStack preparedNow(const LayerStack& layers, SurfaceMaps& maps, const Pre
     const LayerPointer& layer = layers[i];
     if (const PreparedLayer* ready = known(before, layer)) {
       out.push_back(*ready);
-      out.back().below = nullptr;
-      out.back().live = nullptr;
+      unlink(out.back());
       continue;
     }
     const Kept kept = keptFor(*layer, before);
@@ -155,6 +175,12 @@ void multiply(ScalarChunk& product, const ScalarChunk& by) {
 
 const ScalarChunk* shownChunk(const PreparedLayer& prepared, size_t index, ScalarChunk& scratch) {
   if (prepared.layer->maskOff) return nullptr;
+  if (!prepared.stepped) return plainChunk(prepared, index, scratch);
+  scratch = *prepared.stepped->at(index);
+  return &scratch;
+}
+
+const ScalarChunk* plainChunk(const PreparedLayer& prepared, size_t index, ScalarChunk& scratch) {
   const auto& mask = prepared.layer->mask;
   const ScalarChunk* painted = mask ? mask->chunk(index).get() : nullptr;
   const ScalarChunk* maps = prepared.maps ? prepared.maps->chunk(index).get() : nullptr;

@@ -34,6 +34,10 @@ struct PreparedLayer {
   std::shared_ptr<const BelowChunks> below = nullptr;
   /// What the layer it takes its mask from covers; null: it takes none, or is not linked yet.
   std::shared_ptr<const LiveMask> live = nullptr;
+  /// What is done to its mask; null: nothing.
+  std::shared_ptr<const PreparedMaskSteps> steps = nullptr;
+  /// All its mask after those, remembered; null: there are none, or it is not linked yet.
+  std::shared_ptr<const SteppedMask> stepped = nullptr;
 };
 
 /// Whether a layer would be seen where nothing around it is hidden (nesting.h: takesPart).
@@ -56,11 +60,18 @@ std::vector<MapSetting> mapsNeeded(const LayerStack& layers);
 /// The first layer's trouble, naming the layer; for who must not go on without it.
 Outcome withoutTrouble(const PreparedStack& stack);
 
-/// A layer's painted mask, its mask from maps and the one it takes from another layer in one for a chunk;
-/// null where all show everything. `scratch` holds the product when there are several.
+/// A layer's painted mask, its mask from maps and the one it takes from another layer in one for a chunk,
+/// after its steps; null where all of it shows. `scratch` holds what lies nowhere else.
 const ScalarChunk* shownChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch);
+/// The same before its steps, whether it is off or not.
+const ScalarChunk* plainChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch);
 /// What of it is left to hide what the layer holds by itself: null too where its source thins by the mask.
 const ScalarChunk* maskChunk(const PreparedLayer& layer, size_t index, ScalarChunk& scratch);
+
+/// Whether its mask is the painted one alone, if any, as it is.
+inline bool isPainted(const PreparedLayer& layer) {
+  return !layer.maps && !layer.live && !layer.stepped && !layer.layer->maskOff;
+}
 
 /// Sets chunks of `mask` to what they hide together, on all cores.
 void updateMask(ScalarField& mask, const PreparedLayer& layer, std::span<const uint32_t> chunks);

@@ -64,10 +64,11 @@ std::vector<typename ChannelField<C>::Value> rampValues(const RampStops& ramp, f
     });
   }
 }
-template std::vector<ColorField::Value> rampValues<Channel::Color>(const RampStops&, float, size_t);
-template std::vector<CoverField::Value> rampValues<Channel::Gloss>(const RampStops&, float, size_t);
-template std::vector<CoverField::Value> rampValues<Channel::Metal>(const RampStops&, float, size_t);
-template std::vector<ScalarField::Value> rampValues<Channel::Relief>(const RampStops&, float, size_t);
+#define JUVENOR_VALUES_OF(C)                                                                            \
+  template std::vector<ChannelField<Channel::C>::Value> rampValues<Channel::C>(const RampStops&, float, \
+                                                                               size_t);
+JUVENOR_EACH_CHANNEL(JUVENOR_VALUES_OF)
+#undef JUVENOR_VALUES_OF
 
 nlohmann::json toJson(const RampStops& ramp, ChannelSet channels) {
   nlohmann::json out = nlohmann::json::array();

@@ -61,6 +61,11 @@ MaskTerms scaledTerms(MaskTerms terms, float by) {
   return terms;
 }
 
+MaskSteps scaledSteps(MaskSteps steps, float by) {
+  for (MaskStep& step : steps) step.size *= by;
+  return steps;
+}
+
 Result<SourcePointer> scaledSource(const SourcePointer& source, float by) {
   if (by == 1 || source->fields()) return source;
   auto out = withPlainLengths(*source, by);

@@ -2,6 +2,7 @@
 // moved_skin.h.
 #pragma once
 
+#include "core/layers/mask_steps.h"
 #include "core/layers/source.h"
 
 namespace juvenor {
@@ -10,5 +11,6 @@ namespace juvenor {
 /// not take the numbers.
 Result<SourcePointer> scaledSource(const SourcePointer& source, float by);
 MaskTerms scaledTerms(MaskTerms terms, float by);
+MaskSteps scaledSteps(MaskSteps steps, float by);
 
 }  // namespace juvenor

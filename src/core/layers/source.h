@@ -11,6 +11,7 @@
 
 #include "core/layers/channels.h"
 #include "core/layers/mask_terms.h"
+#include "core/layers/members.h"
 #include "core/layers/ramp.h"
 #include "core/layers/stratum.h"
 #include "core/layers/zones/hue_zone.h"
@@ -20,23 +21,28 @@
 
 namespace juvenor {
 
-/// What lies below a layer, chunk by chunk.
-class BelowColors {
+/// What lies below a layer, channel by channel and chunk by chunk.
+class LayerGround {
  public:
-  virtual ~BelowColors() = default;
-  /// Never null; safe from any thread. Premultiplied; opaque unless `apart`.
-  virtual ColorField::Pointer at(size_t chunk) const = 0;
+  virtual ~LayerGround() = default;
+  // Each is never null, and safe from any thread. Colours and values are premultiplied; they cover all unless
+  // `apart`.
+  virtual ColorField::Pointer colors(size_t chunk) const = 0;
+  virtual CoverField::Pointer covers(Channel, size_t chunk) const = 0;
+  virtual ScalarField::Pointer heights(Channel, size_t chunk) const = 0;
   /// Whether it is of a group or a layer by itself, which need not cover the skin.
   virtual bool apart() const { return false; }
+  /// What that lies on; null: it is not apart.
+  virtual const LayerGround* under() const { return nullptr; }
 };
 
 /// Which chunk one wants, and what the layer's mask shows of it.
 struct ChunkAsk {
   size_t index = 0;
   const ScalarChunk* mask = nullptr;    ///< null: all; only kinds that thin look at it
-  const BelowColors* around = nullptr;  ///< for kinds that look around, else it may be null
+  const LayerGround* around = nullptr;  ///< for kinds that look around, else it may be null
 
-  ChunkAsk(size_t chunk, const ScalarChunk* shown = nullptr, const BelowColors* all = nullptr)
+  ChunkAsk(size_t chunk, const ScalarChunk* shown = nullptr, const LayerGround* all = nullptr)
       : index(chunk), mask(shown), around(all) {}
 };
 
@@ -57,15 +63,25 @@ class PreparedSource {
   virtual ColorField::Pointer colors(const ChunkAsk&, const ColorChunk& /*below*/) const { return nullptr; }
   virtual CoverField::Pointer covers(Channel, const ChunkAsk&) const { return nullptr; }
   virtual ScalarField::Pointer heights(Channel, const ChunkAsk&) const { return nullptr; }
+  /// What becomes of the values below; of kinds that change those.
+  virtual CoverField::Pointer changedCovers(Channel, const ChunkAsk&, const CoverChunk& /*below*/) const {
+    return nullptr;
+  }
+  /// And of heights.
+  virtual ScalarField::Pointer changedHeights(Channel, const ChunkAsk&, const ScalarChunk& /*below*/) const {
+    return nullptr;
+  }
   /// Whether its own forms die out where the mask fades; the mask does not weaken them a second time.
   virtual bool thins() const { return false; }
   /// Whether its colours are shifted from those below, with an alpha of its own.
   virtual bool readsBelow() const { return false; }
-  /// Whether it brings no colours but changes those below.
+  /// Whether it brings nothing of its own but changes what lies below, in its channels.
   virtual bool changesBelow() const { return false; }
-  /// Whether its colours in a chunk come from what lies below in others too: those of `around`.
+  /// Whether what it brings in a chunk comes from what lies below in others too: those of `around`.
   virtual bool looksAround() const { return false; }
-  /// The chunks that its colours in one come from, ascending; of kinds that look around.
+  /// Whether of what is apart it looks at what that lies on.
+  virtual bool looksUnder() const { return false; }
+  /// The chunks that its own in one come from, ascending; of kinds that look around.
   virtual std::span<const uint32_t> around(size_t /*chunk*/) const { return {}; }
   /// What the artist should know of how it came out, in a short sentence; empty: it is as asked for.
   virtual std::string note() const { return {}; }
@@ -101,12 +117,12 @@ using FindPicture = std::function<Result<PicturePointer>(uint64_t fingerprint, c
 
 /// What everyone else needs to know of a kind of layer. It lives in the kind's own file.
 struct SourceKind {
-  std::string_view key;                    ///< in files and scripts: "painted", "fill", …
-  std::string_view label;                  ///< in the window: "Painted"
-  std::string_view does;                   ///< one line on what it brings to the skin
-  Stratum stratum;                         ///< where such layers usually lie
-  int stage;                               ///< of the course, 0 Base … 5 Finish; -1: that of its stratum
-  std::span<const std::string_view> keys;  ///< of its parameters
+  std::string_view key;                ///< in files and scripts: "painted", "fill", …
+  std::string_view label;              ///< in the window: "Painted"
+  std::string_view does;               ///< one line on what it brings to the skin
+  Stratum stratum;                     ///< where such layers usually lie
+  int stage;                           ///< of the course, 0 Base … 5 Finish; -1: that of its stratum
+  std::vector<std::string_view> keys;  ///< of its parameters
   /// From the parameters a file or script gave; `samples` is the size of the surface.
   Result<SourcePointer> (*read)(const nlohmann::json& parameters, size_t samples);
   /// What a new layer of the kind begins with, with a colour in hand.
@@ -117,7 +133,9 @@ struct SourceKind {
   const AreaFacts* areas = nullptr;  ///< of kinds that have any
   std::string_view maps = {};        ///< what its maps say, of kinds that have any: "How dense, from maps"
   /// Which of its parameters are lengths in scene units, beside those of maps, areas, guides and ramps.
-  std::span<const std::string_view> lengths = {};
+  std::vector<std::string_view> lengths = {};
+  /// The numbers it is set to; null: it has none, or they are no plain ones.
+  std::vector<MemberFacts> (*members)() = nullptr;
 };
 
 class LayerSource {

@@ -82,7 +82,7 @@ void soften(const Surface& surface, float soft, const std::vector<char>& inside,
         nearest = std::min(nearest, 0.5f * (surface.positions[n] - surface.positions[s]).norm());
     if (nearest < soft) rim.push_back({s, nearest});
   }
-  const Distances near = distancesFrom(surface, rim, 0.5f * soft);
+  const Distances near = distancesFrom(edgesOf(surface), rim, 0.5f * soft);
   for (size_t i = 0; i < near.samples.size(); ++i) {
     const float way = std::min(1.f, near.values[i] / (0.5f * soft));
     const float t = 0.5f + (inside[near.samples[i]] ? 0.5f : -0.5f) * way;

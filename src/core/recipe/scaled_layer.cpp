@@ -85,6 +85,7 @@ Result<ScaledLayer> scaledLayer(const Layer& layer, float by, const MovePlace& m
   out.source = std::move(*source);
   out.mask.reset();
   out.terms = scaledTerms(std::move(out.terms), by);
+  out.steps = scaledSteps(std::move(out.steps), by);
   return ScaledLayer{std::make_shared<Layer>(std::move(out)), moving.takeLost()};
 }
 

@@ -22,19 +22,21 @@ class Brightness {
   Brightness(const PreparedLayer& layer, size_t chunk)
       : gloss_(ownChunk<Channel::Gloss>(layer, chunk)),
         metal_(ownChunk<Channel::Metal>(layer, chunk)),
+        glow_(ownChunk<Channel::Glow>(layer, chunk)),
         relief_(ownChunk<Channel::Relief>(layer, chunk)) {}
 
   uint32_t pixel(size_t place) const {
     float bright = kUnder;
     if (gloss_) bright += 255 * from16(gloss_->plane[0][place]) - kUnder * from16(gloss_->plane[1][place]);
     if (metal_) bright += 90 * from16(metal_->plane[0][place]);
+    if (glow_) bright += 150 * from16(glow_->plane[0][place]);
     if (relief_) bright += 0.02f * (static_cast<float>(relief_->plane[0][place]) - kLevel);
     const auto grey = static_cast<uint32_t>(std::clamp(bright, 20.f, 255.f));
     return 0xff000000u | grey << 16 | grey << 8 | grey;
   }
 
  private:
-  CoverField::Pointer gloss_, metal_;
+  CoverField::Pointer gloss_, metal_, glow_;
   ScalarField::Pointer relief_;
 };
 

@@ -37,7 +37,14 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
                     const std::set<uint32_t>& hidden, VisibilityImage& out,
                     const std::function<bool()>& stop = {});
 
-enum class View { Flat, Value, Clay, Skin };
+enum class View { Flat, Value, Channel, Clay, Skin };
+/// What of the skin View::Channel shows.
+struct ChannelLook {
+  Channel channel = Channel::Gloss;  ///< Colour: as View::Flat
+  bool falseColor = false;           ///< from blue over green to yellow; otherwise grey
+  float height = 0;                  ///< of heights: scene units shown either way; 0: shows none
+  bool operator==(const ChannelLook&) const = default;
+};
 std::string_view viewKey(View view);
 std::optional<View> viewFromKey(std::string_view key);
 
@@ -55,7 +62,7 @@ struct ShadeInput {
   const Surface* surface = nullptr;
   const ChannelFields* skin = nullptr;    ///< as it is composited
   const ReliefNormals* relief = nullptr;  ///< the normals its relief bends; null: there is none
-  std::span<const LitSample> lit;         ///< not needed for Flat and Value
+  std::span<const LitSample> lit;         ///< not needed for Flat, Value and Channel
   std::span<const OpenSample> open;       ///< how much of sky and lamps samples see; empty: all
   /// When set, in place of both: each pixel is lit anew at its nearest sample.
   const Lighting* lighting = nullptr;
@@ -63,6 +70,8 @@ struct ShadeInput {
   Camera camera;
   Light light;
   View view = View::Skin;
+  ChannelLook channel;               ///< of View::Channel
+  float reliefStep = 0;              ///< scene units between two heights; needed for View::Channel
   uint32_t background = 0xff6c6c6c;  ///< 0xAARRGGBB
   const ScalarField* overlay = nullptr;
   OverlayLook overlayLook = OverlayLook::Grey;
@@ -75,6 +84,9 @@ struct ShadeInput {
       nullptr;  ///< the skin laid flat: numbered squares of equal size in its layout lie over it
   std::span<const uint32_t> behind;  ///< a picture of the view's size behind the sculpt; empty: `background`
 };
+
+/// The 256 colours false colour goes through, opaque; evenly lighter from end to end.
+const std::vector<Rgba16>& falseColors();
 
 /// Shades a rectangle of the visibility image into `out` (width × height pixels, 0xAARRGGBB, sRGB-encoded).
 /// Stops early, with false, when `stop` says so.

@@ -16,7 +16,7 @@
 namespace juvenor {
 namespace {
 
-constexpr std::array<std::string_view, 4> kViews{"flat", "value", "clay", "skin"};
+constexpr std::array<std::string_view, 5> kViews{"flat", "value", "channel", "clay", "skin"};
 
 // Linear 0…1 to an encoded byte.
 uint32_t encodedByte(float linear) {
@@ -136,22 +136,14 @@ class Shader {
       };
       return opaqueBytes(mixed(16), mixed(8), mixed(0));
     }
-    if (in_.overlayLook == OverlayLook::Grey) {
-      const auto g = static_cast<uint32_t>(v * 255 + 0.5f);
-      return opaqueBytes(g, g, g);
-    }
-    const Rgba16& c = falseColor()[static_cast<size_t>(v * 255 + 0.5f)];
-    return opaqueBytes(c.r >> 8, c.g >> 8, c.b >> 8);
+    return told(v, in_.overlayLook == OverlayLook::FalseColor);
   }
-
-  static const std::vector<Rgba16>& falseColor() {
-    // evenly lighter from end to end, so that it can be read without its hues
-    static const std::vector<Rgba16> table = rampTable({{0, {0.12f, 0.10f, 0.32f}, 1},
-                                                        {0.35f, {0.16f, 0.38f, 0.55f}, 1},
-                                                        {0.65f, {0.33f, 0.65f, 0.48f}, 1},
-                                                        {1, {0.98f, 0.92f, 0.48f}, 1}},
-                                                       256);
-    return table;
+  // A value 0…1 as grey or false colour.
+  static uint32_t told(float v, bool falseColor) {
+    const auto g = static_cast<uint32_t>(v * 255 + 0.5f);
+    if (!falseColor) return opaqueBytes(g, g, g);
+    const Rgba16& c = falseColors()[g];
+    return opaqueBytes(c.r >> 8, c.g >> 8, c.b >> 8);
   }
   float overlayAt(uint32_t triangle, const std::array<uint16_t, 2>& weights) const {
     const Triangle& t = in_.surface->triangles[triangle];
@@ -170,6 +162,8 @@ class Shader {
         return flat(color(m));
       case View::Value:
         return value(color(m));
+      case View::Channel:
+        return in_.channel.channel == Channel::Color ? flat(color(m)) : ofChannel(m);
       case View::Clay:
         return clay(m);
       default: {
@@ -197,6 +191,23 @@ class Shader {
     const auto linear = [](float v) { return decodeSrgb16(static_cast<uint16_t>(v)); };
     const uint32_t y = encodedByte(0.2126f * linear(c[0]) + 0.7152f * linear(c[1]) + 0.0722f * linear(c[2]));
     return opaqueBytes(y, y, y);
+  }
+  uint32_t ofChannel(const Mixed& m) const {
+    float v = 0;
+    eachChannel([&](auto c) {
+      if constexpr (c() != Channel::Color) {
+        if (in_.channel.channel != c()) return;
+        const auto& field = in_.skin->get<c()>();
+        for (size_t k = 0; k < 3; ++k) v += m.weight[k] * static_cast<float>(field.at(m.samples[k])[0]);
+        if (factsOf(c()).rule != ChannelRule::Add)
+          v /= 65535;
+        else if (in_.channel.height > 0)
+          v = 0.5f + 0.5f * (v - kLevel) * in_.reliefStep / in_.channel.height;
+        else
+          v = 0.5f;
+      }
+    });
+    return told(std::clamp(v, 0.f, 1.f), in_.channel.falseColor);
   }
   // What the light says of a pixel before any surface comes in.
   struct Lit {
@@ -280,7 +291,8 @@ class Shader {
 
   uint32_t skin(const Mixed& m, const Vec3& albedo) const {
     const Lit lit = litPixel(m);
-    const float gloss = number<Channel::Gloss>(m, 0.5f), metal = number<Channel::Metal>(m, 0);
+    const float gloss = number<Channel::Gloss>(m, 0.5f), metal = number<Channel::Metal>(m, 0),
+                glow = number<Channel::Glow>(m, 0);
     const Vec3 reflectance = (1 - metal) * Vec3::Constant(kSkinReflectance) + metal * albedo;
     const float cosOut = std::max(1e-3f, lit.bent.dot(lit.toViewer));
     const Lobes lobes = lobesOf(gloss);
@@ -305,7 +317,7 @@ class Shader {
     for (int c = 0; c < 3; ++c)
       out[c] = exposure_ * ((1 - metal) * (1 - std::min(1.f, taken[c])) * albedo[c] *
                                 lit.light[static_cast<size_t>(c)] * bump[static_cast<size_t>(c)] +
-                            shine[c]);
+                            shine[c] + glow * albedo[c]);
     const float brightest = out.maxCoeff(), toned = shoulder(brightest);
     // the curve keeps hues; what is far too bright goes to white
     if (brightest > toned) {
@@ -353,6 +365,16 @@ class Shader {
 };
 
 }  // namespace
+
+const std::vector<Rgba16>& falseColors() {
+  // so that it can be read without its hues
+  static const std::vector<Rgba16> table = rampTable({{0, {0.12f, 0.10f, 0.32f}, 1},
+                                                      {0.35f, {0.16f, 0.38f, 0.55f}, 1},
+                                                      {0.65f, {0.33f, 0.65f, 0.48f}, 1},
+                                                      {1, {0.98f, 0.92f, 0.48f}, 1}},
+                                                     256);
+  return table;
+}
 
 std::string_view viewKey(View view) {
   return kViews[static_cast<size_t>(view)];

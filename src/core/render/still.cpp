@@ -20,6 +20,7 @@ ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::
   input.camera = setting.camera;
   input.light = setting.light;
   input.view = setting.view;
+  input.channel = setting.channel;
   input.background = setting.background;
   return input;
 }
@@ -64,6 +65,9 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
   ShadeInput input =
       shadeInputOf(surface, *skin, lighting ? lighting->samples() : std::span<const LitSample>(), setting);
   if (relief.any()) input.relief = &relief;
+  input.reliefStep = document.reliefStep;
+  if (setting.channel.height == 0)
+    input.channel.height = highestOf(skin->get<Channel::Relief>(), document.reliefStep);
   if (lighting) {
     input.open = lighting->open();
     input.by = &lighting->light();

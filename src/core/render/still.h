@@ -20,6 +20,7 @@ struct StillSetting {
   ValueCheck check;                  ///< for View::Value
   std::optional<MaskTerm> map;       ///< shown instead of colours
   bool lines = false;                ///< the sculpt's polygon edges over it
+  ChannelLook channel = {};          ///< for View::Channel
 };
 
 /// The light as this skin takes it: what has no colour is no skin yet, and light does not wander in it.

@@ -51,6 +51,8 @@ void addMaterials(const MaterialSet& materials, tinygltf::Model& model,
     look.roughnessFactor = m.metallicRoughness >= 0 ? 1 : 0.6;
     out.normalTexture.index = m.normal;
     out.occlusionTexture.index = m.occlusion;
+    out.emissiveTexture.index = m.emission;
+    if (m.emission >= 0) out.emissiveFactor = {1, 1, 1};
     model.materials.push_back(std::move(out));
   }
 }

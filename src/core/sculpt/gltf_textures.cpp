@@ -140,11 +140,14 @@ BroughtMaterials materialsOf(const tinygltf::Model& model, std::vector<std::stri
     made.metal = textureOf(model, pbr.metallicRoughnessTexture, shown, 2);
     made.normal = textureOf(model, material.normalTexture, shown, 0);
     made.occlusion = textureOf(model, material.occlusionTexture, shown, 0);
+    made.emission = textureOf(model, material.emissiveTexture, shown, 0);
     const auto factor = [](double v) {
       return static_cast<float>(std::isfinite(v) ? std::clamp(v, 0.0, 1.0) : 1.0);
     };
     for (size_t c = 0; c < 3 && c < pbr.baseColorFactor.size(); ++c)
       made.colorFactor[static_cast<int>(c)] = factor(pbr.baseColorFactor[c]);
+    for (size_t c = 0; c < 3 && c < material.emissiveFactor.size(); ++c)
+      made.emissionFactor[static_cast<int>(c)] = factor(material.emissiveFactor[c]);
     made.roughnessFactor = factor(pbr.roughnessFactor);
     made.metalFactor = factor(pbr.metallicFactor);
     out.materials.push_back(std::move(made));

@@ -24,6 +24,7 @@ struct Material {
   int metallicRoughness = -1;      ///< roughness in green, metal in blue
   int normal = -1;                 ///< tangent space, green up
   int occlusion = -1;              ///< in red; 1 is open
+  int emission = -1;               ///< sRGB-encoded: the light it shines with
   int roughness = -1, metal = -1;  ///< each in a picture of its own, for formats that have them so
 };
 
@@ -66,9 +67,10 @@ struct BroughtTexture {
 };
 struct BroughtMaterial {
   std::string name;
-  BroughtTexture baseColor, roughness, metal, normal, occlusion;
+  BroughtTexture baseColor, roughness, metal, normal, occlusion, emission;
   Vec3 colorFactor = Vec3::Ones();  ///< linear; what the texture says is multiplied by it
   float roughnessFactor = 1, metalFactor = 1;
+  Vec3 emissionFactor = Vec3::Ones();  ///< linear; what the texture says is multiplied by it
 };
 /// What a sculpt's file brought to be worn. Pictures that could not be had have no bytes.
 struct BroughtMaterials {

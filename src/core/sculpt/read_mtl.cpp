@@ -70,6 +70,10 @@ class Libraries {
       m.roughnessFactor = number();
     } else if (key == "Pm") {
       m.metalFactor = number();
+    } else if (key == "Ke") {
+      for (int c = 0; c < 3; ++c) m.emissionFactor[c] = number();
+    } else if (key == "map_Ke") {
+      m.emission = texture(words);
     } else if (key == "map_Kd") {
       m.baseColor = texture(words);
     } else if (key == "map_Pr") {

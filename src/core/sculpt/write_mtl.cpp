@@ -21,6 +21,7 @@ std::string writeMtl(const MaterialSet& materials) {
     put("map_Pr", m.roughness);
     put("map_Pm", m.metal);
     put("norm", m.normal);
+    put("map_Ke", m.emission);
   }
   return out;
 }

@@ -2,20 +2,12 @@
 
 #include <cmath>
 
-#include "core/layers/composite/below_chunks.h"
+#include "core/document/whole_stack.h"
 #include "core/layers/composite/composite.h"
 #include "core/textures/tangents.h"
 
 namespace juvenor {
 namespace {
-
-float highestRelief(const Document& document, const ScalarField& relief) {
-  int most = 0;
-  for (size_t c = 0; c < relief.chunkCount(); ++c)
-    if (const auto& chunk = relief.chunk(c))
-      for (const uint16_t v : chunk->plane[0]) most = std::max(most, std::abs(int{v} - int{kLevel}));
-  return static_cast<float>(most) * document.reliefStep * document.placement.millimetres;
-}
 
 Outcome placeOnMesh(const Document& document, const WornBy& by, BakeGround& ground,
                     const Progress& progress) {
@@ -40,10 +32,9 @@ Result<std::unique_ptr<BakeGround>> bakeGround(const Document& document, const W
                                                const Progress& progress) {
   auto out = std::make_unique<BakeGround>();
   out->document = &document;
-  auto stack = prepared(document.layers, *document.maps, progress);
+  auto stack = wholeStackOf(document, progress);
   if (!stack) return stack.error();
-  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
-  out->stack = linked(std::move(*stack), document.bare, document.surface->size());
+  out->stack = std::move(*stack);
   out->skin = skinOf(out->stack, document.surface->size(), document.bare);
   if (by.mesh) {
     if (const Outcome ok = placeOnMesh(document, by, *out, progress); !ok) return ok.error();
@@ -54,8 +45,8 @@ Result<std::unique_ptr<BakeGround>> bakeGround(const Document& document, const W
     out->places = placesOnSculpt(out->worn, std::move(*layout), *document.surface);
   }
   if (tangents) out->worn.tangents = tangentsOf(out->worn);
-  out->heightRange =
-      highestRelief(document, out->skin.get<Channel::Relief>()) + out->reach * document.placement.millimetres;
+  out->heightRange = document.placement.millimetres *
+                     (highestOf(out->skin.get<Channel::Relief>(), document.reliefStep) + out->reach);
   if (!(out->heightRange > 0)) out->heightRange = 1;
   return out;
 }

@@ -23,8 +23,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr std::array<std::string_view, 7> kKeys{"colour", "gloss",  "roughness", "metal",
-                                                "height", "normal", "mask"};
+constexpr std::array<std::string_view, 8> kKeys{"colour", "gloss",  "roughness", "metal",
+                                                "glow",   "height", "normal",    "mask"};
 
 Result<MapPyramid> pyramidOf(const BroughtMap& map, const MapSource& source) {
   std::string bytes = source.bytes;
@@ -125,6 +125,9 @@ class Bringing {
       case BringAs::Metal:
         put(fields_.get<Channel::Metal>(), *told, covered(false));
         break;
+      case BringAs::Glow:
+        put(fields_.get<Channel::Glow>(), *told, covered(false));
+        break;
       case BringAs::Height:
         put(fields_.get<Channel::Relief>(), *told, [&](size_t s) {
           return std::array<uint16_t, 1>{
@@ -185,6 +188,7 @@ Outcome checked(const Document& document, size_t uvSet, const std::vector<Brough
     if (m.as == BringAs::Mask) continue;
     const Channel c = m.as == BringAs::Colour                                ? Channel::Color
                       : m.as == BringAs::Metal                               ? Channel::Metal
+                      : m.as == BringAs::Glow                                ? Channel::Glow
                       : m.as == BringAs::Gloss || m.as == BringAs::Roughness ? Channel::Gloss
                                                                              : Channel::Relief;
     if (!channels.insert(c).second)
@@ -216,10 +220,11 @@ BringAs bringAsByName(std::string_view fileName) {
   std::string name;
   for (const char c : fileName) name += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
   constexpr std::pair<std::string_view, BringAs> kWords[] = {
-      {"normal", BringAs::Normal},   {"_nrm", BringAs::Normal},  {"_nor", BringAs::Normal},
-      {"rough", BringAs::Roughness}, {"gloss", BringAs::Gloss},  {"metal", BringAs::Metal},
-      {"height", BringAs::Height},   {"displ", BringAs::Height}, {"bump", BringAs::Height},
-      {"relief", BringAs::Height},   {"mask", BringAs::Mask},    {"alpha", BringAs::Mask}};
+      {"normal", BringAs::Normal},   {"_nrm", BringAs::Normal},   {"_nor", BringAs::Normal},
+      {"rough", BringAs::Roughness}, {"gloss", BringAs::Gloss},   {"metal", BringAs::Metal},
+      {"glow", BringAs::Glow},       {"height", BringAs::Height}, {"displ", BringAs::Height},
+      {"bump", BringAs::Height},     {"relief", BringAs::Height}, {"mask", BringAs::Mask},
+      {"alpha", BringAs::Mask}};
   // what stands last counts: a skin may be called Rough
   BringAs out = BringAs::Colour;
   size_t last = 0;

@@ -10,7 +10,7 @@
 
 namespace juvenor {
 
-enum class BringAs : uint8_t { Colour, Gloss, Roughness, Metal, Height, Normal, Mask };
+enum class BringAs : uint8_t { Colour, Gloss, Roughness, Metal, Glow, Height, Normal, Mask };
 /// "colour", "gloss", …
 std::string_view bringAsKey(BringAs as);
 std::optional<BringAs> bringAsFromKey(std::string_view key);

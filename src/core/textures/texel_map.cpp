@@ -32,6 +32,24 @@ class ColorTexels : public TexelMap {
   const ColorField& field_;
 };
 
+// Colours times how strongly they glow, as light.
+class EmissionTexels : public TexelMap {
+ public:
+  explicit EmissionTexels(const ChannelFields& skin)
+      : color_(skin.color()), glow_(skin.get<Channel::Glow>()) {}
+  void add(const TexelPlace& p, Values& sum) const override {
+    const float glow = mean(p, [&](uint32_t s) { return from16(glow_.at(s)[0]); });
+    if (!(glow > 0)) return;
+    Values color{};
+    color_.add(p, color);
+    for (size_t c = 0; c < 3; ++c) sum[c] += glow * color[c];
+  }
+
+ private:
+  ColorTexels color_;
+  const CoverField& glow_;
+};
+
 // A layer by itself: premultiplied colours and alpha, which become straight again.
 class LayerTexels : public TexelMap {
  public:
@@ -185,6 +203,10 @@ Result<TexelMapPointer> texelMap(const TextureWish& wish, const MapInput& in, co
       return made(channelTexels<Channel::Gloss>(in, false));
     case TextureKind::Metal:
       return made(channelTexels<Channel::Metal>(in, false));
+    case TextureKind::Glow:
+      return made(channelTexels<Channel::Glow>(in, false));
+    case TextureKind::Emission:
+      return made(std::make_unique<EmissionTexels>(*in.skin));
     case TextureKind::Height:
       return made(std::make_unique<HeightTexels>(in));
     case TextureKind::Normal:

@@ -7,13 +7,17 @@
 namespace juvenor {
 namespace {
 
-constexpr std::array<TextureKindFacts, 14> kKinds{{
+constexpr std::array<TextureKindFacts, 16> kKinds{{
     {TextureKind::Colour, "colour", "Colour", "The skin's colour without any light", "colour",
      TextureRole::Color, 3, false},
     {TextureKind::Roughness, "roughness", "Roughness", "1 − gloss: 0 wet, 1 dry", "roughness",
      TextureRole::Data, 1, false},
     {TextureKind::Gloss, "gloss", "Gloss", "0 dry, 1 wet", "gloss", TextureRole::Data, 1, false},
     {TextureKind::Metal, "metal", "Metal", "0 skin, 1 metal", "metal", TextureRole::Data, 1, false},
+    {TextureKind::Glow, "glow", "Glow", "0 none, 1 as bright as its colour", "glow", TextureRole::Data, 1,
+     false},
+    {TextureKind::Emission, "emission", "Emission", "The light it shines with: colour times glow", "emission",
+     TextureRole::Color, 3, false},
     {TextureKind::Height, "height", "Height", "Relief, and on another mesh how far the sculpt lies off it",
      "height", TextureRole::Height, 1, true},
     {TextureKind::Normal, "normal", "Normal", "Relief and forms as normals in tangent space", "normal",

@@ -15,6 +15,8 @@ enum class TextureKind : uint8_t {
   Roughness,
   Gloss,
   Metal,
+  Glow,
+  Emission,
   Height,
   Normal,
   Measured,

@@ -82,6 +82,7 @@ class GltfSurface : public TexelMap {
 
 struct GltfMaps {
   TexelMapPointer color, surface, normal;
+  TexelMapPointer emission;  // null: nothing glows
 };
 
 Result<GltfMaps> gltfMaps(const HandOn& wish, const BakeGround& ground, const Progress& progress) {
@@ -94,22 +95,29 @@ Result<GltfMaps> gltfMaps(const HandOn& wish, const BakeGround& ground, const Pr
        normal = texelMap(TextureKind::Normal, input, progress);
   for (const auto* map : {&color, &surface, &normal})
     if (!*map) return map->error();
-  return GltfMaps{std::move(*color), std::make_unique<GltfSurface>(std::move(*surface)), std::move(*normal)};
+  GltfMaps out{std::move(*color), std::make_unique<GltfSurface>(std::move(*surface)), std::move(*normal),
+               nullptr};
+  if (ground.skin.get<Channel::Glow>().holdsAny()) {
+    auto emission = texelMap(TextureKind::Emission, input, progress);
+    if (!emission) return emission.error();
+    out.emission = std::move(*emission);
+  }
+  return out;
 }
 
-// Bakes a tile's three pictures and hangs them on its materials.
+// Bakes a tile's pictures and hangs them on its materials.
 Outcome bakeInto(TiledMaterials& out, int tile, const HandOn& wish, const BakeGround& ground,
                  const GltfMaps& maps, const Progress& progress) {
-  const std::array<MapToBake, 3> toBake{
-      MapToBake{maps.color.get(), TextureRole::Color, 3, MapDepth::Whole8},
-      MapToBake{maps.surface.get(), TextureRole::Data, 3, MapDepth::Whole8},
-      MapToBake{maps.normal.get(), TextureRole::Vector, 3, MapDepth::Whole8}};
-  constexpr std::array<std::string_view, 3> kNames{"colour", "surface", "normal"};
+  std::vector<MapToBake> toBake{{maps.color.get(), TextureRole::Color, 3, MapDepth::Whole8},
+                                {maps.surface.get(), TextureRole::Data, 3, MapDepth::Whole8},
+                                {maps.normal.get(), TextureRole::Vector, 3, MapDepth::Whole8}};
+  if (maps.emission) toBake.push_back({maps.emission.get(), TextureRole::Color, 3, MapDepth::Whole8});
+  constexpr std::array<std::string_view, 4> kNames{"colour", "surface", "normal", "emission"};
   const auto baked =
       bakeTile({tile, wish.pixels, wish.looks, wish.padding}, *ground.places, toBake, progress);
   if (!baked) return baked.error();
   const int first = static_cast<int>(out.set.pictures.size());
-  for (size_t m = 0; m < 3; ++m) {
+  for (size_t m = 0; m < toBake.size(); ++m) {
     auto bytes = encodeMap(MapFormat::Png, baked->maps[m], toBake[m].role);
     if (!bytes) return bytes.error();
     out.set.pictures.push_back({fmt::format("{}_{}.{}", wish.name, kNames[m], tile), std::move(*bytes)});
@@ -120,6 +128,7 @@ Outcome bakeInto(TiledMaterials& out, int tile, const HandOn& wish, const BakeGr
       material.baseColor = first;
       material.metallicRoughness = material.occlusion = first + 1;
       material.normal = first + 2;
+      if (maps.emission) material.emission = first + 3;
     }
   return Done{};
 }
@@ -185,6 +194,7 @@ Outcome writeObjFiles(const std::filesystem::path& file, const Sculpt& mesh, con
     material.roughness = named(TextureKind::Roughness, tile);
     material.metal = named(TextureKind::Metal, tile);
     material.normal = named(TextureKind::Normal, tile);
+    material.emission = named(TextureKind::Emission, tile);
   }
   const std::filesystem::path library = std::filesystem::path(file).replace_extension(".mtl");
   const Outcome first = writeBytes(library, writeMtl(materials.set));

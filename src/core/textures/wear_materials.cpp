@@ -153,15 +153,41 @@ class Wearing {
   std::vector<std::string> remarks_;
 };
 
-ToldSamples toldColours(Wearing& wearing) {
+ToldSamples toldColours(Wearing& wearing, BroughtTexture BroughtMaterial::*kind,
+                        Vec3 BroughtMaterial::*factor) {
   ToldSamples out(wearing.samples());
-  wearing.each(&BroughtMaterial::baseColor, true, false,
+  wearing.each(kind, true, false,
                [&](const BroughtMaterial& m, size_t s, const SamplePlace&, const Texel& v) {
-                 for (size_t c = 0; c < 3; ++c) out.values[s][c] += v[c] * m.colorFactor[static_cast<int>(c)];
+                 for (size_t c = 0; c < 3; ++c) out.values[s][c] += v[c] * (m.*factor)[static_cast<int>(c)];
                  out.values[s][3] += v[3];
                  ++out.places[s];
                });
   out.settle();
+  return out;
+}
+
+float luminanceOf(const Texel& v) {
+  return 0.2126f * v[0] + 0.7152f * v[1] + 0.0722f * v[2];
+}
+
+// How strongly what shines does so with the colour that lies there. What is brighter than that colour by
+// itself brings its own.
+ChannelFields glowOf(const ToldSamples& emission, const ToldSamples& base, size_t samples) {
+  constexpr float kDark = 0.002f;
+  ChannelFields out(samples);
+  const auto share = [&](size_t s) {
+    const float lies = base.places[s] > 0 ? luminanceOf(base.values[s]) : 1.f;
+    return luminanceOf(emission.values[s]) / std::max(lies, kDark);
+  };
+  put(out.get<Channel::Glow>(), emission, [&](size_t s) {
+    return std::array<uint16_t, 2>{to16(std::clamp(share(s), 0.f, 1.f)), 65535};
+  });
+  put(out.color(), emission, [&](size_t s) {
+    Texel own = emission.values[s];
+    own[3] = share(s) > 1.05f ? 1.f : 0.f;
+    if (own[3] == 0) own = {};
+    return encodedColor(own);
+  });
   return out;
 }
 
@@ -205,7 +231,9 @@ Result<Worn> withWornMaterials(const Document& document, const BroughtMaterials&
     out.layers.push_back(out.document.activeLayer);
   };
   const size_t samples = wearing.samples();
-  if (const ToldSamples colours = toldColours(wearing); colours.any()) {
+  const ToldSamples colours =
+      toldColours(wearing, &BroughtMaterial::baseColor, &BroughtMaterial::colorFactor);
+  if (colours.any()) {
     ChannelFields fields(samples);
     put(fields.color(), colours, [&](size_t s) { return encodedColor(colours.values[s]); });
     add("Base colour", Stratum::Flesh, std::move(fields));
@@ -227,6 +255,10 @@ Result<Worn> withWornMaterials(const Document& document, const BroughtMaterials&
       put(fields.get<Channel::Metal>(), metal, [&](size_t s) { return covered(metal.values[s][0]); });
     add(isMetal ? "Roughness and metal" : "Roughness", Stratum::Surface, std::move(fields));
   }
+  const ToldSamples emission =
+      toldColours(wearing, &BroughtMaterial::emission, &BroughtMaterial::emissionFactor);
+  if (std::ranges::any_of(emission.values, [](const Texel& v) { return luminanceOf(v) > 0.002f; }))
+    add("Glow", Stratum::Surface, glowOf(emission, colours, samples));
   if (!report(progress, 0.6f)) return cancelledError();
   if (const ToldSamples slopes = toldSlopes(document, wearing); slopes.any()) {
     std::vector<Vec3> all(samples);

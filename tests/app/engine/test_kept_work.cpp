@@ -2,6 +2,7 @@
 // stands here, where the program runs as it is shipped, for a thousand edits take minutes under the
 // sanitizers.
 #include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/kept_chunks.h"
 #include "core/layers/nesting.h"
 #include "core/layers/sources/zones.h"
 #include "support/run_all.h"
@@ -40,7 +41,55 @@ class TestKeptWork : public QObject {
     QVERIFY(done > 500u);
   }
 
+  // While one layer is painted on, or its mask, what else there is is worked out once; that comes out the
+  // same too.
+  void aDabIsFreshWork() {
+    Random random(5);
+    Document d = ground();
+    const size_t samples = d.surface->size();
+    size_t dabs = 0;
+    for (int round = 0; round < 250; ++round) {
+      for (int k = 0; k < 3; ++k)
+        if (auto next = edited(d, random)) d = std::move(*next);
+      if (d.layers.empty()) continue;
+      const uint32_t id = d.layers[random() % d.layers.size()]->id;
+      PreparedStack stack = linked(*prepared(d.layers, *d.maps), d.bare, samples);
+      ChannelFields skin = skinOf(stack, samples, d.bare);
+      KeptChunks kept(id);
+      for (int dab = 0; dab < 4; ++dab, ++dabs) {
+        const auto next = dabbed(d, id, random);
+        if (!next) break;
+        PreparedStack after = linked(*prepared(next->layers, *next->maps, {}, stack), d.bare, samples, stack);
+        eachChannel([&](auto c) {
+          updateComposite(skin, after, d.bare, changedChunks(stack, after, samples, c()), c(), kept);
+        });
+        QVERIFY2(test::sameValues(skin, *skinOf(next->layers, *next->maps, next->bare)),
+                 qPrintable(QString("round %1 on %2: %3").arg(round).arg(id).arg(listed(*next))));
+        stack = std::move(after);
+        d = *next;
+      }
+    }
+    QVERIFY2(dabs > 300, qPrintable(QString::number(dabs)));
+  }
+
  private:
+  // One chunk of a layer's paint, or of its mask, is another.
+  static Result<Document> dabbed(const Document& d, uint32_t id, Random& random) {
+    const LayerPointer layer = layerOf(d, id);
+    const size_t chunk = random() % chunkCount(d.surface->size());
+    if (layer->source->fields() && random() % 2) {
+      ChannelFields fields = *layer->source->fields();
+      const ChannelFields fresh = somePaint(d.surface->size(), random);
+      eachChannel([&](auto c) { fields.get<c()>().setChunk(chunk, fresh.get<c()>().chunk(chunk)); });
+      return withPainted(d, id, fields);
+    }
+    ScalarField mask = layer->mask.value_or(openMask(d.surface->size()));
+    auto part = mask.writable(chunk);
+    for (uint16_t& v : part->plane[0]) v = static_cast<uint16_t>(random() % 65536);
+    mask.setChunk(chunk, std::move(part));
+    return withMaskField(d, id, mask);
+  }
+
   static QString told(BlendMode mode) { return QString::fromUtf8(blendModeKey(mode).data()); }
 
   // Which edit it was, and what the stack is after it.
@@ -64,7 +113,7 @@ class TestKeptWork : public QObject {
     const uint32_t id = any();
     const bool full = d.layers.size() > 14;
     LayerChange change;
-    const uint32_t what = random() % 19;
+    const uint32_t what = random() % 21;
     what_ = static_cast<int>(what);
     switch (what) {
       case 0:
@@ -72,7 +121,8 @@ class TestKeptWork : public QObject {
         return full ? withoutLayer(d, id) : Result<Document>(painted(d, "P", random));
       case 2:
         if (full) return withoutLayer(d, id);
-        return withSourceLayer(d, "M", Stratum::Pigment, random() % 2 ? melted(0.02f) : turned(30));
+        return withSourceLayer(d, "M", Stratum::Pigment,
+                               random() % 2 ? someFilter(random) : turned(30, random));
       case 3:
         if (full) return withoutLayer(d, id);
         return withSourceLayer(d, "Z", Stratum::Pigment, zoneSource({{test::areaAt({0, 0.1f, 0}, 0.3f)}, 0}));
@@ -115,12 +165,24 @@ class TestKeptWork : public QObject {
       case 15:
         return withMaskFrom(d, id, random() % 3 ? any() : 0);
       case 17:
-        change.mode[3] = static_cast<ChannelMode>(std::array{0, 2, 3, 4}[random() % 4]);
-        change.mode[1] = static_cast<ChannelMode>(random() % 2);
+        change.mode[static_cast<size_t>(Channel::Relief)] =
+            static_cast<ChannelMode>(std::array{0, 2, 3, 4}[random() % 4]);
+        change.mode[static_cast<size_t>(Channel::Gloss)] = static_cast<ChannelMode>(random() % 2);
         return withLayerChanged(d, id, change);
       case 16:
         change.maskOff = random() % 2 == 0;
         return withLayerChanged(d, id, change);
+      case 18: {
+        MaskSteps steps;
+        for (uint32_t k = random() % 3; k > 0; --k) {
+          MaskStep step;
+          step.way = std::array{MaskStep::Way::Melt, MaskStep::Way::Grow, MaskStep::Way::Contrast,
+                                MaskStep::Way::BreakUp}[random() % 4];
+          step.size = 0.02f;
+          steps.push_back(step);
+        }
+        return withMaskSteps(d, id, steps);
+      }
       default:
         if (!layerOf(d, id)->source->fields()) return withDuplicate(d, full ? 0 : id);
         return withPainted(d, id, somePaint(d.surface->size(), random));

@@ -162,7 +162,8 @@ class TestHostileScripts : public QObject {
     std::set<std::string> keys;
     for (const auto& [key, value] : example.items()) keys.insert(key);
     for (const batch::ScriptCommand* command : batch::scriptCommands())
-      if (example["do"] == std::string(command->key)) keys.insert(command->keys.begin(), command->keys.end());
+      if (example["do"] == std::string(command->key))
+        for (const std::string_view key : batch::keysOf(*command)) keys.emplace(key);
     if (example["do"] == "add layer")
       for (const std::string_view key : sourceKind(example["kind"].get<std::string>())->keys)
         keys.emplace(key);

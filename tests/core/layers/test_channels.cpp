@@ -2,6 +2,7 @@
 // one costs, and that every edit of the stack keeps them.
 #include "core/document/edits/edit_groups.h"
 #include "core/document/history.h"
+#include "core/export/vertex_finish.h"
 #include "core/layers/composite/combine_chunk.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/sources/fill.h"
@@ -17,6 +18,7 @@ ChannelValues valuesOf(std::optional<float> gloss, std::optional<float> metal, s
   out[Channel::Gloss] = gloss;
   out[Channel::Metal] = metal;
   out[Channel::Relief] = relief;
+  out[Channel::Glow] = metal;
   return out;
 }
 
@@ -48,6 +50,28 @@ bool sameSkin(const ChannelFields& a, const ChannelFields& b, int tolerance) {
 class TestChannels : public QObject {
   Q_OBJECT
  private slots:
+  // Glow covers as gloss does, skin has none, and it leaves with the vertices under its name.
+  void glowCoversAndLeaves() {
+    Document d = test::documentOf(test::plane(20, 1));
+    const auto glowing = [&](float glow) {
+      ChannelValues out;
+      out[Channel::Glow] = glow;
+      return fillSource(out);
+    };
+    d = withSourceLayer(d, "Lit", Stratum::Pigment, glowing(0.8f));
+    d = withSourceLayer(d, "Dimmer", Stratum::Pigment, glowing(0.2f));
+    LayerChange half;
+    half.opacity = 0.5f;
+    d = *withLayerChanged(d, d.activeLayer, half);
+    const ChannelFields skin = skinOf(d);
+    QVERIFY(std::abs(from16(skin.get<Channel::Glow>().at(5)[0]) - 0.5f) < 1e-4f);
+    const VertexFinish finish = finishOf(d, skin);
+    QCOMPARE(finish.numbers.size(), size_t{1});
+    QCOMPARE(finish.numbers[0].name, std::string("glow"));
+    QVERIFY(std::abs(finish.numbers[0].values[3] - 0.5f) < 1e-4f);
+    QCOMPARE(bareSkin(10).get<Channel::Glow>().at(3)[0], uint16_t{0});
+  }
+
   // Source-over of Porter and Duff 1984 on straight values, worked out in double.
   void coversLieOverEachOther() {
     std::mt19937 random(5);
@@ -96,7 +120,9 @@ class TestChannels : public QObject {
     QVERIFY(std::abs(from16(skinOf(with(half)).get<Channel::Metal>().at(9)[0]) - 0.4) < 1e-4);
     QVERIFY(std::abs(reliefAt(with(half), 9) - 0.25) <= static_cast<double>(d.reliefStep));
     LayerChange strengths;
-    strengths.strength = {std::nullopt, 0.2f, 0.f, -1.f};
+    strengths.strength[static_cast<size_t>(Channel::Gloss)] = 0.2f;
+    strengths.strength[static_cast<size_t>(Channel::Metal)] = 0.f;
+    strengths.strength[static_cast<size_t>(Channel::Relief)] = -1.f;
     QVERIFY(std::abs(glossAt(with(strengths), 9) - 0.6) < 1e-4);
     QCOMPARE(skinOf(with(strengths)).get<Channel::Metal>().at(9)[0], uint16_t{0});
     QVERIFY(std::abs(reliefAt(with(strengths), 9) + 0.5) <= static_cast<double>(d.reliefStep));
@@ -113,7 +139,7 @@ class TestChannels : public QObject {
     Document d = test::documentOf(test::plane(90, 100));
     MaskTerm up;
     up.map = {&kElevationMap, 0, Vec3::UnitY()};
-    const RampStops stops{{0, {}, 1, {0, 0.1f, 0, -0.4f}}, {1, {}, 1, {0, 0.9f, 0, 0.6f}}};
+    const RampStops stops{{0, {}, 1, {0, 0.1f, -0.4f}}, {1, {}, 1, {0, 0.9f, 0.6f}}};
     d = withSourceLayer(d, "Ramp", Stratum::Flesh,
                         rampSource({up}, stops, ChannelSet(Channel::Gloss) | Channel::Relief));
     const ChannelFields skin = skinOf(d);

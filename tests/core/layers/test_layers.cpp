@@ -243,7 +243,7 @@ class TestLayers : public QObject {
         case 10:
           if (layer && rampContent(*layer->source))
             next = *withSource(d, id,
-                               rampSource({term}, {{0, {0.9f, 0.2f, 0.1f}, 0.7f, {0, 0.3f, 1, 0.005f}}},
+                               rampSource({term}, {{0, {0.9f, 0.2f, 0.1f}, 0.7f, {0, 0.3f, 0.005f, 1}}},
                                           random() % 2 ? ChannelSet::all() : ChannelSet(Channel::Metal)));
           else
             next =

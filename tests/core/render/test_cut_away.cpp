@@ -145,7 +145,7 @@ class TestCutAway : public QObject {
     d = withPaintedLayer(d, "Paint", Stratum::Pigment);
     const auto seen = [&](float gloss, const Vec3& from) {
       Document of =
-          *withFilled(d, d.activeLayer, test::inEveryChannel({0.4f, 0.3f, 0.2f}, gloss, 0, 0), 1, kNone);
+          *withFilled(d, d.activeLayer, test::inEveryChannel({0.4f, 0.3f, 0.2f}, gloss, 0, 0, 0), 1, kNone);
       StillSetting setting;
       setting.size = {40, 40};
       setting.camera.distance = 150;

@@ -5,8 +5,10 @@
 #include "core/document/edits/edits.h"
 #include "core/document/edits/paint_stroke.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/sources/fill.h"
 #include "core/pen/pen_path.h"
 #include "core/render/picture.h"
+#include "core/render/still.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -236,6 +238,65 @@ class TestRender : public QObject {
     QVERIFY(patchDirection(front).z() > 0.5f && patchDirection(right).x() > 0.5f);
     QVERIFY(radiance(front, {0, 1, 0}) > 2 * radiance(front, {0, -1, 0}));
     QVERIFY(radiance(right, patchDirection(right)) > radiance(front, patchDirection(right)));
+  }
+  // The numbers themselves, as grey or by the table; heights either way of none by the scale that is asked
+  // for.
+  void theChannelViewShowsNumbers() {
+    Document d = test::documentOf(test::plane(20, 10));
+    ChannelValues values(0.4f, 0.3f, 0.2f);
+    values[Channel::Gloss] = 0.3f;
+    values[Channel::Metal] = 0.9f;
+    values[Channel::Relief] = 0.02f;
+    values[Channel::Glow] = 0.6f;
+    d = withSourceLayer(d, "All", Stratum::Flesh, fillSource(values));
+    const auto middle = [&](const ChannelLook& look) {
+      StillSetting setting;
+      setting.size = kSize;
+      setting.camera = framed({}, kSize, d.surface->bounds);
+      setting.view = View::Channel;
+      setting.channel = look;
+      return (*stillOf(d, setting))[120 * 320 + 160];
+    };
+    const std::pair<ChannelLook, float> cases[] = {{{Channel::Gloss}, 0.3f},
+                                                   {{Channel::Metal}, 0.9f},
+                                                   {{Channel::Glow}, 0.6f},
+                                                   {{Channel::Relief, false, 0.04f}, 0.75f},
+                                                   {{Channel::Relief}, 1.f}};
+    for (const auto& [look, value] : cases) {
+      const uint32_t pixel = middle(look);
+      QVERIFY2(std::abs(static_cast<float>(pixel & 255) / 255 - value) < 0.006f,
+               qPrintable(QString::number(pixel & 255)));
+      QVERIFY((pixel >> 8 & 255) == (pixel & 255) && (pixel >> 16 & 255) == (pixel & 255));
+      ChannelLook colored = look;
+      colored.falseColor = true;
+      const Rgba16& wanted = falseColors()[pixel & 255];
+      QVERIFY(std::abs(static_cast<int>(middle(colored) >> 16 & 255) - (wanted.r >> 8)) <= 2);
+    }
+  }
+  // What glows gives off its own colour times its glow, on top of what light leaves there: as the emissive
+  // factor of glTF 2.0 is added (section 3.9.3 of its specification).
+  void whatGlowsAddsItsOwnColour() {
+    const auto lit = [](float glow) {
+      Document d = test::documentOf(test::plane(20, 10));
+      ChannelValues values(0.5f, 0.4f, 0.2f);
+      values[Channel::Glow] = glow;
+      d = withSourceLayer(d, "Lit", Stratum::Flesh, fillSource(values));
+      StillSetting setting;
+      setting.size = kSize;
+      setting.camera = framed({}, kSize, d.surface->bounds);
+      setting.light.exposure = -2;
+      const uint32_t p = (*stillOf(d, setting))[120 * 320 + 160];
+      const auto linear = [&](int shift) {
+        return decodeSrgb16(static_cast<uint16_t>(257 * (p >> shift & 255)));
+      };
+      return std::array{linear(16), linear(8), linear(0)};
+    };
+    const auto dark = lit(0), bright = lit(0.8f);
+    const std::array<float, 3> albedo{decodeSrgb16(to16(0.5f)), decodeSrgb16(to16(0.4f)),
+                                      decodeSrgb16(to16(0.2f))};
+    for (size_t c = 0; c < 3; ++c)
+      QVERIFY2(std::abs(bright[c] - dark[c] - 0.25f * 0.8f * albedo[c]) < 0.002f,
+               qPrintable(QString::number(static_cast<double>(bright[c] - dark[c]))));
   }
   void shadingARectangleIsShadingThatPartOfThePicture() {
     const Scene s(test::sphere(48, 5));

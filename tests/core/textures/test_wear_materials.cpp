@@ -193,14 +193,15 @@ class TestWearMaterials : public QObject {
     }
     both.uvSets = {uv};
     Document d = withPaintedLayer(test::documentOf(both), "Paint", Stratum::Pigment);
-    d = *withFilled(d, d.activeLayer, test::inEveryChannel({0.7f, 0.3f, 0.2f}, 0.8f, 0.6f, 0), 1, 0);
-    d = *withFilled(d, d.activeLayer, test::inEveryChannel({0.2f, 0.4f, 0.8f}, 0.3f, 0.1f, 0), 1, 1);
+    const ChannelValues lit = test::inEveryChannel({0.7f, 0.3f, 0.2f}, 0.8f, 0.6f, 0, 0.5f);
+    d = *withFilled(d, d.activeLayer, lit, 1, 0);
+    d = *withFilled(d, d.activeLayer, test::inEveryChannel({0.2f, 0.4f, 0.8f}, 0.3f, 0.1f, 0, 0), 1, 1);
     const test::Folder folder;
     HandOn wish;
     wish.folder = folder.path();
     wish.name = "two";
     wish.pixels = 256;
-    for (const char* map : {"colour", "roughness", "metal"})
+    for (const char* map : {"colour", "roughness", "metal", "emission"})
       wish.maps.push_back({*textureWishFrom(map, 100), MapDepth::Whole8});
     wish.meshFile = glb ? MeshFile::Glb : MeshFile::Obj;
     const auto out = handOn(d, wish);
@@ -221,6 +222,7 @@ class TestWearMaterials : public QObject {
       QVERIFY(deltaE2000(toLab(straight(colorAt(skin.color(), s))), toLab(wanted)) < 1);
       QVERIFY(std::abs(from16(skin.get<Channel::Gloss>().at(s)[0]) - (left ? 0.8f : 0.3f)) < 0.01f);
       QVERIFY(std::abs(from16(skin.get<Channel::Metal>().at(s)[0]) - (left ? 0.6f : 0.1f)) < 0.01f);
+      QVERIFY(std::abs(from16(skin.get<Channel::Glow>().at(s)[0]) - (left ? 0.5f : 0.f)) < 0.02f);
       ++seen;
     }
     QVERIFY(seen > 500);

@@ -151,12 +151,14 @@ class TestFilesReference : public QObject {
     QVERIFY2(issues["numErrors"].toInt() == 0 && issues["numWarnings"].toInt() == 0,
              QJsonDocument(issues).toJson().constData());
   }
-  // Gloss, metal and relief as attributes of glTF and properties of PLY, read back by their own readers.
+  // Gloss, relief, metal and glow as attributes of glTF and properties of PLY, read back by their own
+  // readers.
   void everyChannelIsHandedOn() {
     const test::Folder folder;
     const Document d = paintedOn(test::sphere(40, 10));
     const Exported glb = exported(d, folder / "x.glb"), ply = exported(d, folder / "x.ply");
-    QCOMPARE(glb.finish.numbers.size(), size_t{3});
+    const size_t count = glb.finish.numbers.size();
+    QCOMPARE(count, size_t{4});
     tinygltf::Model model;
     std::string problems, warnings;
     QVERIFY(tinygltf::TinyGLTF().LoadBinaryFromFile(&model, &problems, &warnings, glb.file.string()));
@@ -173,9 +175,9 @@ class TestFilesReference : public QObject {
     }
     // the same numbers at every vertex, in the PLY's order
     const std::string bytes = *readBytes(ply.file);
-    const size_t body = bytes.find("end_header\n") + 11, row = 12 + 12 + 3 + 12;
+    const size_t body = bytes.find("end_header\n") + 11, row = 12 + 12 + 3 + 4 * count;
     for (size_t v = 0; v < d.sculpt->vertices.size(); ++v)
-      for (size_t k = 0; k < 3; ++k) {
+      for (size_t k = 0; k < count; ++k) {
         float value = 0;
         std::memcpy(&value, bytes.data() + body + v * row + 27 + 4 * k, 4);
         QCOMPARE(value, ply.finish.numbers[k].values[v]);

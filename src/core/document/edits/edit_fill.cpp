@@ -2,6 +2,7 @@
 
 #include "core/document/edits/edits.h"
 #include "core/document/edits/moved_field.h"
+#include "core/document/whole_stack.h"
 #include "core/layers/composite/composite.h"
 
 namespace juvenor {
@@ -50,11 +51,11 @@ Result<Document> filled(const Document& document, uint32_t id, const PartValues&
 }
 
 // What a layer's masks show together.
-Result<ScalarField> wholeMaskOf(const LayerPointer& layer, SurfaceMaps& maps) {
-  const auto stack = prepared({layer}, maps, {}, {}, layer->id);
+Result<ScalarField> wholeMaskOf(const Document& document, const LayerPointer& layer) {
+  // (what it takes its mask from may be hidden, and is asked for all the same)
+  const auto stack = wholeStackOf(document, {}, layer->id);
   if (!stack) return stack.error();
-  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
-  return wholeMask(stack->front(), maps.size());
+  return wholeMask((*stack)[placeOf(document, layer->id)], document.surface->size());
 }
 
 }  // namespace
@@ -67,9 +68,9 @@ Result<Document> withFilled(const Document& document, uint32_t id, const Channel
 Result<Document> withFilledThrough(const Document& document, uint32_t id, const ChannelValues& values,
                                    float strength, uint32_t through) {
   const LayerPointer masked = layerOf(document, through);
-  if (!masked || (!masked->mask && masked->terms.empty()))
+  if (!masked || (!masked->mask && masked->terms.empty() && masked->maskFrom == 0))
     return Error{"that layer has no mask to fill through"};
-  const auto mask = wholeMaskOf(masked, *document.maps);
+  const auto mask = wholeMaskOf(document, masked);
   if (!mask) return mask.error();
   return filled(document, id, onPart(document, kNone, values), strength, &*mask);
 }

@@ -142,7 +142,7 @@ Result<CopiedMask> copiedMask(const Document& document, uint32_t id) {
   const LayerPointer layer = layerOf(document, id);
   if (!layer) return noSuchLayer(id);
   if (!layer->mask && layer->terms.empty()) return Error{fmt::format("“{}” has no mask", layer->name)};
-  return CopiedMask{document.surface, layer->mask, layer->terms};
+  return CopiedMask{document.surface, layer->mask, layer->terms, layer->steps};
 }
 
 Result<Document> withCopiedMask(const Document& document, const CopiedMask& mask, LayerIds ids) {
@@ -155,9 +155,27 @@ Result<Document> withCopiedMask(const Document& document, const CopiedMask& mask
     out.layers[at] = changed(out.layers[at], [&](Layer& l) {
       l.mask = mask.painted;
       l.terms = mask.terms;
+      l.steps = mask.steps;
       l.maskOff = false;
     });
   }
+  return out;
+}
+
+Result<Document> withMovedMask(const Document& document, uint32_t from, uint32_t to) {
+  const auto mask = copiedMask(document, from);
+  if (!mask) return mask.error();
+  if (from == to) return document;
+  const std::array ids{to};
+  auto out = withCopiedMask(document, *mask, ids);
+  if (!out) return out;
+  LayerPointer& bare = out->layers[placeOf(*out, from)];
+  bare = changed(bare, [](Layer& l) {
+    l.mask.reset();
+    l.terms.clear();
+    l.steps.clear();
+    l.maskOff = false;
+  });
   return out;
 }
 

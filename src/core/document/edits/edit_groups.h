@@ -22,10 +22,14 @@ struct CopiedMask {
   std::shared_ptr<const Surface> surface;
   std::optional<ScalarField> painted;
   MaskTerms terms;
+  MaskSteps steps;
 };
 Result<CopiedMask> copiedMask(const Document& document, uint32_t id);
 /// In place of the masks of those layers.
 Result<Document> withCopiedMask(const Document& document, const CopiedMask& mask, LayerIds ids);
+/// A layer's mask, painted and from maps with what is done to it, becomes that of another, in place of its
+/// own.
+Result<Document> withMovedMask(const Document& document, uint32_t from, uint32_t to);
 /// Whether a layer shows only where another (or a group) covers, whatever that looks like from now on; 0:
 /// everywhere.
 Result<Document> withMaskFrom(const Document& document, uint32_t id, uint32_t from);

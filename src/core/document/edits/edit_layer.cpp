@@ -98,6 +98,13 @@ Result<Document> withMaskTerms(const Document& document, uint32_t id, MaskTerms 
   });
 }
 
+Result<Document> withMaskSteps(const Document& document, uint32_t id, MaskSteps steps) {
+  return edited(document, id, [&](Layer& layer) -> Outcome {
+    layer.steps = std::move(steps);
+    return Done{};
+  });
+}
+
 Outcome paintable(const Document& document, uint32_t id, bool onMask) {
   const LayerPointer layer = layerOf(document, id);
   if (!layer) return Error{"There is no layer to paint on. Add one with “+ layer” in the Strata."};

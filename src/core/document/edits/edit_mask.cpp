@@ -5,9 +5,9 @@
 
 #include "core/color/lab.h"
 #include "core/document/edits/edits.h"
-#include "core/layers/composite/below_chunks.h"
+#include "core/document/whole_stack.h"
 #include "core/layers/composite/composite.h"
-#include "core/surface/distance/distance.h"
+#include "core/layers/filters/grown_mask.h"
 #include "core/surface/graph/melt.h"
 #include "core/surface/map_field.h"
 
@@ -45,24 +45,6 @@ Result<Document> withLayerMask(const Document& document, uint32_t id, std::optio
   layer.mask = std::move(field);
   Document out = document;
   out.layers[at] = std::make_shared<Layer>(std::move(layer));
-  return out;
-}
-
-// The samples right beyond the rim of a mask, where it passes one half, each with its way to the rim: those
-// that hide next to ones that show, or the other way round.
-std::vector<DistanceSeed> beyondTheRim(const Surface& surface, const std::vector<float>& values,
-                                       bool hidden) {
-  std::vector<DistanceSeed> out;
-  for (uint32_t s = 0; s < values.size(); ++s) {
-    if ((values[s] < 0.5f) != hidden) continue;
-    float nearest = std::numeric_limits<float>::infinity();
-    for (const uint32_t n : surface.neighborsOf(s)) {
-      if ((values[n] < 0.5f) == hidden) continue;
-      const float part = (0.5f - values[s]) / (values[n] - values[s]);
-      nearest = std::min(nearest, part * (surface.positions[n] - surface.positions[s]).norm());
-    }
-    if (std::isfinite(nearest)) out.push_back({s, nearest});
-  }
   return out;
 }
 
@@ -135,18 +117,9 @@ Result<Document> withMeltedMask(const Document& document, uint32_t id, float dev
 Result<Document> withGrownMask(const Document& document, uint32_t id, float way) {
   const auto mask = maskFieldOf(document, id);
   if (!mask) return mask.error();
-  // what shows grows into what hides, or the other way round
-  const bool grows = way > 0;
-  const float reach = std::abs(way), edge = document.surface->spacing;
   std::vector<float> values(mask->size());
   for (size_t s = 0; s < values.size(); ++s) values[s] = from16(mask->at(s)[0]);
-  const Distances near =
-      distancesFrom(*document.surface, beyondTheRim(*document.surface, values, grows), reach + edge);
-  for (size_t k = 0; k < near.samples.size(); ++k) {
-    const float covered = std::clamp((reach - near.values[k]) / edge + 0.5f, 0.f, 1.f);
-    float& v = values[near.samples[k]];
-    v = grows ? std::max(v, covered) : std::min(v, 1 - covered);
-  }
+  growMask(edgesOf(*document.surface), values, way, document.surface->spacing);
   return withMaskField(document, id, fieldOf(values.size(), [&](size_t s) { return values[s]; }));
 }
 
@@ -175,10 +148,8 @@ Result<Document> withMaskFromColors(const Document& document, uint32_t id,
 Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, const MaskTerm& term) {
   const LayerPointer layer = layerOf(document, id);
   if (id != kGuard && !layer) return Error{fmt::format("there is no layer {}", id)};
-  auto stack = prepared(document.layers, *document.maps, {}, {}, id);
+  const auto stack = wholeStackOf(document, {}, id);
   if (!stack) return stack.error();
-  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
-  *stack = linked(std::move(*stack), document.bare, document.surface->size());
   const ScalarField open = openMask(document.surface->size());
   auto out = mapField(open, [&](size_t c, size_t, size_t) {
     const auto colors =
@@ -201,6 +172,26 @@ Result<Document> withMaskFromMaps(const Document& document, uint32_t id, const M
   const auto mask = maskOf(*document.maps, terms, progress);
   if (!mask) return mask.error();
   return withMaskField(document, id, **mask);
+}
+
+Result<Document> withMaskFromAreas(const Document& document, uint32_t id, uint32_t from,
+                                   std::optional<size_t> only) {
+  const LayerPointer layer = layerOf(document, from);
+  if (id != kGuard && !layerOf(document, id)) return Error{fmt::format("there is no layer {}", id)};
+  if (!layer) return Error{fmt::format("there is no layer {}", from)};
+  const ZoneSet* areas = layer->source->zones();
+  if (!areas || areas->zones.empty()) return Error{fmt::format("'{}' has no areas", layer->name)};
+  if (only && *only >= areas->zones.size())
+    return Error{fmt::format("'{}' has {} areas, no number {}", layer->name, areas->zones.size(), *only + 1)};
+  std::vector<float> values(document.surface->size(), 0);
+  for (size_t z = only.value_or(0); z < (only ? *only + 1 : areas->zones.size()); ++z) {
+    const ZoneInfluencePointer influence = influenceOf(*document.maps, areas->zones[z], areas->melt);
+    for (size_t i = 0; i < influence->samples.size(); ++i) {
+      float& v = values[influence->samples[i]];
+      v = std::max(v, influence->values[i]);
+    }
+  }
+  return withMaskField(document, id, fieldOf(values.size(), [&](size_t s) { return values[s]; }));
 }
 
 }  // namespace juvenor

@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "core/document/edits/edit_groups.h"
+#include "core/document/whole_stack.h"
 #include "core/layers/composite/below_chunks.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/composite/stack_chunk.h"
@@ -18,13 +19,6 @@ namespace {
 
 // A quarter of a step of eight bits: what rounding twice may come to.
 constexpr int kSeen = 64;
-
-Result<PreparedStack> wholeStackOf(const Document& document, const LayerStack& layers) {
-  auto stack = prepared(layers, *document.maps);
-  if (!stack) return stack;
-  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
-  return linked(std::move(*stack), document.bare, document.surface->size());
-}
 
 // Stretch [first, row] of a stack without what lies above, its lowest mixed in as if it were alone and
 // hanging on nothing that is not there.
@@ -94,13 +88,14 @@ Result<Document> mergedStretch(const Document& document, size_t first, size_t lo
   for (size_t i = first; i <= row; ++i)
     if (document.layers[i]->locked)
       return Error{fmt::format("“{}” is locked. Unlock it to merge it.", document.layers[i]->name)};
-  auto stack = wholeStackOf(document, document.layers);
+  auto stack = wholeStackOf(document);
   if (!stack) return stack.error();
   const Layer& lower = *document.layers[lowest];
   Layer result = lower;
   result.source = paintedSource(putTogether(document, *stack, first, row));
   result.mask.reset();
   result.terms.clear();
+  result.steps.clear();
   result.opacity = 1;
   result.strengths = ChannelStrengths::all(1);
   result.folded = result.maskOff = false;
@@ -164,7 +159,7 @@ Result<Document> withMerged(const Document& document, LayerIds ids) {
 }
 
 Result<Document> withMergedVisible(const Document& document, std::string name) {
-  auto stack = wholeStackOf(document, document.layers);
+  auto stack = wholeStackOf(document);
   if (!stack) return stack.error();
   ChannelFields skin = skinOf(*stack, document.surface->size(), document.bare);
   std::set<uint32_t> stays;

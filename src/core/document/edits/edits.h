@@ -56,6 +56,9 @@ Result<Document> withSource(const Document& document, uint32_t id, SourcePointer
 Result<Document> withMaskTerms(const Document& document, uint32_t id, MaskTerms terms,
                                const Progress& progress = {});
 
+/// What is done to the whole mask of a layer, live; empty: nothing. It is worked out when it is looked at.
+Result<Document> withMaskSteps(const Document& document, uint32_t id, MaskSteps steps);
+
 // ---- painted masks (edit_mask.cpp): of a layer, or with `id` kGuard the guard of the whole document, where
 // 0 protects as on a layer it hides
 
@@ -90,6 +93,11 @@ Result<Document> withMaskFromBrightness(const Document& document, uint32_t id, c
 /// What a terms gives, laid down as a painted mask.
 Result<Document> withMaskFromMaps(const Document& document, uint32_t id, const MaskTerms& terms,
                                   const Progress& progress = {});
+
+/// Shows what the areas of another layer reach, or one of them, as strongly as each fades; laid down as a
+/// painted mask.
+Result<Document> withMaskFromAreas(const Document& document, uint32_t id, uint32_t from,
+                                   std::optional<size_t> only = {});
 
 // ---- landmarks and hue zones (edit_zones.cpp)
 

@@ -7,7 +7,7 @@
 #include <numbers>
 
 #include "core/color/lab.h"
-#include "core/layers/composite/below_chunks.h"
+#include "core/document/whole_stack.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/sources/light_over.h"
 #include "core/layers/sources/thrown.h"
@@ -75,9 +75,9 @@ class SkinWithout {
       if (!thrown || std::ranges::find(thrown->slides, slide, &Slide::id) == thrown->slides.end())
         layers.push_back(layer);
     }
-    auto stack = prepared(layers, *document.maps, progress);
+    auto stack = wholeStackOf(document, layers, progress);
     if (!stack) return stack.error();
-    return SkinWithout(document, linked(std::move(*stack), document.bare, document.surface->size()));
+    return SkinWithout(document, std::move(*stack));
   }
 
   /// Quickest in ascending order.

@@ -99,6 +99,7 @@ Result<LayerPointer> layer(const Sides<Layer>& s) {
   take(&Layer::name);
   take(&Layer::stratum);
   take(&Layer::terms);
+  take(&Layer::steps);
   take(&Layer::blend);
   take(&Layer::opacity);
   take(&Layer::strengths);

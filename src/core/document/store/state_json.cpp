@@ -68,6 +68,7 @@ json layerState(const Layer& l) {
            {"maps", toJson(l.terms)}};
   for (size_t c = 0; c < kChannelCount; ++c)
     if (l.modes[c] != ChannelMode::Usual) out["modes"][kChannels[c].key] = channelModeKey(l.modes[c]);
+  if (!l.steps.empty()) out["mask-steps"] = toJson(l.steps);
   if (l.group != 0) out["group"] = l.group;
   if (l.clipped) out["clipped"] = true;
   if (l.maskFrom != 0) out["mask-from"] = l.maskFrom;
@@ -159,7 +160,7 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
   Layer layer;
   std::string stratum, kind, blend;
   bool mask = false;
-  const json *parameters = nullptr, *maps = nullptr, *strengths = nullptr, *modes = nullptr;
+  const json *parameters = nullptr, *maps = nullptr, *strengths = nullptr, *modes = nullptr, *steps = nullptr;
   const Outcome ok = JsonFields(j)
                          .whole("id", layer.id)
                          .text("name", layer.name)
@@ -174,6 +175,7 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
                          .any("maps", maps)
                          .any("strengths", strengths)
                          .any("modes", modes)
+                         .any("mask-steps", steps)
                          .whole("group", layer.group)
                          .flag("clipped", layer.clipped)
                          .whole("mask-from", layer.maskFrom)
@@ -201,6 +203,11 @@ Result<LayerPointer> layerFromState(const json& j, size_t samples) {
     auto terms = maskTermsFrom(*maps);
     if (!terms) return wrong("is not understood: " + terms.error().what);
     layer.terms = std::move(*terms);
+  }
+  if (steps) {
+    auto read = maskStepsFrom(*steps);
+    if (!read) return wrong("is not understood: " + read.error().what);
+    layer.steps = std::move(*read);
   }
   if (modes)
     if (const Outcome read = readModes(*modes, layer.modes); !read)

@@ -75,12 +75,15 @@ void atopChunk(CoverChunk& base, const CoverChunk& source, const ScalarChunk* ma
 
 void atopChunk(ScalarChunk& base, const ScalarChunk& source, const ScalarChunk* mask, float amount,
                const ScalarChunk* cover, ChannelMode mode) {
-  if (!cover || !mask) return combineChunk(base, source, cover ? cover : mask, amount, mode);
   ScalarChunk both;
-  for (size_t i = 0; i < kChunkSize; ++i)
-    both.plane[0][i] =
-        static_cast<uint16_t>((uint32_t{mask->plane[0][i]} * cover->plane[0][i] + 32767u) / 65535u);
-  combineChunk(base, source, &both, amount, mode);
+  combineChunk(base, source, cover ? &multiplied(*cover, mask, both) : mask, amount, mode);
+}
+
+ScalarChunk& multiplied(const ScalarChunk& a, const ScalarChunk* b, ScalarChunk& room) {
+  room = a;
+  for (size_t i = 0; b && i < kChunkSize; ++i)
+    room.plane[0][i] = static_cast<uint16_t>((uint32_t{a.plane[0][i]} * b->plane[0][i] + 32767u) / 65535u);
+  return room;
 }
 
 template <int Planes>

@@ -20,6 +20,9 @@ void atopChunk(CoverChunk& base, const CoverChunk& source, const ScalarChunk* ma
 void atopChunk(ScalarChunk& base, const ScalarChunk& source, const ScalarChunk* mask, float amount,
                const ScalarChunk* cover, ChannelMode mode = ChannelMode::Usual);
 
+/// Two masks in one, in `room`; `b` may be null.
+ScalarChunk& multiplied(const ScalarChunk& a, const ScalarChunk* b, ScalarChunk& room);
+
 /// `now` becomes what lies between `before` (amount and mask 0) and itself (1); amounts below 0 go beyond.
 template <int Planes>
 void mixChunk(Chunk<Planes>& now, const Chunk<Planes>& before, const ScalarChunk* mask, float amount);

@@ -8,25 +8,61 @@
 
 namespace juvenor {
 
-ColorField::Pointer BelowChunks::at(size_t chunk) const {
+BelowChunks::BelowChunks(PreparedStack below, const EncodedColor& bare, std::optional<size_t> from)
+    : stack_(std::move(below)), bare_(bare), from_(from) {
+  if (from_)
+    under_ = std::make_shared<BelowChunks>(
+        PreparedStack(stack_.begin(), stack_.begin() + static_cast<std::ptrdiff_t>(*from_)), bare_);
+}
+
+template <Channel C>
+typename ChannelField<C>::Pointer BelowChunks::of(size_t chunk) const {
   const auto key = static_cast<uint32_t>(chunk);
   {
     const std::lock_guard hold(mutex_);
-    if (const auto found = known_.find(key); found != known_.end()) return found->second;
+    if (const auto found = known<C>().find(key); found != known<C>().end()) return found->second;
   }
   // two threads may work out the same one; either is right
-  const StackChunk<Channel::Color> whole(stack_, bare_, chunk);
-  ColorField::Pointer out = from_ ? whole.apart(*from_) : whole.onSkin(stack_.size());
-  if (!out) out = std::make_shared<ColorChunk>();
+  const StackChunk<C> whole(stack_, bare_, chunk);
+  typename ChannelField<C>::Pointer out = from_ ? whole.apart(*from_) : whole.onSkin(stack_.size());
+  if (!out) out = emptyChunk<C>(apart());
   const std::lock_guard hold(mutex_);
-  return known_.emplace(key, std::move(out)).first->second;
+  return known<C>().emplace(key, std::move(out)).first->second;
 }
 
-void BelowChunks::takeOver(const BelowChunks& other, std::span<const uint32_t> but) {
+CoverField::Pointer BelowChunks::covers(Channel channel, size_t chunk) const {
+  CoverField::Pointer out;
+  eachChannel([&](auto c) {
+    if constexpr (factsOf(c()).rule == ChannelRule::Cover)
+      if (channel == c()) out = of<c()>(chunk);
+  });
+  return out;
+}
+
+ScalarField::Pointer BelowChunks::heights(Channel channel, size_t chunk) const {
+  ScalarField::Pointer out;
+  eachChannel([&](auto c) {
+    if constexpr (factsOf(c()).rule == ChannelRule::Add)
+      if (channel == c()) out = of<c()>(chunk);
+  });
+  return out;
+}
+
+void BelowChunks::takeOver(const BelowChunks& other, size_t samples, std::span<const uint32_t> touched) {
   if (!(other.bare_ == bare_) || other.from_ != from_) return;
-  const std::lock_guard hold(other.mutex_);
-  for (const auto& [chunk, colors] : other.known_)
-    if (!std::ranges::binary_search(but, chunk)) known_.emplace(chunk, colors);
+  if (under_ && other.under_) under_->takeOver(*other.under_, samples, touched);
+  eachChannel([&](auto c) {
+    const auto theirs = [&] {
+      const std::lock_guard hold(other.mutex_);
+      return other.known<c()>();
+    }();
+    if (theirs.empty()) return;
+    std::vector<uint32_t> but;
+    std::ranges::set_union(changedChunks(other.stack_, stack_, samples, c()), touched,
+                           std::back_inserter(but));
+    for (const auto& [chunk, kept] : theirs)
+      if (!std::ranges::binary_search(but, chunk)) known<c()>().emplace(chunk, kept);
+  });
 }
 
 std::shared_ptr<BelowChunks> belowOf(const PreparedStack& stack, size_t at, const EncodedColor& bare) {
@@ -43,7 +79,8 @@ std::shared_ptr<BelowChunks> belowOf(const PreparedStack& stack, size_t at, cons
   if (!from) return std::make_shared<BelowChunks>(PreparedStack(stack.begin(), place(at)), bare);
   // what lies below is kept where it tells what the stretch itself comes to
   const auto reads = [](const PreparedLayer& p) { return p.source && p.source->readsBelow(); };
-  const bool changed = base && stack[*base].source && stack[*base].source->changesBelow();
+  const bool changed = (base && stack[*base].source && stack[*base].source->changesBelow()) ||
+                       (stack[at].source && stack[at].source->looksUnder());
   const size_t cut = changed || std::any_of(place(*from), place(at), reads) ? 0 : *from;
   PreparedStack under(place(cut), place(at));
   // what it hangs on is mixed with what lies below only afterwards
@@ -80,28 +117,87 @@ class CoverChunks final : public LiveMask {
   mutable std::unordered_map<uint32_t, ScalarField::Pointer> known_;
 };
 
-// Gives the layers of an item the masks they take from others, those of the others first. `under` way: files
-// never hold a ring, and what is no file's ends all the same.
-void giveLive(PreparedStack& stack, size_t row, const EncodedColor& bare, std::set<size_t>& given) {
-  for (size_t i = firstOf(stack, row); i <= row; ++i) {
-    const uint32_t from = stack[i].layer->maskFrom;
-    if (from == 0 || !given.insert(i).second) continue;
-    const auto source = std::ranges::find(stack, from, [](const PreparedLayer& p) { return p.layer->id; });
-    if (source == stack.end()) continue;
-    const auto at = static_cast<size_t>(source - stack.begin());
-    giveLive(stack, at, bare, given);
-    const auto begin = stack.begin() + static_cast<std::ptrdiff_t>(firstOf(stack, at));
-    stack[i].live = std::make_shared<CoverChunks>(PreparedStack(begin, source + 1), bare);
-  }
+// The chunks of a mask before its steps that may be others; false when that cannot be told.
+bool markPlain(const PreparedLayer& before, const PreparedLayer& after, size_t samples,
+               std::vector<char>& marks) {
+  const Layer &was = *before.layer, &is = *after.layer;
+  if (before.maps != after.maps || was.mask.has_value() != is.mask.has_value() ||
+      (before.live == nullptr) != (after.live == nullptr))
+    return false;
+  for (size_t c = 0; is.mask && c < marks.size(); ++c)
+    if (was.mask->chunk(c) != is.mask->chunk(c)) marks[c] = 1;
+  for (size_t channel = 0; after.live && channel < kChannelCount; ++channel)
+    for (const uint32_t c :
+         changedChunks(before.live->item(), after.live->item(), samples, static_cast<Channel>(channel)))
+      marks[c] = 1;
+  return true;
 }
+
+// Gives layers the masks they take from others and what is done to their masks, what others need first.
+class MaskLinks {
+ public:
+  MaskLinks(PreparedStack& stack, const EncodedColor& bare, size_t samples, const PreparedStack& before,
+            std::span<const uint32_t> touched)
+      : stack_(stack), bare_(bare), samples_(samples), before_(before), touched_(touched) {}
+
+  void give() {
+    for (PreparedLayer& p : stack_) p.live = nullptr;
+    for (size_t row = 0; row < stack_.size(); ++row) give(row);
+  }
+
+ private:
+  // (`given_` while under way: files never hold a ring, and what is no file's ends all the same)
+  void give(size_t row) {
+    for (size_t i = firstOf(stack_, row); i <= row; ++i) {
+      if (!given_.insert(i).second) continue;
+      giveLive(i);
+      giveSteps(stack_[i]);
+    }
+  }
+
+  void giveLive(size_t i) {
+    const uint32_t from = stack_[i].layer->maskFrom;
+    const auto source = std::ranges::find(stack_, from, [](const PreparedLayer& p) { return p.layer->id; });
+    if (from == 0 || source == stack_.end()) return;
+    const auto at = static_cast<size_t>(source - stack_.begin());
+    give(at);
+    const auto begin = stack_.begin() + static_cast<std::ptrdiff_t>(firstOf(stack_, at));
+    stack_[i].live = std::make_shared<CoverChunks>(PreparedStack(begin, source + 1), bare_);
+  }
+
+  void giveSteps(PreparedLayer& p) {
+    p.stepped = nullptr;
+    if (!p.steps) return;
+    const auto plain = [layer = p](size_t chunk) -> ScalarField::Pointer {
+      auto scratch = std::make_shared<ScalarChunk>();
+      const ScalarChunk* shown = plainChunk(layer, chunk, *scratch);
+      if (shown && shown != scratch.get()) *scratch = *shown;
+      return shown ? scratch : nullptr;
+    };
+    auto stepped = std::make_shared<SteppedMask>(plain, p.steps);
+    const auto old =
+        std::ranges::find(before_, p.layer->id, [](const PreparedLayer& o) { return o.layer->id; });
+    if (old != before_.end() && old->stepped) {
+      std::vector<char> marks(chunkCount(samples_));
+      for (const uint32_t c : touched_) marks[c] = 1;
+      if (markPlain(*old, p, samples_, marks)) stepped->takeOver(*old->stepped, std::move(marks));
+    }
+    p.stepped = std::move(stepped);
+  }
+
+  PreparedStack& stack_;
+  const EncodedColor& bare_;
+  size_t samples_;
+  const PreparedStack& before_;
+  std::span<const uint32_t> touched_;
+  std::set<size_t> given_;
+};
 
 }  // namespace
 
 PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t samples,
                      const PreparedStack& before, std::span<const uint32_t> touched) {
-  std::set<size_t> given;
-  for (PreparedLayer& p : stack) p.live = nullptr;
-  for (size_t k = 0; k < stack.size(); ++k) giveLive(stack, k, bare, given);
+  MaskLinks(stack, bare, samples, before, touched).give();
   for (size_t k = 0; k < stack.size(); ++k) {
     PreparedLayer& p = stack[k];
     p.below = nullptr;
@@ -109,12 +205,7 @@ PreparedStack linked(PreparedStack stack, const EncodedColor& bare, size_t sampl
     auto below = belowOf(stack, k, bare);
     const auto old =
         std::ranges::find(before, p.layer->id, [](const PreparedLayer& o) { return o.layer->id; });
-    if (old != before.end() && old->below) {
-      const auto changed = changedChunks(old->below->stack(), below->stack(), samples);
-      std::vector<uint32_t> all;
-      std::ranges::set_union(changed, touched, std::back_inserter(all));
-      below->takeOver(*old->below, all);
-    }
+    if (old != before.end() && old->below) below->takeOver(*old->below, samples, touched);
     p.below = std::move(below);
   }
   return stack;
@@ -129,19 +220,21 @@ void markLookers(const PreparedSource& source, std::vector<char>& marks) {
 
 std::vector<uint32_t> feltChunks(const PreparedStack& stack, uint32_t layer, std::span<const uint32_t> chunks,
                                  size_t samples) {
+  std::vector<char> marks(chunkCount(samples));
+  for (const uint32_t c : chunks) marks[c] = 1;
   auto place = std::ranges::find(stack, layer, [](const PreparedLayer& p) { return p.layer->id; });
-  std::vector<char> marks;
-  for (; place != stack.end(); ++place) {
-    if (place->layer->id == layer || !place->source || !place->source->looksAround() ||
-        !contributes(*place->layer))
-      continue;
-    if (marks.empty()) {
-      marks.resize(chunkCount(samples));
-      for (const uint32_t c : chunks) marks[c] = 1;
+  if (place == stack.end()) return {chunks.begin(), chunks.end()};
+  if (place->steps) markLookers(*place->steps, marks);
+  // whoever takes a mask from another may lie below it
+  for (const PreparedLayer& p : stack)
+    if (p.live && contributes(*p.layer)) {
+      if (p.steps) markLookers(*p.steps, marks);
+      place = stack.begin();
     }
-    markLookers(*place->source, marks);
-  }
-  if (marks.empty()) return {chunks.begin(), chunks.end()};
+  for (; place != stack.end(); ++place)
+    if (place->layer->id != layer && place->source && place->source->looksAround() &&
+        contributes(*place->layer))
+      markLookers(*place->source, marks);
   std::vector<uint32_t> out;
   for (uint32_t c = 0; c < marks.size(); ++c)
     if (marks[c]) out.push_back(c);

@@ -9,25 +9,44 @@
 
 namespace juvenor {
 
-class BelowChunks final : public BelowColors {
+class BelowChunks final : public LayerGround {
  public:
   /// `below`: the layers under the one that looks, bottom first. Those from place `from` on are what it looks
   /// at, by themselves; nothing: all, on skin.
-  BelowChunks(PreparedStack below, const EncodedColor& bare, std::optional<size_t> from = {})
-      : stack_(std::move(below)), bare_(bare), from_(from) {}
+  BelowChunks(PreparedStack below, const EncodedColor& bare, std::optional<size_t> from = {});
 
-  ColorField::Pointer at(size_t chunk) const override;
+  ColorField::Pointer colors(size_t chunk) const override { return of<Channel::Color>(chunk); }
+  CoverField::Pointer covers(Channel channel, size_t chunk) const override;
+  ScalarField::Pointer heights(Channel channel, size_t chunk) const override;
   bool apart() const override { return from_.has_value(); }
-  const PreparedStack& stack() const { return stack_; }
-  /// Takes over what another remembers, but for those chunks (ascending).
-  void takeOver(const BelowChunks& other, std::span<const uint32_t> but);
+  const LayerGround* under() const override { return under_.get(); }
+
+  /// What lies below a channel's chunk; never null.
+  template <Channel C>
+  typename ChannelField<C>::Pointer of(size_t chunk) const;
+  /// Takes over what another remembers of the same, but for `touched` chunks (ascending) and those that
+  /// differ.
+  void takeOver(const BelowChunks& other, size_t samples, std::span<const uint32_t> touched);
 
  private:
+  template <class Indices>
+  struct KnownOf;
+  template <size_t... I>
+  struct KnownOf<std::index_sequence<I...>> {
+    using Type =
+        std::tuple<std::unordered_map<uint32_t, typename ChannelField<static_cast<Channel>(I)>::Pointer>...>;
+  };
+  template <Channel C>
+  auto& known() const {
+    return std::get<static_cast<size_t>(C)>(known_);
+  }
+
   PreparedStack stack_;
   EncodedColor bare_;
   std::optional<size_t> from_;
+  std::shared_ptr<BelowChunks> under_;  // of what is apart
   mutable std::mutex mutex_;
-  mutable std::unordered_map<uint32_t, ColorField::Pointer> known_;
+  mutable KnownOf<std::make_index_sequence<kChannelCount>>::Type known_;
 };
 
 /// What the layer at a place looks at: all below it, or of a group that is put together by itself what lies

@@ -130,6 +130,59 @@ HWY_INLINE V reciprocal(V v) {
   return hn::Mul(rough, hn::NegMulAdd(v, rough, hn::Set(kF, 2.f)));
 }
 
+// The four modes of the W3C that mix the channels (section 10.2): the backdrop or the source with the
+// luminosity or saturation of the other.
+template <BlendMode M>
+constexpr bool kMixesChannels =
+    M == BlendMode::Hue || M == BlendMode::Saturation || M == BlendMode::Color || M == BlendMode::Luminosity;
+
+HWY_INLINE V leastOf(const Triple& c) {
+  return hn::Min(c.r, hn::Min(c.g, c.b));
+}
+
+HWY_INLINE V mostOf(const Triple& c) {
+  return hn::Max(c.r, hn::Max(c.g, c.b));
+}
+
+HWY_INLINE V luminosityOf(const Triple& c) {
+  return hn::MulAdd(hn::Set(kF, 0.3f), c.r,
+                    hn::MulAdd(hn::Set(kF, 0.59f), c.g, hn::Mul(hn::Set(kF, 0.11f), c.b)));
+}
+
+HWY_INLINE Triple withLuminosity(const Triple& given, V luminosity) {
+  const V zero = hn::Zero(kF), one = hn::Set(kF, 1.f), tiny = hn::Set(kF, 1e-9f);
+  const V more = hn::Sub(luminosity, luminosityOf(given));
+  const Triple c = each(given, [&](V v) HWY_ATTR { return hn::Add(v, more); });
+  const V l = luminosityOf(c), low = leastOf(c), high = mostOf(c);
+  const auto under = hn::Lt(low, zero), over = hn::Gt(high, one);
+  const V up = hn::Div(l, hn::Max(hn::Sub(l, low), tiny)),
+          down = hn::Div(hn::Sub(one, l), hn::Max(hn::Sub(high, l), tiny));
+  return each(c, [&](V v) HWY_ATTR {
+    v = hn::IfThenElse(under, hn::MulAdd(hn::Sub(v, l), up, l), v);
+    return hn::IfThenElse(over, hn::MulAdd(hn::Sub(v, l), down, l), v);
+  });
+}
+
+HWY_INLINE Triple withSaturation(const Triple& c, V saturation) {
+  const V low = leastOf(c), range = hn::Sub(mostOf(c), low);
+  const V scale = hn::IfThenElseZero(hn::Gt(range, hn::Zero(kF)),
+                                     hn::Div(saturation, hn::Max(range, hn::Set(kF, 1e-9f))));
+  return each(c, [&](V v) HWY_ATTR { return hn::Mul(hn::Sub(v, low), scale); });
+}
+
+template <BlendMode M>
+HWY_INLINE Triple mixedChannels(const Triple& b, const Triple& s) {
+  const auto saturationOf = [](const Triple& c) HWY_ATTR { return hn::Sub(mostOf(c), leastOf(c)); };
+  if constexpr (M == BlendMode::Hue)
+    return withLuminosity(withSaturation(s, saturationOf(b)), luminosityOf(b));
+  else if constexpr (M == BlendMode::Saturation)
+    return withLuminosity(withSaturation(b, saturationOf(s)), luminosityOf(b));
+  else if constexpr (M == BlendMode::Color)
+    return withLuminosity(s, luminosityOf(b));
+  else
+    return withLuminosity(b, luminosityOf(s));
+}
+
 template <BlendMode M>
 void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, float opacity) {
   const V full = hn::Set(kF, 65535.f), unit = hn::Set(kF, 1.f / 65535.f), one = hn::Set(kF, 1.f);
@@ -162,6 +215,11 @@ void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, fl
         const V film = hn::Mul(bare, as);
         out = each(stained(b, s, as), s,
                    [&](V v, V t) HWY_ATTR { return hn::MulAdd(ab, v, hn::Mul(film, t)); });
+      } else if constexpr (kMixesChannels<M>) {
+        const Triple m = each(mixedChannels<M>(b, s), s, [&](V v, V t) HWY_ATTR {
+          return hn::Mul(as, hn::MulAdd(bare, t, hn::Mul(ab, v)));
+        });
+        out = each(m, b, [&](V v, V w) HWY_ATTR { return hn::MulAdd(keep, hn::Mul(ab, w), v); });
       } else {
         out = each(b, s, [&](V v, V t) HWY_ATTR {
           const V m = hn::MulAdd(bare, t, hn::Mul(ab, mix<M>(v, t)));
@@ -176,8 +234,8 @@ void run(ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask, fl
   }
 }
 
-void blendSeparable(BlendMode mode, ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask,
-                    float opacity) {
+void blendInLanes(BlendMode mode, ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask,
+                  float opacity) {
   switch (mode) {
 #define JUVENOR_MODE(name) \
   case BlendMode::name:    \
@@ -194,10 +252,20 @@ void blendSeparable(BlendMode mode, ColorChunk& back, const ColorChunk& source, 
     JUVENOR_MODE(SoftLight)
     JUVENOR_MODE(Difference)
     JUVENOR_MODE(Exclusion)
+    JUVENOR_MODE(Hue)
+    JUVENOR_MODE(Saturation)
+    JUVENOR_MODE(Color)
+    JUVENOR_MODE(Luminosity)
     JUVENOR_MODE(Divide)
     JUVENOR_MODE(Stain)
 #undef JUVENOR_MODE
-    default:
+    // by the table of skin (tint_chunk.h)
+    case BlendMode::Blood:
+    case BlendMode::Melanin:
+    case BlendMode::Yellow:
+    case BlendMode::LiftBlood:
+    case BlendMode::LiftMelanin:
+    case BlendMode::LiftYellow:
       return;
   }
 }
@@ -208,33 +276,14 @@ HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
 namespace juvenor {
-namespace {
-
-HWY_EXPORT(blendSeparable);
-
-// Hue, saturation, colour and luminosity mix the channels; they are rare and go pixel by pixel.
-void blendMixed(BlendMode mode, ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask,
-                float opacity) {
-  for (size_t i = 0; i < kChunkSize; ++i) {
-    const Rgba16 s = sampleOf(source, i), b = sampleOf(back, i);
-    const float scale = opacity * (mask ? from16(mask->plane[0][i]) : 1.f);
-    const Pixel out =
-        blend(mode, {from16(b.r), from16(b.g), from16(b.b), from16(b.a)},
-              {from16(s.r) * scale, from16(s.g) * scale, from16(s.b) * scale, from16(s.a) * scale});
-    setSample(back, i, {to16(out.r), to16(out.g), to16(out.b), to16(out.a)});
-  }
-}
-
-}  // namespace
+HWY_EXPORT(blendInLanes);
 
 void blendChunk(BlendMode mode, ColorChunk& backdrop, const ColorChunk& source, const ScalarChunk* mask,
                 float opacity) {
   if (const SkinTint* tint = skinTintOf(mode))
     tintChunk(*tint, backdrop, source, mask, opacity);
-  else if (isSeparable(mode) || mode == BlendMode::Stain)
-    HWY_DYNAMIC_DISPATCH(blendSeparable)(mode, backdrop, source, mask, opacity);
   else
-    blendMixed(mode, backdrop, source, mask, opacity);
+    HWY_DYNAMIC_DISPATCH(blendInLanes)(mode, backdrop, source, mask, opacity);
 }
 
 }  // namespace juvenor

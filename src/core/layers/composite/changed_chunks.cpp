@@ -74,7 +74,7 @@ class Marking {
 
   // The same layer differs from itself when it was waiting before.
   static bool differ(const PreparedLayer& a, const PreparedLayer& b) {
-    return a.layer != b.layer || a.source != b.source || a.maps != b.maps;
+    return a.layer != b.layer || a.source != b.source || a.maps != b.maps || a.steps != b.steps;
   }
 
   // Whether a property that works everywhere differs.
@@ -89,7 +89,8 @@ class Marking {
            was.opacity != is.opacity || was.strengths[channel] != is.strengths[channel] ||
            (channel == Channel::Color && was.blend != is.blend) || was.maskOff != is.maskOff ||
            was.maskFrom != is.maskFrom || modeOf(a.prepared(), channel) != modeOf(b.prepared(), channel) ||
-           was.mask.has_value() != is.mask.has_value() || a.prepared().maps != b.prepared().maps;
+           was.mask.has_value() != is.mask.has_value() || a.prepared().maps != b.prepared().maps ||
+           a.prepared().steps != b.prepared().steps;
   }
 
   static bool sourceMarked(const PreparedLayer& a, const PreparedLayer& b, Channel channel,
@@ -108,8 +109,12 @@ class Marking {
       return;
     }
     const auto &was = a.layer().mask, &is = b.layer().mask;
-    for (size_t i = 0; was && is && i < marks_.size(); ++i)
-      if (was->chunk(i) != is->chunk(i)) marks_[i] = 1;
+    if (!was || !is) return;
+    std::vector<char> shown(marks_.size(), 0);
+    for (size_t i = 0; i < shown.size(); ++i)
+      if (was->chunk(i) != is->chunk(i)) shown[i] = 1;
+    if (b.prepared().steps) markLookers(*b.prepared().steps, shown);
+    for (size_t i = 0; i < shown.size(); ++i) marks_[i] |= shown[i];
   }
 
   // What hangs on a layer shows where that covers, in whatever channel.
@@ -130,6 +135,7 @@ class Marking {
     const auto &then = a.prepared().live, &now = b.prepared().live;
     if (!then || !now) return content(b, channel_);
     coveredBy({then->item(), then->item().size() - 1}, {now->item(), now->item().size() - 1}, b);
+    if (b.prepared().steps) markLookers(*b.prepared().steps, marks_);
   }
 
   // Marks what is other where one is covered by items, before and now.
@@ -157,8 +163,7 @@ class Marking {
 
   // What layers that look around make of what changed below them.
   void looking(const PreparedLayer& p) {
-    if (channel_ == Channel::Color && shows(p, channel_) && p.source->looksAround())
-      markLookers(*p.source, marks_);
+    if (shows(p, channel_) && p.source->looksAround()) markLookers(*p.source, marks_);
   }
 
   Channel channel_;

@@ -5,6 +5,9 @@
 #include <numeric>
 
 #include "core/layers/composite/below_chunks.h"
+#include "core/layers/composite/blend_chunk.h"
+#include "core/layers/composite/combine_chunk.h"
+#include "core/layers/composite/kept_chunks.h"
 #include "core/layers/composite/stack_chunk.h"
 
 namespace juvenor {
@@ -15,26 +18,24 @@ typename ChannelField<C>::Pointer ownChunk(const PreparedLayer& layer, size_t in
   const ChunkAsk ask(index, layer.source->thins() ? shownChunk(layer, index, scratch) : nullptr);
   if constexpr (factsOf(C).rule == ChannelRule::Cover)
     return layer.source->covers(C, ask);
-  else
+  else if constexpr (factsOf(C).rule == ChannelRule::Add)
     return layer.source->heights(C, ask);
+  else
+    return layer.source->readsBelow() || layer.source->changesBelow()
+               ? nullptr
+               : layer.source->colors(ask, *emptyChunk<C>(true));
 }
-template CoverField::Pointer ownChunk<Channel::Gloss>(const PreparedLayer&, size_t);
-template CoverField::Pointer ownChunk<Channel::Metal>(const PreparedLayer&, size_t);
-template ScalarField::Pointer ownChunk<Channel::Relief>(const PreparedLayer&, size_t);
-
 template <Channel C>
 typename ChannelField<C>::Pointer compositeChunk(const PreparedStack& stack, const EncodedColor& bare,
                                                  size_t index) {
   return StackChunk<C>(stack, bare, index).onSkin(stack.size());
 }
-template ColorField::Pointer compositeChunk<Channel::Color>(const PreparedStack&, const EncodedColor&,
-                                                            size_t);
-template CoverField::Pointer compositeChunk<Channel::Gloss>(const PreparedStack&, const EncodedColor&,
-                                                            size_t);
-template CoverField::Pointer compositeChunk<Channel::Metal>(const PreparedStack&, const EncodedColor&,
-                                                            size_t);
-template ScalarField::Pointer compositeChunk<Channel::Relief>(const PreparedStack&, const EncodedColor&,
-                                                              size_t);
+#define JUVENOR_CHUNKS_OF(C)                                                                     \
+  template ChannelField<Channel::C>::Pointer ownChunk<Channel::C>(const PreparedLayer&, size_t); \
+  template ChannelField<Channel::C>::Pointer compositeChunk<Channel::C>(const PreparedStack&,    \
+                                                                        const EncodedColor&, size_t);
+JUVENOR_EACH_CHANNEL(JUVENOR_CHUNKS_OF)
+#undef JUVENOR_CHUNKS_OF
 
 ColorField::Pointer compositeChunk(const PreparedStack& stack, const EncodedColor& bare, size_t index) {
   return compositeChunk<Channel::Color>(stack, bare, index);
@@ -88,6 +89,65 @@ void updateComposite(ChannelFields& composite, const PreparedStack& stack, const
     field.makeRoom();
     tbb::parallel_for(size_t{0}, chunks.size(), [&](size_t i) {
       field.setChunk(chunks[i], compositeChunk<c()>(stack, bare, chunks[i]));
+    });
+  });
+}
+
+void updateComposite(ChannelFields& composite, const PreparedStack& stack, const EncodedColor& bare,
+                     std::span<const uint32_t> chunks, ChannelSet channels, KeptChunks& kept) {
+  const auto painted = static_cast<size_t>(
+      std::ranges::find(stack, kept.painted(), [](const PreparedLayer& p) { return p.layer->id; }) -
+      stack.begin());
+  if (painted == stack.size() || !KeptChunks::holdsFor(stack))
+    return updateComposite(composite, stack, bare, chunks, channels);
+  kept.trim();
+  eachChannel([&](auto c) {
+    if (!channels.has(c())) return;
+    auto& field = composite.get<c()>();
+    field.makeRoom();
+    tbb::parallel_for(size_t{0}, chunks.size(), [&](size_t i) {
+      const StackChunk<c()> chunk(stack, bare, chunks[i], kept.of<c()>(chunks[i]), painted);
+      field.setChunk(chunks[i], chunk.onSkin(stack.size()));
+    });
+  });
+}
+
+namespace {
+
+// One chunk of a channel of what the layer at a place brings.
+template <Channel C>
+typename ChannelField<C>::Pointer contributionChunk(const PreparedStack& stack, size_t at,
+                                                    const EncodedColor& bare, const EncodedColor& ground,
+                                                    size_t index) {
+  const bool there = at < stack.size();
+  if constexpr (C == Channel::Color) {
+    auto out = std::make_shared<ColorChunk>(bareChunk(ground));
+    if (!there) return out;
+    ScalarChunk scratch;
+    if (const auto own = ownChunk(stack, stack[at].layer->id, bare, index))
+      blendChunk(BlendMode::Normal, *out, *own, maskChunk(stack[at], index, scratch), amountOf(stack[at], C));
+    return out;
+  } else {
+    auto out = ChannelField<C>(kChunkSize, bareOf<C>()).writable(0);
+    if (!there) return out;
+    if (const auto own = StackChunk<C>(stack, bare, index).alone({firstOf(stack, at), at}))
+      combineChunk(*out, *own, nullptr, 1);
+    return out;
+  }
+}
+
+}  // namespace
+
+void updateContribution(ChannelFields& out, const PreparedStack& stack, uint32_t layer,
+                        const EncodedColor& bare, const EncodedColor& ground,
+                        std::span<const uint32_t> chunks) {
+  const auto at = static_cast<size_t>(
+      std::ranges::find(stack, layer, [](const PreparedLayer& p) { return p.layer->id; }) - stack.begin());
+  eachChannel([&](auto c) {
+    auto& field = out.get<c()>();
+    field.makeRoom();
+    tbb::parallel_for(size_t{0}, chunks.size(), [&](size_t i) {
+      field.setChunk(chunks[i], contributionChunk<c()>(stack, at, bare, ground, chunks[i]));
     });
   });
 }

@@ -23,7 +23,7 @@ ColorField::Pointer compositeChunk(const PreparedStack& stack, const EncodedColo
 /// it.
 ColorField::Pointer ownChunk(const PreparedStack& stack, uint32_t layer, const EncodedColor& bare,
                              size_t index);
-/// The same of a channel that is no colour; asks nothing of what lies below.
+/// The same of one channel, asking nothing of what lies below; null for what needs that.
 template <Channel C>
 typename ChannelField<C>::Pointer ownChunk(const PreparedLayer& layer, size_t index);
 
@@ -47,6 +47,17 @@ void updateComposite(ColorField& composite, const PreparedStack& stack, const En
 /// The same of some channels.
 void updateComposite(ChannelFields& composite, const PreparedStack& stack, const EncodedColor& bare,
                      std::span<const uint32_t> chunks, ChannelSet channels);
+
+/// What a layer or group brings by itself in the listed chunks, with its mask and as strongly as it shows:
+/// colours over `ground`, all else over what bare skin has.
+void updateContribution(ChannelFields& out, const PreparedStack& stack, uint32_t layer,
+                        const EncodedColor& bare, const EncodedColor& ground,
+                        std::span<const uint32_t> chunks);
+
+class KeptChunks;
+/// The same while one layer is painted on, with what is kept of all else: as it came out before, to the bit.
+void updateComposite(ChannelFields& composite, const PreparedStack& stack, const EncodedColor& bare,
+                     std::span<const uint32_t> chunks, ChannelSet channels, KeptChunks& kept);
 
 /// The whole colour of a stack on a surface with so many samples.
 ColorField compositeOf(const PreparedStack& stack, size_t samples, const EncodedColor& bare);

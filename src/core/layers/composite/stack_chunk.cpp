@@ -79,24 +79,66 @@ void StackChunk<C>::tell(size_t at, const Pointer& own) const {
     if (wants(*stack_[at].layer)) watch_->take(stack_[at], own);
 }
 
+// Whether a layer's mask hides all of the chunk: nothing of it has to be worked out.
+template <Channel C>
+bool StackChunk<C>::hidesAll(const PreparedLayer& p) const {
+  ScalarChunk scratch;
+  const ScalarChunk* mask = shownChunk(p, index_, scratch);
+  return mask && std::ranges::all_of(mask->plane[0], [](uint16_t v) { return v == 0; });
+}
+
 // What the layer at a place holds of the chunk by itself.
 template <Channel C>
 typename ChannelField<C>::Pointer StackChunk<C>::ownOf(size_t at, const Sheet& below) const {
   const PreparedLayer& p = stack_[at];
-  if (!p.source) return nullptr;
+  if (!p.source || (!wants(*p.layer) && hidesAll(p))) return nullptr;
+  if (p.source->changesBelow()) return changedBelow(at, below);
   if constexpr (C != Channel::Color) {
     return ownChunk<C>(p, index_);
   } else {
     ScalarChunk scratch;
     const ScalarChunk* shown = p.source->thins() ? shownChunk(p, index_, scratch) : nullptr;
-    static const ColorChunk none;
-    if (p.source->looksAround()) {
-      const std::shared_ptr<const BelowColors> around = p.below ? p.below : belowOf(stack_, at, bare_);
-      return p.source->colors({index_, shown, around.get()}, below.chunk ? *below.chunk : none);
-    }
     if (p.source->readsBelow() && below.apart) return p.source->colors({index_, shown}, opaqueUnder(&below));
-    return p.source->colors({index_, shown}, below.chunk ? *below.chunk : none);
+    return p.source->colors({index_, shown}, below.chunk ? *below.chunk : *emptyChunk<C>(true));
   }
+}
+
+// The same of layers above the one that is painted on, worked out once where nothing below can change it; and
+// of that itself where the strokes are on its mask alone and its forms do not follow that.
+template <Channel C>
+typename ChannelField<C>::Pointer StackChunk<C>::keptOwnOf(size_t at, const Sheet& below) const {
+  const PreparedLayer& p = stack_[at];
+  if (!kept_ || at < painted_ || !p.source) return ownOf(at, below);
+  const bool changes = at == painted_ ? p.layer->source->fields() || p.source->thins()
+                                      : p.source->changesBelow() || p.source->readsBelow();
+  if (changes) return ownOf(at, below);
+  const auto known = kept_->own.find(at);
+  if (known != kept_->own.end()) return known->second;
+  const auto own = ownOf(at, below);
+  // (a mask that hides all may show some after the next dab)
+  if (own || at != painted_) kept_->own[at] = own;
+  return own;
+}
+
+template <Channel C>
+typename ChannelField<C>::Pointer StackChunk<C>::changedBelow(size_t at, const Sheet& below) const {
+  const PreparedSource& source = *stack_[at].source;
+  if (!source.channels().has(C)) return nullptr;
+  std::shared_ptr<const LayerGround> around;
+  if (source.looksAround()) {
+    around = stack_[at].below;
+    if (!around) around = belowOf(stack_, at, bare_);
+  } else if (!below.chunk && below.apart) {
+    return nullptr;
+  }
+  const ChunkAsk ask(index_, nullptr, around.get());
+  const ChunkOf& lies = below.chunk ? *below.chunk : *emptyChunk<C>(below.apart);
+  if constexpr (factsOf(C).rule == ChannelRule::Blend)
+    return source.colors(ask, lies);
+  else if constexpr (factsOf(C).rule == ChannelRule::Cover)
+    return source.changedCovers(C, ask, lies);
+  else
+    return source.changedHeights(C, ask, lies);
 }
 
 // What is by itself becomes something else, as far as that is said.
@@ -111,29 +153,56 @@ template <Channel C>
 void StackChunk<C>::combine(Sheet& sheet, const ChunkOf& own, const PreparedLayer& p, BlendMode mode) const {
   ScalarChunk scratch;
   const ScalarChunk* mask = maskChunk(p, index_, scratch);
+  const bool changes = p.source->changesBelow();
   if constexpr (C == Channel::Color) {
-    if (!sheet.apart || !p.source->changesBelow())
+    if (!sheet.apart || !changes)
       blendChunk(mode, writable(sheet), own, mask, amountOf(p, C));
     else if (mode != BlendMode::Normal)
       atopChunk(mode, writable(sheet), straightened(own), mask, amountOf(p, C), nullptr);
     else
       changeTo(sheet, own, mask, amountOf(p, C));
+  } else if (changes && modeOf(p, C) == ChannelMode::Usual) {
+    changeTo(sheet, own, mask, amountOf(p, C));
   } else {
     combineChunk(writable(sheet), own, mask, amountOf(p, C), modeOf(p, C));
   }
 }
 
+// What hangs together from a place on; gives the place after it.
+template <Channel C>
+size_t StackChunk<C>::putStretch(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const {
+  const StackItem item = itemAt(stack_, begin, end, parent);
+  const size_t hang = hangingEnd(stack_, item.row, end, parent);
+  if (hang > item.row + 1)
+    putHanging(item, hang, parent, sheet);
+  else
+    putItem(item, sheet);
+  return hang;
+}
+
+// All below what hangs together with the layer that is painted on, as it is kept; gives the place after it.
+template <Channel C>
+size_t StackChunk<C>::putBelow(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const {
+  if (!kept_ || painted_ < begin || painted_ >= end) return begin;
+  size_t from = begin;
+  while (true) {
+    const size_t next = hangingEnd(stack_, itemAt(stack_, from, end, parent).row, end, parent);
+    if (painted_ < next) break;
+    from = next;
+  }
+  const auto known = kept_->below.find(parent);
+  if (known == kept_->below.end()) {
+    for (size_t i = begin; i < from;) i = putStretch(i, end, parent, sheet);
+    kept_->below[parent] = sheet.chunk ? std::make_shared<ChunkOf>(*sheet.chunk) : nullptr;
+  } else {
+    sheet.chunk = known->second ? std::make_shared<ChunkOf>(*known->second) : nullptr;
+  }
+  return from;
+}
+
 template <Channel C>
 void StackChunk<C>::put(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const {
-  for (size_t i = begin; i < end;) {
-    const StackItem item = itemAt(stack_, i, end, parent);
-    const size_t hang = hangingEnd(stack_, item.row, end, parent);
-    if (hang > item.row + 1)
-      putHanging(item, hang, parent, sheet);
-    else
-      putItem(item, sheet);
-    i = hang;
-  }
+  for (size_t i = putBelow(begin, end, parent, sheet); i < end;) i = putStretch(i, end, parent, sheet);
 }
 
 template <Channel C>
@@ -141,7 +210,7 @@ void StackChunk<C>::putItem(const StackItem& item, Sheet& sheet) const {
   const PreparedLayer& p = stack_[item.row];
   if (isGroup(*p.layer)) return putGroup(item, sheet);
   if (!shows(p, C) && !wants(*p.layer)) return;
-  const auto own = ownOf(item.row, sheet);
+  const auto own = keptOwnOf(item.row, sheet);
   if constexpr (C == Channel::Color)
     if (wants(*p.layer)) watch_->take(p, own);
   if (own && shows(p, C)) combine(sheet, *own, p, p.layer->blend);
@@ -205,6 +274,24 @@ void StackChunk<C>::putBase(const StackItem& base, Sheet& inner, const Sheet& be
     combineChunk(writable(inner), *own, mask, amountOf(p, C));
 }
 
+// What a layer changes of what it hangs on: that covers as much as it did. Heights, which do not say so,
+// change as far as `cover` says.
+template <Channel C>
+void StackChunk<C>::changeHanging(const PreparedLayer& p, const ChunkOf& own, const ScalarChunk* mask,
+                                  Sheet& inner, const ScalarChunk* cover) const {
+  const float amount = amountOf(p, C);
+  if constexpr (factsOf(C).rule == ChannelRule::Blend) {
+    atopChunk(p.layer->blend, *inner.chunk, straightened(own), mask, amount, nullptr);
+  } else if constexpr (factsOf(C).rule == ChannelRule::Cover) {
+    atopChunk(*inner.chunk, straightened(own), mask, amount, nullptr);
+  } else if (modeOf(p, C) != ChannelMode::Usual) {
+    atopChunk(writable(inner), own, mask, amount, cover, modeOf(p, C));
+  } else {
+    ScalarChunk both;
+    changeTo(inner, own, cover ? &multiplied(*cover, mask, both) : mask, amount);
+  }
+}
+
 // One item on what it hangs on; whether it shows anything there. `cover`: what of that is covered, asked for
 // once.
 template <Channel C>
@@ -213,20 +300,24 @@ bool StackChunk<C>::putOn(const StackItem& base, const StackItem& item, Sheet& i
   const bool group = isGroup(*p.layer);
   const bool shown = group ? contributes(*p.layer) && p.layer->strengths[C] != 0 : shows(p, C);
   if (!shown && !wantsWithin(item)) return false;
-  const typename ChannelField<C>::Pointer own = group ? within(item, inner) : ownOf(item.row, inner);
+  const typename ChannelField<C>::Pointer own = group ? within(item, inner) : keptOwnOf(item.row, inner);
   if constexpr (C == Channel::Color)
     if (wants(*p.layer)) watch_->take(p, own);
   if (!own || !shown || !contributes(*stack_[base.row].layer)) return false;
   ScalarChunk scratch;
   const ScalarChunk* mask = maskChunk(p, index_, scratch);
-  if constexpr (C == Channel::Color)
-    if (!group && p.source->changesBelow()) {
-      if (!inner.chunk) return false;
-      atopChunk(p.layer->blend, *inner.chunk, straightened(*own), mask, amountOf(p, C), nullptr);
-      return true;
-    }
+  const bool changes = !group && p.source->changesBelow();
+  if (changes && factsOf(C).rule != ChannelRule::Add) {
+    if (!inner.chunk) return false;
+    changeHanging(p, *own, mask, inner, nullptr);
+    return true;
+  }
   if (!cover.asked) cover = {true, coverOf(stack_, bare_, base, index_)};
   if (!cover.chunk) return false;
+  if (changes) {
+    changeHanging(p, *own, mask, inner, cover.chunk.get());
+    return true;
+  }
   if constexpr (C == Channel::Color)
     atopChunk(p.layer->blend, writable(inner), *own, mask, amountOf(p, C), cover.chunk.get());
   else if constexpr (factsOf(C).rule == ChannelRule::Add)
@@ -263,10 +354,9 @@ void StackChunk<C>::putHanging(const StackItem& base, size_t end, uint32_t paren
     combineChunk(writable(sheet), *inner.chunk, nullptr, 1, modeOf(on, C));
 }
 
-template class StackChunk<Channel::Color>;
-template class StackChunk<Channel::Gloss>;
-template class StackChunk<Channel::Metal>;
-template class StackChunk<Channel::Relief>;
+#define JUVENOR_STACK_OF(C) template class StackChunk<Channel::C>;
+JUVENOR_EACH_CHANNEL(JUVENOR_STACK_OF)
+#undef JUVENOR_STACK_OF
 
 namespace {
 
@@ -282,10 +372,13 @@ ChannelSet channelsIn(const PreparedStack& stack, const StackItem& item) {
 std::shared_ptr<ScalarChunk> wholeCover(const PreparedLayer& p, size_t index) {
   ScalarChunk scratch;
   const ScalarChunk* mask = maskChunk(p, index, scratch);
+  float amount = 0;
+  for (size_t c = 0; c < kChannelCount; ++c)
+    if (const auto channel = static_cast<Channel>(c); p.source->channels().has(channel))
+      amount = std::max(amount, std::abs(amountOf(p, channel)));
   auto out = std::make_shared<ScalarChunk>();
   for (size_t i = 0; i < kChunkSize; ++i)
-    out->plane[0][i] = to16(p.layer->opacity * p.layer->strengths[Channel::Color] *
-                            (mask ? from16(mask->plane[0][i]) : 1.f));
+    out->plane[0][i] = to16(amount * (mask ? from16(mask->plane[0][i]) : 1.f));
   return out;
 }
 

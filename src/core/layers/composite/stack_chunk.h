@@ -4,6 +4,7 @@
 // section 3.4).
 #pragma once
 
+#include "core/layers/composite/kept_chunks.h"
 #include "core/layers/nesting.h"
 
 namespace juvenor {
@@ -31,6 +32,14 @@ constexpr typename ChannelField<C>::Value bareOf() {
   return nothingOf<C>();
 }
 ColorChunk bareChunk(const EncodedColor& bare);
+/// Where no layer shows: what is by itself has nothing there, skin what it reads (of colour this is none).
+template <Channel C>
+const typename ChannelField<C>::Pointer& emptyChunk(bool apart) {
+  static const typename ChannelField<C>::Pointer nothing =
+                                                     ChannelField<C>(kChunkSize, nothingOf<C>()).writable(0),
+                                                 skin = ChannelField<C>(kChunkSize, bareOf<C>()).writable(0);
+  return apart ? nothing : skin;
+}
 
 /// Who wants to see what each layer holds by itself.
 struct OwnWatch {
@@ -47,6 +56,10 @@ class StackChunk {
   StackChunk(const PreparedStack& stack, const EncodedColor& bare, size_t index,
              const OwnWatch* watch = nullptr)
       : stack_(stack), bare_(bare), index_(index), watch_(watch) {}
+  /// With what is kept of it while the layer at a place is painted on: taken, and added to.
+  StackChunk(const PreparedStack& stack, const EncodedColor& bare, size_t index, KeptChunk<C>& kept,
+             size_t painted)
+      : stack_(stack), bare_(bare), index_(index), watch_(nullptr), kept_(&kept), painted_(painted) {}
 
   /// The layers before place `end` over bare skin; null where nothing but that is (never of colour).
   Pointer onSkin(size_t end) const;
@@ -67,9 +80,16 @@ class StackChunk {
   ColorChunk opaqueUnder(const Sheet* sheet) const;
   bool wants(const Layer& layer) const { return watch_ && (watch_->only == 0 || watch_->only == layer.id); }
   bool wantsWithin(const StackItem& item) const;
+  bool hidesAll(const PreparedLayer& p) const;
   void tell(size_t at, const Pointer& own) const;
 
   typename ChannelField<C>::Pointer ownOf(size_t at, const Sheet& below) const;
+  typename ChannelField<C>::Pointer keptOwnOf(size_t at, const Sheet& below) const;
+  size_t putBelow(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const;
+  size_t putStretch(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const;
+  typename ChannelField<C>::Pointer changedBelow(size_t at, const Sheet& below) const;
+  void changeHanging(const PreparedLayer& p, const ChunkOf& own, const ScalarChunk* mask, Sheet& inner,
+                     const ScalarChunk* cover) const;
   void put(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const;
   void putItem(const StackItem& item, Sheet& sheet) const;
   void putGroup(const StackItem& item, Sheet& sheet) const;
@@ -89,6 +109,8 @@ class StackChunk {
   const EncodedColor& bare_;
   size_t index_;
   const OwnWatch* watch_;
+  KeptChunk<C>* kept_ = nullptr;
+  size_t painted_ = 0;
 };
 
 /// What an item covers of a chunk, by whatever channel, with its mask and opacity: where layers that hang on

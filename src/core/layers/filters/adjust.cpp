@@ -81,6 +81,11 @@ Rows matchedTo(const EncodedColor& from, const EncodedColor& to, float amount) {
   return out;
 }
 
+// 0 all one grey, 1 as it is, 4 at most.
+float steepness(float contrast) {
+  return contrast < 0 ? 1 + contrast : 1 + 3 * contrast;
+}
+
 }  // namespace
 
 ColorMatrix matrixOf(const Adjust& a) {
@@ -90,11 +95,36 @@ ColorMatrix matrixOf(const Adjust& a) {
   if (a.tinted > 0) out = times(towardTint(a.tint, a.tinted), out);
   if (a.matched > 0) out = times(matchedTo(a.from, a.to, a.matched), out);
   if (a.contrast != 0) {
-    const float by = a.contrast < 0 ? 1 + a.contrast : 1 + 3 * a.contrast;
+    const float by = steepness(a.contrast);
     out = times(scaled(by, 0.5f * (1 - by)), out);
   }
   if (a.lightness != 0) out = times(scaled(1 - std::abs(a.lightness), std::max(0.f, a.lightness)), out);
   return {out};
+}
+
+std::vector<uint16_t> adjustedValues(const Adjust& a, uint16_t middle) {
+  const std::vector<float> curve = curveOfValues(curveTable(a.curve));
+  const float by = steepness(a.contrast), around = middle;
+  std::vector<uint16_t> out(65536);
+  for (size_t v = 0; v < out.size(); ++v) {
+    float to = around + by * (static_cast<float>(v) - around);
+    to = (1 - std::abs(a.lightness)) * to + 65535 * std::max(0.f, a.lightness);
+    const float whole = std::clamp(to + 0.5f, 0.f, 65535.f);
+    const auto place = static_cast<size_t>(whole);
+    out[v] = static_cast<uint16_t>(curve.empty() ? static_cast<float>(place) : curve[place] + 0.5f);
+  }
+  return out;
+}
+
+uint16_t adjustedValue(std::span<const uint16_t> becomes, const CoverChunk& chunk, size_t sample) {
+  const uint32_t cover = chunk.plane[1][sample];
+  if (cover == 0) return chunk.plane[0][sample];
+  const uint32_t straight = std::min(65535u, (chunk.plane[0][sample] * 65535u + cover / 2) / cover);
+  return static_cast<uint16_t>((becomes[straight] * cover + 32767u) / 65535u);
+}
+
+uint16_t adjustedValue(std::span<const uint16_t> becomes, const ScalarChunk& chunk, size_t sample) {
+  return becomes[chunk.plane[0][sample]];
 }
 
 std::vector<uint16_t> curveTable(const std::vector<std::array<float, 2>>& points) {
@@ -151,16 +181,13 @@ EncodedColor adjusted(const Adjust& adjust, const EncodedColor& color) {
 nlohmann::json toJson(const Adjust& a) {
   nlohmann::json curve = nlohmann::json::array();
   for (const auto& [in, out] : a.curve) curve.push_back({in, out});
-  return {{"lightness", a.lightness},
-          {"contrast", a.contrast},
-          {"hue", a.hue},
-          {"saturation", a.saturation},
-          {"tint", toJson(a.tint)},
-          {"tinted", a.tinted},
-          {"from", toJson(a.from)},
-          {"to", toJson(a.to)},
-          {"matched", a.matched},
-          {"curve", curve}};
+  nlohmann::json out{{"on", keysOf(a.on)},
+                     {"tint", toJson(a.tint)},
+                     {"from", toJson(a.from)},
+                     {"to", toJson(a.to)},
+                     {"curve", curve}};
+  addMembers(out, a);
+  return out;
 }
 
 }  // namespace juvenor

@@ -1,4 +1,4 @@
-// What an adjust layer does to the colours below it, whatever they are: nothing has to be painted anew.
+// What an adjust layer does to what lies below it, whatever that is: nothing has to be painted anew.
 #pragma once
 
 #include <nlohmann/json.hpp>
@@ -9,10 +9,11 @@
 namespace juvenor {
 
 struct Adjust {
-  float lightness = 0;   ///< −1 black … 1 white
-  float contrast = 0;    ///< −1 one grey … 1 four times as steep around the middle
-  float hue = 0;         ///< degrees by which colours turn
-  float saturation = 0;  ///< −1 grey … 1 twice as full
+  ChannelSet on = Channel::Color;  ///< of the others than colour, lightness, contrast and curve are felt
+  float lightness = 0;             ///< −1 black … 1 white
+  float contrast = 0;              ///< −1 one grey … 1 four times as steep around the middle
+  float hue = 0;                   ///< degrees by which colours turn
+  float saturation = 0;            ///< −1 grey … 1 twice as full
   EncodedColor tint{0.72f, 0.5f, 0.4f};
   float tinted = 0;  ///< 0…1: how far colours take its hue, as light as they were
   EncodedColor from{0.5f, 0.5f, 0.5f}, to{0.5f, 0.5f, 0.5f};
@@ -46,6 +47,17 @@ std::vector<uint16_t> curveTable(const std::vector<std::array<float, 2>>& points
 /// What each of the 65,536 values becomes by such a table; empty for an empty one.
 std::vector<float> curveOfValues(const std::vector<uint16_t>& table);
 
+/// What contrast leaves where it is: of heights none, of others one half.
+constexpr uint16_t middleOf(Channel channel) {
+  return factsOf(channel).rule == ChannelRule::Add ? kLevel : 32767;
+}
+/// What each of the 65,536 values of a channel that is no colour becomes: contrast around `middle`,
+/// lightness, then the curve.
+std::vector<uint16_t> adjustedValues(const Adjust& adjust, uint16_t middle);
+/// A sample's value after that, premultiplied by its cover as it was.
+uint16_t adjustedValue(std::span<const uint16_t> becomes, const CoverChunk& chunk, size_t sample);
+uint16_t adjustedValue(std::span<const uint16_t> becomes, const ScalarChunk& chunk, size_t sample);
+
 /// One colour.
 EncodedColor adjusted(const Adjust& adjust, const EncodedColor& color);
 /// A chunk of opaque colours; `curve` as curveOfValues gives it.
@@ -53,6 +65,9 @@ void adjustChunk(const ColorMatrix& matrix, std::span<const float> curve, const 
                  ColorChunk& out);
 
 nlohmann::json toJson(const Adjust& adjust);
+
+template <>
+std::span<const Member<Adjust>> membersOf();
 
 SourcePointer adjustSource(Adjust adjust);
 /// What a layer of the kind is set to, or null for others.

@@ -1,46 +1,51 @@
-// What a filter layer does to the colours below it by what lies around: melts them, sharpens them, or pulls
-// them along a direction so that edges look brushed.
+// What a filter layer does to the skin below it by what lies around: melts it, sharpens it, pulls it along a
+// direction so that edges look brushed, takes out what is broad in it, or puts what is fine in one layer on
+// what is broad in those below.
 #pragma once
 
 #include "core/layers/guides.h"
+#include "core/layers/plane_filter.h"
 #include "core/layers/source.h"
 
 namespace juvenor {
 
 struct Filter {
-  enum class Way { Melt, Sharpen, Painterly };
+  enum class Way { Melt, Sharpen, Painterly, EvenOut, SwapDetail };
   Way way = Way::Melt;
-  /// Size: the deviation by which Melt and Sharpen spread, the way Painterly pulls; scene units. Only
-  /// Painterly looks at the rest.
+  ChannelSet on = Channel::Color;  ///< what it works on
+  /// Size: the deviation by which Melt and Sharpen spread and what is broad is told from what is fine, the
+  /// way Painterly pulls; scene units. Only Painterly looks at the rest.
   Guides guides;
-  float amount = 0.6f;   ///< of Sharpen: 0 nothing … 2 three times the difference
+  /// Of Sharpen: 0 nothing … 2 three times the difference. Of EvenOut: how much of what is broad goes, 0…1.
+  /// Of SwapDetail: how strong what is fine comes out, 1 as it is.
+  float amount = 0.6f;
+  bool broad = false;    ///< of SwapDetail: what it hangs on gives what is broad, not what is fine
   float bristle = 0.2f;  ///< of Painterly: width of what it pulls alike, by the size
   uint32_t seed = 1;
 
   bool operator==(const Filter&) const = default;
 };
 
+template <>
+std::span<const Member<Filter>> membersOf();
+
 SourcePointer filterSource(Filter filter);
 /// What a layer of the kind is set to, or null for others.
 const Filter* filterOf(const LayerSource& source);
 
-/// Colours prepared to be filtered on one surface: which chunks each looks at, and what becomes of one.
-class ColorFilter {
- public:
-  virtual ~ColorFilter() = default;
-  virtual std::span<const uint32_t> around(size_t chunk) const = 0;
-  virtual ColorField::Pointer filtered(size_t index, const BelowColors& below) const = 0;
-  /// What it holds, for who keeps it.
-  virtual size_t bytes() const = 0;
-};
-using ColorFilterPointer = std::shared_ptr<const ColorFilter>;
-
-/// Heat along the skin with a deviation (scene units), as far as it is felt; encoded colours.
-Result<ColorFilterPointer> meltFilter(SurfaceMaps& maps, float deviation, const Progress& progress = {});
+/// Heat along the skin with a deviation (scene units), as far as it is felt. Remembered by `maps`.
+Result<PlaneFilterPointer> meltFilter(SurfaceMaps& maps, float deviation, const Progress& progress = {});
+bool hasMeltFilter(SurfaceMaps& maps, float deviation);
 /// Each sample takes the mean of some back along the direction, as far as a noise of streaks says.
-/// `lengths` one a sample, `bristle` the width of streaks, scene units.
-Result<ColorFilterPointer> painterlyFilter(SurfaceMaps& maps, std::span<const Vec3> directions,
-                                           std::span<const float> lengths, float bristle, uint32_t seed,
+struct Pulling {
+  const DirectionGuide& direction;
+  const SizeGuide& length;
+  float bristle;  ///< width of streaks, scene units
+  uint32_t seed;
+};
+/// Remembered by `maps`.
+Result<PlaneFilterPointer> painterlyFilter(SurfaceMaps& maps, const Pulling& pulling,
                                            const Progress& progress = {});
+bool hasPainterlyFilter(SurfaceMaps& maps, const Pulling& pulling);
 
 }  // namespace juvenor

@@ -2,6 +2,8 @@
 // as there are steps, so that a chunk comes out as if the whole had been worked on. Explicit steps of the
 // heat equation; what gathering in nodes and blending between them spread by themselves is taken off its
 // time.
+#include <fmt/format.h>
+
 #include <cmath>
 #include <mutex>
 #include <numeric>
@@ -28,9 +30,9 @@ constexpr int kMostHeatSteps = 40;
 
 using Tone = Eigen::Array4f;  // red, green, blue, and 1
 
-// What the samples of one chunk bring to the nodes over them, from colours it was worked out for.
+// What the samples of one chunk bring to the nodes over them, from values it was worked out for.
 struct ChunkSums {
-  ColorField::Pointer from;
+  ChunkPlanes from;
   std::vector<Tone> of;  // one for each node over the chunk, weighted by areas
 };
 using ChunkSumsPointer = std::shared_ptr<const ChunkSums>;
@@ -59,7 +61,7 @@ struct Piece {
   std::vector<uint32_t> blendStart, blends;
 };
 
-class Melting final : public ColorFilter {
+class Melting final : public PlaneFilter {
  public:
   Melting(std::shared_ptr<const Surface> surface, SkinLevel level, float deviation)
       : surface_(std::move(surface)), level_(std::move(level)) {
@@ -88,7 +90,7 @@ class Melting final : public ColorFilter {
   }
 
   std::span<const uint32_t> around(size_t chunk) const override { return pieces_[chunk].chunks; }
-  ColorField::Pointer filtered(size_t index, const BelowColors& below) const override;
+  ColorField::Pointer filtered(size_t index, const PlaneGround& ground) const override;
   size_t bytes() const override;
 
  private:
@@ -99,9 +101,9 @@ class Melting final : public ColorFilter {
   Piece pieceOf(size_t chunk) const;
   void addRings(size_t chunk, Piece& out, std::unordered_map<uint32_t, uint32_t>& placeOf) const;
   void addBrings(Piece& out) const;
-  ChunkSumsPointer sumsOf(size_t chunk, const BelowColors& below) const;
+  ChunkSumsPointer sumsOf(size_t chunk, const PlaneGround& ground) const;
   void addBlends(size_t core, Piece& out) const;
-  std::vector<Tone> gathered(const Piece& piece, const BelowColors& below) const;
+  std::vector<Tone> gathered(const Piece& piece, const PlaneGround& ground) const;
   BlendRow rowOf(const Piece& piece, uint32_t own, std::span<const Tone> tones) const;
   void spread(size_t index, const Piece& piece, std::span<const Tone> tones, ColorChunk& out) const;
   std::shared_ptr<const Surface> surface_;
@@ -113,10 +115,12 @@ class Melting final : public ColorFilter {
   };
   std::vector<uint32_t> holderStart_;
   std::vector<Holder> holders_;
-  // of every chunk the last sums: most of what a dab makes a filter look at has not changed
+  // of every chunk the last sums: most of what a dab makes a filter look at has not changed. Several, for one
+  // filter may work on colour and relief, or for two layers.
   struct Remembered {
     mutable std::mutex hold;
-    mutable ChunkSumsPointer sums;
+    mutable std::array<ChunkSumsPointer, 3> sums;
+    mutable size_t oldest = 0;
   };
   std::vector<Remembered> sums_;
   int steps_ = 0;
@@ -260,30 +264,34 @@ void Melting::addBlends(size_t core, Piece& out) const {
   }
 }
 
-ChunkSumsPointer Melting::sumsOf(size_t chunk, const BelowColors& below) const {
-  const ColorField::Pointer from = below.at(chunk);
+ChunkSumsPointer Melting::sumsOf(size_t chunk, const PlaneGround& ground) const {
+  const ChunkPlanes from = ground.at(chunk);
   const Remembered& known = sums_[chunk];
   {
     const std::lock_guard hold(known.hold);
-    if (known.sums && known.sums->from == from) return known.sums;
+    for (const ChunkSumsPointer& sums : known.sums)
+      if (sums && sums->from.hold == from.hold && sums->from.plane == from.plane) return sums;
   }
+  static constexpr std::array<uint16_t, kChunkSize> kNothing{};
+  const auto plane = [&](size_t p) { return from.plane[p] ? from.plane[p] : kNothing.data(); };
+  const uint16_t *first = plane(0), *second = plane(1), *third = plane(2);
   auto out = std::make_shared<ChunkSums>();
   out->from = from;
   out->of.assign(over_[chunk].nodes.size(), Tone::Zero());
   for (size_t k = 0; k < over_[chunk].placeOf.size(); ++k) {
     const float area = std::max(1e-30f, surface_->areas[chunk * kChunkSize + k]);
-    out->of[over_[chunk].placeOf[k]] +=
-        area * Tone(from->plane[0][k], from->plane[1][k], from->plane[2][k], 1);
+    out->of[over_[chunk].placeOf[k]] += area * Tone(first[k], second[k], third[k], 1);
   }
   const std::lock_guard hold(known.hold);
-  known.sums = out;
+  known.sums[known.oldest] = out;
+  known.oldest = (known.oldest + 1) % known.sums.size();
   return out;
 }
 
-std::vector<Tone> Melting::gathered(const Piece& piece, const BelowColors& below) const {
+std::vector<Tone> Melting::gathered(const Piece& piece, const PlaneGround& ground) const {
   std::vector<Tone> out(piece.nodes.size(), Tone::Zero());
   for (size_t c = 0; c < piece.chunks.size(); ++c) {
-    const ChunkSumsPointer sums = sumsOf(piece.chunks[c], below);
+    const ChunkSumsPointer sums = sumsOf(piece.chunks[c], ground);
     for (uint32_t b = piece.bringsStart[c]; b < piece.bringsStart[c + 1]; ++b)
       out[piece.brings[b].to] += sums->of[piece.brings[b].place];
   }
@@ -324,9 +332,9 @@ void Melting::spread(size_t index, const Piece& piece, std::span<const Tone> ton
   }
 }
 
-ColorField::Pointer Melting::filtered(size_t index, const BelowColors& below) const {
+ColorField::Pointer Melting::filtered(size_t index, const PlaneGround& ground) const {
   const Piece& piece = pieces_[index];
-  std::vector<Tone> tones = gathered(piece, below), next = tones;
+  std::vector<Tone> tones = gathered(piece, ground), next = tones;
   for (int step = 0; step < steps_; ++step) {
     for (size_t i = 0; i + 1 < piece.start.size(); ++i) {
       Tone sum = tones[i];
@@ -343,11 +351,27 @@ ColorField::Pointer Melting::filtered(size_t index, const BelowColors& below) co
 
 }  // namespace
 
-Result<ColorFilterPointer> meltFilter(SurfaceMaps& maps, float deviation, const Progress& progress) {
-  auto out = std::make_shared<Melting>(maps.sharedSurface(), skinLevel(maps.ladder(), kCellsWide * deviation),
-                                       deviation);
-  if (!out->work(progress)) return cancelledError();
-  return ColorFilterPointer(std::move(out));
+namespace {
+
+std::string meltFilterKey(float deviation) {
+  return fmt::format("melt filter {}", deviation);
+}
+
+}  // namespace
+
+bool hasMeltFilter(SurfaceMaps& maps, float deviation) {
+  return maps.hasDerived(meltFilterKey(deviation));
+}
+
+Result<PlaneFilterPointer> meltFilter(SurfaceMaps& maps, float deviation, const Progress& progress) {
+  size_t bytes = 0;
+  return maps.derived<PlaneFilter>(meltFilterKey(deviation), bytes, [&]() -> Result<PlaneFilterPointer> {
+    auto out = std::make_shared<Melting>(maps.sharedSurface(),
+                                         skinLevel(maps.ladder(), kCellsWide * deviation), deviation);
+    if (!out->work(progress)) return cancelledError();
+    bytes = out->bytes();
+    return PlaneFilterPointer(std::move(out));
+  });
 }
 
 }  // namespace juvenor

@@ -1,6 +1,8 @@
 // Colours pulled along a direction: noise drawn out along it into streaks (line integral convolution of white
 // noise, Cabral and Leedom 1993) says how far each place reaches back or on, so that edges across the
 // direction fray as a brush frays them and edges along it stay.
+#include <fmt/format.h>
+
 #include <cmath>
 
 #include "core/layers/filters/filter.h"
@@ -79,7 +81,7 @@ std::vector<float> streaks(SurfaceMaps& maps, std::span<const Vec3> directions,
   return out;
 }
 
-class Painterly final : public ColorFilter {
+class Painterly final : public PlaneFilter {
  public:
   Painterly(std::shared_ptr<const Surface> surface, std::vector<std::array<uint32_t, kTaps>> taps)
       : surface_(std::move(surface)), taps_(std::move(taps)), around_(chunkCount(surface_->size())) {
@@ -97,18 +99,19 @@ class Painterly final : public ColorFilter {
   }
 
   std::span<const uint32_t> around(size_t chunk) const override { return around_[chunk]; }
-  ColorField::Pointer filtered(size_t index, const BelowColors& below) const override {
+  ColorField::Pointer filtered(size_t index, const PlaneGround& ground) const override {
     const auto& list = around_[index];
-    std::vector<ColorField::Pointer> chunks;
-    for (const uint32_t c : list) chunks.push_back(below.at(c));
+    std::vector<ChunkPlanes> chunks;
+    for (const uint32_t c : list) chunks.push_back(ground.at(c));
     auto out = std::make_shared<ColorChunk>();
     const size_t first = index * kChunkSize, end = std::min(surface_->size(), first + kChunkSize);
     for (size_t s = first; s < end; ++s) {
       std::array<uint32_t, 3> sum{kTaps / 2, kTaps / 2, kTaps / 2};
       for (const uint32_t t : taps_[s]) {
         const auto found = std::ranges::lower_bound(list, static_cast<uint32_t>(t / kChunkSize));
-        const ColorChunk& from = *chunks[static_cast<size_t>(found - list.begin())];
-        for (size_t p = 0; p < 3; ++p) sum[p] += from.plane[p][t % kChunkSize];
+        const ChunkPlanes& from = chunks[static_cast<size_t>(found - list.begin())];
+        for (size_t p = 0; p < 3; ++p)
+          if (from.plane[p]) sum[p] += from.plane[p][t % kChunkSize];
       }
       for (size_t p = 0; p < 3; ++p) out->plane[p][s - first] = static_cast<uint16_t>(sum[p] / kTaps);
       out->plane[3][s - first] = 65535;
@@ -127,15 +130,23 @@ class Painterly final : public ColorFilter {
   std::vector<std::vector<uint32_t>> around_;
 };
 
-}  // namespace
+std::string keyOf(const Pulling& p) {
+  return fmt::format("painterly {} {} {} {}", p.bristle, p.seed, textOf(toJson(p.direction)),
+                     textOf(toJson(p.length)));
+}
 
-Result<ColorFilterPointer> painterlyFilter(SurfaceMaps& maps, std::span<const Vec3> directions,
-                                           std::span<const float> lengths, float bristle, uint32_t seed,
-                                           const Progress& progress) {
+Result<PlaneFilterPointer> pulled(SurfaceMaps& maps, const Pulling& pulling, const Progress& progress) {
   const Surface& surface = maps.surface();
-  if (!report(progress, 0.1f)) return cancelledError();
-  const std::vector<float> pulls = streaks(maps, directions, lengths, bristle, seed);
-  if (!report(progress, 0.6f)) return cancelledError();
+  const auto found = directionsOf(maps, pulling.direction, Symmetry::Direction,
+                                  [&](float f) { return report(progress, 0.4f * f); });
+  if (!found) return found.error();
+  const auto sizes = wishedSizes(maps, pulling.length, progress);
+  if (!sizes) return sizes.error();
+  const std::span<const Vec3> directions = **found;
+  const std::span<const float> lengths = *sizes;
+  if (!report(progress, 0.5f)) return cancelledError();
+  const std::vector<float> pulls = streaks(maps, directions, lengths, pulling.bristle, pulling.seed);
+  if (!report(progress, 0.8f)) return cancelledError();
   std::vector<std::array<uint32_t, kTaps>> taps(surface.size());
   parallel(
       taps.size(),
@@ -152,7 +163,23 @@ Result<ColorFilterPointer> painterlyFilter(SurfaceMaps& maps, std::span<const Ve
       },
       1024);
   if (!report(progress, 0.9f)) return cancelledError();
-  return ColorFilterPointer(std::make_shared<Painterly>(maps.sharedSurface(), std::move(taps)));
+  return PlaneFilterPointer(std::make_shared<Painterly>(maps.sharedSurface(), std::move(taps)));
+}
+
+}  // namespace
+
+bool hasPainterlyFilter(SurfaceMaps& maps, const Pulling& pulling) {
+  return maps.hasDerived(keyOf(pulling));
+}
+
+Result<PlaneFilterPointer> painterlyFilter(SurfaceMaps& maps, const Pulling& pulling,
+                                           const Progress& progress) {
+  size_t bytes = 0;
+  return maps.derived<PlaneFilter>(keyOf(pulling), bytes, [&]() -> Result<PlaneFilterPointer> {
+    auto out = pulled(maps, pulling, progress);
+    if (out) bytes = (*out)->bytes();
+    return out;
+  });
 }
 
 }  // namespace juvenor

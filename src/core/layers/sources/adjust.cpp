@@ -1,4 +1,4 @@
-// Adjust: changes the colours of all layers below it, within its mask, and brings none of its own.
+// Adjust: changes what all layers below it come to, within its mask, and brings nothing of its own.
 #include <fmt/format.h>
 
 #include "core/color/color_json.h"
@@ -12,7 +12,12 @@ namespace {
 class PreparedAdjust final : public PreparedSource {
  public:
   explicit PreparedAdjust(const Adjust& adjust)
-      : matrix_(matrixOf(adjust)), curve_(curveOfValues(curveTable(adjust.curve))) {}
+      : adjust_(adjust), matrix_(matrixOf(adjust)), curve_(curveOfValues(curveTable(adjust.curve))) {
+    for (size_t c = 0; c < kChannelCount; ++c)
+      if (kChannels[c].rule != ChannelRule::Blend && adjust.on.has(static_cast<Channel>(c)))
+        values_[c] = adjustedValues(adjust, middleOf(static_cast<Channel>(c)));
+  }
+  ChannelSet channels() const override { return adjust_.on; }
   bool changesBelow() const override { return true; }
   ColorField::Pointer colors(const ChunkAsk&, const ColorChunk& below) const override {
     auto out = std::make_shared<ColorChunk>();
@@ -25,9 +30,32 @@ class PreparedAdjust final : public PreparedSource {
     return out;
   }
 
+  CoverField::Pointer changedCovers(Channel channel, const ChunkAsk&,
+                                    const CoverChunk& below) const override {
+    return changed(values_[static_cast<size_t>(channel)], below);
+  }
+  ScalarField::Pointer changedHeights(Channel channel, const ChunkAsk&,
+                                      const ScalarChunk& below) const override {
+    return changed(values_[static_cast<size_t>(channel)], below);
+  }
+  bool markChanges(Channel, const PreparedSource& before, std::vector<char>&) const override {
+    const auto* old = dynamic_cast<const PreparedAdjust*>(&before);
+    return old && old->adjust_ == adjust_;
+  }
+
  private:
+  template <int Planes>
+  static std::shared_ptr<Chunk<Planes>> changed(std::span<const uint16_t> becomes,
+                                                const Chunk<Planes>& below) {
+    auto out = std::make_shared<Chunk<Planes>>(below);
+    for (size_t i = 0; i < kChunkSize; ++i) out->plane[0][i] = adjustedValue(becomes, below, i);
+    return out;
+  }
+
+  Adjust adjust_;
   ColorMatrix matrix_;
   std::vector<float> curve_;
+  std::array<std::vector<uint16_t>, kChannelCount> values_;
 };
 
 class AdjustLayer final : public LayerSource {
@@ -37,6 +65,7 @@ class AdjustLayer final : public LayerSource {
 
   const SourceKind& kind() const override { return kAdjustKind; }
   nlohmann::json parameters() const override { return toJson(adjust_); }
+  ChannelSet channels() const override { return adjust_.on; }
   SourcePointer refined(const Refined&) const override { return adjustSource(adjust_); }
   Result<PreparedSourcePointer> prepare(SurfaceMaps&, const Progress&) const override {
     return PreparedSourcePointer(std::make_shared<PreparedAdjust>(adjust_));
@@ -46,8 +75,24 @@ class AdjustLayer final : public LayerSource {
   Adjust adjust_;
 };
 
-constexpr std::string_view kAdjustKeys[] = {"lightness", "contrast", "hue", "saturation", "tint",
-                                            "tinted",    "from",     "to",  "matched",    "curve"};
+constexpr Member<Adjust> kAdjustMembers[] = {
+    {{"lightness", "Lightness",
+      "Toward black or toward white; of gloss toward dry or wet, of relief down or up", MemberUnit::Part, -1,
+      1},
+     [](Adjust& a) -> float& { return a.lightness; }},
+    {{"contrast", "Contrast", "Around the middle grey; of relief how steep it is", MemberUnit::Part, -1, 1},
+     [](Adjust& a) -> float& { return a.contrast; }},
+    {{"hue", "Hue", "By how much hues turn; lightness stays", MemberUnit::Degrees, -180, 180},
+     [](Adjust& a) -> float& { return a.hue; }},
+    {{"saturation", "Saturation", "−100 grey, 100 twice as full; lightness stays", MemberUnit::Part, -1, 1},
+     [](Adjust& a) -> float& { return a.saturation; }},
+    {{"tinted", "Tinted", "How far colours take the tint's hue, as light as they were"},
+     [](Adjust& a) -> float& { return a.tinted; }},
+    {{"matched", "Matched", "How far the tone below comes to the one it is matched to"},
+     [](Adjust& a) -> float& { return a.matched; }},
+};
+
+const std::vector<std::string_view> kAdjustKeys = keysWith<Adjust>({"on", "tint", "from", "to", "curve"});
 
 Outcome readCurve(const nlohmann::json& list, Adjust& out) {
   constexpr size_t kMostPoints = 64;
@@ -63,20 +108,17 @@ Outcome readCurve(const nlohmann::json& list, Adjust& out) {
 
 Result<SourcePointer> readAdjust(const nlohmann::json& parameters, size_t) {
   Adjust out;
-  const nlohmann::json* curve = nullptr;
-  const Outcome ok = JsonFields(parameters)
-                         .number("lightness", out.lightness, -1, 1)
-                         .number("contrast", out.contrast, -1, 1)
-                         .number("hue", out.hue, -180, 180)
-                         .number("saturation", out.saturation, -1, 1)
-                         .value("tint", out.tint, kJsonColor)
-                         .number("tinted", out.tinted, 0, 1)
-                         .value("from", out.from, kJsonColor)
-                         .value("to", out.to, kJsonColor)
-                         .number("matched", out.matched, 0, 1)
-                         .list("curve", curve)
-                         .done();
+  const nlohmann::json *curve = nullptr, *on = nullptr;
+  JsonFields fields(parameters);
+  fields.list("on", on)
+      .value("tint", out.tint, kJsonColor)
+      .value("from", out.from, kJsonColor)
+      .value("to", out.to, kJsonColor)
+      .list("curve", curve);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"an adjust layer: " + ok.error().what};
+  if (const Outcome read = readChannelSet(on, out.on); !read)
+    return Error{"an adjust layer: " + read.error().what};
   if (curve)
     if (const Outcome read = readCurve(*curve, out); !read)
       return Error{"an adjust layer: " + read.error().what};
@@ -100,10 +142,17 @@ SourcePointer exampleAdjust(const Surface&) {
 
 }  // namespace
 
+template <>
+std::span<const Member<Adjust>> membersOf() {
+  return kAdjustMembers;
+}
+
 const SourceKind kAdjustKind{
-    "adjust",         "Adjust",    "Changes the colours below: lightness, contrast, hue, tint, curve, match",
-    Stratum::Pigment, -1,          kAdjustKeys,
-    readAdjust,       freshAdjust, exampleAdjust};
+    "adjust",          "Adjust",    "Changes the colours below: lightness, contrast, hue, tint, curve, match",
+    Stratum::Pigment,  -1,          kAdjustKeys,
+    readAdjust,        freshAdjust, exampleAdjust,
+    nullptr,           {},          {},
+    allMembers<Adjust>};
 
 SourcePointer adjustSource(Adjust adjust) {
   return std::make_shared<AdjustLayer>(std::move(adjust));

@@ -1,6 +1,8 @@
 // Bands: stripes of even distance across the direction of the guides, bent, broken and widened by noise. The
 // phase of every sample is worked out once and kept as long as the guides stay; the look is read from it.
+#include <array>
 #include <cmath>
+#include <mutex>
 
 #include "core/color/moved_color.h"
 #include "core/growth/stripe_field.h"
@@ -48,7 +50,8 @@ class PreparedBands final : public PreparedPattern {
         bands_(bands),
         back_(surface_->turn.transpose()),
         reliefStep_(reliefStep),
-        tones_(rampTable(bands.ramp, kBandSteps)) {}
+        tones_(rampTable(bands.ramp, kBandSteps)),
+        noises_(chunkCount(surface_->size())) {}
 
   ChannelSet channels() const override;
   bool thins() const override { return true; }
@@ -84,6 +87,34 @@ class PreparedBands final : public PreparedPattern {
   }
 
  private:
+  // What bends bands, makes them uneven and breaks them over a chunk; empty: nothing does.
+  struct Noises {
+    std::array<std::vector<int16_t>, 3> of;  // 32767 is 1
+    float at(size_t which, size_t i) const {
+      return of[which].empty() ? 0.f : static_cast<float>(of[which][i]) / 32767;
+    }
+  };
+
+  // Worked out once for all channels and masks.
+  std::shared_ptr<const Noises> noisesOf(size_t chunk) const {
+    {
+      const std::lock_guard hold(mutex_);
+      if (noises_[chunk]) return noises_[chunk];
+    }
+    const size_t first = chunk * kChunkSize, end = std::min(surface_->size(), first + kChunkSize);
+    const float grain = bands_.grain * bands_.guides.size.size;
+    auto out = std::make_shared<Noises>();
+    const std::array<std::pair<float, float>, 3> amounts{
+        {{bands_.wavy, grain}, {bands_.uneven, 1.4f * grain}, {bands_.broken, 0.7f * grain}}};
+    for (uint32_t n = 0; n < 3; ++n) {
+      if (!(amounts[n].first > 0)) continue;
+      for (const float v : noiseOver(first, end, amounts[n].second, n + 1))
+        out->of[n].push_back(static_cast<int16_t>(std::lround(32767 * std::clamp(v, -1.f, 1.f))));
+    }
+    const std::lock_guard hold(mutex_);
+    return noises_[chunk] = std::move(out);
+  }
+
   // Noise over the samples of a chunk, −1…1.
   std::vector<float> noiseOver(size_t first, size_t end, float size, uint32_t seed) const {
     PlaceRow places(end - first);
@@ -101,22 +132,18 @@ class PreparedBands final : public PreparedPattern {
   template <class Each>
   void eachBand(const ChunkAsk& ask, Each each) const {
     const size_t first = ask.index * kChunkSize, end = std::min(surface_->size(), first + kChunkSize);
-    const float grain = bands_.grain * bands_.guides.size.size;
-    const auto noise = [&](float amount, float size, uint32_t seed) {
-      return amount > 0 ? noiseOver(first, end, size, seed) : std::vector<float>(end - first, 0.f);
-    };
-    const std::vector<float> bend = noise(bands_.wavy, grain, 1),
-                             wide = noise(bands_.uneven, 1.4f * grain, 2),
-                             gaps = noise(bands_.broken, 0.7f * grain, 3);
+    const std::shared_ptr<const Noises> noises = noisesOf(ask.index);
     for (size_t i = 0; i < end - first; ++i) {
       const float shown = ask.mask ? static_cast<float>(ask.mask->plane[0][i]) / 65535.f : 1.f;
       if (!(shown > 0)) continue;
-      float turn = static_cast<float>(stripes_->phases[first + i]) / 65536 + kBend * bands_.wavy * bend[i];
+      float turn =
+          static_cast<float>(stripes_->phases[first + i]) / 65536 + kBend * bands_.wavy * noises->at(0, i);
       turn -= std::floor(turn);
       // away from the middle of the band, 1 at the middle of the gap
       const float away = 2 * std::abs(turn - 0.5f);
-      float half = bands_.width * (1 + bands_.uneven * wide[i]) * shown;
-      if (bands_.broken > 0) half *= std::clamp(0.5f + (0.5f * (gaps[i] + 1) - bands_.broken) * 5, 0.f, 1.f);
+      float half = bands_.width * (1 + bands_.uneven * noises->at(1, i)) * shown;
+      if (bands_.broken > 0)
+        half *= std::clamp(0.5f + (0.5f * (noises->at(2, i) + 1) - bands_.broken) * 5, 0.f, 1.f);
       if (away >= half) continue;
       const float middle = 1 - away / half;
       const float soft = std::max(bands_.softness, 1e-3f);
@@ -131,6 +158,8 @@ class PreparedBands final : public PreparedPattern {
   Eigen::Matrix3f back_;
   float reliefStep_;
   std::vector<Rgba16> tones_;
+  mutable std::mutex mutex_;
+  mutable std::vector<std::shared_ptr<const Noises>> noises_;
 };
 
 ChannelSet channelsOfBands(const Bands& bands) {
@@ -169,7 +198,7 @@ class BandLayer final : public PatternLayer {
 
  private:
   std::string growsBy() const override {
-    return textOf(toJson(bands_.guides.direction)) + textOf(toJson(bands_.guides.size));
+    return textOf(toJson(bands_.guides.direction)) + textOf(growthOf(bands_.guides.size));
   }
 
   Result<GrownBands> bandsOver(SurfaceMaps& maps, const Progress& progress) const {
@@ -189,38 +218,46 @@ class BandLayer final : public PatternLayer {
 
 nlohmann::json BandLayer::parameters() const {
   const Bands& b = bands_;
-  nlohmann::json out{{"width", b.width},        {"softness", b.softness}, {"wavy", b.wavy},
-                     {"broken", b.broken},      {"uneven", b.uneven},     {"grain", b.grain},
-                     {"stops", toJson(b.ramp)}, {"gloss", b.gloss},       {"gloss-cover", b.glossCover},
-                     {"height", b.height},      {"seed", b.seed}};
+  nlohmann::json out{{"stops", toJson(b.ramp)}, {"seed", b.seed}};
+  addMembers(out, b);
   addGuides(b.guides, out);
   return out;
 }
 
-constexpr std::string_view kBandKeys[] = {"direction", "size",        "soothed", "width", "softness",
-                                          "wavy",      "broken",      "uneven",  "grain", "stops",
-                                          "gloss",     "gloss-cover", "height",  "seed"};
+constexpr Member<Bands> kBandsMembers[] = {
+    {{"width", "Width", "How much of the way they take: 100 leaves no gap"},
+     [](Bands& s) -> float& { return s.width; }},
+    {{"softness", "Softness", "0 a hard edge, 100 fading from the middle on"},
+     [](Bands& s) -> float& { return s.softness; }},
+    {{"wavy", "Wavy", "0 straight, 100 winding"}, [](Bands& s) -> float& { return s.wavy; }},
+    {{"broken", "Broken", "0 whole, 100 gone"}, [](Bands& s) -> float& { return s.broken; }},
+    {{"uneven", "Uneven", "0 all as wide, 100 now wide, now hardly there"},
+     [](Bands& s) -> float& { return s.uneven; }},
+    {{"grain", "Grain", "The size of what bends and breaks them, by how far they lie apart",
+      MemberUnit::Plain, 0.2f, 10},
+     [](Bands& s) -> float& { return s.grain; }},
+    {{"gloss", "Gloss", "How wet bands are"}, [](Bands& s) -> float& { return s.gloss; }},
+    {{"gloss-cover", "Gloss covers", "How much of that they bring; 0 leaves the skin's own"},
+     [](Bands& s) -> float& { return s.glossCover; }},
+    {{"height", "Height", "How far the middle of a band is raised", MemberUnit::Length, -kEndless, kEndless,
+      0, 0.01f},
+     [](Bands& s) -> float& { return s.height; }},
+};
+
+const std::vector<std::string_view> kBandKeys =
+    keysWith<Bands>({"direction", "size", "soothed", "stops", "seed"});
 
 Result<SourcePointer> readBands(const nlohmann::json& parameters, size_t) {
   Bands out;
   GivenGuides guides;
   const nlohmann::json* stops = nullptr;
-  const Outcome ok = JsonFields(parameters)
-                         .any("direction", guides.direction)
-                         .any("size", guides.size)
-                         .list("soothed", guides.soothed)
-                         .number("width", out.width, 0, 1)
-                         .number("softness", out.softness, 0, 1)
-                         .number("wavy", out.wavy, 0, 1)
-                         .number("broken", out.broken, 0, 1)
-                         .number("uneven", out.uneven, 0, 1)
-                         .number("grain", out.grain, 0.2f, 10)
-                         .list("stops", stops)
-                         .number("gloss", out.gloss, 0, 1)
-                         .number("gloss-cover", out.glossCover, 0, 1)
-                         .number("height", out.height, -1e9f, 1e9f)
-                         .whole("seed", out.seed)
-                         .done();
+  JsonFields fields(parameters);
+  fields.any("direction", guides.direction)
+      .any("size", guides.size)
+      .list("soothed", guides.soothed)
+      .list("stops", stops)
+      .whole("seed", out.seed);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"bands: " + ok.error().what};
   if (const Outcome read = readGuides(guides, out.guides); !read) return Error{"bands: " + read.error().what};
   if (stops) {
@@ -249,9 +286,12 @@ SourcePointer exampleBands(const Surface&) {
 
 constexpr AreaFacts kNarrowerAreas{"Narrow area", "Where they lie closer"};
 
-constexpr std::string_view kBandsLengths[] = {"height"};
-
 }  // namespace
+
+template <>
+std::span<const Member<Bands>> membersOf() {
+  return kBandsMembers;
+}
 
 const SourceKind kBandsKind{"bands",
                             "Bands",
@@ -264,7 +304,8 @@ const SourceKind kBandsKind{"bands",
                             exampleBands,
                             &kNarrowerAreas,
                             "Full distance, from maps",
-                            kBandsLengths};
+                            lengthsOf<Bands>(),
+                            allMembers<Bands>};
 
 SourcePointer bandSource(Bands bands) {
   return std::make_shared<BandLayer>(std::move(bands));

@@ -66,7 +66,10 @@ class Fill final : public LayerSource {
   ChannelValues values_;
 };
 
-const std::array<std::string_view, kChannelCount> kFillKeys = channelKeys();
+std::vector<std::string_view> fillKeys() {
+  const auto keys = channelKeys();
+  return {keys.begin(), keys.end()};
+}
 
 Result<SourcePointer> readFill(const nlohmann::json& parameters, size_t) {
   ChannelValues values;
@@ -85,12 +88,12 @@ SourcePointer exampleFill(const Surface&) {
   return fillSource(EncodedColor{0.55f, 0.36f, 0.27f});
 }
 
-constexpr std::string_view kFillLengths[] = {"relief"};
+const std::vector<std::string_view> kFillLengths{"relief"};
 
 }  // namespace
 
 const SourceKind kFillKind{"fill",         "Fill",    "One colour, or gloss, everywhere",
-                           Stratum::Flesh, -1,        kFillKeys,
+                           Stratum::Flesh, -1,        fillKeys(),
                            readFill,       freshFill, exampleFill,
                            nullptr,        {},        kFillLengths};
 

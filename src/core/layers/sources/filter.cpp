@@ -1,73 +1,68 @@
-// Filter: melts, sharpens or brushes the colours of all layers below it, within its mask, and brings none of
-// its own.
-#include "core/layers/filters/filter.h"
-
+// Filter: melts, sharpens, brushes or evens out all layers below it in some channels, within its mask, and
+// brings nothing of its own.
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/json_fields.h"
+#include "core/layers/filters/filter_chunk.h"
 #include "core/layers/sources/registry.h"
 
 namespace juvenor {
 namespace {
 
-constexpr std::string_view kWays[] = {"melt", "sharpen", "painterly"};
+constexpr std::string_view kWays[] = {"melt", "sharpen", "painterly", "even out", "swap detail"};
 
-// How much colours cover, as a grey of its own to be filtered as they are.
-class AlphaBelow final : public BelowColors {
- public:
-  explicit AlphaBelow(const BelowColors& colors) : colors_(colors) {}
-  ColorField::Pointer at(size_t chunk) const override {
-    const ColorField::Pointer from = colors_.at(chunk);
-    auto out = std::make_shared<ColorChunk>();
-    for (size_t p = 0; p < 3; ++p) out->plane[p] = from->plane[3];
-    out->plane[3].fill(65535);
-    return out;
-  }
+// How much wider than what is flattened it is looked at how it is all around.
+constexpr float kAllAround = 6;
 
- private:
-  const BelowColors& colors_;
-};
+std::vector<uint32_t> unitedOf(std::span<const uint32_t> a, std::span<const uint32_t> b) {
+  std::vector<uint32_t> out;
+  std::ranges::set_union(a, b, std::back_inserter(out));
+  return out;
+}
 
 class PreparedFilter final : public PreparedSource {
  public:
-  PreparedFilter(ColorFilterPointer filter, float sharpen, std::string note)
-      : filter_(std::move(filter)), sharpen_(sharpen), note_(std::move(note)) {}
+  PreparedFilter(FilterWork work, ChannelSet on, size_t chunks, std::string note)
+      : work_(std::move(work)), on_(on), note_(std::move(note)) {
+    if (!work_.wide) return;
+    around_.resize(chunks);
+    for (size_t c = 0; c < chunks; ++c) around_[c] = unitedOf(work_.near->around(c), work_.wide->around(c));
+  }
 
+  ChannelSet channels() const override { return on_; }
   bool changesBelow() const override { return true; }
   bool looksAround() const override { return true; }
-  std::span<const uint32_t> around(size_t chunk) const override { return filter_->around(chunk); }
+  bool looksUnder() const override { return work_.way == Filter::Way::SwapDetail; }
+  std::span<const uint32_t> around(size_t chunk) const override {
+    return around_.empty() ? work_.near->around(chunk) : around_[chunk];
+  }
   std::string note() const override { return note_; }
   ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk& below) const override {
-    if (!ask.around) return nullptr;
-    ColorField::Pointer melted = filter_->filtered(ask.index, *ask.around);
-    if (!(sharpen_ > 0)) return ask.around->apart() ? withAlpha(*melted, ask) : melted;
-    auto out = std::make_shared<ColorChunk>(below);
-    for (size_t p = 0; p < 3; ++p)
-      for (size_t i = 0; i < kChunkSize; ++i) {
-        const auto here = static_cast<float>(below.plane[p][i]),
-                   mean = static_cast<float>(melted->plane[p][i]);
-        out->plane[p][i] = static_cast<uint16_t>(
-            std::clamp(here + sharpen_ * (here - mean) + 0.5f, 0.f, static_cast<float>(below.plane[3][i])));
-      }
+    return ask.around ? filteredChunk<Channel::Color>(work_, ask.index, *ask.around, below) : nullptr;
+  }
+  CoverField::Pointer changedCovers(Channel channel, const ChunkAsk& ask,
+                                    const CoverChunk& below) const override {
+    CoverField::Pointer out;
+    eachChannel([&](auto c) {
+      if constexpr (factsOf(c()).rule == ChannelRule::Cover)
+        if (channel == c() && ask.around) out = filteredChunk<c()>(work_, ask.index, *ask.around, below);
+    });
     return out;
+  }
+  ScalarField::Pointer changedHeights(Channel, const ChunkAsk& ask, const ScalarChunk& below) const override {
+    return ask.around ? filteredChunk<Channel::Relief>(work_, ask.index, *ask.around, below) : nullptr;
   }
   bool markChanges(Channel, const PreparedSource& before, std::vector<char>&) const override {
     const auto* old = dynamic_cast<const PreparedFilter*>(&before);
-    return old && old->filter_ == filter_ && old->sharpen_ == sharpen_;
+    return old && old->work_ == work_;
   }
 
  private:
-  // Of a layer or group by itself what it covers is filtered as its colours are.
-  ColorField::Pointer withAlpha(const ColorChunk& melted, const ChunkAsk& ask) const {
-    auto out = std::make_shared<ColorChunk>(melted);
-    out->plane[3] = filter_->filtered(ask.index, AlphaBelow(*ask.around))->plane[0];
-    for (size_t p = 0; p < 3; ++p)
-      for (size_t i = 0; i < kChunkSize; ++i) out->plane[p][i] = std::min(out->plane[p][i], out->plane[3][i]);
-    return out;
-  }
-
-  ColorFilterPointer filter_;
-  float sharpen_;  // 0: what is melted or brushed itself
+  FilterWork work_;
+  ChannelSet on_;
+  std::vector<std::vector<uint32_t>> around_;  // where two filters look around, those of both
   std::string note_;
 };
 
@@ -80,9 +75,10 @@ class FilterLayer final : public LayerSource {
   std::string remark() const override { return std::string(kWays[static_cast<size_t>(filter_.way)]); }
   nlohmann::json parameters() const override {
     nlohmann::json out{{"way", kWays[static_cast<size_t>(filter_.way)]},
-                       {"amount", filter_.amount},
-                       {"bristle", filter_.bristle},
+                       {"on", keysOf(filter_.on)},
+                       {"broad", filter_.broad},
                        {"seed", filter_.seed}};
+    addMembers(out, filter_);
     addGuides(filter_.guides, out);
     return out;
   }
@@ -95,67 +91,73 @@ class FilterLayer final : public LayerSource {
     out.guides = std::move(guides);
     return filterSource(std::move(out));
   }
+  ChannelSet channels() const override { return filter_.on; }
   SourcePointer refined(const Refined&) const override { return filterSource(filter_); }
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(filter_.guides.size.maps); }
-  bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(key()); }
+  bool isReady(SurfaceMaps& maps) const override {
+    if (filter_.way == Filter::Way::Painterly) return hasPainterlyFilter(maps, pulling());
+    return hasMeltFilter(maps, size()) &&
+           (filter_.way != Filter::Way::EvenOut || hasMeltFilter(maps, kAllAround * size()));
+  }
 
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
-    size_t bytes = 0;
-    const auto made = maps.derived<ColorFilter>(key(), bytes, [&]() -> Result<ColorFilterPointer> {
-      auto out = filterOn(maps, progress);
-      if (out) bytes = (*out)->bytes();
-      return out;
-    });
-    if (!made) return made.error();
-    const bool tooFine = filter_.guides.size.size < maps.surface().spacing;
+    FilterWork work{filter_.way, filter_.amount, filter_.broad, nullptr, nullptr};
+    const bool pulls = filter_.way == Filter::Way::Painterly;
+    const auto near = pulls ? painterlyFilter(maps, pulling(), progress) : meltFilter(maps, size(), progress);
+    if (!near) return near.error();
+    work.near = *near;
+    if (filter_.way == Filter::Way::EvenOut) {
+      const auto wide = meltFilter(maps, kAllAround * size(), progress);
+      if (!wide) return wide.error();
+      work.wide = *wide;
+    }
+    const bool tooFine = size() < maps.surface().spacing;
     return PreparedSourcePointer(std::make_shared<PreparedFilter>(
-        *made, filter_.way == Filter::Way::Sharpen ? std::max(1e-6f, filter_.amount) : 0.f,
+        std::move(work), filter_.on, chunkCount(maps.size()),
         tooFine ? "It is finer than points lie apart: hardly anything of it shows." : ""));
   }
 
  private:
-  std::string key() const {
-    const Guides& g = filter_.guides;
-    if (filter_.way != Filter::Way::Painterly) return fmt::format("melt filter {}", g.size.size);
-    return fmt::format("painterly {} {} {} {}", filter_.bristle, filter_.seed, textOf(toJson(g.direction)),
-                       textOf(toJson(g.size)));
-  }
-
-  Result<ColorFilterPointer> filterOn(SurfaceMaps& maps, const Progress& progress) const {
-    if (filter_.way != Filter::Way::Painterly) return meltFilter(maps, filter_.guides.size.size, progress);
-    const auto directions = directionsOf(maps, filter_.guides.direction, Symmetry::Direction,
-                                         [&](float f) { return report(progress, 0.4f * f); });
-    if (!directions) return directions.error();
-    const auto lengths = wishedSizes(maps, filter_.guides.size, progress);
-    if (!lengths) return lengths.error();
-    return painterlyFilter(maps, **directions, *lengths, filter_.bristle * filter_.guides.size.size,
-                           filter_.seed, [&](float f) { return report(progress, 0.4f + 0.6f * f); });
+  float size() const { return filter_.guides.size.size; }
+  Pulling pulling() const {
+    return {filter_.guides.direction, filter_.guides.size, filter_.bristle * size(), filter_.seed};
   }
 
   Filter filter_;
 };
 
-constexpr std::string_view kFilterKeys[] = {"way",       "amount", "bristle", "seed",
-                                            "direction", "size",   "soothed"};
+constexpr Member<Filter> kFilterMembers[] = {
+    {{"amount", "Amount", "How much what differs is driven apart, flattened, or shown", MemberUnit::Part, 0,
+      2},
+     [](Filter& f) -> float& { return f.amount; }},
+    {{"bristle", "Bristle", "The width of what is pulled alike, by the reach", MemberUnit::Part, 0.02f, 1},
+     [](Filter& f) -> float& { return f.bristle; }},
+};
+
+const std::vector<std::string_view> kFilterKeys =
+    keysWith<Filter>({"way", "on", "broad", "seed", "direction", "size", "soothed"});
 
 Result<SourcePointer> readFilter(const nlohmann::json& parameters, size_t) {
   Filter out;
   GivenGuides guides;
+  const nlohmann::json* on = nullptr;
   std::string way(kWays[0]);
-  const Outcome ok = JsonFields(parameters)
-                         .text("way", way)
-                         .any("direction", guides.direction)
-                         .any("size", guides.size)
-                         .list("soothed", guides.soothed)
-                         .number("amount", out.amount, 0, 2)
-                         .number("bristle", out.bristle, 0.02f, 1)
-                         .whole("seed", out.seed)
-                         .done();
+  JsonFields fields(parameters);
+  fields.text("way", way)
+      .any("direction", guides.direction)
+      .any("size", guides.size)
+      .list("soothed", guides.soothed)
+      .list("on", on)
+      .flag("broad", out.broad)
+      .whole("seed", out.seed);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"a filter layer: " + ok.error().what};
   const auto known = std::ranges::find(kWays, way);
   if (known == std::end(kWays)) return Error{fmt::format("a filter layer knows no way '{}'", way)};
   out.way = static_cast<Filter::Way>(known - std::begin(kWays));
   if (const Outcome read = readGuides(guides, out.guides); !read)
+    return Error{"a filter layer: " + read.error().what};
+  if (const Outcome read = readChannelSet(on, out.on); !read)
     return Error{"a filter layer: " + read.error().what};
   return filterSource(std::move(out));
 }
@@ -177,9 +179,17 @@ SourcePointer exampleFilter(const Surface&) {
 
 }  // namespace
 
-const SourceKind kFilterKind{"filter",         "Filter",    "Melts, sharpens or brushes the colours below",
-                             Stratum::Pigment, -1,          kFilterKeys,
-                             readFilter,       freshFilter, exampleFilter};
+template <>
+std::span<const Member<Filter>> membersOf() {
+  return kFilterMembers;
+}
+
+const SourceKind kFilterKind{
+    "filter",          "Filter",    "Melts, sharpens, brushes or evens out what lies below",
+    Stratum::Pigment,  -1,          kFilterKeys,
+    readFilter,        freshFilter, exampleFilter,
+    nullptr,           {},          {},
+    allMembers<Filter>};
 
 SourcePointer filterSource(Filter filter) {
   return std::make_shared<FilterLayer>(std::move(filter));

@@ -130,8 +130,8 @@ class FineSkinLayer final : public PatternLayer {
 
   std::string growsBy() const override {
     return fmt::format("{} {} {} {} {} {} {}", skin_.stretch, skin_.even, skin_.apart, skin_.seed,
-                       textOf(toJson(skin_.guides.direction)), textOf(toJson(skin_.guides.size)),
-                       textOf(toJson(regions_)));
+                       textOf(toJson(skin_.guides.direction)), textOf(growthOf(skin_.guides.size)),
+                       textOf(withoutNames(toJson(regions_)["zones"])));
   }
 
   Result<GrownSkin> grownSkin(SurfaceMaps& maps, const Progress& progress) const;
@@ -248,51 +248,52 @@ Outcome FineSkinLayer::addCreases(SurfaceMaps& maps, std::span<const Vec3> pull,
 
 nlohmann::json FineSkinLayer::parameters() const {
   const FineSkin& s = skin_;
-  nlohmann::json out{{"regions", toJson(regions_)["zones"]},
-                     {"stretch", s.stretch},
-                     {"even", s.even},
-                     {"lines", s.lines},
-                     {"pores", s.pores},
-                     {"creases", s.creases},
-                     {"apart", s.apart},
-                     {"depth", s.depth},
-                     {"gloss", s.gloss},
-                     {"sheen", s.sheen},
-                     {"gloss-cover", s.glossCover},
-                     {"color", toJson(s.color)},
-                     {"cover", s.cover},
-                     {"seed", s.seed}};
+  nlohmann::json out{{"regions", toJson(regions_)["zones"]}, {"color", toJson(s.color)}, {"seed", s.seed}};
+  addMembers(out, s);
   addGuides(s.guides, out);
   return out;
 }
 
-constexpr std::string_view kFineKeys[] = {"direction", "size",  "soothed", "regions", "stretch",    "even",
-                                          "lines",     "pores", "creases", "apart",   "depth",      "gloss",
-                                          "sheen",     "color", "cover",   "seed",    "gloss-cover"};
+constexpr Member<FineSkin> kFineSkinMembers[] = {
+    {{"stretch", "Long", "Lozenges: how much longer they are across the pull of the skin", MemberUnit::Plain,
+      1, 3},
+     [](FineSkin& s) -> float& { return s.stretch; }},
+    {{"even", "Even", "0 as they fall, 100 all alike"}, [](FineSkin& s) -> float& { return s.even; }},
+    {{"lines", "Lines", "How deep and wide the lines between lozenges are"},
+     [](FineSkin& s) -> float& { return s.lines; }},
+    {{"pores", "Pores", "How many meetings of lines have a pore, and how wide it is"},
+     [](FineSkin& s) -> float& { return s.pores; }},
+    {{"creases", "Folds", "How deep and whole longer folds across the pull are"},
+     [](FineSkin& s) -> float& { return s.creases; }},
+    {{"apart", "Folds apart", "From one fold to the next, by the size", MemberUnit::Plain, 2, 12},
+     [](FineSkin& s) -> float& { return s.apart; }},
+    {{"depth", "Depth", "Of a line; pores and folds are deeper by themselves", MemberUnit::Length, -kEndless,
+      kEndless, 0, 0.002f},
+     [](FineSkin& s) -> float& { return s.depth; }},
+    {{"gloss", "Gloss", "How wet the skin is on average"}, [](FineSkin& s) -> float& { return s.gloss; }},
+    {{"sheen", "Sheen", "How much glossier the tops are than lines and pores"},
+     [](FineSkin& s) -> float& { return s.sheen; }},
+    {{"gloss-cover", "Gloss covers", "How much of that it brings; 0 leaves the skin's own"},
+     [](FineSkin& s) -> float& { return s.glossCover; }},
+    {{"cover", "Colour covers", "How much colour gathers in lines and pores"},
+     [](FineSkin& s) -> float& { return s.cover; }},
+};
+
+const std::vector<std::string_view> kFineKeys =
+    keysWith<FineSkin>({"direction", "size", "soothed", "regions", "color", "seed"});
 
 Result<SourcePointer> readFineSkin(const nlohmann::json& parameters, size_t) {
   FineSkin out;
   GivenGuides guides;
   const nlohmann::json* regions = nullptr;
-  const Outcome ok = JsonFields(parameters)
-                         .any("direction", guides.direction)
-                         .any("size", guides.size)
-                         .list("soothed", guides.soothed)
-                         .list("regions", regions)
-                         .number("stretch", out.stretch, 1, 3)
-                         .number("even", out.even, 0, 1)
-                         .number("lines", out.lines, 0, 1)
-                         .number("pores", out.pores, 0, 1)
-                         .number("creases", out.creases, 0, 1)
-                         .number("apart", out.apart, 2, 12)
-                         .number("depth", out.depth, -1e9f, 1e9f)
-                         .number("gloss", out.gloss, 0, 1)
-                         .number("sheen", out.sheen, 0, 1)
-                         .number("gloss-cover", out.glossCover, 0, 1)
-                         .value("color", out.color, kJsonColor)
-                         .number("cover", out.cover, 0, 1)
-                         .whole("seed", out.seed)
-                         .done();
+  JsonFields fields(parameters);
+  fields.any("direction", guides.direction)
+      .any("size", guides.size)
+      .list("soothed", guides.soothed)
+      .list("regions", regions)
+      .value("color", out.color, kJsonColor)
+      .whole("seed", out.seed);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"fine skin: " + ok.error().what};
   if (const Outcome read = readGuides(guides, out.guides); !read)
     return Error{"fine skin: " + read.error().what};
@@ -332,9 +333,12 @@ SourcePointer exampleFineSkin(const Surface&) {
 
 constexpr AreaFacts kRegions{"Region", "What skin is like", false, false, 0.08f, 1, true};
 
-constexpr std::string_view kFineSkinLengths[] = {"depth"};
-
 }  // namespace
+
+template <>
+std::span<const Member<FineSkin>> membersOf() {
+  return kFineSkinMembers;
+}
 
 const SourceKind kFineSkinKind{"fineskin",
                                "Fine skin",
@@ -347,7 +351,8 @@ const SourceKind kFineSkinKind{"fineskin",
                                exampleFineSkin,
                                &kRegions,
                                "Full size, from maps",
-                               kFineSkinLengths};
+                               lengthsOf<FineSkin>(),
+                               allMembers<FineSkin>};
 
 std::span<const SkinLike> skinLikes() {
   return kLikes;

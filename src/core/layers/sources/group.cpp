@@ -32,7 +32,7 @@ class GroupLayer final : public LayerSource,
   Group group_;
 };
 
-constexpr std::string_view kGroupKeys[] = {"passes"};
+const std::vector<std::string_view> kGroupKeys{"passes"};
 
 Result<SourcePointer> readGroup(const nlohmann::json& parameters, size_t) {
   Group out;

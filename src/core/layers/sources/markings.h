@@ -69,6 +69,13 @@ struct Veins {
   bool operator==(const Veins&) const = default;
 };
 
+template <>
+std::span<const Member<Speckle>> membersOf();
+template <>
+std::span<const Member<Mottle>> membersOf();
+template <>
+std::span<const Member<Veins>> membersOf();
+
 SourcePointer speckleSource(Speckle speckle);
 SourcePointer mottleSource(Mottle mottle);
 SourcePointer veinSource(Veins veins);

@@ -118,15 +118,9 @@ class MottleLayer final : public LayerSource {
     nlohmann::json tones = nlohmann::json::array();
     for (const Mottle::Tone& t : mottle_.tones)
       tones.push_back({{"color", toJson(t.color)}, {"alpha", t.alpha}});
-    return {{"tones", tones},
-            {"size", mottle_.size},
-            {"fine", mottle_.fine},
-            {"balance", mottle_.balance},
-            {"softness", mottle_.softness},
-            {"bend", mottle_.bend},
-            {"crease", mottle_.crease},
-            {"marbling", mottle_.marbling},
-            {"seed", mottle_.seed}};
+    nlohmann::json out{{"tones", tones}, {"seed", mottle_.seed}};
+    addMembers(out, mottle_);
+    return out;
   }
   SourcePointer refined(const Refined&) const override { return mottleSource(mottle_); }
   bool isReady(SurfaceMaps& maps) const override { return !bends() || maps.known(curvature()) != nullptr; }
@@ -153,24 +147,32 @@ class MottleLayer final : public LayerSource {
   Mottle mottle_;
 };
 
-constexpr std::string_view kMottleKeys[] = {"tones", "size",   "fine",     "balance", "softness",
-                                            "bend",  "crease", "marbling", "seed"};
+constexpr Member<Mottle> kMottleMembers[] = {
+    {{"size", "Size", "How large the clouds are", MemberUnit::Length, kLeastLength, kEndless, 0.005f, 0.5f},
+     [](Mottle& s) -> float& { return s.size; }},
+    {{"fine", "Fine size", "How large the small ones are", MemberUnit::Length, kLeastLength, kEndless, 0.001f,
+      0.1f},
+     [](Mottle& s) -> float& { return s.fine; }},
+    {{"balance", "Balance", "0 large clouds alone, 100 small ones alone"},
+     [](Mottle& s) -> float& { return s.balance; }},
+    {{"softness", "Softness", "0 hard edges between tones, 100 flowing into each other"},
+     [](Mottle& s) -> float& { return s.softness; }},
+    {{"marbling", "Marbling", "0 clouds, 100 a net of streaks like blood under thin skin"},
+     [](Mottle& s) -> float& { return s.marbling; }},
+    {{"bend", "Bend", "How far they follow ridges and creases"}, [](Mottle& s) -> float& { return s.bend; }},
+    {{"crease", "Crease", "The size of the forms that bend them", MemberUnit::Length, 0, kEndless, 0.002f,
+      0.08f},
+     [](Mottle& s) -> float& { return s.crease; }},
+};
+
+const std::vector<std::string_view> kMottleKeys = keysWith<Mottle>({"tones", "seed"});
 
 Result<SourcePointer> readMottle(const nlohmann::json& parameters, size_t) {
   Mottle out;
   const nlohmann::json* tones = nullptr;
-  const Outcome ok = JsonFields(parameters)
-                         .list("tones", tones)
-                         .number("size", out.size, 1e-6f, 1e9f)
-                         .number("fine", out.fine, 1e-6f, 1e9f)
-                         .number("balance", out.balance, 0, 1)
-                         .number("softness", out.softness, 0, 1)
-                         .number("bend", out.bend, 0, 1)
-                         .number("crease", out.crease, 0, 1e9f)
-                         .number("marbling", out.marbling, 0, 1)
-                         .whole("seed", out.seed)
-                         .needs({"tones", "size"})
-                         .done();
+  JsonFields fields(parameters);
+  fields.list("tones", tones).whole("seed", out.seed);
+  const Outcome ok = readMembers(fields, out).needs({"tones", "size"}).done();
   if (!ok) return Error{"a mottle " + ok.error().what};
   if (tones->size() < 2 || tones->size() > 4) return Error{"a mottle has two to four \"tones\""};
   for (const auto& j : *tones) {
@@ -205,15 +207,19 @@ SourcePointer exampleMottle(const Surface&) {
   return mottleSource(std::move(out));
 }
 
-constexpr std::string_view kMottleLengths[] = {"size", "fine", "crease"};
-
 }  // namespace
 
+template <>
+std::span<const Member<Mottle>> membersOf() {
+  return kMottleMembers;
+}
+
 const SourceKind kMottleKind{
-    "mottle",         "Mottle",    "Cloudy tones at two scales, bent along creases; blood marbling",
-    Stratum::Pigment, 2,           kMottleKeys,
-    readMottle,       freshMottle, exampleMottle,
-    nullptr,          {},          kMottleLengths};
+    "mottle",          "Mottle",    "Cloudy tones at two scales, bent along creases; blood marbling",
+    Stratum::Pigment,  2,           kMottleKeys,
+    readMottle,        freshMottle, exampleMottle,
+    nullptr,           {},          lengthsOf<Mottle>(),
+    allMembers<Mottle>};
 
 SourcePointer mottleSource(Mottle mottle) {
   return std::make_shared<MottleLayer>(std::move(mottle));

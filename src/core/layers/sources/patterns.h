@@ -75,6 +75,11 @@ struct Bands {
   bool operator==(const Bands&) const = default;
 };
 
+template <>
+std::span<const Member<Scales>> membersOf();
+template <>
+std::span<const Member<Bands>> membersOf();
+
 SourcePointer bandSource(Bands bands);
 /// What a layer of the kind is set to, or null for others.
 const Bands* bandsOf(const LayerSource& source);
@@ -104,6 +109,9 @@ struct SpotLook {
 std::span<const SpotLook> spotLooks();
 /// Null for a key that is not known.
 const SpotLook* spotLook(std::string_view key);
+
+template <>
+std::span<const Member<Spots>> membersOf();
 
 SourcePointer spotSource(Spots spots);
 /// What a layer of the kind is set to, or null for others.
@@ -139,6 +147,9 @@ struct SkinLike {
 std::span<const SkinLike> skinLikes();
 /// Null for a key that is not known.
 const SkinLike* skinLike(std::string_view key);
+
+template <>
+std::span<const Member<FineSkin>> membersOf();
 
 SourcePointer fineSkinSource(FineSkin skin);
 /// What a layer of the kind is set to, or null for others.

@@ -101,7 +101,7 @@ class Ramp final : public LayerSource {
   RampContent content_;
 };
 
-constexpr std::string_view kRampKeys[] = {"maps", "stops"};
+const std::vector<std::string_view> kRampKeys{"maps", "stops"};
 
 Result<SourcePointer> readRamp(const nlohmann::json& parameters, size_t) {
   const nlohmann::json *maps = nullptr, *stopList = nullptr;

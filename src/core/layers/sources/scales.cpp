@@ -121,7 +121,7 @@ class ScaleLayer final : public PatternLayer {
     const CellSetting a = arrangementOf(scales_);
     std::string out =
         fmt::format("{} {} {} {} {} {} {}", a.stretch, a.rows, a.large, a.small, a.seed,
-                    textOf(toJson(scales_.guides.direction)), textOf(toJson(scales_.guides.size)));
+                    textOf(toJson(scales_.guides.direction)), textOf(growthOf(scales_.guides.size)));
     if (overlaps()) out += fmt::format(" {} {}", leafOf(scales_).length, leafOf(scales_).point);
     return out;
   }
@@ -152,39 +152,56 @@ class ScaleLayer final : public PatternLayer {
 nlohmann::json ScaleLayer::parameters() const {
   const Scales& s = scales_;
   nlohmann::json out{{"shape", wordFor(kShapes, s.shape)},
-                     {"stretch", s.stretch},
-                     {"rows", s.rows},
-                     {"large", s.large},
-                     {"small", s.small},
-                     {"overlap", s.overlap},
-                     {"point", s.point},
-                     {"groove", s.groove},
-                     {"depth", s.depth},
-                     {"dome", s.dome},
-                     {"keel", s.keel},
-                     {"tilt", s.tilt},
-                     {"uneven", s.uneven},
-                     {"wear", s.wear},
                      {"over", wordFor(kCoordinates, s.over)},
                      {"stops", toJson(s.ramp)},
-                     {"lightness", s.variety.lightness},
-                     {"chroma", s.variety.chroma},
-                     {"hue", s.variety.hue},
                      {"groove-color", toJson(s.grooveColor)},
-                     {"groove-cover", s.grooveCover},
-                     {"edge-light", s.edgeLight},
-                     {"gloss", s.gloss},
-                     {"groove-gloss", s.grooveGloss},
                      {"seed", s.seed}};
+  addMembers(out, s);
   addGuides(s.guides, out);
   return out;
 }
 
-constexpr std::string_view kScaleKeys[] = {
-    "touched",      "direction",  "size",  "soothed",      "shape",     "stretch", "rows", "large",
-    "small",        "overlap",    "point", "groove",       "depth",     "dome",    "keel", "tilt",
-    "uneven",       "wear",       "over",  "stops",        "lightness", "chroma",  "hue",  "groove-color",
-    "groove-cover", "edge-light", "gloss", "groove-gloss", "seed"};
+constexpr Member<Scales> kScalesMembers[] = {
+    {{"stretch", "Stretch", "How long they are by how wide", MemberUnit::Plain, 0.4f, 4},
+     [](Scales& s) -> float& { return s.stretch; }},
+    {{"rows", "Rows", "0 as they fall, 100 in staggered rows"}, [](Scales& s) -> float& { return s.rows; }},
+    {{"large", "Large ones", "Of granules: how many are large"}, [](Scales& s) -> float& { return s.large; }},
+    {{"small", "Small ones", "Of granules: how wide the small ones are by the large", MemberUnit::Part, 0.2f,
+      0.8f},
+     [](Scales& s) -> float& { return s.small; }},
+    {{"depth", "Depth", "From the groove to the top of a scale", MemberUnit::Length, -kEndless, kEndless, 0,
+      0.01f},
+     [](Scales& s) -> float& { return s.depth; }},
+    {{"groove", "Groove", "How wide the groove between them is"},
+     [](Scales& s) -> float& { return s.groove; }},
+    {{"dome", "Dome", "0 flat, 100 round"}, [](Scales& s) -> float& { return s.dome; }},
+    {{"keel", "Keel", "A ridge along the middle"}, [](Scales& s) -> float& { return s.keel; }},
+    {{"tilt", "Tilt", "Above 0 the tip is raised, below the root", MemberUnit::Part, -1, 1},
+     [](Scales& s) -> float& { return s.tilt; }},
+    {{"overlap", "Overlap", "Of leaves: how far each lies over the next"},
+     [](Scales& s) -> float& { return s.overlap; }},
+    {{"point", "Point", "Of leaves: 0 round, 100 pointed"}, [](Scales& s) -> float& { return s.point; }},
+    {{"uneven", "Uneven", "How much their heights differ"}, [](Scales& s) -> float& { return s.uneven; }},
+    {{"wear", "Wear", "How many are rubbed pale and dull, and how much"},
+     [](Scales& s) -> float& { return s.wear; }},
+    {{"groove-cover", "Groove covers", "How much the groove's colour covers"},
+     [](Scales& s) -> float& { return s.grooveCover; }},
+    {{"edge-light", "Edge light", "A light rim inside the groove"},
+     [](Scales& s) -> float& { return s.edgeLight; }},
+    {{"lightness", "Lightness varies", "How far scales are lighter and darker than their colours",
+      MemberUnit::Part, 0, 1, 0, 0.3f},
+     [](Scales& s) -> float& { return s.variety.lightness; }},
+    {{"chroma", "Chroma varies", "How far they are fuller and paler than their colours"},
+     [](Scales& s) -> float& { return s.variety.chroma; }},
+    {{"hue", "Hue varies", "How far their hues lie apart, either way", MemberUnit::Degrees, 0, 180, 0, 60},
+     [](Scales& s) -> float& { return s.variety.hue; }},
+    {{"gloss", "Gloss", "How wet their tops are"}, [](Scales& s) -> float& { return s.gloss; }},
+    {{"groove-gloss", "Gloss of grooves", "How wet it is between them"},
+     [](Scales& s) -> float& { return s.grooveGloss; }},
+};
+
+const std::vector<std::string_view> kScaleKeys = keysWith<Scales>(
+    {"touched", "direction", "size", "soothed", "shape", "over", "stops", "groove-color", "seed"});
 
 // The parts that are objects and words of their own.
 Outcome readScaleParts(const GivenGuides& guides, const nlohmann::json* stops, const std::string& shape,
@@ -207,37 +224,17 @@ Result<SourcePointer> readScales(const nlohmann::json& parameters, size_t) {
   GivenGuides guides;
   const nlohmann::json* stops = nullptr;
   std::string shape(wordFor(kShapes, out.shape)), over(wordFor(kCoordinates, out.over));
-  const Outcome ok = JsonFields(parameters)
-                         .any("direction", guides.direction)
-                         .any("size", guides.size)
-                         .list("soothed", guides.soothed)
-                         .list("touched", guides.touched)
-                         .text("shape", shape)
-                         .number("stretch", out.stretch, 0.4f, 4)
-                         .number("rows", out.rows, 0, 1)
-                         .number("large", out.large, 0, 1)
-                         .number("small", out.small, 0.2f, 0.8f)
-                         .number("overlap", out.overlap, 0, 1)
-                         .number("point", out.point, 0, 1)
-                         .number("groove", out.groove, 0, 1)
-                         .number("depth", out.depth, -1e9f, 1e9f)
-                         .number("dome", out.dome, 0, 1)
-                         .number("keel", out.keel, 0, 1)
-                         .number("tilt", out.tilt, -1, 1)
-                         .number("uneven", out.uneven, 0, 1)
-                         .number("wear", out.wear, 0, 1)
-                         .text("over", over)
-                         .list("stops", stops)
-                         .number("lightness", out.variety.lightness, 0, 1)
-                         .number("chroma", out.variety.chroma, 0, 1)
-                         .number("hue", out.variety.hue, 0, 180)
-                         .value("groove-color", out.grooveColor, kJsonColor)
-                         .number("groove-cover", out.grooveCover, 0, 1)
-                         .number("edge-light", out.edgeLight, 0, 1)
-                         .number("gloss", out.gloss, 0, 1)
-                         .number("groove-gloss", out.grooveGloss, 0, 1)
-                         .whole("seed", out.seed)
-                         .done();
+  JsonFields fields(parameters);
+  fields.any("direction", guides.direction)
+      .any("size", guides.size)
+      .list("soothed", guides.soothed)
+      .list("touched", guides.touched)
+      .text("shape", shape)
+      .text("over", over)
+      .list("stops", stops)
+      .value("groove-color", out.grooveColor, kJsonColor)
+      .whole("seed", out.seed);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"scales: " + ok.error().what};
   if (const Outcome read = readScaleParts(guides, stops, shape, over, out); !read)
     return Error{"scales: " + read.error().what};
@@ -268,9 +265,12 @@ SourcePointer exampleScales(const Surface&) {
 
 constexpr AreaFacts kSmallerAreas{"Small area", "Where they are smaller"};
 
-constexpr std::string_view kScalesLengths[] = {"depth"};
-
 }  // namespace
+
+template <>
+std::span<const Member<Scales>> membersOf() {
+  return kScalesMembers;
+}
 
 const SourceKind kScalesKind{"scales",
                              "Scales",
@@ -283,7 +283,8 @@ const SourceKind kScalesKind{"scales",
                              exampleScales,
                              &kSmallerAreas,
                              "Full size, from maps",
-                             kScalesLengths};
+                             lengthsOf<Scales>(),
+                             allMembers<Scales>};
 
 Scales usualScales(ScaleShape shape, Scales out) {
   out.shape = shape;

@@ -223,10 +223,12 @@ class ThrowLayer final : public LayerSource {
   nlohmann::json parameters() const override {
     nlohmann::json slides = nlohmann::json::array();
     for (const Slide& s : thrown_.slides) slides.push_back(toJson(s));
-    return {{"slides", slides},          {"part", photoPartKey(thrown_.part)}, {"split", thrown_.split},
-            {"reach", thrown_.reach},    {"feather", thrown_.feather},         {"level", thrown_.level},
-            {"color", thrown_.color},    {"relief", thrown_.relief},           {"gloss", thrown_.gloss},
-            {"without", thrown_.without}};
+    nlohmann::json out{{"slides", slides},
+                       {"part", photoPartKey(thrown_.part)},
+                       {"color", thrown_.color},
+                       {"without", thrown_.without}};
+    addMembers(out, thrown_);
+    return out;
   }
   std::string remark() const override {
     return thrown_.slides.size() == 1 ? "1 slide" : fmt::format("{} slides", thrown_.slides.size());
@@ -265,26 +267,37 @@ class ThrowLayer final : public LayerSource {
   std::string key_;
 };
 
-constexpr std::string_view kThrowKeys[] = {"slides", "part",  "split",  "reach", "feather",
-                                           "level",  "color", "relief", "gloss", "without"};
+constexpr Member<Throw> kThrowMembers[] = {
+    {{"split", "Detail under", "What is finer is detail, what is broader tone", MemberUnit::Length,
+      kLeastLength, kEndless, 0.0005f, 0.08f},
+     [](Throw& t) -> float& { return t.split; }},
+    {{"reach", "Reach", "How far the skin may turn away from the photo until nothing lands on it",
+      MemberUnit::Degrees, 1, 89, 20, 89},
+     [](Throw& t) -> float& { return t.reach; }},
+    {{"feather", "Feather", "Over how much of the photo it dies out toward its edges", MemberUnit::Part, 0, 1,
+      0, 0.5f},
+     [](Throw& t) -> float& { return t.feather; }},
+    {{"level", "Levelled over",
+      "Slides that overlap are brought to one tone over this way along the skin; 0 leaves them as they are",
+      MemberUnit::Length, 0, kEndless, 0, 0.1f},
+     [](Throw& t) -> float& { return t.level; }},
+    {{"relief", "Relief", "How high stands out what is twice as bright as around it; below 0 it sinks",
+      MemberUnit::Length, -kEndless, kEndless, -0.004f, 0.004f},
+     [](Throw& t) -> float& { return t.relief; }},
+    {{"gloss", "Gloss", "How much wetter what is twice as bright is"},
+     [](Throw& t) -> float& { return t.gloss; }},
+};
+
+const std::vector<std::string_view> kThrowKeys = keysWith<Throw>({"slides", "part", "color", "without"});
 
 Result<SourcePointer> readThrow(const nlohmann::json& parameters, size_t) {
   Throw out;
   const nlohmann::json* slides = nullptr;
   const nlohmann::json* without = nullptr;
   std::string part(photoPartKey(out.part));
-  const Outcome ok = JsonFields(parameters)
-                         .list("slides", slides)
-                         .text("part", part)
-                         .number("split", out.split, 1e-6f, 1e9f)
-                         .number("reach", out.reach, 1, 89)
-                         .number("feather", out.feather, 0, 1)
-                         .number("level", out.level, 0, 1e9f)
-                         .flag("color", out.color)
-                         .number("relief", out.relief, -1e9f, 1e9f)
-                         .number("gloss", out.gloss, 0, 1)
-                         .list("without", without)
-                         .done();
+  JsonFields fields(parameters);
+  fields.list("slides", slides).text("part", part).flag("color", out.color).list("without", without);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"a throw " + ok.error().what};
   const auto known = photoPartFromKey(part);
   if (!known) return Error{fmt::format("a throw lays \"all\", \"detail\" or \"tone\", not '{}'", part)};
@@ -343,14 +356,18 @@ SourcePointer exampleThrow(const Surface&) {
   return throwSource(std::move(out));
 }
 
-constexpr std::string_view kThrowLengths[] = {"split", "level", "relief"};
-
 }  // namespace
+
+template <>
+std::span<const Member<Throw>> membersOf() {
+  return kThrowMembers;
+}
 
 const SourceKind kSlideKind{"slide",          "Slide",    "Photos thrown onto the form from where one looked",
                             Stratum::Surface, 4,          kThrowKeys,
                             readThrow,        freshThrow, exampleThrow,
-                            nullptr,          {},         kThrowLengths};
+                            nullptr,          {},         lengthsOf<Throw>(),
+                            allMembers<Throw>};
 
 ChannelSet Throw::channels() const {
   ChannelSet out;

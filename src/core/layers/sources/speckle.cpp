@@ -168,7 +168,7 @@ class SpeckleLayer final : public LayerSource {
   }
   SourcePointer refined(const Refined&) const override { return speckleSource(speckle_); }
   bool isReady(SurfaceMaps& maps) const override {
-    return hasSkinSeeds(maps, distanceFor(speckle_), speckle_.seed, leastApart(maps.surface())) &&
+    return hasSkinSeeds(maps, distanceFor(speckle_), speckle_.seed, nearestFor(maps)) &&
            isMaskReady(maps, speckle_.density) && (zones_.zones.empty() || maps.hasLadder());
   }
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(speckle_.density); }
@@ -176,7 +176,7 @@ class SpeckleLayer final : public LayerSource {
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
     const auto seeds = skinSeeds(
         maps, distanceFor(speckle_), speckle_.seed, [&](float f) { return report(progress, 0.8f * f); },
-        leastApart(maps.surface()));
+        nearestFor(maps));
     if (!seeds) return seeds.error();
     const auto wanted = densityOver(maps, progress);
     if (!wanted) return wanted.error();
@@ -184,6 +184,20 @@ class SpeckleLayer final : public LayerSource {
   }
 
  private:
+  // How near seeds have to lie for the spots that are asked for: the rest of them need not be thrown. Where
+  // more are there already those serve; the first of them are the same ones.
+  float nearestFor(SurfaceMaps& maps) const {
+    // rounds of throwing do not fill the skin just alike
+    constexpr float kMargin = 1.25f;
+    const float distance = distanceFor(speckle_), finest = leastApart(maps.surface());
+    const float wanted = seedDistance(kMargin * std::max(density_, 1e-3f * kMostCover / meanArea(speckle_)));
+    const float needed = std::max(finest, wanted / std::numbers::sqrt2_v<float>);
+    for (float nearest = std::max(finest, distance); nearest < needed;
+         nearest *= std::numbers::sqrt2_v<float>)
+      if (hasSkinSeeds(maps, distance, speckle_.seed, nearest)) return nearest;
+    return needed;
+  }
+
   // 0…1 at samples: from the maps, and from the areas where they gather.
   struct Wanted {
     std::shared_ptr<const ScalarField> maps;
@@ -289,51 +303,58 @@ class SpeckleLayer final : public LayerSource {
 
 nlohmann::json SpeckleLayer::parameters() const {
   const Speckle& s = speckle_;
-  return {{"color", toJson(s.color)},
-          {"lightness", s.variety.lightness},
-          {"chroma", s.variety.chroma},
-          {"hue", s.variety.hue},
-          {"smallest", s.smallest},
-          {"largest", s.largest},
-          {"mix", s.mix},
-          {"cover", s.cover},
-          {"everywhere", s.everywhere},
-          {"maps", toJson(s.density)},
-          {"zones", toJson(zones_)["zones"]},
-          {"ragged", s.ragged},
-          {"softness", s.softness},
-          {"fade", s.fade},
-          {"raised", s.raised},
-          {"height", s.height},
-          {"seed", s.seed}};
+  nlohmann::json out{{"color", toJson(s.color)},
+                     {"maps", toJson(s.density)},
+                     {"zones", toJson(zones_)["zones"]},
+                     {"seed", s.seed}};
+  addMembers(out, s);
+  return out;
 }
 
-constexpr std::string_view kSpeckleKeys[] = {
-    "color", "lightness", "chroma", "hue",      "smallest", "largest", "mix",    "cover", "everywhere",
-    "maps",  "zones",     "ragged", "softness", "fade",     "raised",  "height", "seed"};
+constexpr Member<Speckle> kSpeckleMembers[] = {
+    {{"cover", "Cover", "The part of the skin spots take where they are densest", MemberUnit::Part, 0, 1, 0,
+      0.6f},
+     [](Speckle& s) -> float& { return s.cover; }},
+    {{"everywhere", "Everywhere", "How dense they are away from the areas where they gather"},
+     [](Speckle& s) -> float& { return s.everywhere; }},
+    {{"smallest", "Smallest", "How wide the smallest spots are", MemberUnit::Length, kLeastLength, kEndless,
+      0.0005f, 0.06f},
+     [](Speckle& s) -> float& { return s.smallest; }},
+    {{"largest", "Largest", "How wide the largest spots are", MemberUnit::Length, kLeastLength, kEndless,
+      0.0005f, 0.06f},
+     [](Speckle& s) -> float& { return s.largest; }},
+    {{"mix", "Small to large", "0 nearly all small, 100 nearly all large"},
+     [](Speckle& s) -> float& { return s.mix; }},
+    {{"ragged", "Ragged", "0 round, 100 torn"}, [](Speckle& s) -> float& { return s.ragged; }},
+    {{"softness", "Softness", "0 a hard edge, 100 fading from the middle on"},
+     [](Speckle& s) -> float& { return s.softness; }},
+    {{"fade", "Faint ones", "0 all as strong, 100 some hardly there"},
+     [](Speckle& s) -> float& { return s.fade; }},
+    {{"lightness", "Lightness varies", "How far spots are lighter and darker than their colour",
+      MemberUnit::Part, 0, 1, 0, 0.3f},
+     [](Speckle& s) -> float& { return s.variety.lightness; }},
+    {{"chroma", "Chroma varies", "How far they are fuller and paler than their colour"},
+     [](Speckle& s) -> float& { return s.variety.chroma; }},
+    {{"hue", "Hue varies", "How far their hues lie apart, either way", MemberUnit::Degrees, 0, 180, 0, 60},
+     [](Speckle& s) -> float& { return s.variety.hue; }},
+    {{"raised", "Raised ones", "How many of them stand out, like moles"},
+     [](Speckle& s) -> float& { return s.raised; }},
+    {{"height", "Height", "How far the largest of those stand out", MemberUnit::Length, -kEndless, kEndless,
+      0, 0.004f},
+     [](Speckle& s) -> float& { return s.height; }},
+};
+
+const std::vector<std::string_view> kSpeckleKeys = keysWith<Speckle>({"color", "maps", "zones", "seed"});
 
 Result<SourcePointer> readSpeckle(const nlohmann::json& parameters, size_t) {
   Speckle out;
   const nlohmann::json *maps = nullptr, *zones = nullptr;
-  const Outcome ok = JsonFields(parameters)
-                         .value("color", out.color, kJsonColor)
-                         .number("lightness", out.variety.lightness, 0, 1)
-                         .number("chroma", out.variety.chroma, 0, 1)
-                         .number("hue", out.variety.hue, 0, 180)
-                         .number("smallest", out.smallest, 1e-6f, 1e9f)
-                         .number("largest", out.largest, 1e-6f, 1e9f)
-                         .number("mix", out.mix, 0, 1)
-                         .number("cover", out.cover, 0, 1)
-                         .number("everywhere", out.everywhere, 0, 1)
-                         .list("maps", maps)
-                         .list("zones", zones)
-                         .number("ragged", out.ragged, 0, 1)
-                         .number("softness", out.softness, 0, 1)
-                         .number("fade", out.fade, 0, 1)
-                         .number("raised", out.raised, 0, 1)
-                         .number("height", out.height, -1e9f, 1e9f)
-                         .whole("seed", out.seed)
-                         .done();
+  JsonFields fields(parameters);
+  fields.value("color", out.color, kJsonColor)
+      .list("maps", maps)
+      .list("zones", zones)
+      .whole("seed", out.seed);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"a speckle " + ok.error().what};
   if (const Outcome read = readPlaces(maps, zones, out.density, out.gather); !read)
     return Error{"a speckle: " + read.error().what};
@@ -359,11 +380,14 @@ SourcePointer exampleSpeckle(const Surface&) {
   return speckleSource(std::move(out));
 }
 
-constexpr std::string_view kSpeckleLengths[] = {"smallest", "largest", "height"};
-
 }  // namespace
 
 constexpr AreaFacts kGatherings{"Gathering", "Where more gather"};
+
+template <>
+std::span<const Member<Speckle>> membersOf() {
+  return kSpeckleMembers;
+}
 
 const SourceKind kSpeckleKind{"speckle",
                               "Speckle",
@@ -376,7 +400,8 @@ const SourceKind kSpeckleKind{"speckle",
                               exampleSpeckle,
                               &kGatherings,
                               "How dense, from maps",
-                              kSpeckleLengths};
+                              lengthsOf<Speckle>(),
+                              allMembers<Speckle>};
 
 SourcePointer speckleSource(Speckle speckle) {
   return std::make_shared<SpeckleLayer>(std::move(speckle));

@@ -176,7 +176,7 @@ class SpotLayer final : public PatternLayer {
   std::string growsBy() const override {
     const ReactionSetting r = reaction();
     std::string out = fmt::format("{} {} {} {} {} {}", r.feed, r.kill, r.stretch, r.steps, r.seed,
-                                  textOf(toJson(spots_.guides.size)));
+                                  textOf(growthOf(spots_.guides.size)));
     // round ones do not ask which way they lie
     if (r.stretch != 1) out += textOf(toJson(spots_.guides.direction));
     return out;
@@ -209,37 +209,43 @@ class SpotLayer final : public PatternLayer {
 
 nlohmann::json SpotLayer::parameters() const {
   const Spots& s = spots_;
-  nlohmann::json out{{"look", s.look},     {"stretch", s.stretch},        {"age", s.age},
-                     {"amount", s.amount}, {"softness", s.softness},      {"stops", toJson(s.ramp)},
-                     {"gloss", s.gloss},   {"gloss-cover", s.glossCover}, {"height", s.height},
-                     {"seed", s.seed}};
+  nlohmann::json out{{"look", s.look}, {"stops", toJson(s.ramp)}, {"seed", s.seed}};
+  addMembers(out, s);
   addGuides(s.guides, out);
   return out;
 }
 
-constexpr std::string_view kSpotKeys[] = {"direction",   "size",   "soothed",  "look",  "stretch",
-                                          "age",         "amount", "softness", "stops", "gloss",
-                                          "gloss-cover", "height", "seed"};
+constexpr Member<Spots> kSpotsMembers[] = {
+    {{"stretch", "Stretch", "How much longer they are along the direction than across", MemberUnit::Plain,
+      0.3f, 3},
+     [](Spots& s) -> float& { return s.stretch; }},
+    {{"age", "Age", "0 just grown, 100 long settled"}, [](Spots& s) -> float& { return s.age; }},
+    {{"amount", "Amount", "How much skin they take"}, [](Spots& s) -> float& { return s.amount; }},
+    {{"softness", "Softness", "0 a hard edge, 100 fading from the middle on"},
+     [](Spots& s) -> float& { return s.softness; }},
+    {{"gloss", "Gloss", "How wet spots are"}, [](Spots& s) -> float& { return s.gloss; }},
+    {{"gloss-cover", "Gloss covers", "How much of that they bring; 0 leaves the skin's own"},
+     [](Spots& s) -> float& { return s.glossCover; }},
+    {{"height", "Height", "How far the middle of a spot is raised", MemberUnit::Length, -kEndless, kEndless,
+      0, 0.01f},
+     [](Spots& s) -> float& { return s.height; }},
+};
+
+const std::vector<std::string_view> kSpotKeys =
+    keysWith<Spots>({"direction", "size", "soothed", "look", "stops", "seed"});
 
 Result<SourcePointer> readSpots(const nlohmann::json& parameters, size_t) {
   Spots out;
   GivenGuides guides;
   const nlohmann::json* stops = nullptr;
-  const Outcome ok = JsonFields(parameters)
-                         .any("direction", guides.direction)
-                         .any("size", guides.size)
-                         .list("soothed", guides.soothed)
-                         .text("look", out.look)
-                         .number("stretch", out.stretch, 0.3f, 3)
-                         .number("age", out.age, 0, 1)
-                         .number("amount", out.amount, 0, 1)
-                         .number("softness", out.softness, 0, 1)
-                         .list("stops", stops)
-                         .number("gloss", out.gloss, 0, 1)
-                         .number("gloss-cover", out.glossCover, 0, 1)
-                         .number("height", out.height, -1e9f, 1e9f)
-                         .whole("seed", out.seed)
-                         .done();
+  JsonFields fields(parameters);
+  fields.any("direction", guides.direction)
+      .any("size", guides.size)
+      .list("soothed", guides.soothed)
+      .text("look", out.look)
+      .list("stops", stops)
+      .whole("seed", out.seed);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"spots: " + ok.error().what};
   if (!spotLook(out.look)) {
     std::vector<std::string_view> known;
@@ -272,9 +278,12 @@ SourcePointer exampleSpots(const Surface&) {
 
 constexpr AreaFacts kCloserAreas{"Close area", "Where they are smaller and closer"};
 
-constexpr std::string_view kSpotsLengths[] = {"height"};
-
 }  // namespace
+
+template <>
+std::span<const Member<Spots>> membersOf() {
+  return kSpotsMembers;
+}
 
 const SourceKind kSpotsKind{"spots",
                             "Spots",
@@ -287,7 +296,8 @@ const SourceKind kSpotsKind{"spots",
                             exampleSpots,
                             &kCloserAreas,
                             "Full size, from maps",
-                            kSpotsLengths};
+                            lengthsOf<Spots>(),
+                            allMembers<Spots>};
 
 std::span<const SpotLook> spotLooks() {
   return kLooks;

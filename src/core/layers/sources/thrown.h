@@ -32,6 +32,9 @@ struct Throw {
   bool operator==(const Throw&) const = default;
 };
 
+template <>
+std::span<const Member<Throw>> membersOf();
+
 SourcePointer throwSource(Throw thrown);
 /// What a throw is made of, or null for other kinds.
 const Throw* throwOf(const LayerSource& source);

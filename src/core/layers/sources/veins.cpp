@@ -122,7 +122,9 @@ class VeinLayer final : public LayerSource {
   const SourceKind& kind() const override { return kVeinsKind; }
   nlohmann::json parameters() const override {
     nlohmann::json out = growth();
-    out.update({{"color", toJson(veins_.color)}, {"depth", veins_.depth}, {"height", veins_.height}});
+    out["color"] = toJson(veins_.color);
+    out["zones"] = toJson(zones_)["zones"];
+    addMembers(out, veins_);
     return out;
   }
   ChannelSet channels() const override {
@@ -160,15 +162,14 @@ class VeinLayer final : public LayerSource {
  private:
   // What their ways depend on.
   nlohmann::json growth() const {
-    return {{"zones", toJson(zones_)["zones"]},
-            {"toward", {veins_.toward.x(), veins_.toward.y(), veins_.toward.z()}},
-            {"fan", veins_.fan},
-            {"maps", toJson(veins_.region)},
-            {"width", veins_.width},
-            {"finest", veins_.finest},
-            {"spacing", veins_.spacing},
-            {"wander", veins_.wander},
-            {"seed", veins_.seed}};
+    nlohmann::json out{{"zones", withoutNames(toJson(zones_)["zones"])},
+                       {"toward", {veins_.toward.x(), veins_.toward.y(), veins_.toward.z()}},
+                       {"maps", toJson(veins_.region)},
+                       {"seed", veins_.seed}};
+    addMembers(out, veins_);
+    out.erase("depth");
+    out.erase("height");
+    return out;
   }
   std::string key() const { return "veins " + textOf(growth()); }
 
@@ -199,26 +200,39 @@ class VeinLayer final : public LayerSource {
   ZoneSet zones_{veins_.roots, 0};
 };
 
-constexpr std::string_view kVeinsKeys[] = {"color",  "zones",   "toward", "fan",   "maps",   "width",
-                                           "finest", "spacing", "wander", "depth", "height", "seed"};
+constexpr Member<Veins> kVeinsMembers[] = {
+    {{"fan", "Fan", "0 straight that way, 100 all around"}, [](Veins& s) -> float& { return s.fan; }},
+    {{"width", "Width", "How thick they are at the root", MemberUnit::Length, kLeastLength, kEndless, 0.0005f,
+      0.03f},
+     [](Veins& s) -> float& { return s.width; }},
+    {{"finest", "Finest", "How thick they are at the tips", MemberUnit::Length, kLeastLength, kEndless,
+      0.0001f, 0.01f},
+     [](Veins& s) -> float& { return s.finest; }},
+    {{"spacing", "Apart", "How far tips lie apart: less gives more branches", MemberUnit::Length,
+      kLeastLength, kEndless, 0.006f, 0.15f},
+     [](Veins& s) -> float& { return s.spacing; }},
+    {{"wander", "Wander", "0 straight, 100 winding"}, [](Veins& s) -> float& { return s.wander; }},
+    {{"depth", "Depth", "Under the skin they are wider, softer and paler; 0 on it", MemberUnit::Length, 0,
+      kEndless, 0, 0.01f},
+     [](Veins& s) -> float& { return s.depth; }},
+    {{"height", "Height", "How far the stem lifts the skin", MemberUnit::Length, -kEndless, kEndless, 0,
+      0.004f},
+     [](Veins& s) -> float& { return s.height; }},
+};
+
+const std::vector<std::string_view> kVeinsKeys =
+    keysWith<Veins>({"color", "zones", "toward", "maps", "seed"});
 
 Result<SourcePointer> readVeins(const nlohmann::json& parameters, size_t) {
   Veins out;
   const nlohmann::json *maps = nullptr, *zones = nullptr;
-  const Outcome ok = JsonFields(parameters)
-                         .value("color", out.color, kJsonColor)
-                         .list("zones", zones)
-                         .vector("toward", out.toward)
-                         .number("fan", out.fan, 0, 1)
-                         .list("maps", maps)
-                         .number("width", out.width, 1e-6f, 1e9f)
-                         .number("finest", out.finest, 1e-6f, 1e9f)
-                         .number("spacing", out.spacing, 1e-6f, 1e9f)
-                         .number("wander", out.wander, 0, 1)
-                         .number("depth", out.depth, 0, 1e9f)
-                         .number("height", out.height, -1e9f, 1e9f)
-                         .whole("seed", out.seed)
-                         .done();
+  JsonFields fields(parameters);
+  fields.value("color", out.color, kJsonColor)
+      .list("zones", zones)
+      .vector("toward", out.toward)
+      .list("maps", maps)
+      .whole("seed", out.seed);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"veins " + ok.error().what};
   const float length = out.toward.stableNorm();
   if (!(length > 0)) return Error{"veins need a \"toward\" that has a length"};
@@ -256,11 +270,14 @@ SourcePointer exampleVeins(const Surface&) {
   return veinSource(std::move(out));
 }
 
-constexpr std::string_view kVeinsLengths[] = {"width", "finest", "spacing", "depth", "height"};
-
 }  // namespace
 
 constexpr AreaFacts kRoots{"Root", "Roots", false, false, 0.18f, 1};
+
+template <>
+std::span<const Member<Veins>> membersOf() {
+  return kVeinsMembers;
+}
 
 const SourceKind kVeinsKind{"veins",
                             "Veins",
@@ -273,7 +290,8 @@ const SourceKind kVeinsKind{"veins",
                             exampleVeins,
                             &kRoots,
                             "Where they go, from maps",
-                            kVeinsLengths};
+                            lengthsOf<Veins>(),
+                            allMembers<Veins>};
 
 SourcePointer veinSource(Veins veins) {
   return std::make_shared<VeinLayer>(std::move(veins));

@@ -92,7 +92,7 @@ class Zones final : public LayerSource {
   ZoneSet set_;
 };
 
-constexpr std::string_view kZonesKeys[] = {"zones", "melt"};
+const std::vector<std::string_view> kZonesKeys{"zones", "melt"};
 
 Result<SourcePointer> readZones(const nlohmann::json& parameters, size_t) {
   auto set = zoneSetFrom(parameters);
@@ -119,7 +119,7 @@ SourcePointer exampleZones(const Surface&) {
   return zoneSource({{blood, bone}, 0});
 }
 
-constexpr std::string_view kZonesLengths[] = {"melt"};
+const std::vector<std::string_view> kZonesLengths{"melt"};
 
 }  // namespace
 

@@ -87,6 +87,11 @@ Result<HueZone> zoneFrom(const nlohmann::json& json) {
 
 }  // namespace
 
+nlohmann::json withoutNames(nlohmann::json zones) {
+  for (nlohmann::json& zone : zones) zone.erase("name");
+  return zones;
+}
+
 Result<ZoneSet> zoneSetFrom(const nlohmann::json& parameters) {
   ZoneSet out;
   const nlohmann::json* zones = nullptr;

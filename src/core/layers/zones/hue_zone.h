@@ -59,6 +59,8 @@ using ZoneInfluencePointer = std::shared_ptr<const ZoneInfluence>;
 ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float melt);
 
 nlohmann::json toJson(const ZoneSet& zones);
+/// A list of zones as growth keys hold them: what they are called changes nothing that grows.
+nlohmann::json withoutNames(nlohmann::json zones);
 /// The error names the zone that is wrong.
 Result<ZoneSet> zoneSetFrom(const nlohmann::json& json);
 

@@ -50,8 +50,8 @@ Distances distancesFrom(const SkinEdges& skin, std::span<const DistanceSource> s
   return nearest(std::move(each));
 }
 
-Distances distancesFrom(const Surface& surface, std::span<const DistanceSeed> seeds, float reach) {
-  FastMarching front(edgesOf(surface), reach, FastMarching::Wave::Lines);
+Distances distancesFrom(const SkinEdges& skin, std::span<const DistanceSeed> seeds, float reach) {
+  FastMarching front(skin, reach, FastMarching::Wave::Lines);
   for (const DistanceSeed& s : seeds) front.seed(s.sample, s.distance);
   return front.run();
 }

@@ -37,6 +37,6 @@ struct DistanceSeed {
   float distance = 0;
 };
 /// From the nearest of many samples, as far as `reach`.
-Distances distancesFrom(const Surface& surface, std::span<const DistanceSeed> seeds, float reach);
+Distances distancesFrom(const SkinEdges& skin, std::span<const DistanceSeed> seeds, float reach);
 
 }  // namespace juvenor

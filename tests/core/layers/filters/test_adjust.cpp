@@ -5,6 +5,7 @@
 #include "core/document/edits/edits.h"
 #include "core/layers/composite/composite.h"
 #include "core/layers/filters/adjust.h"
+#include "core/layers/sources/fill.h"
 #include "support/made.h"
 #include "support/run_all.h"
 
@@ -46,6 +47,35 @@ class TestAdjust : public QObject {
       for (uint16_t& v : plane) v = static_cast<uint16_t>(random());
     adjustChunk(matrixOf({}), {}, below, out);
     QVERIFY(out.plane == below.plane);
+  }
+
+  // Gloss and relief take lightness, contrast and curve as one plane of grey does; no height stays no height.
+  void adjustsOtherChannels() {
+    Adjust adjust;
+    adjust.contrast = 0.25f;
+    adjust.lightness = -0.1f;
+    adjust.curve = {{0, 0}, {0.5f, 0.3f}, {1, 1}};
+    const auto values = adjustedValues(adjust, 32767);
+    for (uint32_t v = 0; v < 65536; v += 997) {
+      const float grey = from16(static_cast<uint16_t>(v));
+      QVERIFY(std::abs(from16(values[v]) - adjusted(adjust, {grey, grey, grey}).r) < 0.001f);
+    }
+    Adjust steeper;
+    steeper.contrast = -0.5f;
+    const auto heights = adjustedValues(steeper, kLevel);
+    QCOMPARE(heights[kLevel], kLevel);
+    QCOMPARE(heights[kLevel + 1000], kLevel + 500);
+    QCOMPARE(heights[kLevel - 1000], kLevel - 500);
+    steeper.on = Channel::Relief;
+    Document d = test::documentOf(test::plane(20, 1));
+    ChannelValues fill(0.5f, 0.4f, 0.3f);
+    fill[Channel::Relief] = 1000 * d.maps->reliefStep();
+    d = withSourceLayer(d, "Ground", Stratum::Pigment, fillSource(fill));
+    const auto before = *skinOf(d.layers, *d.maps, d.bare);
+    d = withSourceLayer(d, "Flatter", Stratum::Pigment, adjustSource(steeper));
+    const auto after = *skinOf(d.layers, *d.maps, d.bare);
+    QCOMPARE(after.get<Channel::Relief>().at(7)[0], kLevel + 500);
+    QVERIFY(after.color().at(7) == before.color().at(7));
   }
 
   // feColorMatrix, hueRotate 90: red becomes 0, 0.356, −0.574; saturate 0: its luma.

@@ -168,6 +168,125 @@ class TestFilter : public QObject {
     QVERIFY2(along.first < 0.015f, qPrintable(QString::number(along.first)));
   }
 
+  // Gloss and relief melt as colour does, and what is not worked on stays to the bit.
+  void worksOnAnyChannel() {
+    const auto surface = test::surfaceOf(test::plane(160, 10));
+    SurfaceMaps maps(surface);
+    ChannelFields fields(surface->size());
+    for (size_t c = 0; c < chunkCount(surface->size()); ++c) {
+      auto gloss = fields.get<Channel::Gloss>().writable(c);
+      auto relief = fields.get<Channel::Relief>().writable(c);
+      for (size_t i = 0; i < std::min(kChunkSize, surface->size() - c * kChunkSize); ++i) {
+        const bool left = surface->positions[c * kChunkSize + i].x() < 0;
+        gloss->plane[0][i] = left ? 65535 : 0;
+        gloss->plane[1][i] = 65535;
+        relief->plane[0][i] = static_cast<uint16_t>(kLevel + (left ? 2000 : -2000));
+      }
+      fields.get<Channel::Gloss>().setChunk(c, gloss);
+      fields.get<Channel::Relief>().setChunk(c, relief);
+    }
+    const LayerPointer halves = layerWith(1, paintedSource(fields));
+    Filter filter = *filterOf(*filterLayer(Filter::Way::Melt, 0.25f)->source);
+    filter.on = ChannelSet(Channel::Gloss) | Channel::Relief;
+    const auto melted = skinOf({halves, layerWith(2, filterSource(filter))}, maps, {0.5f, 0.5f, 0.5f});
+    filter.on = Channel::Relief;
+    const auto relief = skinOf({halves, layerWith(2, filterSource(filter))}, maps, {0.5f, 0.5f, 0.5f});
+    double gloss = 0, height = 0, count = 0;
+    for (uint32_t s = 0; s < surface->size(); ++s) {
+      const Vec3& p = surface->positions[s];
+      if (std::abs(p.y()) > 3 || std::abs(p.x()) > 0.7f) continue;
+      const float share = 0.5f * std::erfc((p.x() + 0.5f * 10 / 160) / (0.25f * 1.41421356f));
+      const auto h = static_cast<float>(melted->get<Channel::Relief>().at(s)[0]) - kLevel;
+      gloss += static_cast<double>(std::abs(from16(melted->get<Channel::Gloss>().at(s)[0]) - share));
+      height += static_cast<double>(std::abs(h / 4000 - (share - 0.5f)));
+      count += 1;
+    }
+    QVERIFY2(gloss / count < 0.025, qPrintable(QString::number(gloss / count)));
+    QVERIFY2(height / count < 0.025, qPrintable(QString::number(height / count)));
+    for (uint32_t s = 0; s < surface->size(); ++s) {
+      QVERIFY(relief->get<Channel::Relief>().at(s) == melted->get<Channel::Relief>().at(s));
+      QVERIFY(relief->get<Channel::Gloss>().at(s) == fields.get<Channel::Gloss>().at(s));
+    }
+  }
+
+  // A slope much wider than the radius goes, ripples much finer than it stay; closed forms: heat weakens a
+  // wave of length L by exp(−2 (π σ / L)²).
+  void evensOutWhatIsBroad() {
+    const auto surface = test::surfaceOf(test::plane(200, 10));
+    SurfaceMaps maps(surface);
+    const auto wave = [](float x, float length) { return std::sin(2 * 3.14159265f * x / length); };
+    ColorField field(surface->size());
+    for (size_t c = 0; c < field.chunkCount(); ++c) {
+      auto chunk = field.writable(c);
+      for (size_t i = 0; i < std::min(kChunkSize, surface->size() - c * kChunkSize); ++i) {
+        const float x = surface->positions[c * kChunkSize + i].x();
+        const uint16_t v = to16(0.5f + 0.2f * wave(x, 4) + 0.1f * wave(x, 0.4f));
+        setSample(*chunk, i, {v, v, v, 65535});
+      }
+      field.setChunk(c, std::move(chunk));
+    }
+    const auto reds = redsOf(
+        {layerWith(1, paintedSource(std::move(field))), filterLayer(Filter::Way::EvenOut, 0.25f)}, maps);
+    double broad = 0, fine = 0, norm = 0;
+    for (size_t s = 0; s < reds.size(); ++s) {
+      const Vec3& p = surface->positions[s];
+      if (std::abs(p.x()) > 2 || std::abs(p.y()) > 3) continue;  // one whole broad wave, far from the rim
+      broad += static_cast<double>((reds[s] - 0.5f) * wave(p.x(), 4));
+      fine += static_cast<double>((reds[s] - 0.5f) * wave(p.x(), 0.4f));
+      norm += static_cast<double>(wave(p.x(), 4) * wave(p.x(), 4));
+    }
+    const auto kept = [](double length) { return std::exp(-2 * std::pow(3.14159265 * 0.25 / length, 2)); };
+    QVERIFY2(std::abs(broad / norm - 0.2 * (1 - kept(4) + std::pow(kept(4), 36))) < 0.02,
+             qPrintable(QString::number(broad / norm)));
+    QVERIFY2(std::abs(fine / norm - 0.1 * (1 - kept(0.4))) < 0.01, qPrintable(QString::number(fine / norm)));
+  }
+
+  // What is fine in the layer it hangs on comes over what is broad below that; where nothing is below it to
+  // look at, nothing happens.
+  void swapsDetail() {
+    const auto surface = test::surfaceOf(test::plane(200, 10));
+    SurfaceMaps maps(surface);
+    const auto painted = [&](uint32_t id, float level, float broad, float fine) {
+      ColorField field(surface->size());
+      for (size_t c = 0; c < field.chunkCount(); ++c) {
+        auto chunk = field.writable(c);
+        for (size_t i = 0; i < std::min(kChunkSize, surface->size() - c * kChunkSize); ++i) {
+          const float x = surface->positions[c * kChunkSize + i].x();
+          const uint16_t v = to16(level + broad * x + fine * std::sin(2 * 3.14159265f * x / 0.3f));
+          setSample(*chunk, i, {v, v, v, 65535});
+        }
+        field.setChunk(c, std::move(chunk));
+      }
+      return layerWith(id, paintedSource(std::move(field)));
+    };
+    const LayerPointer skin = painted(1, 0.5f, 0.03f, 0.08f), photo = painted(3, 0.3f, -0.04f, 0.05f);
+    const auto swap = [&](bool broad, bool hangs) {
+      Filter filter = *filterOf(*filterLayer(Filter::Way::SwapDetail, 0.3f)->source);
+      filter.broad = broad;
+      Layer out = *layerWith(4, filterSource(filter));
+      out.clipped = hangs;
+      return std::make_shared<Layer>(std::move(out));
+    };
+    const auto check = [&](const std::vector<float>& reds, float level, float broad, float fine) {
+      double error = 0, count = 0;
+      for (size_t s = 0; s < reds.size(); ++s) {
+        const Vec3& p = surface->positions[s];
+        if (std::abs(p.x()) > 3 || std::abs(p.y()) > 3) continue;
+        const float expected = level + broad * p.x() + fine * std::sin(2 * 3.14159265f * p.x() / 0.3f);
+        error += static_cast<double>(std::abs(reds[s] - expected));
+        count += 1;
+      }
+      return error / count;
+    };
+    const auto fine = redsOf({skin, photo, swap(false, true)}, maps);
+    QVERIFY2(check(fine, 0.5f, 0.03f, 0.05f) < 0.004,
+             qPrintable(QString::number(check(fine, 0.5f, 0.03f, 0.05f))));
+    const auto broad = redsOf({skin, photo, swap(true, true)}, maps);
+    QVERIFY2(check(broad, 0.3f, -0.04f, 0.08f) < 0.004,
+             qPrintable(QString::number(check(broad, 0.3f, -0.04f, 0.08f))));
+    QVERIFY(redsOf({skin, photo, swap(false, false)}, maps) == redsOf({skin, photo}, maps));
+  }
+
   // A change below is felt as far as a filter reaches and no further; what is remembered comes out the same.
   void onlyWhatFeelsAChangeIsWorkedOutAgain() {
     const auto surface = test::surfaceOf(test::sphere(260, 5));
@@ -196,12 +315,18 @@ class TestFilter : public QObject {
   }
 
   void parametersComeBack() {
-    for (const auto way : {Filter::Way::Melt, Filter::Way::Sharpen, Filter::Way::Painterly}) {
-      const auto source = filterLayer(way, 0.7f, 1.5f)->source;
+    for (const auto way : {Filter::Way::Melt, Filter::Way::Sharpen, Filter::Way::Painterly,
+                           Filter::Way::EvenOut, Filter::Way::SwapDetail}) {
+      Filter given = *filterOf(*filterLayer(way, 0.7f, 1.5f)->source);
+      given.on = ChannelSet(Channel::Color) | Channel::Relief;
+      given.broad = true;
+      const auto source = filterSource(given);
       const auto again = makeSource("filter", source->parameters(), 10);
       QVERIFY(again && *filterOf(**again) == *filterOf(*source));
       QCOMPARE(source->guides() != nullptr, way == Filter::Way::Painterly);
     }
+    QVERIFY(!makeSource("filter", {{"on", nlohmann::json::array()}}, 10));
+    QVERIFY(makeSource("filter", {{"on", {"sheen"}}}, 10).error().what.find("sheen") != std::string::npos);
     QVERIFY(makeSource("filter", {{"way", "fold"}}, 10).error().what.find("fold") != std::string::npos);
   }
 

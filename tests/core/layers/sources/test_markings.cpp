@@ -70,6 +70,27 @@ Veins vessels(const Vec3& root, float reach) {
 class TestMarkings : public QObject {
   Q_OBJECT
  private slots:
+  // Few spots are the first of many: whether more had been thrown before does not tell.
+  void fewSpotsAreTheFirstOfMany() {
+    const auto surface = test::surfaceOf(test::plane(300, 80));
+    for (const float cover : {0.02f, 0.1f, 0.25f, 0.4f}) {
+      SurfaceMaps fresh(surface), after(surface);
+      const auto prepare = [&](SurfaceMaps& maps, float wanted) {
+        return *speckleSource(dots(0.8f, 2, wanted))->prepare(maps);
+      };
+      prepare(after, 0.6f);
+      const auto alone = prepare(fresh, cover), among = prepare(after, cover);
+      size_t spots = 0;
+      for (size_t c = 0; c < chunkCount(surface->size()); ++c) {
+        const auto a = alone->colors(c, {}), b = among->colors(c, {});
+        QCOMPARE(a == nullptr, b == nullptr);
+        if (a) QVERIFY(a->plane == b->plane);
+        spots += a != nullptr;
+      }
+      QVERIFY(spots > 0);
+    }
+  }
+
   // Coarse points show spots by their area, fine ones their shape; the mean is what was asked for.
   void speckleCoversWhatItIsAskedFor() {
     for (const Sculpt& sculpt : {test::plane(600, 80), test::plane(180, 80), uneven(500, 80)}) {

@@ -130,7 +130,7 @@ class TestDistance : public QObject {
     std::vector<DistanceSeed> left;
     for (uint32_t i = 0; i < s->size(); ++i)
       if (s->positions[i].x() < -1) left.push_back({i, 0});
-    const Distances d = distancesFrom(*s, left, 1.5f);
+    const Distances d = distancesFrom(edgesOf(*s), left, 1.5f);
     float edge = -3;
     const auto within = static_cast<size_t>(
         std::ranges::count_if(s->positions, [](const Vec3& p) { return p.x() < -1 + 1.4f; }));

@@ -1,0 +1,60 @@
+// The tables of kinds: docs are what they print, files keep every number within its range, pages of the
+// window are tested beside them (tests/app/test_kind_pages.cpp).
+#include "batch/kinds_command.h"
+#include "core/files.h"
+#include "core/layers/source.h"
+#include "support/made.h"
+#include "support/run_all.h"
+
+namespace juvenor {
+
+class TestKinds : public QObject {
+  Q_OBJECT
+ private slots:
+  void theDocsAreWhatTheTablesSay() {
+    const auto written = readBytes(std::filesystem::path(QT_TESTCASE_SOURCEDIR) / "../docs/kinds.md");
+    QVERIFY(written);
+    QVERIFY2(*written == batch::kindsText(), "run juvenor-batch kinds > docs/kinds.md");
+  }
+
+  // Each number of each kind comes back from a file as it went in, is cut at its ends, and nothing else of
+  // the layer changes with it.
+  void everyNumberIsReadAndWritten() {
+    const auto surface = test::surfaceOf(test::plane(6, 1));
+    size_t numbers = 0;
+    for (const SourceKind* kind : sourceKinds()) {
+      if (!kind->members) continue;
+      const nlohmann::json fresh = kind->fresh(*surface, {0.5f, 0.4f, 0.3f})->parameters();
+      for (const MemberFacts& m : kind->members()) {
+        const std::string key(m.key);
+        QVERIFY2(fresh.contains(key), key.c_str());
+        QVERIFY(std::ranges::find(kind->keys, m.key) != kind->keys.end());
+        const float least = std::max(m.least, -5.f), most = std::min(m.most, 7.f);
+        for (const float value : {least, most, 0.5f * (least + most)}) {
+          nlohmann::json changed = fresh;
+          changed[key] = value;
+          const auto source = kind->read(changed, 10);
+          QVERIFY2(source, key.c_str());
+          nlohmann::json again = (*source)->parameters();
+          QVERIFY2(std::abs(again[key].get<float>() - value) < 1e-5f, key.c_str());
+          again[key] = fresh[key];
+          QVERIFY2(again == fresh, key.c_str());
+        }
+        nlohmann::json beyond = fresh;
+        beyond[key] = 3e9f;
+        QCOMPARE((*kind->read(beyond, 10))->parameters()[key].get<float>(), m.most);
+        beyond[key] = "much";
+        QVERIFY(!kind->read(beyond, 10));
+        ++numbers;
+      }
+      const bool lengths = std::ranges::any_of(
+          kind->members(), [](const MemberFacts& m) { return m.unit == MemberUnit::Length; });
+      QVERIFY(lengths == !kind->lengths.empty());
+    }
+    QVERIFY(numbers > 70);
+  }
+};
+
+JUVENOR_TEST(TestKinds)
+}  // namespace juvenor
+#include "test_kinds.moc"
