@@ -24,7 +24,7 @@ std::vector<double> penTimes(const Document& d, const ChannelValues& paint, bool
   const app::Viewing viewing = viewingOf(d);
   engine.setViewing(viewing);
   engine.setDocument(d);
-  engine.drain();
+  engine.waitSettled();  // what is live has grown
   StrokeSetting setting;
   setting.ink = inkKind("lay");
   setting.layer = d.activeLayer;

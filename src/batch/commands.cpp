@@ -169,8 +169,12 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
   StillSetting still;
   const auto view = viewFromKey(setting.view);
   if (!view)
-    return Error{fmt::format("there is no view '{}'; there are flat, value, clay and skin", setting.view)};
+    return Error{
+        fmt::format("there is no view '{}'; there are flat, value, channel, clay and skin", setting.view)};
   still.view = *view;
+  const auto channel = channelFromKey(setting.channel);
+  if (!channel) return Error{fmt::format("there is no channel '{}'", setting.channel)};
+  still.channel = {*channel, setting.falseColor};
   char by = 0, rest = 0;
   if (std::sscanf(setting.size.c_str(), "%d%c%d%c", &still.size.width, &by, &still.size.height, &rest) != 3 ||
       by != 'x' || still.size.width < 1 || still.size.height < 1 || still.size.width > 16384 ||

@@ -62,7 +62,9 @@ struct ShotSetting {
   bool parallel = false;
   int steps = 0;
   float squint = 0;
-  std::string map;  ///< JSON of a mask's term
+  std::string map;                ///< JSON of a mask's term
+  std::string channel = "gloss";  ///< of the channel view
+  bool falseColor = false;
 };
 /// A picture of a document, the same as the window shows.
 Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting);

@@ -122,7 +122,10 @@ int main(int argc, char** argv) {
   auto* shot = app.add_subcommand("shot", "Makes a picture of a document; needs no display");
   shot->add_option("DOC", document, "The document")->required();
   shot->add_option("-o,--out", out, "The picture, .png, .tif or .jpg")->required();
-  shot->add_option("--view", setting.view, "flat, value, clay or skin")->capture_default_str();
+  shot->add_option("--view", setting.view, "flat, value, channel, clay or skin")->capture_default_str();
+  shot->add_option("--channel", setting.channel, "Of the channel view: gloss, relief, metal or glow")
+      ->capture_default_str();
+  shot->add_flag("--false-color", setting.falseColor, "The channel view from blue over green to yellow");
   shot->add_option("--size", setting.size, "WIDTHxHEIGHT in pixels")->capture_default_str();
   shot->add_option("--from", setting.from, "front, right, left, back or top")->capture_default_str();
   shot->add_option("--turn", setting.turn, "Degrees around the upright axis")->capture_default_str();

@@ -7,6 +7,7 @@
 #include "batch/commands.h"
 #include "core/color/lab.h"
 #include "core/document/store/store.h"
+#include "core/document/whole_stack.h"
 #include "core/json_fields.h"
 #include "core/layers/composite/composite.h"
 #include "core/surface/build/search.h"
@@ -100,9 +101,8 @@ Outcome probe(const fs::path& document, const std::string& at) {
   const auto opened = store->read();
   if (!opened) return opened.error();
   const Document& d = opened->steps[opened->current]->document;
-  const auto stack = prepared(d.layers, *d.maps);
+  const auto stack = wholeStackOf(d);
   if (!stack) return stack.error();
-  if (const Outcome whole = withoutTrouble(*stack); !whole) return whole.error();
   const auto sample = nearestSample(*d.surface, *place, std::numeric_limits<float>::max());
   if (!sample) return Error{"has no skin", document.string()};
   std::cout << textOf(probed(d, *stack, *sample), 2) << "\n";

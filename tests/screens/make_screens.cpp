@@ -407,8 +407,12 @@ int main(int argc, char** argv) {
     w.settle();
     QTest::qWait(60);
     w.settleFully();
-    keepBeside({w.easel().grab(), clay}, folder.filePath("value-and-clay.png"));
+    const QPixmap values = w.easel().grab();
     w.easel().valueBar().set({});
+    w.easel().setView(View::Channel);
+    w.easel().channelBar().set({Channel::Gloss, true}, false);
+    w.settleFully();
+    keepBeside({values, clay, w.easel().grab()}, folder.filePath("value-and-clay.png"));
   }
   w.easel().setView(View::Flat);
   w.session().goTo(w.session().history().current() - 4);

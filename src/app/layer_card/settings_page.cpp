@@ -80,7 +80,7 @@ void SettingsPage::addChannels(QVBoxLayout* column, const std::function<ChannelS
     auto* b = buttons[c] = new QPushButton(label);
     b->setObjectName(named_ + " on " + QString::fromUtf8(kChannels[c].key));
     b->setCheckable(true);
-    b->setStyleSheet("padding: 2px 3px; font-size: 11px;");
+    b->setStyleSheet("padding: 2px 0; font-size: 11px;");
     b->setToolTip(tr("Works on %1").arg(label.toLower()));
     row->addWidget(b, 1);
     connect(b, &QPushButton::clicked, this, [this, c, get, with](bool on) {
