@@ -7,6 +7,8 @@
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
 #include "app/session/words.h"
+#include "core/layers/filters/adjust.h"
+#include "core/layers/filters/filter.h"
 #include "core/layers/nesting.h"
 #include "core/layers/sources/fill.h"
 
@@ -73,7 +75,9 @@ void Strengths::show(const Layer& layer) {
     sliders_[c]->setVisible(has.has(static_cast<Channel>(c)));
     sliders_[c]->show(static_cast<double>(layer.strengths.value[c]));
     if (!modes_[c]) continue;
-    modes_[c]->setVisible(has.has(static_cast<Channel>(c)));
+    // what changes the skin below meets nothing
+    modes_[c]->setVisible(has.has(static_cast<Channel>(c)) && !filterOf(*layer.source) &&
+                          !adjustOf(*layer.source));
     modes_[c]->setCurrentIndex(modes_[c]->findData(static_cast<int>(layer.modes[c])));
   }
   setVisible(!has.empty());
