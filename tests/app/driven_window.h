@@ -138,8 +138,8 @@ class DrivenWindow {
   int wrongPixels() {
     const QImage shown = picture();
     const app::Viewing& v = easel().viewing();
-    const auto expected =
-        stillOf(document(), {v.camera, v.size, v.view, app::lightIn(v), v.background, {}, {}});
+    const auto expected = stillOf(
+        document(), {v.camera, v.size, v.view, app::lightIn(v), v.background, {}, {}, false, v.channel});
     if (shown.width() != v.size.width || shown.height() != v.size.height) return -1;
     int wrong = 0;
     for (int y = 0; y < shown.height(); ++y)

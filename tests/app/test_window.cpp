@@ -37,11 +37,16 @@ class TestWindow : public QObject {
   void everyViewShowsWhatTheCoreComputes() {
     DrivenWindow w(twoParts());
     QCOMPARE(w.wrongPixels(), 0);
-    for (int view = 0; view < 4; ++view) {
-      w.key(static_cast<Qt::Key>(Qt::Key_1 + view));
-      QCOMPARE(static_cast<int>(w.easel().viewing().view), view);
+    for (const auto& [key, view] : {std::pair(Qt::Key_1, View::Flat),
+                                    {Qt::Key_2, View::Value},
+                                    {Qt::Key_3, View::Clay},
+                                    {Qt::Key_4, View::Skin},
+                                    {Qt::Key_V, View::Channel}}) {
+      w.key(key, view == View::Channel ? Qt::ShiftModifier : Qt::NoModifier);
+      QVERIFY(w.easel().viewing().view == view);
       QCOMPARE(w.wrongPixels(), 0);
     }
+    w.key(Qt::Key_4);
     w.easel().look(Side::Right);
     Light turned;
     turned.dial = 120;

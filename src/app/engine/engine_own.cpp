@@ -15,7 +15,10 @@ void EngineWork::forgetOwn() {
 }
 
 void EngineWork::freshenOwn() {
-  if (!showsOwn()) return forgetOwn();
+  if (!showsOwn()) {
+    if (own_.size() > 0) forgetOwn();
+    return;
+  }
   if (own_.size() != skin_.size() || ownOf_ != viewing_.own) {
     own_ = bareSkin(skin_.size());
     ownFresh_.assign(stale_.size(), 0);

@@ -15,6 +15,7 @@
 #include "app/session/words.h"
 #include "app/style/style.h"
 #include "core/color/lab.h"
+#include "core/layers/nesting.h"
 #include "core/layers/sources/ramp.h"
 #include "core/layers/sources/zones.h"
 
@@ -250,8 +251,12 @@ void Stage::goTo(int stage) {
 void Stage::refresh() {
   const Document& d = session_.document();
   const auto share = [&](int stage) {
-    const auto own = std::ranges::count_if(d.layers, [&](const auto& l) { return stageOf(*l) == stage; });
-    return tr("%1 of %2 layers, marked in the Strata").arg(own).arg(d.layers.size());
+    // groups are no layers of their own
+    const auto count = [&](auto counts) {
+      return std::ranges::count_if(d.layers, [&](const auto& l) { return !isGroup(*l) && counts(*l); });
+    };
+    const auto own = count([&](const Layer& l) { return stageOf(l) == stage; });
+    return tr("%1 of %2 layers, marked in the Strata").arg(own).arg(count([](const Layer&) { return true; }));
   };
   shareBase_->setText(share(0));
   shareZones_->setText(share(1));

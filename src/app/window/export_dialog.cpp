@@ -28,7 +28,7 @@ constexpr Target kTargets[] = {
      "Gloss, relief, metal and glow too, as float properties; everything else as it came"},
     {"obj", "OBJ", "Colours behind each vertex, 0 to 1, sRGB-encoded",
      "Vertices, order, polygons, parts and UVs as they came"},
-    {"glb", "GLB", "COLOR_0, 16 bits, linear as glTF demands; _GLOSS, _METAL, _RELIEF",
+    {"glb", "GLB", "COLOR_0, 16 bits, linear as glTF demands; _GLOSS, _RELIEF, _METAL, _GLOW",
      "Triangles; a node a part; vertices are split where UVs part"},
 };
 

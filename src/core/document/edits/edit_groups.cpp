@@ -232,13 +232,22 @@ Result<Document> withLayersMoved(const Document& document, LayerIds ids, const S
   return out;
 }
 
+Outcome unlocked(const Document& document, size_t place, std::string_view act) {
+  for (size_t i = firstOf(document.layers, place); i <= place; ++i)
+    if (document.layers[i]->locked)
+      return Error{fmt::format("“{}” is locked. Unlock it to {} it.", document.layers[i]->name, act)};
+  for (const size_t g : groupsAround(document.layers, place))
+    if (document.layers[g]->locked)
+      return Error{fmt::format("“{}” lies in “{}”, which is locked. Unlock that to {} it.",
+                               document.layers[place]->name, document.layers[g]->name, act)};
+  return Done{};
+}
+
 Result<Document> withoutLayers(const Document& document, LayerIds ids) {
   const auto rows = rowsOf(document, ids);
   if (!rows) return rows.error();
   for (const size_t row : *rows)
-    for (size_t i = firstOf(document.layers, row); i <= row; ++i)
-      if (document.layers[i]->locked)
-        return Error{fmt::format("“{}” is locked. Unlock it to delete it.", document.layers[i]->name)};
+    if (const Outcome free = unlocked(document, row, "delete"); !free) return free.error();
   Document out = document;
   const size_t lowest = firstOf(document.layers, rows->front());
   const LayerStack taken = takenOut(out.layers, *rows);

@@ -10,6 +10,10 @@ namespace juvenor {
 
 using LayerIds = std::span<const uint32_t>;
 
+/// Whether a layer or group, what lies in it, and the groups it lies in may be taken away: an error names
+/// what is locked. `act`: "delete", for the artist.
+Outcome unlocked(const Document& document, size_t place, std::string_view act);
+
 /// Gathers layers in a new group where the topmost of them lies; they keep their order.
 Result<Document> withGroup(const Document& document, LayerIds ids, std::string name);
 /// What lies in the group lies where the group lay. An error when that would change the look: the group has a

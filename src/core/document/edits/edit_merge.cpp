@@ -86,8 +86,7 @@ Error wouldChange(const Layer& upper, const Layer& lower) {
 
 Result<Document> mergedStretch(const Document& document, size_t first, size_t lowest, size_t row) {
   for (size_t i = first; i <= row; ++i)
-    if (document.layers[i]->locked)
-      return Error{fmt::format("“{}” is locked. Unlock it to merge it.", document.layers[i]->name)};
+    if (const Outcome free = unlocked(document, i, "merge"); !free) return free.error();
   auto stack = wholeStackOf(document);
   if (!stack) return stack.error();
   const Layer& lower = *document.layers[lowest];
@@ -166,9 +165,10 @@ Result<Document> withMergedVisible(const Document& document, std::string name) {
   for (size_t i = 0; i < document.layers.size(); ++i) {
     const Layer& layer = *document.layers[i];
     if (isGroup(layer)) continue;
-    if (takesPart(document.layers, i) && layer.locked)
-      return Error{fmt::format("“{}” is locked. Unlock it to merge it.", layer.name)};
-    if (takesPart(document.layers, i)) continue;
+    if (takesPart(document.layers, i)) {
+      if (const Outcome free = unlocked(document, i, "merge"); !free) return free.error();
+      continue;
+    }
     stays.insert(layer.id);
     for (const size_t g : groupsAround(document.layers, i)) stays.insert(document.layers[g]->id);
   }

@@ -17,6 +17,15 @@ void multiplyInLanes(const ColorMatrix& matrix, std::span<const float> curve, co
                      ColorChunk& out) {
   const bool curved = !curve.empty();
   const V low = hn::Zero(kF), high = hn::Set(kF, 65535.f);
+  constexpr float kPerStep = static_cast<float>(kCurveSteps - 1) / 65535;
+  const V last = hn::Set(kF, static_cast<float>(kCurveSteps - 2));
+  // between the two places of the table around a value; the table is small enough for the nearest memory
+  const auto onCurve = [&](V v) HWY_ATTR {
+    const V place = hn::Mul(v, hn::Set(kF, kPerStep)), at = hn::Min(hn::Floor(place), last);
+    const auto index = hn::ConvertTo(hn::RebindToSigned<F>(), at);
+    const V a = hn::GatherIndex(kF, curve.data(), index), b = hn::GatherIndex(kF, curve.data() + 1, index);
+    return hn::MulAdd(hn::Sub(place, at), hn::Sub(b, a), a);
+  };
   for (size_t i = 0; i < kChunkSize; i += hn::Lanes(kF)) {
     const V r = load(&below.plane[0][i]), g = load(&below.plane[1][i]), b = load(&below.plane[2][i]);
     for (size_t p = 0; p < 3; ++p) {
@@ -25,8 +34,7 @@ void multiplyInLanes(const ColorMatrix& matrix, std::span<const float> curve, co
           hn::Set(kF, m[0]), r,
           hn::MulAdd(hn::Set(kF, m[1]), g, hn::MulAdd(hn::Set(kF, m[2]), b, hn::Set(kF, 65535 * m[3]))));
       const V whole = hn::Min(hn::Max(v, low), high);
-      store(curved ? hn::GatherIndex(kF, curve.data(), hn::Sub(nearBits(whole), nearBits(low))) : whole,
-            &out.plane[p][i]);
+      store(curved ? onCurve(whole) : whole, &out.plane[p][i]);
     }
   }
 }
@@ -57,6 +65,11 @@ std::vector<float> curveOfValues(const std::vector<uint16_t>& table) {
   out.resize(65536);
   for (size_t v = 0; v < out.size(); ++v) out[v] = curved(table, static_cast<uint16_t>(v));
   return out;
+}
+
+std::vector<float> curveNumbers(const Adjust& adjust) {
+  const std::vector<uint16_t> table = curveTable(adjust.curve);
+  return {table.begin(), table.end()};
 }
 
 void adjustChunk(const ColorMatrix& matrix, std::span<const float> curve, const ColorChunk& below,

@@ -12,7 +12,7 @@ namespace {
 class PreparedAdjust final : public PreparedSource {
  public:
   explicit PreparedAdjust(const Adjust& adjust)
-      : adjust_(adjust), matrix_(matrixOf(adjust)), curve_(curveOfValues(curveTable(adjust.curve))) {
+      : adjust_(adjust), matrix_(matrixOf(adjust)), curve_(curveNumbers(adjust)) {
     for (size_t c = 0; c < kChannelCount; ++c)
       if (kChannels[c].rule != ChannelRule::Blend && adjust.on.has(static_cast<Channel>(c)))
         values_[c] = adjustedValues(adjust, middleOf(static_cast<Channel>(c)));

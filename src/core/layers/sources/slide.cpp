@@ -57,7 +57,13 @@ uint16_t packedFactor(float factor) {
   return to16(0.5f + std::log2(std::max(factor, 1e-4f)) / (2 * kMostDetail));
 }
 float factorOf(uint16_t packed) {
-  return std::exp2((from16(packed) - 0.5f) * 2 * kMostDetail);
+  static const std::vector<float> table = [] {
+    std::vector<float> out(65536);
+    for (size_t v = 0; v < out.size(); ++v)
+      out[v] = std::exp2((from16(static_cast<uint16_t>(v)) - 0.5f) * 2 * kMostDetail);
+    return out;
+  }();
+  return table[packed];
 }
 
 struct ThrownFields {

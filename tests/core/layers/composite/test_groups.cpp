@@ -336,6 +336,13 @@ class TestGroups : public QObject {
     lock.locked = true;
     QVERIFY(!withMergedDown(changed(d, named(d, "A"), lock), named(d, "B")));
     QVERIFY(!withoutLayer(changed(d, named(d, "A"), lock), named(d, "A")));
+    // what lies in a locked group stays as well
+    Document in = *withGroup(d, {{named(d, "A"), named(d, "B")}}, "G");
+    QVERIFY(withoutLayer(in, named(in, "A")) && withMergedVisible(in, "All"));
+    in = changed(in, named(in, "G"), lock);
+    const auto kept = withoutLayer(in, named(in, "A"));
+    QVERIFY(!kept && kept.error().what.find("“G”") != std::string::npos);
+    QVERIFY(!withMergedDown(in, named(in, "B")) && !withMergedVisible(in, "All"));
     // all that is seen, whatever it is made of
     d = blended(d, named(d, "B"), BlendMode::Blood);
     d = painted(withSourceLayer(d, "Turn", Stratum::Surface, turned(50)), "Hidden", random, Stratum::Surface);
