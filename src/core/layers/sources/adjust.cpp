@@ -148,7 +148,7 @@ std::span<const Member<Adjust>> membersOf() {
 }
 
 const SourceKind kAdjustKind{
-    "adjust",          "Adjust",    "Changes the colours below: lightness, contrast, hue, tint, curve, match",
+    "adjust",          "Adjust",    "Changes what lies below: lightness, contrast, hue, tint, curve, match",
     Stratum::Pigment,  -1,          kAdjustKeys,
     readAdjust,        freshAdjust, exampleAdjust,
     nullptr,           {},          {},
