@@ -98,6 +98,38 @@ class TestLayers : public QObject {
         }
       }
   }
+  // Layers of one of skin's own modes on each other are one film: what they come to is looked up once, and
+  // what one layer could not bring is brought in steps.
+  void neighbouringTintsAreOneFilm() {
+    for (const BlendMode mode : {BlendMode::Blood, BlendMode::LiftMelanin, BlendMode::Yellow}) {
+      Document d = test::documentOf(test::plane(10, 1));
+      std::vector<float> alphas{0.3f, 0.25f, 0.7f};
+      for (const float alpha : alphas) {
+        d = withSourceLayer(d, "wash", Stratum::Pigment, fillSource(EncodedColor{1, 0, 0}));
+        LayerChange change;
+        change.blend = mode;
+        change.opacity = alpha;
+        d = *withLayerChanged(d, d.activeLayer, change);
+      }
+      const auto colorWith = [&](size_t layers) {
+        Document e = d;
+        e.layers.resize(layers);
+        return straight(colorAt(*compositeOf(e.layers, *e.maps, e.bare), 0));
+      };
+      const SkinTint& tint = *skinTintOf(mode);
+      const auto off = [](const EncodedColor& a, const EncodedColor& b) {
+        return std::max({std::abs(a.r - b.r), std::abs(a.g - b.g), std::abs(a.b - b.b)});
+      };
+      QVERIFY(off(colorWith(2), tint(d.bare, 0.55f)) < 4e-4f);
+      QVERIFY(off(colorWith(3), tint(tint(d.bare, 1), 0.25f)) < 8e-4f);
+      // one that lies between them parts them
+      LayerChange apart;
+      apart.blend = mode == BlendMode::Blood ? BlendMode::Melanin : BlendMode::Blood;
+      const Document parted = *withLayerChanged(d, d.layers[1]->id, apart);
+      const EncodedColor sequence = tint((*skinTintOf(*apart.blend))(tint(d.bare, 0.3f), 0.25f), 0.7f);
+      QVERIFY(off(straight(colorAt(*compositeOf(parted.layers, *d.maps, d.bare), 0)), sequence) < 8e-4f);
+    }
+  }
   // Beer-Lambert: absorbance adds, so two films of half the depth are one of the whole.
   void twoHalfStainsAreOneWhole() {
     for (uint32_t seed = 0; seed < 4; ++seed) {

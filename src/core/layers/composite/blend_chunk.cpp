@@ -280,10 +280,10 @@ HWY_EXPORT(blendInLanes);
 
 void blendChunk(BlendMode mode, ColorChunk& backdrop, const ColorChunk& source, const ScalarChunk* mask,
                 float opacity) {
-  if (const SkinTint* tint = skinTintOf(mode))
-    tintChunk(*tint, backdrop, source, mask, opacity);
-  else
-    HWY_DYNAMIC_DISPATCH(blendInLanes)(mode, backdrop, source, mask, opacity);
+  if (!isSkinTint(mode)) return HWY_DYNAMIC_DISPATCH(blendInLanes)(mode, backdrop, source, mask, opacity);
+  TintAmounts amounts{mode};
+  addTint(amounts, source, mask, opacity);
+  tintChunk(amounts, backdrop);
 }
 
 }  // namespace juvenor

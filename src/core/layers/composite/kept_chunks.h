@@ -8,6 +8,7 @@
 #include <mutex>
 #include <unordered_map>
 
+#include "core/layers/composite/tint_chunk.h"
 #include "core/layers/prepared_layer.h"
 
 namespace juvenor {
@@ -16,9 +17,14 @@ namespace juvenor {
 template <Channel C>
 struct KeptChunk {
   using Pointer = typename ChannelField<C>::Pointer;
+  /// What layers come to: nothing yet where it is null, and films of skin's own that are still to be laid.
+  struct Below {
+    Pointer chunk;
+    std::shared_ptr<const TintAmounts> tints;
+  };
   /// By the group (0: the stack) what the layers below the one that is painted on, or below the group it lies
   /// in, come to.
-  std::map<uint32_t, Pointer> below;
+  std::map<uint32_t, Below> below;
   /// By its place what a layer above holds.
   std::map<size_t, Pointer> own;
 };

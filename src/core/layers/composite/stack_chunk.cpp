@@ -7,6 +7,7 @@
 #include "core/layers/composite/blend_chunk.h"
 #include "core/layers/composite/combine_chunk.h"
 #include "core/layers/composite/composite.h"
+#include "core/layers/composite/tint_chunk.h"
 #include "core/layers/group.h"
 #include "core/layers/straight_chunk.h"
 
@@ -27,7 +28,7 @@ typename StackChunk<C>::Pointer StackChunk<C>::onSkin(size_t end) const {
   Sheet sheet;
   if constexpr (C == Channel::Color) sheet.chunk = std::make_shared<ColorChunk>(bareChunk(bare_));
   put(0, end, 0, sheet);
-  return std::move(sheet.chunk);
+  return settled(sheet);
 }
 
 template <Channel C>
@@ -37,29 +38,40 @@ typename StackChunk<C>::Pointer StackChunk<C>::apart(size_t from) const {
   put(0, from, 0, under);
   Sheet sheet{nullptr, true, &under};
   put(from, stack_.size(), 0, sheet);
-  return std::move(sheet.chunk);
+  return settled(sheet);
 }
 
 template <Channel C>
 typename StackChunk<C>::Pointer StackChunk<C>::alone(const StackItem& item) const {
   Sheet inner{nullptr, true, nullptr};
-  putBase(item, inner, Sheet{nullptr, true, nullptr});
-  return std::move(inner.chunk);
+  Sheet below{nullptr, true, nullptr};
+  putBase(item, inner, below);
+  return settled(inner);
+}
+
+// What a sheet holds, with all that was put on it.
+template <Channel C>
+const typename StackChunk<C>::Pointer& StackChunk<C>::settled(Sheet& sheet) const {
+  if constexpr (C == Channel::Color)
+    if (const auto tints = std::exchange(sheet.tints, nullptr); tints && sheet.chunk)
+      tintChunk(*tints, *sheet.chunk);
+  return sheet.chunk;
 }
 
 template <Channel C>
 typename StackChunk<C>::ChunkOf& StackChunk<C>::writable(Sheet& sheet) const {
-  if (!sheet.chunk)
-    sheet.chunk = ChannelField<C>(kChunkSize, sheet.apart ? nothingOf<C>() : bareOf<C>()).writable(0);
+  if (settled(sheet)) return *sheet.chunk;
+  sheet.chunk = ChannelField<C>(kChunkSize, sheet.apart ? nothingOf<C>() : bareOf<C>()).writable(0);
   return *sheet.chunk;
 }
 
 template <Channel C>
-ColorChunk StackChunk<C>::opaqueUnder(const Sheet* sheet) const {
+ColorChunk StackChunk<C>::opaqueUnder(Sheet* sheet) const {
   if constexpr (C == Channel::Color) {
-    if (sheet && !sheet->apart && sheet->chunk) return *sheet->chunk;
+    const Pointer own = sheet ? settled(*sheet) : nullptr;
+    if (own && !sheet->apart) return *own;
     ColorChunk out = sheet && sheet->outer ? opaqueUnder(sheet->outer) : bareChunk(bare_);
-    if (sheet && sheet->chunk) blendChunk(BlendMode::Normal, out, *sheet->chunk, nullptr, 1);
+    if (own) blendChunk(BlendMode::Normal, out, *own, nullptr, 1);
     return out;
   }
   return bareChunk(bare_);
@@ -89,7 +101,7 @@ bool StackChunk<C>::hidesAll(const PreparedLayer& p) const {
 
 // What the layer at a place holds of the chunk by itself.
 template <Channel C>
-typename ChannelField<C>::Pointer StackChunk<C>::ownOf(size_t at, const Sheet& below) const {
+typename ChannelField<C>::Pointer StackChunk<C>::ownOf(size_t at, Sheet& below) const {
   const PreparedLayer& p = stack_[at];
   if (!p.source || (!wants(*p.layer) && hidesAll(p))) return nullptr;
   if (p.source->changesBelow()) return changedBelow(at, below);
@@ -99,14 +111,15 @@ typename ChannelField<C>::Pointer StackChunk<C>::ownOf(size_t at, const Sheet& b
     ScalarChunk scratch;
     const ScalarChunk* shown = p.source->thins() ? shownChunk(p, index_, scratch) : nullptr;
     if (p.source->readsBelow() && below.apart) return p.source->colors({index_, shown}, opaqueUnder(&below));
-    return p.source->colors({index_, shown}, below.chunk ? *below.chunk : *emptyChunk<C>(true));
+    const ColorChunk& lies = p.source->readsBelow() && settled(below) ? *below.chunk : *emptyChunk<C>(true);
+    return p.source->colors({index_, shown}, lies);
   }
 }
 
 // The same of layers above the one that is painted on, worked out once where nothing below can change it; and
 // of that itself where the strokes are on its mask alone and its forms do not follow that.
 template <Channel C>
-typename ChannelField<C>::Pointer StackChunk<C>::keptOwnOf(size_t at, const Sheet& below) const {
+typename ChannelField<C>::Pointer StackChunk<C>::keptOwnOf(size_t at, Sheet& below) const {
   const PreparedLayer& p = stack_[at];
   if (!kept_ || at < painted_ || !p.source) return ownOf(at, below);
   const bool changes = at == painted_ ? p.layer->source->fields() || p.source->thins()
@@ -121,18 +134,18 @@ typename ChannelField<C>::Pointer StackChunk<C>::keptOwnOf(size_t at, const Shee
 }
 
 template <Channel C>
-typename ChannelField<C>::Pointer StackChunk<C>::changedBelow(size_t at, const Sheet& below) const {
+typename ChannelField<C>::Pointer StackChunk<C>::changedBelow(size_t at, Sheet& below) const {
   const PreparedSource& source = *stack_[at].source;
   if (!source.channels().has(C)) return nullptr;
   std::shared_ptr<const LayerGround> around;
   if (source.looksAround()) {
     around = stack_[at].below;
     if (!around) around = belowOf(stack_, at, bare_);
-  } else if (!below.chunk && below.apart) {
+  } else if (!settled(below) && below.apart) {
     return nullptr;
   }
   const ChunkAsk ask(index_, nullptr, around.get());
-  const ChunkOf& lies = below.chunk ? *below.chunk : *emptyChunk<C>(below.apart);
+  const ChunkOf& lies = settled(below) ? *below.chunk : *emptyChunk<C>(below.apart);
   if constexpr (factsOf(C).rule == ChannelRule::Blend)
     return source.colors(ask, lies);
   else if constexpr (factsOf(C).rule == ChannelRule::Cover)
@@ -149,13 +162,26 @@ void StackChunk<C>::changeTo(Sheet& sheet, const ChunkOf& own, const ScalarChunk
   sheet.chunk = std::move(next);
 }
 
+// One film of skin's own more; those of another kind are laid first.
+template <Channel C>
+void StackChunk<C>::addTints(Sheet& sheet, const ChunkOf& own, const ScalarChunk* mask, float amount,
+                             BlendMode mode) const {
+  if constexpr (C == Channel::Color) {
+    if (sheet.tints && sheet.tints->mode != mode) settled(sheet);
+    if (!sheet.tints) sheet.tints = std::make_shared<TintAmounts>(TintAmounts{mode});
+    addTint(*sheet.tints, own, mask, amount);
+  }
+}
+
 template <Channel C>
 void StackChunk<C>::combine(Sheet& sheet, const ChunkOf& own, const PreparedLayer& p, BlendMode mode) const {
   ScalarChunk scratch;
   const ScalarChunk* mask = maskChunk(p, index_, scratch);
   const bool changes = p.source->changesBelow();
   if constexpr (C == Channel::Color) {
-    if (!sheet.apart || !changes)
+    if (isSkinTint(mode) && !changes)
+      addTints(sheet, own, mask, amountOf(p, C), mode);
+    else if (!sheet.apart || !changes)
       blendChunk(mode, writable(sheet), own, mask, amountOf(p, C));
     else if (mode != BlendMode::Normal)
       atopChunk(mode, writable(sheet), straightened(own), mask, amountOf(p, C), nullptr);
@@ -180,6 +206,14 @@ size_t StackChunk<C>::putStretch(size_t begin, size_t end, uint32_t parent, Shee
   return hang;
 }
 
+template <Channel C>
+typename StackChunk<C>::Sheet StackChunk<C>::copied(const Sheet& sheet) const {
+  Sheet out = sheet;
+  if (out.chunk) out.chunk = std::make_shared<ChunkOf>(*out.chunk);
+  if (out.tints) out.tints = std::make_shared<TintAmounts>(*out.tints);
+  return out;
+}
+
 // All below what hangs together with the layer that is painted on, as it is kept; gives the place after it.
 template <Channel C>
 size_t StackChunk<C>::putBelow(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const {
@@ -193,9 +227,12 @@ size_t StackChunk<C>::putBelow(size_t begin, size_t end, uint32_t parent, Sheet&
   const auto known = kept_->below.find(parent);
   if (known == kept_->below.end()) {
     for (size_t i = begin; i < from;) i = putStretch(i, end, parent, sheet);
-    kept_->below[parent] = sheet.chunk ? std::make_shared<ChunkOf>(*sheet.chunk) : nullptr;
+    const Sheet same = copied(sheet);
+    kept_->below[parent] = {same.chunk, same.tints};
   } else {
-    sheet.chunk = known->second ? std::make_shared<ChunkOf>(*known->second) : nullptr;
+    const auto& [chunk, tints] = known->second;
+    if (chunk) sheet.chunk = std::make_shared<ChunkOf>(*chunk);
+    if (tints) sheet.tints = std::make_shared<TintAmounts>(*tints);
   }
   return from;
 }
@@ -218,10 +255,10 @@ void StackChunk<C>::putItem(const StackItem& item, Sheet& sheet) const {
 
 // What lies in a group, by itself.
 template <Channel C>
-typename StackChunk<C>::Pointer StackChunk<C>::within(const StackItem& group, const Sheet& outer) const {
+typename StackChunk<C>::Pointer StackChunk<C>::within(const StackItem& group, Sheet& outer) const {
   Sheet inner{nullptr, true, &outer};
   put(group.first, group.row, stack_[group.row].layer->id, inner);
-  return std::move(inner.chunk);
+  return settled(inner);
 }
 
 template <Channel C>
@@ -244,16 +281,17 @@ void StackChunk<C>::passThrough(const StackItem& item, Sheet& sheet) const {
   const ScalarChunk* mask = maskChunk(p, index_, scratch);
   const float amount = amountOf(p, C);
   if (shown && !mask && amount == 1) return put(item.first, item.row, p.layer->id, sheet);
-  Sheet inside{sheet.chunk ? std::make_shared<ChunkOf>(*sheet.chunk) : nullptr, sheet.apart, sheet.outer};
+  settled(sheet);
+  Sheet inside = copied(sheet);
   put(item.first, item.row, p.layer->id, inside);
-  if (!shown || !inside.chunk) return;
+  if (!shown || !settled(inside)) return;
   mixChunk(*inside.chunk, writable(sheet), mask, amount);
   sheet.chunk = std::move(inside.chunk);
 }
 
 // What an item is by itself, with its mask and amounts and nothing mixed in.
 template <Channel C>
-void StackChunk<C>::putBase(const StackItem& base, Sheet& inner, const Sheet& below) const {
+void StackChunk<C>::putBase(const StackItem& base, Sheet& inner, Sheet& below) const {
   const PreparedLayer& p = stack_[base.row];
   typename ChannelField<C>::Pointer own;
   bool shown = shows(p, C);
@@ -308,7 +346,7 @@ bool StackChunk<C>::putOn(const StackItem& base, const StackItem& item, Sheet& i
   const ScalarChunk* mask = maskChunk(p, index_, scratch);
   const bool changes = !group && p.source->changesBelow();
   if (changes && factsOf(C).rule != ChannelRule::Add) {
-    if (!inner.chunk) return false;
+    if (!settled(inner)) return false;
     changeHanging(p, *own, mask, inner, nullptr);
     return true;
   }
@@ -347,7 +385,7 @@ void StackChunk<C>::putHanging(const StackItem& base, size_t end, uint32_t paren
   // itself everywhere as soon as anything hangs on it
   const Group* group = groupOf(*on.layer->source);
   if (!any && !(group && group->passes)) return StackChunk(stack_, bare_, index_).putItem(base, sheet);
-  if (!inner.chunk || !shown) return;
+  if (!settled(inner) || !shown) return;
   if constexpr (C == Channel::Color)
     blendChunk(on.layer->blend, writable(sheet), *inner.chunk, nullptr, 1);
   else

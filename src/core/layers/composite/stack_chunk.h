@@ -69,25 +69,27 @@ class StackChunk {
   Pointer alone(const StackItem& item) const;
 
  private:
-  // What a stretch of the stack came to so far; null: nothing yet. One that is apart began from nothing, over
-  // `outer` when that is known.
+  // What a stretch of the stack came to so far. One that is apart began from nothing, over `outer` when that
+  // is known. Of colour the last layers may still wait for more of their kind.
   struct Sheet {
-    Pointer chunk;
+    Pointer chunk;  // null: nothing yet; to be read by `settled` alone
     bool apart = false;
-    const Sheet* outer = nullptr;
+    Sheet* outer = nullptr;
+    std::shared_ptr<TintAmounts> tints = nullptr;
   };
+  const Pointer& settled(Sheet& sheet) const;
   ChunkOf& writable(Sheet& sheet) const;
-  ColorChunk opaqueUnder(const Sheet* sheet) const;
+  ColorChunk opaqueUnder(Sheet* sheet) const;
   bool wants(const Layer& layer) const { return watch_ && (watch_->only == 0 || watch_->only == layer.id); }
   bool wantsWithin(const StackItem& item) const;
   bool hidesAll(const PreparedLayer& p) const;
   void tell(size_t at, const Pointer& own) const;
 
-  typename ChannelField<C>::Pointer ownOf(size_t at, const Sheet& below) const;
-  typename ChannelField<C>::Pointer keptOwnOf(size_t at, const Sheet& below) const;
+  typename ChannelField<C>::Pointer ownOf(size_t at, Sheet& below) const;
+  typename ChannelField<C>::Pointer keptOwnOf(size_t at, Sheet& below) const;
   size_t putBelow(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const;
   size_t putStretch(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const;
-  typename ChannelField<C>::Pointer changedBelow(size_t at, const Sheet& below) const;
+  typename ChannelField<C>::Pointer changedBelow(size_t at, Sheet& below) const;
   void changeHanging(const PreparedLayer& p, const ChunkOf& own, const ScalarChunk* mask, Sheet& inner,
                      const ScalarChunk* cover) const;
   void put(size_t begin, size_t end, uint32_t parent, Sheet& sheet) const;
@@ -100,9 +102,12 @@ class StackChunk {
   };
   bool putOn(const StackItem& base, const StackItem& item, Sheet& inner, Cover& cover) const;
   void putHanging(const StackItem& base, size_t end, uint32_t parent, Sheet& sheet) const;
-  void putBase(const StackItem& base, Sheet& inner, const Sheet& below) const;
-  Pointer within(const StackItem& group, const Sheet& outer) const;
+  void putBase(const StackItem& base, Sheet& inner, Sheet& below) const;
+  Pointer within(const StackItem& group, Sheet& outer) const;
   void changeTo(Sheet& sheet, const ChunkOf& own, const ScalarChunk* mask, float amount) const;
+  Sheet copied(const Sheet& sheet) const;
+  void addTints(Sheet& sheet, const ChunkOf& own, const ScalarChunk* mask, float amount,
+                BlendMode mode) const;
   void combine(Sheet& sheet, const ChunkOf& own, const PreparedLayer& p, BlendMode mode) const;
 
   const PreparedStack& stack_;

@@ -194,16 +194,14 @@ HWY_INLINE Roots rootsAt(const ColorChunk& back, size_t i) {
   return {root(0), root(1), root(2), alpha};
 }
 
-// The nodes and weights for samples begin … begin + kBatch.
+// The nodes and weights for samples begin … begin + kBatch of what is left of the amounts after so much.
 template <int kAmounts>
-HWY_INLINE void lookUp(const ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask,
-                       float opacity, size_t begin, Batch& out) {
-  const V unit = hn::Set(kF, 1.f / 65535.f), zero = hn::Zero(kF);
+HWY_INLINE void lookUp(const ColorChunk& back, const TintAmounts& amounts, float after, size_t begin,
+                       Batch& out) {
+  const V zero = hn::Zero(kF);
   out.count = 0;
   for (size_t i = begin; i < begin + kBatch; i += hn::Lanes(kF)) {
-    V scale = hn::Set(kF, opacity);
-    if (mask) scale = hn::Mul(scale, hn::Mul(load(&mask->plane[0][i]), unit));
-    const V amount = hn::Mul(hn::Mul(load(&source.plane[3][i]), unit), scale);
+    const V amount = within(hn::Sub(hn::Load(kF, &amounts.amount[i]), hn::Set(kF, after)), 0.f, 1.f);
     const Roots roots = rootsAt(back, i);
     if (hn::AllFalse(kF, hn::And(hn::Gt(amount, zero), hn::Gt(roots.alpha, zero)))) continue;
     findCorners<kAmounts>(roots.r, roots.g, roots.b, out);
@@ -237,22 +235,34 @@ HWY_INLINE void move(const Batch& batch, ColorChunk& back) {
 }
 
 template <int kAmounts>
-HWY_INLINE void tintBy(const int16_t* nodes, ColorChunk& back, const ColorChunk& source,
-                       const ScalarChunk* mask, float opacity) {
+HWY_INLINE void tintBy(const int16_t* nodes, const TintAmounts& amounts, ColorChunk& back) {
   Batch batch;
-  for (size_t begin = 0; begin < kChunkSize; begin += kBatch) {
-    lookUp<kAmounts>(back, source, mask, opacity, begin, batch);
-    for (size_t lane = 0; lane < batch.count; ++lane)
-      fetch<kAmounts>(nodes, batch, lane, batch.ways.data() + 4 * lane);
-    move(batch, back);
-  }
+  for (float after = 0; after < amounts.most; ++after)
+    for (size_t begin = 0; begin < kChunkSize; begin += kBatch) {
+      lookUp<kAmounts>(back, amounts, after, begin, batch);
+      for (size_t lane = 0; lane < batch.count; ++lane)
+        fetch<kAmounts>(nodes, batch, lane, batch.ways.data() + 4 * lane);
+      move(batch, back);
+    }
 }
 
-void tintNodes(const SkinTint& tint, ColorChunk& back, const ColorChunk& source, const ScalarChunk* mask,
-               float opacity) {
+void tintNodes(const SkinTint& tint, const TintAmounts& amounts, ColorChunk& back) {
   const int16_t* nodes = tint.nodes().data();
-  if (tint.amounts() == 2) return tintBy<2>(nodes, back, source, mask, opacity);
-  tintBy<4>(nodes, back, source, mask, opacity);
+  if (tint.amounts() == 2) return tintBy<2>(nodes, amounts, back);
+  tintBy<4>(nodes, amounts, back);
+}
+
+void addAmounts(TintAmounts& sum, const ColorChunk& source, const ScalarChunk* mask, float opacity) {
+  const V unit = hn::Set(kF, 1.f / 65535.f);
+  V most = hn::Zero(kF);
+  for (size_t i = 0; i < kChunkSize; i += hn::Lanes(kF)) {
+    V scale = hn::Set(kF, opacity);
+    if (mask) scale = hn::Mul(scale, hn::Mul(load(&mask->plane[0][i]), unit));
+    const V all = hn::MulAdd(hn::Mul(load(&source.plane[3][i]), unit), scale, hn::Load(kF, &sum.amount[i]));
+    hn::Store(all, kF, &sum.amount[i]);
+    most = hn::Max(most, all);
+  }
+  sum.most = hn::GetLane(hn::MaxOfLanes(kF, most));
 }
 
 }  // namespace HWY_NAMESPACE
@@ -264,12 +274,16 @@ namespace juvenor {
 namespace {
 
 HWY_EXPORT(tintNodes);
+HWY_EXPORT(addAmounts);
 
 }  // namespace
 
-void tintChunk(const SkinTint& tint, ColorChunk& backdrop, const ColorChunk& source, const ScalarChunk* mask,
-               float opacity) {
-  HWY_DYNAMIC_DISPATCH(tintNodes)(tint, backdrop, source, mask, opacity);
+void addTint(TintAmounts& sum, const ColorChunk& source, const ScalarChunk* mask, float opacity) {
+  HWY_DYNAMIC_DISPATCH(addAmounts)(sum, source, mask, opacity);
+}
+
+void tintChunk(const TintAmounts& amounts, ColorChunk& backdrop) {
+  HWY_DYNAMIC_DISPATCH(tintNodes)(*skinTintOf(amounts.mode), amounts, backdrop);
 }
 
 }  // namespace juvenor

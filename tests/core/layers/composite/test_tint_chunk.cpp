@@ -43,6 +43,18 @@ std::array<uint16_t, 4> at(const ColorChunk& chunk, size_t i) {
   return {chunk.plane[0][i], chunk.plane[1][i], chunk.plane[2][i], chunk.plane[3][i]};
 }
 
+BlendMode modeOf(int matter, bool lift) {
+  return static_cast<BlendMode>(static_cast<int>(BlendMode::Blood) + matter + (lift ? 3 : 0));
+}
+
+// One layer laid.
+void lay(BlendMode mode, ColorChunk& backdrop, const ColorChunk& source, const ScalarChunk* mask,
+         float opacity) {
+  TintAmounts amounts{mode};
+  addTint(amounts, source, mask, opacity);
+  tintChunk(amounts, backdrop);
+}
+
 void tables() {
   QTest::addColumn<int>("matter");
   QTest::addColumn<bool>("lift");
@@ -66,7 +78,7 @@ class TestTintChunk : public QObject {
     const Given given = anything(11);
     constexpr float kOpacity = 0.7f;
     ColorChunk out = *given.backdrop;
-    tintChunk(tint, out, *given.source, given.mask.get(), kOpacity);
+    lay(modeOf(matter, lift), out, *given.source, given.mask.get(), kOpacity);
     float worst = 0;
     for (size_t i = 0; i < kChunkSize; ++i) {
       const auto before = at(*given.backdrop, i), after = at(out, i);
@@ -87,7 +99,7 @@ class TestTintChunk : public QObject {
     for (size_t i = 1024; i < 2048; ++i)
       for (auto& plane : given.backdrop->plane) plane[i] = 0;
     ColorChunk out = *given.backdrop;
-    tintChunk(SkinTint::of(SkinMatter::Blood, false), out, *given.source, nullptr, 1);
+    lay(BlendMode::Blood, out, *given.source, nullptr, 1);
     size_t moved = 0;
     for (size_t i = 0; i < kChunkSize; ++i) {
       const bool same = at(out, i) == at(*given.backdrop, i);
@@ -96,7 +108,7 @@ class TestTintChunk : public QObject {
     }
     QVERIFY(moved > kChunkSize / 2);
     ColorChunk none = *given.backdrop;
-    tintChunk(SkinTint::of(SkinMatter::Melanin, true), none, *given.source, nullptr, 0);
+    lay(BlendMode::LiftMelanin, none, *given.source, nullptr, 0);
     for (size_t i = 0; i < kChunkSize; ++i) QVERIFY(at(none, i) == at(*given.backdrop, i));
   }
   // A sample comes out the same wherever in the chunk it stands and whatever stands beside it. Beside whole
@@ -112,10 +124,9 @@ class TestTintChunk : public QObject {
       for (size_t c = 0; c < 4; ++c) shuffled.backdrop->plane[c][i] = given.backdrop->plane[c][order[i]];
       shuffled.source->plane[3][i] = given.source->plane[3][order[i]];
     }
-    const SkinTint& tint = SkinTint::of(SkinMatter::Melanin, false);
     ColorChunk out = *given.backdrop, other = *shuffled.backdrop;
-    tintChunk(tint, out, *given.source, nullptr, 0.9f);
-    tintChunk(tint, other, *shuffled.source, nullptr, 0.9f);
+    lay(BlendMode::Melanin, out, *given.source, nullptr, 0.9f);
+    lay(BlendMode::Melanin, other, *shuffled.source, nullptr, 0.9f);
     for (size_t i = 0; i < kChunkSize; ++i)
       for (size_t c = 0; c < 4; ++c) QVERIFY(std::abs(other.plane[c][i] - out.plane[c][order[i]]) <= 2);
   }
