@@ -22,6 +22,19 @@ int finenessOf(float pixel, float spacing) {
   return out;
 }
 
+float heightIn(const ChannelFields& skin, uint32_t sample, float step) {
+  return heightOf(skin.get<Channel::Relief>().at(sample)[0], step);
+}
+
+// How far a sample is another one, 0…1.
+float differs(const ChannelFields& before, const ChannelFields& after, uint32_t sample) {
+  if (before.get<Channel::Gloss>().at(sample) != after.get<Channel::Gloss>().at(sample) ||
+      before.get<Channel::Relief>().at(sample) != after.get<Channel::Relief>().at(sample))
+    return 1;
+  const auto lab = [&](const ChannelFields& skin) { return toLab(straight(colorAt(skin.color(), sample))); };
+  return std::min(1.f, static_cast<float>(deltaE2000(lab(before), lab(after))) / kWholeFrom);
+}
+
 // What each sample of the patch brings, as planes in a fixed order.
 struct Values {
   std::vector<std::vector<float>> planes;
@@ -33,7 +46,8 @@ Values valuesOf(const Surface& surface, const GraftSkin& skin, const Patch& patc
   Values out;
   const auto add = [&](auto value) {
     std::vector<float> plane(patch.samples.size());
-    for (size_t i = 0; i < plane.size(); ++i) plane[i] = value(patch.samples[i]);
+    parallel(
+        plane.size(), [&](size_t i) { plane[i] = value(patch.samples[i]); }, 4096);
     out.planes.push_back(std::move(plane));
     return out.planes.size();
   };
@@ -50,8 +64,8 @@ Values valuesOf(const Surface& surface, const GraftSkin& skin, const Patch& patc
     });
   if (take.channels.has(Channel::Relief)) {
     out.relief = add([&](uint32_t s) {
-      return skin.heights.empty() ? heightOf(skin.fields.get<Channel::Relief>().at(s)[0], skin.reliefStep)
-                                  : skin.heights[s];
+      return heightIn(skin.fields, s, skin.reliefStep) -
+             (skin.before ? heightIn(*skin.before, s, skin.reliefStep) : 0);
     });
     if (take.form) {
       out.place = add([&](uint32_t s) { return surface.positions[s].x(); });
@@ -62,7 +76,7 @@ Values valuesOf(const Surface& surface, const GraftSkin& skin, const Patch& patc
       add([&](uint32_t s) { return surface.normals[s].z(); });
     }
   }
-  if (skin.cover) out.cover = add([&](uint32_t s) { return from16(skin.cover->at(s)[0]); });
+  if (skin.before) out.cover = add([&](uint32_t s) { return differs(*skin.before, skin.fields, s); });
   return out;
 }
 
@@ -151,36 +165,6 @@ float marginFor(const GraftTake& take, const Vec2& half) {
   return std::min(2 * take.cut, 0.35f * half.minCoeff());
 }
 
-GraftSkin differenceOf(const ChannelFields& before, const ChannelFields& after, float reliefStep) {
-  GraftSkin out;
-  out.fields = after;
-  out.reliefStep = reliefStep;
-  const size_t samples = after.size();
-  out.heights.resize(samples);
-  auto cover = std::make_shared<ScalarField>(samples, ScalarField::Value{0});
-  cover->makeRoom();
-  parallel(
-      cover->chunkCount(),
-      [&](size_t c) {
-        const auto chunk = cover->writable(c);
-        for (size_t s = c * kChunkSize; s < std::min(samples, (c + 1) * kChunkSize); ++s) {
-          const float height = heightOf(after.get<Channel::Relief>().at(s)[0], reliefStep) -
-                               heightOf(before.get<Channel::Relief>().at(s)[0], reliefStep);
-          out.heights[s] = height;
-          const double off = deltaE2000(toLab(straight(colorAt(before.color(), s))),
-                                        toLab(straight(colorAt(after.color(), s))));
-          float counts = std::min(1.f, static_cast<float>(off) / kWholeFrom);
-          if (before.get<Channel::Gloss>().at(s) != after.get<Channel::Gloss>().at(s) || height != 0)
-            counts = 1;
-          chunk->plane[0][s % kChunkSize] = to16(counts);
-        }
-        cover->setChunk(c, chunk);
-      },
-      1);
-  out.cover = std::move(cover);
-  return out;
-}
-
 Result<Graft> takenGraft(const Surface& surface, const GraftSkin& skin, const PatchShape& shape,
                          const GraftTake& take, std::string name, const Progress& progress) {
   if (take.pixels < kLeastGraft || take.pixels > kLargestGraft)
@@ -220,7 +204,7 @@ Result<Graft> takenGraft(const Surface& surface, const GraftSkin& skin, const Pa
     for (size_t i = 0; i < out.alpha.size(); ++i) out.alpha[i] *= counts[i];
   }
   if (std::ranges::none_of(out.alpha, [](float a) { return a > 0; }))
-    return Error{skin.cover ? "nothing differs there" : "no skin lies flat there"};
+    return Error{skin.before ? "nothing differs there" : "no skin lies flat there"};
   for (size_t c = 0; c < 3 && values.color > 0; ++c)
     out.color[c] = cropped(picture.planes[values.color - 1 + c], picture, rim);
   if (values.gloss > 0) out.gloss = cropped(picture.planes[values.gloss - 1], picture, rim);

@@ -4,23 +4,21 @@
 // along the normal.
 #pragma once
 
+#include <optional>
+
 #include "core/graft/graft.h"
 #include "core/graft/patch.h"
 #include "core/surface/surface.h"
 
 namespace juvenor {
 
-/// What is taken: the skin as it is composited, or what differs between two.
+/// What is taken: the skin as it is composited, or what is other in it than it was before. Of that the
+/// colours count by ΔE2000 (wholly from 4 up), and of heights what they are more.
 struct GraftSkin {
-  ChannelFields fields;                           ///< opaque, as the composite is
-  std::vector<float> heights = {};                ///< in place of its relief, scene units; empty: that
-  std::shared_ptr<const ScalarField> cover = {};  ///< how much of it counts, 65535 all; null: all
-  float reliefStep = 1;                           ///< scene units between two heights
+  ChannelFields fields;  ///< opaque, as the composite is
+  std::optional<ChannelFields> before = {};
+  float reliefStep = 1;  ///< scene units between two heights
 };
-
-/// What is other in one skin than in another: its colours, weighed by ΔE2000 (whole from 4 up), and what its
-/// heights are more.
-GraftSkin differenceOf(const ChannelFields& before, const ChannelFields& after, float reliefStep);
 
 struct GraftTake {
   int pixels = 1024;  ///< of the longer side

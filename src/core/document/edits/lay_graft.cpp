@@ -56,11 +56,11 @@ Result<GraftSkin> graftSkinBetween(const Document& document, uint32_t before, ui
     if (!then) return then.error();
     return skinOf(then->layers, *then->maps, then->bare, progress);
   };
-  const auto first = skin(before);
+  auto first = skin(before);
   if (!first) return first.error();
-  const auto second = skin(after);
+  auto second = skin(after);
   if (!second) return second.error();
-  return differenceOf(*first, *second, document.reliefStep);
+  return GraftSkin{std::move(*second), std::move(*first), document.reliefStep};
 }
 
 }  // namespace juvenor
