@@ -5,6 +5,7 @@
 #include <iterator>
 
 #include "core/layers/channels.h"
+#include "core/layers/guides.h"
 #include "core/layers/mask_steps.h"
 #include "core/layers/source.h"
 
@@ -39,6 +40,29 @@ std::string_view unitText(MemberUnit unit) {
   return "";
 }
 
+std::string tableOf(const std::vector<MemberFacts>& members) {
+  std::string out =
+      "\n| Key | In the window | What it does | Unit | Range | Usual |\n|---|---|---|---|---|---|\n";
+  for (const MemberFacts& m : members)
+    fmt::format_to(std::back_inserter(out), "| `{}` | {} | {} | {} | {} | {:g} |\n", m.key, m.label, m.does,
+                   unitText(m.unit), rangeText(m.least, m.most), m.usual);
+  return out;
+}
+
+// What several kinds are set to.
+struct Shared {
+  std::string_view title, does;
+  std::vector<MemberFacts> (*members)();
+};
+constexpr Shared kShared[] = {
+    {"Areas", "Hue zones, where speckles gather, roots of veins, smaller patterns: each of the list `zones`.",
+     allMembers<HueZone>},
+    {"Terms of maps", "Masks, ramps and whatever follows maps: each of the list `maps`.",
+     allMembers<MaskTerm>},
+    {"Direction", "Which way patterns lie: `direction`.", allMembers<DirectionGuide>},
+    {"Size", "How large patterns are where: `size`.", allMembers<SizeGuide>},
+};
+
 }  // namespace
 
 std::string kindsText() {
@@ -51,13 +75,12 @@ std::string kindsText() {
   const auto to = std::back_inserter(out);
   for (const SourceKind* kind : sourceKinds()) {
     if (!kind->members) continue;
-    fmt::format_to(to,
-                   "\n## {}\n`{}`: {}.\n\n| Key | In the window | What it does | Unit | Range | Usual "
-                   "|\n|---|---|---|---|---|---|\n",
-                   kind->label, kind->key, kind->does);
-    for (const MemberFacts& m : kind->members())
-      fmt::format_to(to, "| `{}` | {} | {} | {} | {} | {:g} |\n", m.key, m.label, m.does, unitText(m.unit),
-                     rangeText(m.least, m.most), m.usual);
+    fmt::format_to(to, "\n## {}\n`{}`: {}.\n", kind->label, kind->key, kind->does);
+    out += tableOf(kind->members());
+  }
+  for (const auto& [title, does, members] : kShared) {
+    fmt::format_to(to, "\n## {}\n{}\n", title, does);
+    out += tableOf(members());
   }
   fmt::format_to(to,
                  "\n## Channels\n\n| Key | In the window | What it is | Layers meet |\n|---|---|---|---|\n");

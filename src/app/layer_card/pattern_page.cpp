@@ -11,35 +11,38 @@ namespace juvenor::app {
 
 PatternPage::PatternPage(Session& session) : SettingsPage(session, "pattern") {}
 
-template <class Member>
-void PatternPage::addGuide(QVBoxLayout* column, const QString& name, const QString& tip, Member member,
-                           const Range& range) {
-  addSetting(column, name, tip,
-             {range, [member](const LayerSource& s) { return s.guides() ? member(*s.guides()) : 0.f; },
-              [member](const LayerSource& s, float v) -> SourcePointer {
-                if (!s.guides()) return nullptr;
-                Guides next = *s.guides();
-                member(next) = v;
-                return s.withGuides(std::move(next));
-              }});
+template <class Guide>
+SettingsPage::Setting PatternPage::guideSetting(Guide Guides::*guide, const Member<Guide>& member,
+                                                const Range& range) {
+  return {range,
+          [guide, member](const LayerSource& s) {
+            return s.guides() ? memberOf(member, s.guides()->*guide) : 0.f;
+          },
+          [guide, of = member.of](const LayerSource& s, float v) -> SourcePointer {
+            if (!s.guides()) return nullptr;
+            Guides next = *s.guides();
+            of(next.*guide) = v;
+            return s.withGuides(std::move(next));
+          }};
+}
+
+template <class Guide>
+void PatternPage::addGuide(QVBoxLayout* column, Guide Guides::*guide, std::string_view key) {
+  const Member<Guide>& m = memberWith<Guide>(key);
+  addSetting(column, told(m.facts.label), told(m.facts.does), guideSetting(guide, m, rangeOf(m.facts)));
 }
 
 void PatternPage::buildGuides(QVBoxLayout* column, const QString& sizeName, const QString& sizeTip,
                               const Range& range) {
-  addGuide(
-      column, sizeName, sizeTip, [](auto& g) -> auto& { return g.size.size; }, range);
-  addGuide(column, tr("Smallest"), tr("Of that, where areas and maps make it small"),
-           [](auto& g) -> auto& { return g.size.smallest; }, {Unit::Part, 0.1, 1});
+  addSetting(column, sizeName, sizeTip, guideSetting(&Guides::size, memberWith<SizeGuide>("size"), range));
+  addGuide(column, &Guides::size, "smallest");
   addDirection(column);
   addExceptions(column);
 }
 
 void PatternPage::addDirection(QVBoxLayout* column) {
-  addGuide(
-      column, tr("Along forms"), tr("How much it lies along limbs, ridges and creases"),
-      [](auto& g) -> auto& { return g.direction.curvature; });
-  addGuide(column, tr("Turn"), tr("How it lies against the direction"),
-           [](auto& g) -> auto& { return g.direction.turn; }, {Unit::Degrees, -90, 90});
+  addGuide(column, &Guides::direction, "curvature");
+  addGuide(column, &Guides::direction, "turn");
   addCombs(column);
 }
 

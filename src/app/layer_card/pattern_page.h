@@ -24,9 +24,11 @@ class PatternPage : public SettingsPage {
   void addAgain(QVBoxLayout* column, const Change& again);
 
  private:
-  template <class Member>
-  void addGuide(QVBoxLayout* column, const QString& name, const QString& tip, Member member,
-                const Range& range = {});
+  template <class Guide>
+  static Setting guideSetting(Guide Guides::*guide, const Member<Guide>& member, const Range& range);
+  /// A number of what is followed, by its key.
+  template <class Guide>
+  void addGuide(QVBoxLayout* column, Guide Guides::*guide, std::string_view key);
   void addCombs(QVBoxLayout* column);
   void addExceptions(QVBoxLayout* column);
 };

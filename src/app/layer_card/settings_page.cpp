@@ -34,16 +34,29 @@ SettingRange rangeOf(const MemberFacts& facts) {
           static_cast<double>(all ? facts.most : facts.to)};
 }
 
+ValueSlider::Scale scaleOf(const SettingRange& range, float diagonal, float millimetres) {
+  const double whole = static_cast<double>(diagonal);
+  switch (range.unit) {
+    case MemberUnit::Length:
+      return {
+          range.low * whole, range.high * whole, static_cast<double>(millimetres), "mm", range.low > 0, 2};
+    case MemberUnit::Degrees:
+      return {range.low, range.high, 1, "°", false, 0};
+    case MemberUnit::Plain:
+      return {range.low, range.high, 1, {}, false, 2};
+    case MemberUnit::Part:
+      break;
+  }
+  return {range.low, range.high, 100, "%", false, 0};
+}
+
 SettingsPage::SettingsPage(Session& session, QString named)
     : session_(session), layer_(session), named_(std::move(named)) {}
 
 void SettingsPage::addSetting(QVBoxLayout* column, const QString& name, const QString& tip, Setting setting) {
-  const Range& range = setting.range;
-  auto* slider = new ValueSlider(name, {range.low, range.high, 100, "%", false, 0});
+  auto* slider = new ValueSlider(name, scaleOf(setting.range, 1, 1));
   slider->setObjectName(named_ + " " + name);
   slider->setToolTip(tip);
-  if (range.unit == Unit::Degrees) slider->setScale({range.low, range.high, 1, "°", false, 0});
-  if (range.unit == Unit::Plain) slider->setScale({range.low, range.high, 1, {}, false, 2});
   column->addWidget(slider);
   const Change moved = [slider, with = setting.with](const LayerSource& s) {
     return with(s, static_cast<float>(slider->value()));
@@ -125,13 +138,10 @@ void SettingsPage::change(const Change& with, const QString& step) {
 void SettingsPage::show(const Layer& layer) {
   layer_.set(layer);
   const Document& d = session_.document();
-  const double diagonal = static_cast<double>(d.surface->bounds.diagonal());
-  const double unit = static_cast<double>(d.placement.millimetres);
   for (const auto& show : shows_) show(*layer.source);
   for (const auto& [slider, setting] : sliders_) {
-    const Range& range = setting.range;
-    if (range.unit == Unit::Length)
-      slider->setScale({range.low * diagonal, range.high * diagonal, unit, "mm", range.low > 0, 2});
+    if (setting.range.unit == Unit::Length)
+      slider->setScale(scaleOf(setting.range, d.surface->bounds.diagonal(), d.placement.millimetres));
     slider->show(static_cast<double>(setting.get(*layer.source)));
   }
 }

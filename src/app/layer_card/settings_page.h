@@ -6,6 +6,7 @@
 #include <functional>
 #include <vector>
 
+#include "app/controls/value_slider.h"
 #include "app/layer_card/shown_layer.h"
 #include "app/session/words.h"
 #include "core/layers/members.h"
@@ -14,8 +15,6 @@ class QToolButton;
 class QVBoxLayout;
 
 namespace juvenor::app {
-
-class ValueSlider;
 
 /// How the settings of a kind are read and made, said beside the kind's page: `of(source)`, null for other
 /// kinds, and `source(settings)`.
@@ -38,6 +37,8 @@ struct SettingRange {
 };
 /// What a slider of a number offers.
 SettingRange rangeOf(const MemberFacts& facts);
+/// The same on a sculpt of so large a diagonal (scene units); `millimetres` of a scene unit.
+ValueSlider::Scale scaleOf(const SettingRange& range, float diagonal, float millimetres);
 
 class SettingsPage : public QWidget {
   Q_OBJECT

@@ -8,7 +8,7 @@
 #include <utility>
 
 #include "app/controls/emptied.h"
-#include "app/controls/value_slider.h"
+#include "app/layer_card/settings_page.h"
 #include "app/session/words.h"
 
 namespace juvenor::app {
@@ -84,20 +84,6 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   for (const NamedDirection& d : kDirections) direction_->addItem(tr(d.name));
   direction_->addItem(tr("from the viewer now"));
   column->addWidget(direction_);
-  const auto slider = [&](const QString& name, const QString& tip, const ValueSlider::Scale& scale,
-                          auto member) {
-    auto* s = new ValueSlider(name, scale);
-    s->setToolTip(tip);
-    column->addWidget(s);
-    connect(s, &ValueSlider::changed, this, [this, member](double v) {
-      edit([&](MaskTerm& t) { t.*member = static_cast<float>(v); }, false);
-    });
-    connect(s, &ValueSlider::settled, this, [this] {
-      if (!showing_) emit changed();
-    });
-    return s;
-  };
-  const ValueSlider::Scale percent{0, 1, 100, "%", false, 0};
   scale_ = new ValueSlider(tr("Scale"), {0.1, 100, 1, "mm", true, 2});
   scale_->setToolTip(tr("The size of the forms that count, along the skin"));
   column->addWidget(scale_);
@@ -113,13 +99,18 @@ void TermEditor::buildRange(QVBoxLayout* column) {
   connect(scale_, &ValueSlider::settled, this, [this] {
     if (!showing_) emit changed();
   });
-  low_ = slider(tr("Low"), tr("From here on the mask is full"), percent, &MaskTerm::low);
-  high_ = slider(tr("High"), tr("Up to here the mask is full"), percent, &MaskTerm::high);
-  fade_ = slider(tr("Fade"), tr("Over how much of the map it fades in and out"), percent, &MaskTerm::fade);
-  contrast_ = slider(tr("Contrast"), tr("Harder or softer around the middle"),
-                     {-0.95, 0.95, 100, "%", false, 0}, &MaskTerm::contrast);
-  melt_ = slider(tr("Melt"), tr("Melts the map along the skin first"), {0, 50, 1, "mm", false, 1},
-                 &MaskTerm::melt);
+  for (const Member<MaskTerm>& member : membersOf<MaskTerm>()) {
+    auto* s = new ValueSlider(told(member.facts.label), scaleOf(rangeOf(member.facts), 1, 1));
+    s->setToolTip(told(member.facts.does));
+    column->addWidget(s);
+    connect(s, &ValueSlider::changed, this, [this, of = member.of](double v) {
+      edit([&](MaskTerm& t) { of(t) = static_cast<float>(v); }, false);
+    });
+    connect(s, &ValueSlider::settled, this, [this] {
+      if (!showing_) emit changed();
+    });
+    values_.push_back({member, s});
+  }
   invert_ = new QCheckBox(tr("Invert"));
   invert_->setToolTip(tr("Shows what was hidden, and hides what was shown"));
   column->addWidget(invert_);
@@ -199,14 +190,10 @@ void TermEditor::refresh() {
     direction_->setCurrentIndex(static_cast<int>(std::size(kDirections)));
     for (int d = 0; d < static_cast<int>(std::size(kDirections)); ++d)
       if ((kDirections[d].direction - t->map.direction).norm() < 1e-3f) direction_->setCurrentIndex(d);
-    melt_->setScale(
-        {0, 0.08 * static_cast<double>(diagonal_), static_cast<double>(millimetres_), "mm", false, 1});
-    for (const auto& [slider, value] : {std::pair(low_, t->low),
-                                        {high_, t->high},
-                                        {fade_, t->fade},
-                                        {contrast_, t->contrast},
-                                        {melt_, t->melt}})
-      slider->show(static_cast<double>(value));
+    for (const auto& [member, slider] : values_) {
+      slider->setScale(scaleOf(rangeOf(member.facts), diagonal_, millimetres_));
+      slider->show(static_cast<double>(memberOf(member, *t)));
+    }
     invert_->setChecked(t->invert);
   }
   showing_ = false;

@@ -49,7 +49,12 @@ class TermEditor : public QWidget {
   QHBoxLayout* numbers_;
   QWidget* settings_;
   QComboBox *kind_, *direction_, *combine_;
-  ValueSlider *scale_, *melt_, *low_, *high_, *fade_, *contrast_;
+  struct Number {
+    Member<MaskTerm> member;
+    ValueSlider* slider;
+  };
+  std::vector<Number> values_;
+  ValueSlider* scale_;
   QCheckBox* invert_;
   QPushButton* again_;
   QPushButton* remove_;

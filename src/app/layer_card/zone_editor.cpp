@@ -9,8 +9,8 @@
 #include <QVBoxLayout>
 
 #include "app/controls/labels.h"
-#include "app/controls/value_slider.h"
 #include "app/layer_card/marking_page.h"
+#include "app/layer_card/settings_page.h"
 #include "app/mixer/color_field.h"
 #include "app/session/words.h"
 #include "app/style/style.h"
@@ -76,13 +76,7 @@ ZoneEditor::ZoneEditor(Session& session) : session_(session), layer_(session) {
   leaning->setSpacing(3);
   buildTint(leaning);
   inside->addWidget(tint_);
-  reach_ = slider(inside, tr("Reach"), tr("How far it goes along the skin"), &HueZone::reach);
-  strength_ =
-      slider(inside, tr("Strength"), tr("How far it moves the colour at its middle"), &HueZone::strength);
-  softness_ =
-      slider(inside, tr("Softness"), tr("0 a hard edge, 100 fading from the middle on"), &HueZone::softness);
-  breakUp_ = slider(inside, tr("Break-up"), tr("A ragged edge and a mottled inside"), &HueZone::breakUp);
-  grain_ = slider(inside, tr("Grain"), tr("How large what breaks it up is"), &HueZone::grain);
+  addNumbers(inside);
   mirrored_ = new QCheckBox(tr("On both sides"));
   mirrored_->setToolTip(tr("A second one on the other side: across x = 0, or the midplane where one is set"));
   inside->addWidget(mirrored_);
@@ -139,16 +133,17 @@ void ZoneEditor::buildTint(QVBoxLayout* column) {
   });
 }
 
-ValueSlider* ZoneEditor::slider(QVBoxLayout* column, const QString& name, const QString& tip,
-                                float HueZone::*member) {
-  auto* s = new ValueSlider(name, {0, 1, 100, "%", false, 0});
-  s->setToolTip(tip);
-  column->addWidget(s);
-  connect(s, &ValueSlider::changed, this, [this, member](double v) {
-    previewed([v, member](ZoneSet&, HueZone& z) { z.*member = static_cast<float>(v); });
-  });
-  connect(s, &ValueSlider::settled, this, &ZoneEditor::finish);
-  return s;
+void ZoneEditor::addNumbers(QVBoxLayout* column) {
+  for (const Member<HueZone>& member : membersOf<HueZone>()) {
+    auto* s = new ValueSlider(told(member.facts.label), scaleOf(rangeOf(member.facts), 1, 1));
+    s->setToolTip(told(member.facts.does));
+    column->addWidget(s);
+    connect(s, &ValueSlider::changed, this, [this, of = member.of](double v) {
+      previewed([v, of](ZoneSet&, HueZone& z) { of(z) = static_cast<float>(v); });
+    });
+    connect(s, &ValueSlider::settled, this, &ZoneEditor::finish);
+    numbers_.push_back({member, s});
+  }
 }
 
 // The layer with the zones as they are set here.
@@ -197,11 +192,12 @@ void ZoneEditor::refresh() {
   for (QWidget* w : {static_cast<QWidget*>(title_), static_cast<QWidget*>(place_)})
     w->setVisible(!facts.tint);
   for (QWidget* w : {tint_, static_cast<QWidget*>(melt_)}) w->setVisible(facts.tint);
-  for (ValueSlider* s : {softness_, breakUp_, grain_}) s->setVisible(facts.rim);
+  for (const auto& [member, slider] : numbers_)
+    slider->setVisible(facts.rim || member.facts.key == "reach" || member.facts.key == "strength");
   like_->setVisible(facts.like);
-  const double diagonal = static_cast<double>(session_.document().surface->bounds.diagonal());
-  const double unit = static_cast<double>(session_.document().placement.millimetres);
-  melt_->setScale({0, 0.06 * diagonal, unit, "mm", false, 1});
+  const float diagonal = session_.document().surface->bounds.diagonal(),
+              unit = session_.document().placement.millimetres;
+  melt_->setScale(scaleOf({MemberUnit::Length, 0, 0.06}, diagonal, unit));
   melt_->show(static_cast<double>(set_.melt));
   if (!set_.zones.empty()) {
     const HueZone& z = set_.zones[static_cast<size_t>(at)];
@@ -211,13 +207,10 @@ void ZoneEditor::refresh() {
     plain_->setChecked(z.tint.plain);
     chroma_->setEnabled(!z.tint.plain);
     hue_->setEnabled(!z.tint.plain);
-    reach_->setScale({0.002 * diagonal, 0.6 * diagonal, unit, "mm", true, 1});
-    grain_->setScale({0.0005 * diagonal, 0.2 * diagonal, unit, "mm", true, 1});
-    reach_->show(static_cast<double>(z.reach));
-    strength_->show(static_cast<double>(z.strength));
-    softness_->show(static_cast<double>(z.softness));
-    breakUp_->show(static_cast<double>(z.breakUp));
-    grain_->show(static_cast<double>(z.grain));
+    for (const auto& [member, slider] : numbers_) {
+      slider->setScale(scaleOf(rangeOf(member.facts), diagonal, unit));
+      slider->show(static_cast<double>(memberOf(member, z)));
+    }
     mirrored_->setChecked(z.mirrored);
     like_->setCurrentIndex(like_->findData(QString::fromStdString(z.like)));
   }

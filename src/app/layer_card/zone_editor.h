@@ -26,7 +26,7 @@ class ZoneEditor : public QWidget {
 
  private:
   void buildTint(QVBoxLayout* column);
-  ValueSlider* slider(QVBoxLayout* column, const QString& name, const QString& tip, float HueZone::*member);
+  void addNumbers(QVBoxLayout* column);
   void edit(const std::function<void(ZoneSet&, HueZone&)>& change, const QString& step);
   ShownLayer::Edit zones() const;
   void previewed(const std::function<void(ZoneSet&, HueZone&)>& change);
@@ -42,7 +42,12 @@ class ZoneEditor : public QWidget {
   QLabel* title_;
   QPushButton* place_;
   ColorField2D* hue_;
-  ValueSlider *chroma_, *reach_, *strength_, *softness_, *breakUp_, *grain_, *melt_;
+  struct Number {
+    Member<HueZone> member;
+    ValueSlider* slider;
+  };
+  std::vector<Number> numbers_;
+  ValueSlider *chroma_, *melt_;
   QCheckBox *mirrored_, *plain_;
 };
 

@@ -27,12 +27,9 @@ void addWishes(const Surface& surface, const Comb& comb, std::vector<DirectionWi
 }
 
 std::shared_ptr<const DirectionLadder> directionLadder(SurfaceMaps& maps) {
-  size_t bytes = 0;
   return *maps.derived<DirectionLadder>(
-      "direction ladder", bytes, [&]() -> Result<std::shared_ptr<const DirectionLadder>> {
-        auto out = std::make_shared<DirectionLadder>(maps.surface(), maps.ladder());
-        bytes = out->bytes();
-        return std::shared_ptr<const DirectionLadder>(std::move(out));
+      "direction ladder", [&]() -> Result<std::shared_ptr<const DirectionLadder>> {
+        return std::make_shared<const DirectionLadder>(maps.surface(), maps.ladder());
       });
 }
 
@@ -65,11 +62,9 @@ Result<std::vector<float>> shares(SurfaceMaps& maps, const SizeGuide& guide, con
 // piece alone makes of them.
 Result<std::shared_ptr<const Directions>> levelDirections(SurfaceMaps& maps, const DirectionGuide& guide,
                                                           Symmetry symmetry, const Progress& progress) {
-  size_t bytes = 0;
   const std::string key = fmt::format("directions {} {}", static_cast<int>(symmetry), textOf(toJson(guide)));
-  return maps.derived<Directions>(key, bytes, [&]() -> Result<std::shared_ptr<const Directions>> {
+  return maps.derived<Directions>(key, [&]() -> Result<std::shared_ptr<const Directions>> {
     const Surface& surface = maps.surface();
-    bytes = sizeof(Vec3) * surface.size();
     if (maps.whole() && maps.whole()->hasDerived(key)) {
       const auto whole = levelDirections(*maps.whole(), guide, symmetry, progress);
       if (!whole) return whole.error();
@@ -116,8 +111,7 @@ Result<std::vector<float>> wishedSizes(SurfaceMaps& maps, const SizeGuide& guide
 
 Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide& guide,
                                              const Progress& progress) {
-  size_t bytes = 0;
-  return maps.derived<Sizes>("sizes " + textOf(growthOf(guide)), bytes,
+  return maps.derived<Sizes>("sizes " + textOf(growthOf(guide)),
                              [&]() -> Result<std::shared_ptr<const Sizes>> {
                                auto wished = wishedSizes(maps, guide, progress);
                                if (!wished) return wished.error();
@@ -127,7 +121,6 @@ Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide&
                                out->wished = out->of.empty() ? guide.size : std::ranges::min(out->of);
                                out->finest = std::max(least, out->wished);
                                for (float& v : out->of) v = std::max(least, v);
-                               bytes = sizeof(float) * out->of.size();
                                return std::shared_ptr<const Sizes>(std::move(out));
                              });
 }
@@ -153,6 +146,34 @@ std::string noteOf(const Fineness& sizes) {
       100 * (sizes.finest / sizes.wished - 1));
 }
 
+namespace {
+
+constexpr Member<DirectionGuide> kDirectionMembers[] = {
+    {{"curvature", "Along forms", "How much it lies along limbs, ridges and creases"},
+     [](DirectionGuide& g) -> float& { return g.curvature; }},
+    {{"form", "Forms", "The size of those", MemberUnit::Length, kLeastLength, kEndless, 0.005f, 0.3f},
+     [](DirectionGuide& g) -> float& { return g.form; }},
+    {{"turn", "Turn", "How it lies against the direction", MemberUnit::Degrees, -360, 360, -90, 90},
+     [](DirectionGuide& g) -> float& { return g.turn; }},
+};
+constexpr Member<SizeGuide> kSizeMembers[] = {
+    {{"size", "Size", "How large its forms are", MemberUnit::Length, kLeastLength, kEndless, 0.001f, 0.1f},
+     [](SizeGuide& g) -> float& { return g.size; }},
+    {{"smallest", "Smallest", "Of that, where areas and maps make it small", MemberUnit::Part, 0.1f, 1},
+     [](SizeGuide& g) -> float& { return g.smallest; }},
+};
+
+}  // namespace
+
+template <>
+std::span<const Member<DirectionGuide>> membersOf() {
+  return kDirectionMembers;
+}
+template <>
+std::span<const Member<SizeGuide>> membersOf() {
+  return kSizeMembers;
+}
+
 Guides usualGuides(float diagonal) {
   Guides out;
   out.direction.form = 0.05f * diagonal;
@@ -161,19 +182,18 @@ Guides usualGuides(float diagonal) {
 }
 
 nlohmann::json toJson(const DirectionGuide& guide) {
-  return {{"flow", {guide.flow.x(), guide.flow.y(), guide.flow.z()}},
-          {"curvature", guide.curvature},
-          {"form", guide.form},
-          {"turn", guide.turn},
-          {"combs", toJson(guide.combs)}};
+  nlohmann::json out{{"flow", {guide.flow.x(), guide.flow.y(), guide.flow.z()}},
+                     {"combs", toJson(guide.combs)}};
+  addMembers(out, guide);
+  return out;
 }
 
 nlohmann::json toJson(const SizeGuide& guide) {
-  return {{"size", guide.size},
-          {"smallest", guide.smallest},
-          {"maps", toJson(guide.maps)},
-          {"zones", toJson(ZoneSet{guide.smaller, 0})["zones"]},
-          {"pushed", toJson(guide.pushed)}};
+  nlohmann::json out{{"maps", toJson(guide.maps)},
+                     {"zones", toJson(ZoneSet{guide.smaller, 0})["zones"]},
+                     {"pushed", toJson(guide.pushed)}};
+  addMembers(out, guide);
+  return out;
 }
 
 nlohmann::json growthOf(const SizeGuide& guide) {
@@ -184,13 +204,9 @@ nlohmann::json growthOf(const SizeGuide& guide) {
 
 Result<DirectionGuide> directionGuideFrom(const nlohmann::json& given, DirectionGuide out) {
   const nlohmann::json* combs = nullptr;
-  const Outcome ok = JsonFields(given)
-                         .vector("flow", out.flow)
-                         .number("curvature", out.curvature, 0, 1)
-                         .number("form", out.form, 1e-6f, 1e9f)
-                         .number("turn", out.turn, -360, 360)
-                         .list("combs", combs)
-                         .done();
+  JsonFields fields(given);
+  fields.vector("flow", out.flow).list("combs", combs);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"a direction " + ok.error().what};
   out.flow = normalizedOr(out.flow, Vec3::Zero());
   if (!combs) return out;
@@ -202,13 +218,9 @@ Result<DirectionGuide> directionGuideFrom(const nlohmann::json& given, Direction
 
 Result<SizeGuide> sizeGuideFrom(const nlohmann::json& given, SizeGuide out) {
   const nlohmann::json *maps = nullptr, *zones = nullptr, *pushed = nullptr;
-  const Outcome ok = JsonFields(given)
-                         .number("size", out.size, 1e-6f, 1e9f)
-                         .number("smallest", out.smallest, 0.1f, 1)
-                         .list("maps", maps)
-                         .list("zones", zones)
-                         .list("pushed", pushed)
-                         .done();
+  JsonFields fields(given);
+  fields.list("maps", maps).list("zones", zones).list("pushed", pushed);
+  const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"a size " + ok.error().what};
   if (const Outcome read = readPlaces(maps, zones, out.maps, out.smaller); !read)
     return Error{"a size: " + read.error().what};

@@ -34,6 +34,11 @@ struct SizeGuide {
   bool operator==(const SizeGuide&) const = default;
 };
 
+template <>
+std::span<const Member<DirectionGuide>> membersOf();
+template <>
+std::span<const Member<SizeGuide>> membersOf();
+
 struct Guides {
   DirectionGuide direction;
   SizeGuide size;
@@ -62,6 +67,7 @@ struct Fineness {
 };
 struct Sizes : Fineness {
   std::vector<float> of;  ///< one a sample, scene units
+  size_t bytes() const { return sizeof(float) * of.capacity(); }
 };
 /// How large the pattern is at each sample; never finer than points can show. Remembered by `maps`.
 Result<std::shared_ptr<const Sizes>> sizesOf(SurfaceMaps& maps, const SizeGuide& guide,

@@ -26,7 +26,7 @@ std::string maskKey(const MaskTerms& terms) {
 Result<MapPointer> melted(SurfaceMaps& maps, const MaskTerm& term, const Progress& progress) {
   auto map = maps.map(term.map, progress);
   if (!map || !(term.melt > 0)) return map;
-  return maps.derived<MapValues>(meltedKey(term), maps.size() * 2, [&]() -> Result<MapPointer> {
+  return maps.derived<MapValues>(meltedKey(term), [&]() -> Result<MapPointer> {
     std::vector<float> values((*map)->begin(), (*map)->end());
     melt(*maps.ladder(), values, term.melt);
     auto out = std::make_shared<MapValues>(values.size());
@@ -67,17 +67,22 @@ ScalarField evaluated(const std::vector<ReadyTerm>& terms, size_t samples) {
   });
 }
 
+constexpr Member<MaskTerm> kTermMembers[] = {
+    {{"low", "Low", "From here on the mask is full"}, [](MaskTerm& t) -> float& { return t.low; }},
+    {{"high", "High", "Up to here the mask is full"}, [](MaskTerm& t) -> float& { return t.high; }},
+    {{"fade", "Fade", "Over how much of the map it fades in and out"},
+     [](MaskTerm& t) -> float& { return t.fade; }},
+    {{"contrast", "Contrast", "Harder or softer around the middle", MemberUnit::Part, -1, 1, -0.95f, 0.95f},
+     [](MaskTerm& t) -> float& { return t.contrast; }},
+    {{"melt", "Melt", "Melts the map along the skin first", MemberUnit::Length, 0, kEndless, 0, 0.08f},
+     [](MaskTerm& t) -> float& { return t.melt; }},
+};
+
 Result<MaskTerm> termFrom(const nlohmann::json& json) {
   MaskTerm out;
   std::string combine(kCombines[0]);
   JsonFields fields(json);
-  fields.number("melt", out.melt, 0, 1e9f)
-      .number("low", out.low, 0, 1)
-      .number("high", out.high, 0, 1)
-      .number("fade", out.fade, 0, 1)
-      .number("contrast", out.contrast, -1, 1)
-      .flag("invert", out.invert)
-      .text("combine", combine);
+  readMembers(fields, out).flag("invert", out.invert).text("combine", combine);
   auto map = mapSettingFrom(fields);
   if (!map) return map.error();
   out.map = *map;
@@ -88,6 +93,11 @@ Result<MaskTerm> termFrom(const nlohmann::json& json) {
 }
 
 }  // namespace
+
+template <>
+std::span<const Member<MaskTerm>> membersOf() {
+  return kTermMembers;
+}
 
 std::string_view maskCombineKey(MaskCombine combine) {
   return kCombines[static_cast<size_t>(combine)];
@@ -123,7 +133,7 @@ bool isMaskReady(SurfaceMaps& maps, const MaskTerms& terms) {
 Result<std::shared_ptr<const ScalarField>> maskOf(SurfaceMaps& maps, const MaskTerms& terms,
                                                   const Progress& progress) {
   using Mask = std::shared_ptr<const ScalarField>;
-  return maps.derived<ScalarField>(maskKey(terms), maps.size() * 2, [&]() -> Result<Mask> {
+  return maps.derived<ScalarField>(maskKey(terms), [&]() -> Result<Mask> {
     std::vector<ReadyTerm> ready;
     for (size_t t = 0; t < terms.size(); ++t) {
       auto map = melted(maps, terms[t], [&](float f) {
@@ -143,13 +153,8 @@ nlohmann::json toJson(const MaskTerms& terms) {
   nlohmann::json out = nlohmann::json::array();
   for (const MaskTerm& t : terms) {
     nlohmann::json j = toJson(t.map);
-    j.update({{"melt", t.melt},
-              {"low", t.low},
-              {"high", t.high},
-              {"fade", t.fade},
-              {"contrast", t.contrast},
-              {"invert", t.invert},
-              {"combine", maskCombineKey(t.combine)}});
+    addMembers(j, t);
+    j.update({{"invert", t.invert}, {"combine", maskCombineKey(t.combine)}});
     out.push_back(std::move(j));
   }
   return out;

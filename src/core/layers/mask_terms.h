@@ -3,6 +3,7 @@
 // surface are worked out once.
 #pragma once
 
+#include "core/layers/members.h"
 #include "core/surface/field.h"
 #include "core/surface/maps/surface_maps.h"
 
@@ -24,6 +25,8 @@ struct MaskTerm {
   bool operator==(const MaskTerm&) const = default;
 };
 using MaskTerms = std::vector<MaskTerm>;
+template <>
+std::span<const Member<MaskTerm>> membersOf();
 
 /// A value 0…1 with the contrast of terms.
 float contrasted(float value, float contrast);

@@ -2,6 +2,7 @@
 // lengths, the pages of the window and the docs all come from the kind's table.
 #pragma once
 
+#include <algorithm>
 #include <nlohmann/json.hpp>
 #include <span>
 #include <string_view>
@@ -47,6 +48,12 @@ std::span<const Member<Kind>> membersOf();
 template <class Kind>
 float memberOf(const Member<Kind>& member, const Kind& kind) {
   return member.of(const_cast<Kind&>(kind));
+}
+
+/// The row with a key, which is there.
+template <class Kind>
+const Member<Kind>& memberWith(std::string_view key) {
+  return *std::ranges::find(membersOf<Kind>(), key, [](const Member<Kind>& m) { return m.facts.key; });
 }
 
 /// Their facts, with what each is where nothing is said.

@@ -2,6 +2,7 @@
 // window are tested beside them (tests/app/test_kind_pages.cpp).
 #include "batch/kinds_command.h"
 #include "core/files.h"
+#include "core/layers/guides.h"
 #include "core/layers/source.h"
 #include "support/made.h"
 #include "support/run_all.h"
@@ -52,6 +53,59 @@ class TestKinds : public QObject {
       QVERIFY(lengths == !kind->lengths.empty());
     }
     QVERIFY(numbers > 70);
+  }
+
+  // So do those of what kinds share.
+  void sharedNumbersAreReadAndWritten() {
+    HueZone zone;
+    readsItsNumbers<HueZone>(toJson(ZoneSet{{zone}, 0})["zones"][0],
+                             [](const nlohmann::json& j) -> std::optional<nlohmann::json> {
+                               const auto read = zoneSetFrom({{"zones", {j}}});
+                               if (!read) return std::nullopt;
+                               return toJson(*read)["zones"][0];
+                             });
+    readsItsNumbers<MaskTerm>(toJson(MaskTerms{{{&kCavityMap, 1, Vec3::UnitY()}}})[0],
+                              [](const nlohmann::json& j) -> std::optional<nlohmann::json> {
+                                const auto read = maskTermsFrom({j});
+                                if (!read) return std::nullopt;
+                                return toJson(*read)[0];
+                              });
+    readsItsNumbers<DirectionGuide>(toJson(DirectionGuide{}),
+                                    [](const nlohmann::json& j) -> std::optional<nlohmann::json> {
+                                      const auto read = directionGuideFrom(j, {});
+                                      if (!read) return std::nullopt;
+                                      return toJson(*read);
+                                    });
+    readsItsNumbers<SizeGuide>(toJson(SizeGuide{}),
+                               [](const nlohmann::json& j) -> std::optional<nlohmann::json> {
+                                 const auto read = sizeGuideFrom(j, {});
+                                 if (!read) return std::nullopt;
+                                 return toJson(*read);
+                               });
+  }
+
+ private:
+  template <class Kind>
+  static void readsItsNumbers(
+      const nlohmann::json& fresh,
+      const std::function<std::optional<nlohmann::json>(const nlohmann::json&)>& through) {
+    for (const MemberFacts& m : allMembers<Kind>()) {
+      const std::string key(m.key);
+      QVERIFY2(fresh.contains(key), key.c_str());
+      const float least = std::max(m.least, -5.f), most = std::min(m.most, 7.f);
+      for (const float value : {least, most, 0.5f * (least + most)}) {
+        nlohmann::json changed = fresh;
+        changed[key] = value;
+        const auto again = through(changed);
+        QVERIFY2(again && std::abs((*again)[key].get<float>() - value) < 1e-5f, key.c_str());
+      }
+      nlohmann::json beyond = fresh;
+      beyond[key] = 3e9f;
+      const auto cut = through(beyond);
+      QVERIFY2(cut && (*cut)[key].get<float>() == m.most, key.c_str());
+      beyond[key] = "much";
+      QVERIFY2(!through(beyond), key.c_str());
+    }
   }
 };
 

@@ -6,6 +6,28 @@
 
 namespace juvenor {
 
+namespace {
+
+constexpr Member<HueZone> kZoneMembers[] = {
+    {{"reach", "Reach", "How far it goes along the skin", MemberUnit::Length, 0, kEndless, 0.002f, 0.6f},
+     [](HueZone& z) -> float& { return z.reach; }},
+    {{"strength", "Strength", "How far it moves the colour at its middle"},
+     [](HueZone& z) -> float& { return z.strength; }},
+    {{"softness", "Softness", "0 a hard edge, 100 fading from the middle on"},
+     [](HueZone& z) -> float& { return z.softness; }},
+    {{"break-up", "Break-up", "A ragged edge and a mottled inside"},
+     [](HueZone& z) -> float& { return z.breakUp; }},
+    {{"grain", "Grain", "How large what breaks it up is", MemberUnit::Length, 0, kEndless, 0.0005f, 0.2f},
+     [](HueZone& z) -> float& { return z.grain; }},
+};
+
+}  // namespace
+
+template <>
+std::span<const Member<HueZone>> membersOf() {
+  return kZoneMembers;
+}
+
 bool HueZone::operator==(const HueZone& o) const {
   return name == o.name && landmark == o.landmark && like == o.like && anchor == o.anchor && part == o.part &&
          mirrored == o.mirrored && other == o.other && tint == o.tint && reach == o.reach &&
@@ -27,12 +49,8 @@ nlohmann::json toJson(const ZoneSet& set) {
                         {"landmark", z.landmark},
                         {"anchor", {z.anchor.x(), z.anchor.y(), z.anchor.z()}},
                         {"mirrored", z.mirrored},
-                        {"tint", tint},
-                        {"reach", z.reach},
-                        {"strength", z.strength},
-                        {"softness", z.softness},
-                        {"break-up", z.breakUp},
-                        {"grain", z.grain}};
+                        {"tint", tint}};
+    addMembers(zone, z);
     if (z.part != kNone) zone["part"] = z.part;
     if (z.other) zone["other"] = {z.other->x(), z.other->y(), z.other->z()};
     if (!z.like.empty()) zone["like"] = z.like;
@@ -61,21 +79,15 @@ Result<HueZone> zoneFrom(const nlohmann::json& json) {
   Vec3 other = Vec3::Zero();
   JsonFields fields(json);
   const bool second = fields.has("other");
-  const Outcome ok = fields.text("name", out.name)
-                         .text("landmark", out.landmark)
-                         .text("like", out.like)
-                         .vector("anchor", out.anchor)
-                         .vector("other", other)
-                         .any("tint", tint)
-                         .whole("part", out.part)
-                         .flag("mirrored", out.mirrored)
-                         .number("reach", out.reach, 0, 1e9f)
-                         .number("strength", out.strength, 0, 1)
-                         .number("softness", out.softness, 0, 1)
-                         .number("break-up", out.breakUp, 0, 1)
-                         .number("grain", out.grain, 0, 1e9f)
-                         .needs({"anchor"})
-                         .done();
+  fields.text("name", out.name)
+      .text("landmark", out.landmark)
+      .text("like", out.like)
+      .vector("anchor", out.anchor)
+      .vector("other", other)
+      .any("tint", tint)
+      .whole("part", out.part)
+      .flag("mirrored", out.mirrored);
+  const Outcome ok = readMembers(fields, out).needs({"anchor"}).done();
   if (!ok) return ok.error();
   if (second) out.other = other;
   if (!tint) return out;

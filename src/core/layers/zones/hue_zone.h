@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/color/srgb.h"
+#include "core/layers/members.h"
 #include "core/surface/maps/surface_maps.h"
 #include "core/surface/sparse_values.h"
 
@@ -40,6 +41,9 @@ struct HueZone {
 
   bool operator==(const HueZone& o) const;
 };
+
+template <>
+std::span<const Member<HueZone>> membersOf();
 
 /// Where the second one of a mirrored zone lies; none when there is none, or it is the first.
 std::optional<Vec3> secondAnchor(const HueZone& zone);
