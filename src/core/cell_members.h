@@ -23,6 +23,8 @@ class CellMembers {
     return std::span(places_).subspan(start_[node], start_[node + 1] - start_[node]);
   }
 
+  size_t bytes() const { return sizeof(uint32_t) * (start_.capacity() + places_.capacity()); }
+
  private:
   std::vector<uint32_t> start_, places_;
 };

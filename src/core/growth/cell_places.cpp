@@ -2,9 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "core/parallel.h"
 #include "core/seeded.h"
+#include "core/surface/field.h"
 
 namespace juvenor {
 namespace {
@@ -207,6 +209,31 @@ float insideLeaf(const LeafShape& shape, const Vec2& place) {
   // between one like a fingernail and one like a willow leaf
   const float round = 1 - std::cbrt(t * t * t + y * y * y), pointed = 1 - t * t - y;
   return round + shape.point * (pointed - round);
+}
+
+CellChunks::CellChunks(const CellPlaces& places, size_t cells) {
+  std::vector<std::vector<uint32_t>> within(chunkCount(places.of.size()));
+  parallel(
+      within.size(),
+      [&](size_t c) {
+        const size_t first = c * kChunkSize, end = std::min(places.of.size(), first + kChunkSize);
+        auto& list = within[c];
+        for (size_t s = first; s < end; ++s)
+          if (const uint32_t cell = places.of[s].cell; cell != kNone && (list.empty() || list.back() != cell))
+            list.push_back(cell);
+        std::ranges::sort(list);
+        const auto doubles = std::ranges::unique(list);
+        list.erase(doubles.begin(), doubles.end());
+      },
+      1);
+  start_.assign(cells + 1, 0);
+  for (const auto& list : within)
+    for (const uint32_t cell : list) ++start_[cell + 1];
+  std::partial_sum(start_.begin(), start_.end(), start_.begin());
+  chunks_.resize(start_.back());
+  std::vector<uint32_t> next(start_.begin(), start_.end() - 1);
+  for (uint32_t c = 0; c < within.size(); ++c)
+    for (const uint32_t cell : within[c]) chunks_[next[cell]++] = c;
 }
 
 Result<CellPlaces> tiledPlaces(const Surface& surface, const CellGround& ground, const SkinCells& cells,

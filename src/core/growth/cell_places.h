@@ -3,6 +3,8 @@
 // like leaves, each over those that come after it along the way it lies.
 #pragma once
 
+#include <span>
+
 #include "core/growth/skin_cells.h"
 
 namespace juvenor {
@@ -25,6 +27,21 @@ struct CellPlaces {
   static constexpr float kUnit = 4096, kEdge = 32768, kCorner = 255;  ///< the last: half a width
 
   std::vector<Place> of;  ///< one a sample
+};
+
+/// In which chunks of samples the places of each cell lie.
+class CellChunks {
+ public:
+  CellChunks() = default;
+  CellChunks(const CellPlaces& places, size_t cells);
+  /// Ascending.
+  std::span<const uint32_t> of(uint32_t cell) const {
+    return std::span(chunks_).subspan(start_[cell], start_[cell + 1] - start_[cell]);
+  }
+  size_t bytes() const { return sizeof(uint32_t) * (start_.size() + chunks_.size()); }
+
+ private:
+  std::vector<uint32_t> start_, chunks_;
 };
 
 /// Cells side by side.

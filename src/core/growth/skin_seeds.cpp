@@ -303,11 +303,8 @@ float seedDistance(float density) {
 Result<SkinSeedsPointer> skinSeeds(SurfaceMaps& maps, float distance, uint32_t seed, const Progress& progress,
                                    float least) {
   const Wish wish = wishFor(maps, distance, seed, least);
-  size_t bytes = 0;
-  return maps.derived<SkinSeeds>(wish.key, bytes, [&]() -> Result<SkinSeedsPointer> {
-    auto out = thrown(maps.surface(), wish.distance, wish.skipped, seed, progress);
-    if (out) bytes = 4096 + sizeof(SkinSeed) * (*out)->seeds.size();
-    return out;
+  return maps.derived<SkinSeeds>(wish.key, [&]() -> Result<SkinSeedsPointer> {
+    return thrown(maps.surface(), wish.distance, wish.skipped, seed, progress);
   });
 }
 

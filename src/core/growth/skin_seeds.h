@@ -19,6 +19,8 @@ struct SkinSeeds {
   std::vector<SkinSeed> seeds;  ///< by rank
   float density = 0;            ///< how many a square scene unit would have up to rank 1
   float upTo = 1;               ///< the rank up to which there are any
+
+  size_t bytes() const { return sizeof(SkinSeed) * seeds.capacity(); }
 };
 using SkinSeedsPointer = std::shared_ptr<const SkinSeeds>;
 

@@ -16,11 +16,13 @@ struct Kept {
   const PreparedLayer* source = nullptr;
   const PreparedLayer* maps = nullptr;
   const PreparedLayer* steps = nullptr;
+  const PreparedSource* earlier = nullptr;  ///< of the layer itself, whatever it was then
 };
 
 Kept keptFor(const Layer& layer, const PreparedStack& before) {
   Kept out;
   for (const PreparedLayer& p : before) {
+    if (p.layer->id == layer.id) out.earlier = p.source.get();
     if (!p.source || p.waiting) continue;
     if (p.layer->source == layer.source) out.source = &p;
     if (p.maps && p.layer->terms == layer.terms) out.maps = &p;
@@ -43,6 +45,7 @@ Result<PreparedLayer> preparedLayer(const LayerPointer& layer, SurfaceMaps& maps
       return out;
     }
     source = std::move(*fresh);
+    if (kept.earlier) source->takeOver(*kept.earlier);
   }
   if (kept.maps) {
     out.maps = kept.maps->maps;

@@ -91,6 +91,9 @@ class PreparedSource {
   virtual bool markChanges(Channel, const PreparedSource& /*before*/, std::vector<char>& /*marks*/) const {
     return false;
   }
+  /// Takes what an earlier one of the same layer on the same surface has worked out of chunks that are as
+  /// they were. Any thread may ask either meanwhile.
+  virtual void takeOver(const PreparedSource& /*before*/) const {}
   /// Sets the marks of chunks that hold anything of a channel it brings.
   virtual void markContent(Channel, std::vector<char>& marks) const {
     std::fill(marks.begin(), marks.end(), 1);

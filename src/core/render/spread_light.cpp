@@ -10,8 +10,7 @@ namespace {
 using Through = std::vector<ThroughForm>;
 
 Result<std::shared_ptr<const Through>> throughOf(SurfaceMaps& maps, float most) {
-  const size_t bytes = maps.size() * sizeof(ThroughForm);
-  return maps.derived<Through>(fmt::format("through {:.4g}", most), bytes,
+  return maps.derived<Through>(fmt::format("through {:.4g}", most),
                                [&]() -> Result<std::shared_ptr<const Through>> {
                                  const auto rays = maps.rays();
                                  if (!rays) return rays.error();

@@ -57,6 +57,12 @@ class Field {
     return std::ranges::any_of(chunks_, [](const Pointer& c) { return c != nullptr; });
   }
 
+  /// Of its chunks, whoever else holds them.
+  size_t bytes() const {
+    const auto written = std::ranges::count_if(chunks_, [](const Pointer& c) { return c != nullptr; });
+    return sizeof(Pointer) * chunks_.capacity() + sizeof(ChunkType) * static_cast<size_t>(written);
+  }
+
   /// The chunk, or null when it was never written.
   const Pointer& chunk(size_t index) const {
     static const Pointer none;

@@ -10,6 +10,8 @@ namespace juvenor {
 struct SparseValues {
   std::vector<uint32_t> samples;  ///< ascending
   std::vector<float> values;      ///< one for each
+
+  size_t bytes() const { return sizeof(uint32_t) * samples.capacity() + sizeof(float) * values.capacity(); }
 };
 
 /// Stretches that follow each other as one.

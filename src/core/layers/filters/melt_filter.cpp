@@ -61,6 +61,11 @@ struct Piece {
   std::vector<uint32_t> blendStart, blends;
 };
 
+// Made for good: what room is left over is given back.
+void fit(auto&... lists) {
+  (lists.shrink_to_fit(), ...);
+}
+
 class Melting final : public PlaneFilter {
  public:
   Melting(std::shared_ptr<const Surface> surface, SkinLevel level, float deviation)
@@ -128,14 +133,19 @@ class Melting final : public PlaneFilter {
   std::vector<Piece> pieces_;
 };
 
-// With the sums it will remember of every chunk.
+// With the sums it remembers by now, and what they came from.
 size_t Melting::bytes() const {
-  const auto of = [](const auto& list) { return sizeof(list[0]) * list.size(); };
-  size_t out = of(holderStart_) + of(holders_) + of(level_.nodeOf);
-  for (const Over& over : over_) out += of(over.nodes) + of(over.placeOf) + sizeof(Tone) * over.nodes.size();
+  const auto of = [](const auto&... lists) { return (bytesHeld(lists) + ...); };
+  size_t out = of(holderStart_, holders_, level_.nodeOf, over_, pieces_, sums_);
+  for (const Over& over : over_) out += of(over.nodes, over.placeOf);
   for (const Piece& p : pieces_)
-    out += of(p.nodes) + of(p.start) + of(p.neighbors) + of(p.weights) + of(p.chunks) + of(p.bringsStart) +
-           of(p.brings) + of(p.blendStart) + of(p.blends);
+    out += of(p.nodes, p.start, p.neighbors, p.weights, p.chunks, p.bringsStart, p.brings, p.blendStart,
+              p.blends);
+  for (const Remembered& known : sums_) {
+    const std::lock_guard hold(known.hold);
+    for (const ChunkSumsPointer& sums : known.sums)
+      if (sums) out += sizeof(ChunkSums) + of(sums->of) + sizeof(ColorChunk);
+  }
   return out;
 }
 
@@ -165,6 +175,7 @@ Over Melting::overChunk(size_t chunk) const {
     if (fresh) out.nodes.push_back(node);
     out.placeOf.push_back(at->second);
   }
+  fit(out.nodes, out.placeOf);
   return out;
 }
 
@@ -214,6 +225,8 @@ Piece Melting::pieceOf(size_t chunk) const {
   }
   if (!level_.nodeOf.empty()) addBlends(over_[chunk].nodes.size(), out);
   addBrings(out);
+  fit(out.nodes, out.neighbors, out.weights, out.chunks, out.bringsStart, out.brings, out.blendStart,
+      out.blends);
   return out;
 }
 
@@ -364,12 +377,10 @@ bool hasMeltFilter(SurfaceMaps& maps, float deviation) {
 }
 
 Result<PlaneFilterPointer> meltFilter(SurfaceMaps& maps, float deviation, const Progress& progress) {
-  size_t bytes = 0;
-  return maps.derived<PlaneFilter>(meltFilterKey(deviation), bytes, [&]() -> Result<PlaneFilterPointer> {
+  return maps.derived<PlaneFilter>(meltFilterKey(deviation), [&]() -> Result<PlaneFilterPointer> {
     auto out = std::make_shared<Melting>(maps.sharedSurface(),
                                          skinLevel(maps.ladder(), kCellsWide * deviation), deviation);
     if (!out->work(progress)) return cancelledError();
-    bytes = out->bytes();
     return PlaneFilterPointer(std::move(out));
   });
 }

@@ -119,8 +119,8 @@ class Painterly final : public PlaneFilter {
     return out;
   }
   size_t bytes() const override {
-    size_t out = sizeof(taps_[0]) * taps_.size();
-    for (const auto& list : around_) out += sizeof(uint32_t) * list.size();
+    size_t out = bytesHeld(taps_) + bytesHeld(around_);
+    for (const auto& list : around_) out += bytesHeld(list);
     return out;
   }
 
@@ -174,12 +174,7 @@ bool hasPainterlyFilter(SurfaceMaps& maps, const Pulling& pulling) {
 
 Result<PlaneFilterPointer> painterlyFilter(SurfaceMaps& maps, const Pulling& pulling,
                                            const Progress& progress) {
-  size_t bytes = 0;
-  return maps.derived<PlaneFilter>(keyOf(pulling), bytes, [&]() -> Result<PlaneFilterPointer> {
-    auto out = pulled(maps, pulling, progress);
-    if (out) bytes = (*out)->bytes();
-    return out;
-  });
+  return maps.derived<PlaneFilter>(keyOf(pulling), [&] { return pulled(maps, pulling, progress); });
 }
 
 }  // namespace juvenor

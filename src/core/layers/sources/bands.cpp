@@ -24,7 +24,7 @@ struct GrownBands {
   StripeField stripes;
   Fineness fineness;
 
-  size_t bytes() const { return 2 * stripes.phases.size(); }
+  size_t bytes() const { return bytesHeld(stripes.phases); }
   std::string toKept() const {
     std::string out;
     keepFineness(fineness, out);

@@ -28,7 +28,7 @@ struct GrownSkin {
   std::vector<FinePlace> places;
   float sparse = 0;  // 0…1: the part of the skin with too few points
 
-  size_t bytes() const { return places.size() * sizeof(FinePlace); }
+  size_t bytes() const { return bytesHeld(places); }
   std::string toKept() const {
     std::string out;
     keepArray(std::span(&sparse, 1), out);

@@ -63,11 +63,9 @@ std::array<float, 3> LightOver::at(uint32_t sample, const Vec3& place, const Vec
 
 Result<LightOverPointer> lightOver(const Slide& slide, SurfaceMaps& maps, const Progress& progress) {
   if (!slide.tone.light || slide.tone.even == 0) return LightOverPointer();
-  size_t bytes = 0;
-  return maps.derived<LightOver>(keyOf(*slide.tone.light), bytes, [&]() -> Result<LightOverPointer> {
+  return maps.derived<LightOver>(keyOf(*slide.tone.light), [&]() -> Result<LightOverPointer> {
     auto sky = openSky(maps, progress);
     if (!sky) return sky.error();
-    bytes = (*sky)->open.size() * sizeof(Eigen::Matrix3f);
     return std::make_shared<const LightOver>(*slide.tone.light, *sky);
   });
 }

@@ -15,6 +15,8 @@ class LightOver {
   /// A factor a colour at a place of the skin under which `sample` is the nearest, never below a seventh: in
   /// deeper shade a photo has nothing to show.
   std::array<float, 3> at(uint32_t sample, const Vec3& place, const Vec3& normal) const;
+  /// But for the sky, which is remembered by itself.
+  size_t bytes() const { return sizeof(Vectors) * vectors_.capacity(); }
 
  private:
   using Vectors = Eigen::Matrix3f;  ///< a row a colour

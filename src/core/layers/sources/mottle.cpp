@@ -46,12 +46,16 @@ class PreparedMottle final : public PreparedMarking {
 
   Worked worked(size_t index) const override {
     const std::vector<float> values = valuesOver(groundOf(index));
+    auto out = std::make_shared<ScalarChunk>();
+    for (size_t i = 0; i < values.size(); ++i)
+      out->plane[0][i] = static_cast<uint16_t>(std::clamp(values[i], 0.f, 1.f) * (kToneSteps - 1) + 0.5f);
+    return {nullptr, std::move(out), nullptr};
+  }
+
+  ColorField::Pointer colored(const ScalarChunk& values) const override {
     auto out = std::make_shared<ColorChunk>();
-    for (size_t i = 0; i < values.size(); ++i) {
-      const auto at = static_cast<size_t>(std::clamp(values[i], 0.f, 1.f) * (kToneSteps - 1) + 0.5f);
-      setSample(*out, i, table_[at]);
-    }
-    return {std::move(out), nullptr};
+    for (size_t i = 0; i < kChunkSize; ++i) setSample(*out, i, table_[values.plane[0][i]]);
+    return out;
   }
 
   Ground groundOf(size_t index) const {

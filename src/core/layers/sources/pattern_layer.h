@@ -11,8 +11,8 @@
 
 namespace juvenor {
 
-/// A pattern worked out: all it is set to but what is soothed, alike only where the pattern is, and what one
-/// should know of how it came out.
+/// A pattern worked out: all it is set to but what is soothed or touched by hand, alike only where the
+/// pattern is, and what one should know of how it came out.
 class PreparedPattern : public PreparedSource {
  public:
   struct Words {
@@ -61,7 +61,7 @@ class PatternLayer : public LayerSource {
   virtual Result<PreparedSourcePointer> grown(SurfaceMaps& maps, const Progress& progress) const = 0;
   PreparedPattern::Words words(std::string note) const {
     nlohmann::json all = parameters();
-    all.erase("soothed");
+    for (const char* byHand : {"soothed", "touched"}) all.erase(byHand);
     return {textOf(all), std::move(note)};
   }
 

@@ -2,6 +2,7 @@
 // kept, and what a chunk depends on has a signature, so that a change works out again only what it touches.
 #pragma once
 
+#include <atomic>
 #include <cstring>
 #include <mutex>
 #include <type_traits>
@@ -12,9 +13,11 @@ namespace juvenor {
 
 class PreparedMarking : public PreparedSource {
  public:
-  /// What a chunk holds; null where there is nothing.
+  /// What a chunk holds; null where there is nothing. Of kinds whose colours come from one value a sample
+  /// those values alone are kept.
   struct Worked {
     ColorField::Pointer color;
+    ScalarField::Pointer values;
     ScalarField::Pointer relief;
   };
 
@@ -23,19 +26,23 @@ class PreparedMarking : public PreparedSource {
 
   ChannelSet channels() const override { return channels_; }
   ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk&) const override {
-    return kept(ask.index).color;
+    const Worked& worked = kept(ask.index);
+    return worked.values ? colored(*worked.values) : worked.color;
   }
   ScalarField::Pointer heights(Channel, const ChunkAsk& ask) const override { return kept(ask.index).relief; }
+  void takeOver(const PreparedSource& before) const override;
   bool markChanges(Channel, const PreparedSource& before, std::vector<char>& marks) const override;
   void markContent(Channel, std::vector<char>& marks) const override;
 
  private:
   virtual Worked worked(size_t index) const = 0;
+  virtual ColorField::Pointer colored(const ScalarChunk& /*values*/) const { return nullptr; }
   const Worked& kept(size_t index) const;
 
   ChannelSet channels_;
   std::vector<uint64_t> signatures_;
   mutable std::vector<std::once_flag> asked_;
+  mutable std::vector<std::atomic<bool>> there_;  // for who only looks
   mutable std::vector<Worked> chunks_;
 };
 

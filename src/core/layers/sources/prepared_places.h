@@ -6,7 +6,8 @@
 
 namespace juvenor {
 
-/// `Look` gives colors, gloss and heights for a span of places and what the mask shows there.
+/// `Look` gives colors, gloss and heights for a span of places and what the mask shows there. What in it is
+/// touched by hand is no part of the words: it marks the chunks of that itself.
 template <class Place, class Look>
 class PreparedPlaces final : public PreparedPattern {
  public:
@@ -28,9 +29,11 @@ class PreparedPlaces final : public PreparedPattern {
   ScalarField::Pointer heights(Channel, const ChunkAsk& ask) const override {
     return look_.heights(placesOf(ask.index), ask.mask);
   }
-  bool markChanges(Channel, const PreparedSource& before, std::vector<char>&) const override {
+  bool markChanges(Channel, const PreparedSource& before, std::vector<char>& marks) const override {
     const auto* old = dynamic_cast<const PreparedPlaces*>(&before);
-    return old && old->places_ == places_ && isSetAs(*old);
+    if (!old || old->places_ != places_ || !isSetAs(*old)) return false;
+    if constexpr (requires { look_.markTouched(old->look_, marks); }) look_.markTouched(old->look_, marks);
+    return true;
   }
 
  private:

@@ -66,6 +66,14 @@ ScaleLook::ScaleLook(const Scales& scales, const Cells& cells, float spacing, fl
   for (uint32_t i = 0; i < touched_.size(); ++i) traits_[touched_[i].cell].touched = i;
 }
 
+std::vector<uint32_t> ScaleLook::touchedUnlike(const ScaleLook& other) const {
+  std::vector<uint32_t> out;
+  for (const auto& [mine, theirs] : {std::pair(&touched_, &other.touched_), {&other.touched_, &touched_}})
+    for (const TouchedCell& cell : *mine)
+      if (std::ranges::find(*theirs, cell) == theirs->end()) out.push_back(cell.cell);
+  return out;
+}
+
 ScaleLook::At ScaleLook::at(const CellPlaces::Place& place, const Traits& traits, float mask) const {
   At out;
   out.along = static_cast<float>(place.along) / CellPlaces::kUnit;

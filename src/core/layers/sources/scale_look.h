@@ -21,6 +21,8 @@ class ScaleLook {
   ColorField::Pointer colors(std::span<const CellPlaces::Place> places, const ScalarChunk* mask) const;
   CoverField::Pointer gloss(std::span<const CellPlaces::Place> places, const ScalarChunk* mask) const;
   ScalarField::Pointer heights(std::span<const CellPlaces::Place> places, const ScalarChunk* mask) const;
+  /// The cells that were touched otherwise than in one that is else the same.
+  std::vector<uint32_t> touchedUnlike(const ScaleLook& other) const;
 
  private:
   // Of one scale.

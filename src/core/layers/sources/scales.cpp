@@ -47,10 +47,9 @@ struct CoveredSkin {
   std::vector<SkinCell> cells;
   CellPlaces places;
   Fineness fineness;
+  CellChunks chunks = {places, cells.size()};
 
-  size_t bytes() const {
-    return places.of.size() * sizeof(CellPlaces::Place) + cells.size() * sizeof(SkinCell);
-  }
+  size_t bytes() const { return bytesHeld(places.of) + bytesHeld(cells) + chunks.bytes(); }
   std::string toKept() const {
     std::string out;
     keepFineness(fineness, out);
@@ -59,17 +58,26 @@ struct CoveredSkin {
     return out;
   }
   static std::optional<CoveredSkin> fromKept(std::string_view bytes, size_t samples) {
-    CoveredSkin out;
-    if (!takeFineness(bytes, out.fineness) || !takeCells(bytes, out.cells) ||
-        !takeArray(bytes, samples, out.places.of))
+    Fineness fineness;
+    std::vector<SkinCell> cells;
+    CellPlaces places;
+    if (!takeFineness(bytes, fineness) || !takeCells(bytes, cells) || !takeArray(bytes, samples, places.of))
       return std::nullopt;
-    for (const CellPlaces::Place& place : out.places.of)
-      if (place.cell != kNone && place.cell >= out.cells.size()) return std::nullopt;
-    return out;
+    for (const CellPlaces::Place& place : places.of)
+      if (place.cell != kNone && place.cell >= cells.size()) return std::nullopt;
+    return CoveredSkin{std::move(cells), std::move(places), fineness};
   }
 };
 
-using PreparedScales = PreparedPlaces<CellPlaces::Place, ScaleLook>;
+// The look, and where each scale lies: one that is touched changes nothing else.
+struct ScalesOnSkin : ScaleLook {
+  std::shared_ptr<const CellChunks> chunks;
+  void markTouched(const ScalesOnSkin& before, std::vector<char>& marks) const {
+    for (const uint32_t cell : touchedUnlike(before))
+      for (const uint32_t chunk : chunks->of(cell)) marks[chunk] = 1;
+  }
+};
+using PreparedScales = PreparedPlaces<CellPlaces::Place, ScalesOnSkin>;
 
 CellSetting arrangementOf(const Scales& scales) {
   CellSetting out;
@@ -110,9 +118,10 @@ class ScaleLayer final : public PatternLayer {
     if (!covered) return covered.error();
     const auto touched = touchedCells(maps.surface(), (*covered)->places, scales_.guides.cells);
     ScaleLook look(scales_, {(*covered)->cells, touched}, maps.surface().spacing, maps.reliefStep());
-    return PreparedSourcePointer(
-        std::make_shared<PreparedScales>(PreparedScales::Places(*covered, &(*covered)->places.of),
-                                         std::move(look), words(noteOf((*covered)->fineness))));
+    const std::shared_ptr<const CellChunks> chunks(*covered, &(*covered)->chunks);
+    return PreparedSourcePointer(std::make_shared<PreparedScales>(
+        PreparedScales::Places(*covered, &(*covered)->places.of), ScalesOnSkin{std::move(look), chunks},
+        words(noteOf((*covered)->fineness))));
   }
 
  private:

@@ -72,15 +72,7 @@ struct ThrownFields {
   ScalarField relief;
   size_t reached = 0;
 
-  size_t bytes() const {
-    size_t out = 0;
-    for (size_t c = 0; c < color.chunkCount(); ++c) {
-      if (color.chunk(c)) out += sizeof(ColorChunk);
-      if (gloss.chunk(c)) out += sizeof(CoverChunk);
-      if (relief.chunk(c)) out += sizeof(ScalarChunk);
-    }
-    return out;
-  }
+  size_t bytes() const { return color.bytes() + gloss.bytes() + relief.bytes(); }
 };
 
 uint16_t scaled(uint16_t value, float by) {
@@ -258,12 +250,7 @@ class ThrowLayer final : public LayerSource {
   }
   bool isReady(SurfaceMaps& maps) const override { return maps.hasDerived(key_); }
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
-    size_t bytes = 0;
-    const auto fields = maps.derived<ThrownFields>(key_, bytes, [&]() -> Result<FieldsPointer> {
-      auto made = fieldsFor(thrown_, maps, progress);
-      if (made) bytes = (*made)->bytes() + 1;
-      return made;
-    });
+    const auto fields = maps.derived<ThrownFields>(key_, [&] { return fieldsFor(thrown_, maps, progress); });
     if (!fields) return fields.error();
     return PreparedSourcePointer(std::make_shared<PreparedThrow>(thrown_, *fields));
   }

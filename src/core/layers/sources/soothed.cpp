@@ -54,9 +54,8 @@ class Soothed final : public PreparedSource {
 }  // namespace
 
 std::shared_ptr<const ScalarField> soothedField(SurfaceMaps& maps, const std::vector<SkinStroke>& strokes) {
-  size_t bytes = 0;
   return *maps.derived<ScalarField>(
-      "soothed " + textOf(toJson(strokes)), bytes, [&]() -> Result<std::shared_ptr<const ScalarField>> {
+      "soothed " + textOf(toJson(strokes)), [&]() -> Result<std::shared_ptr<const ScalarField>> {
         std::vector<float> by(maps.size(), 0);
         for (const SkinStroke& stroke : strokes)
           eachUnder(maps.surface(), stroke, [&](uint32_t s, float weight) {
@@ -72,7 +71,6 @@ std::shared_ptr<const ScalarField> soothedField(SurfaceMaps& maps, const std::ve
           auto chunk = out->writable(c);
           std::transform(first, end, chunk->plane[0].begin(), [](float b) { return to16(1 - b); });
           out->setChunk(c, std::move(chunk));
-          bytes += sizeof(ScalarChunk);
         }
         return std::shared_ptr<const ScalarField>(std::move(out));
       });

@@ -18,6 +18,8 @@ namespace {
 
 constexpr size_t kSpotSteps = 256;              // of the ramp from edge to middle
 constexpr int kYoungest = 800, kOldest = 4200;  // steps of time
+// In a glimpse: spots stand by then, and only settle from there on.
+constexpr int kMostInGlimpse = 1200;
 
 // Found in the map of the model (Pearson 1993); wavelengths measured on flat skin.
 constexpr SpotLook kLooks[] = {
@@ -35,7 +37,7 @@ struct GrownSpots {
   Standing standing;
   Fineness fineness;
 
-  size_t bytes() const { return 2 * standing.size(); }
+  size_t bytes() const { return bytesHeld(standing); }
   std::string toKept() const {
     std::string out;
     keepFineness(fineness, out);
@@ -183,7 +185,8 @@ class SpotLayer final : public PatternLayer {
   }
 
   Result<GrownSpots> spotsOver(SurfaceMaps& maps, const Progress& progress) const {
-    const ReactionSetting setting = reaction();
+    ReactionSetting setting = reaction();
+    if (maps.cut()) setting.steps = std::min(setting.steps, kMostInGlimpse);
     std::shared_ptr<const std::vector<Vec3>> directions;
     if (setting.stretch != 1) {
       const auto found = directionsOf(maps, spots_.guides.direction, Symmetry::Line,

@@ -54,8 +54,7 @@ void softenRim(const Surface& surface, SeenBy& seen) {
 
 Result<std::shared_ptr<const SeenBy>> seenFrom(const Camera& camera, const std::set<uint32_t>& without,
                                                SurfaceMaps& maps, const Progress& progress) {
-  const size_t bytes = maps.size();
-  return maps.derived<SeenBy>(keyOf(camera, without), bytes, [&]() -> Result<std::shared_ptr<const SeenBy>> {
+  return maps.derived<SeenBy>(keyOf(camera, without), [&]() -> Result<std::shared_ptr<const SeenBy>> {
     const auto rays = maps.rays(progress);
     if (!rays) return rays.error();
     const Surface& surface = maps.surface();

@@ -41,20 +41,24 @@ class PreparedVeins final : public PreparedMarking {
   Worked worked(size_t index) const override {
     std::vector<float> covers(kChunkSize, 0), heights(kChunkSize, 0);
     for (const uint32_t i : bins_.of(index)) draw(index, pieces_[i], covers, heights);
-    auto color = std::make_shared<ColorChunk>();
-    for (size_t i = 0; i < kChunkSize; ++i) {
-      const float a = covers[i];
-      color->plane[0][i] = to16(a * veins_.color.r);
-      color->plane[1][i] = to16(a * veins_.color.g);
-      color->plane[2][i] = to16(a * veins_.color.b);
-      color->plane[3][i] = to16(a);
-    }
-    Worked out{std::move(color), nullptr};
+    auto values = std::make_shared<ScalarChunk>();
+    for (size_t i = 0; i < kChunkSize; ++i) values->plane[0][i] = to16(covers[i]);
+    Worked out{nullptr, std::move(values), nullptr};
     if (veins_.height != 0) {
       auto relief = std::make_shared<ScalarChunk>();
       for (size_t i = 0; i < kChunkSize; ++i) relief->plane[0][i] = height16(heights[i], reliefStep_);
       out.relief = std::move(relief);
     }
+    return out;
+  }
+
+  ColorField::Pointer colored(const ScalarChunk& covers) const override {
+    auto out = std::make_shared<ColorChunk>();
+    for (size_t p = 0; p < 3; ++p)
+      for (size_t i = 0; i < kChunkSize; ++i)
+        out->plane[p][i] = static_cast<uint16_t>(
+            static_cast<float>(covers.plane[0][i]) * std::clamp((&veins_.color.r)[p], 0.f, 1.f) + 0.5f);
+    out->plane[3] = covers.plane[0];
     return out;
   }
 
@@ -89,6 +93,16 @@ class PreparedVeins final : public PreparedMarking {
   std::vector<Piece> pieces_;
   ChunkBins bins_;
   float reliefStep_;
+};
+
+struct VeinPaths {
+  std::vector<VeinPath> of;
+
+  size_t bytes() const {
+    size_t out = bytesHeld(of);
+    for (const VeinPath& p : of) out += bytesHeld(p.places) + bytesHeld(p.normals) + bytesHeld(p.radii);
+    return out;
+  }
 };
 
 std::vector<Piece> piecesOf(const Surface& surface, const Veins& veins, const std::vector<VeinPath>& paths) {
@@ -147,16 +161,13 @@ class VeinLayer final : public LayerSource {
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(veins_.region); }
 
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const override {
-    using Paths = std::vector<VeinPath>;
-    size_t bytes = 0;
-    const auto paths = maps.derived<Paths>(key(), bytes, [&]() -> Result<std::shared_ptr<const Paths>> {
+    const auto paths = maps.derived<VeinPaths>(key(), [&]() -> Result<std::shared_ptr<const VeinPaths>> {
       auto grown = grownVeins(maps, veins_, progress);
       if (!grown) return grown.error();
-      for (const VeinPath& p : *grown) bytes += 64 + 28 * p.places.size();
-      return std::make_shared<const Paths>(std::move(*grown));
+      return std::make_shared<const VeinPaths>(VeinPaths{std::move(*grown)});
     });
     if (!paths) return paths.error();
-    return made(maps, piecesOf(maps.surface(), veins_, **paths));
+    return made(maps, piecesOf(maps.surface(), veins_, (*paths)->of));
   }
 
  private:

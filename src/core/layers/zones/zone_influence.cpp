@@ -24,8 +24,8 @@ constexpr float kMottle = 0.75f;
 
 // A remembered value whose making cannot fail.
 template <class T, class Make>
-std::shared_ptr<const T> kept(SurfaceMaps& maps, const std::string& key, const size_t& bytes, Make&& make) {
-  return *maps.derived<T>(key, bytes, [&]() -> Result<std::shared_ptr<const T>> { return make(); });
+std::shared_ptr<const T> kept(SurfaceMaps& maps, const std::string& key, Make&& make) {
+  return *maps.derived<T>(key, [&]() -> Result<std::shared_ptr<const T>> { return make(); });
 }
 
 // Large zones are measured on a coarser skin: its cells are this part of the reach at most.
@@ -52,9 +52,9 @@ size_t levelFor(const Surface& surface, float widest) {
 }
 
 std::shared_ptr<const CoarseSkin> coarseOver(SurfaceMaps& maps, size_t fine, size_t level) {
-  return kept<CoarseSkin>(
-      maps, fmt::format("coarse skin {} {}", fine, level), 8 * maps.size() >> (2 * fine),
-      [&] { return std::make_shared<const CoarseSkin>(coarseSkin(maps.ladder(), level, fine)); });
+  return kept<CoarseSkin>(maps, fmt::format("coarse skin {} {}", fine, level), [&] {
+    return std::make_shared<const CoarseSkin>(coarseSkin(maps.ladder(), level, fine));
+  });
 }
 
 // About how wide the steepest slopes of a zone are (scene units): its fade, made steeper where noise bends
@@ -121,10 +121,9 @@ float fallen(float t, float hardness, float width) {
 
 std::vector<float> weightsOf(SurfaceMaps& maps, const HueZone& zone, const Ground& ground,
                              const Distances& way) {
-  const size_t bytes = 4 * maps.size() >> (2 * ground.level);
-  const auto noise = kept<ZoneNoise>(
-      maps, fmt::format("zone noise {} {}", ground.level, zone.grain), bytes,
-      [&] { return std::make_shared<const ZoneNoise>(maps.sharedSurface(), ground.nodes, zone.grain); });
+  const auto noise = kept<ZoneNoise>(maps, fmt::format("zone noise {} {}", ground.level, zone.grain), [&] {
+    return std::make_shared<const ZoneNoise>(maps.sharedSurface(), ground.nodes, zone.grain);
+  });
   const float reach = std::max(zone.reach, 1e-20f), width = ground.nodes ? ground.nodes->cell() / reach : 0;
   std::vector<float> out(way.samples.size());
   tbb::parallel_for(tbb::blocked_range<size_t>(0, out.size(), 8192), [&](const auto& range) {
@@ -191,14 +190,11 @@ ZoneInfluencePointer influenceOf(SurfaceMaps& maps, const HueZone& zone, float m
                   zone.part, zone.mirrored, zone.reach, zone.softness, zone.breakUp, zone.grain, melt);
   if (zone.mirrored && zone.other)
     key += fmt::format(" and {} {} {}", zone.other->x(), zone.other->y(), zone.other->z());
-  size_t bytes = 0;
-  return kept<ZoneInfluence>(maps, key, bytes, [&] {
+  return kept<ZoneInfluence>(maps, key, [&] {
     // an anchor outside a piece reaches into it
-    auto out = std::make_shared<const ZoneInfluence>(
+    return std::make_shared<const ZoneInfluence>(
         maps.whole() ? cutValues(*maps.cut(), *influenceOf(*maps.whole(), zone, melt))
                      : workedOut(maps, zone, melt));
-    bytes = 4096 + 8 * out->samples.size();
-    return out;
   });
 }
 

@@ -29,7 +29,10 @@ ZoneNoise::ZoneNoise(std::shared_ptr<const Surface> surface, std::shared_ptr<con
       chunks_(asked_.size()) {}
 
 const ZoneNoise::Chunk& ZoneNoise::chunk(size_t index) const {
-  std::call_once(asked_[index], [&] { chunks_[index] = workedOut(index); });
+  std::call_once(asked_[index], [&] {
+    chunks_[index] = workedOut(index);
+    ++made_;
+  });
   return *chunks_[index];
 }
 

@@ -29,6 +29,10 @@ class ZoneNoise {
   };
 
  public:
+  /// Of what is worked out by now.
+  size_t bytes() const {
+    return made_ * sizeof(Chunk) + asked_.size() * (sizeof(asked_[0]) + sizeof(chunks_[0]));
+  }
   /// Reads places by their number, fastest one after the other. Each thread has its own.
   class Reader {
    public:
@@ -58,6 +62,7 @@ class ZoneNoise {
   float grain_;
   mutable std::vector<std::once_flag> asked_;
   mutable std::vector<std::unique_ptr<const Chunk>> chunks_;
+  mutable std::atomic<size_t> made_ = 0;
 };
 
 }  // namespace juvenor

@@ -16,6 +16,7 @@ struct CoarseSkin {
   std::vector<uint32_t> nodeOf;  ///< the node over each sample, or over each node of the finer level
   CellMembers members;           ///< the other way round
 
+  size_t bytes() const { return sizeof(uint32_t) * nodeOf.capacity() + members.bytes(); }
   const SkinGraph& graph() const { return ladder->graphs[level]; }
   float cell() const { return ladder->cells[level]; }  ///< width of a node's cell, scene units
 };

@@ -68,8 +68,7 @@ std::span<const Vec3, kSkyWays> skyWays() {
 }
 
 Result<std::shared_ptr<const OpenSky>> openSky(SurfaceMaps& maps, const Progress& progress) {
-  size_t bytes = 0;
-  return maps.derived<OpenSky>("open sky", bytes, [&]() -> Result<std::shared_ptr<const OpenSky>> {
+  return maps.derived<OpenSky>("open sky", [&]() -> Result<std::shared_ptr<const OpenSky>> {
     const auto rays = maps.rays(progress);
     if (!rays) return rays.error();
     const Surface& surface = maps.surface();
@@ -92,7 +91,6 @@ Result<std::shared_ptr<const OpenSky>> openSky(SurfaceMaps& maps, const Progress
         });
     if (!whole) return cancelledError();
     soften(out->level.graph(), out->open);
-    bytes = out->open.size() * (sizeof(out->open[0]) + sizeof(Vec3)) + 4 * out->level.nodeOf.size();
     return std::shared_ptr<const OpenSky>(std::move(out));
   });
 }

@@ -19,6 +19,11 @@ struct OpenSky {
   std::vector<Vec3> normals;  ///< of the level's nodes
   /// For each node and way 0 (blocked, or behind the skin) … 255 (open), soft over a few nodes.
   std::vector<std::array<uint8_t, kSkyWays>> open;
+
+  size_t bytes() const {
+    return sizeof(uint32_t) * level.nodeOf.capacity() + sizeof(Vec3) * normals.capacity() +
+           sizeof(open[0]) * open.capacity();
+  }
 };
 
 /// At the finest level of no more than 200,000 nodes; remembered with the surface. The only errors are a

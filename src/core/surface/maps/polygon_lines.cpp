@@ -85,8 +85,7 @@ PolygonLines polygonLines(const Sculpt& sculpt, const Surface& surface) {
 }
 
 Result<std::shared_ptr<const PolygonLines>> polygonLinesOf(SurfaceMaps& maps, const Sculpt& sculpt) {
-  const size_t bytes = maps.surface().triangles.size();
-  return maps.derived<PolygonLines>(kKey, bytes, [&]() -> Result<std::shared_ptr<const PolygonLines>> {
+  return maps.derived<PolygonLines>(kKey, [&]() -> Result<std::shared_ptr<const PolygonLines>> {
     return std::make_shared<const PolygonLines>(polygonLines(sculpt, maps.surface()));
   });
 }

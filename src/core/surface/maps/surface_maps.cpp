@@ -22,7 +22,7 @@ std::string keyOf(const MapSetting& setting) {
 }  // namespace
 
 Result<RaysPointer> SurfaceMaps::rays(const Progress& progress) {
-  auto made = remembered("rays", 0, [&]() -> Result<Any> {
+  auto made = remembered("rays", nullptr, [&]() -> Result<Any> {
     const bool large = surface_->triangles.size() > kQuickTriangles;
     auto rays = buildRays(surface_, large ? Rays::Quality::Quick : Rays::Quality::Full, progress);
     if (!rays) return rays.error();
@@ -34,7 +34,7 @@ Result<RaysPointer> SurfaceMaps::rays(const Progress& progress) {
 
 Outcome SurfaceMaps::refineRays(const Progress& progress) {
   if (surface_->triangles.size() <= kQuickTriangles) return Done{};
-  auto made = remembered("full rays", 0, [&]() -> Result<Any> {
+  auto made = remembered("full rays", nullptr, [&]() -> Result<Any> {
     auto rays = buildRays(surface_, Rays::Quality::Full, progress);
     if (!rays) return rays.error();
     return Any(std::move(*rays));
@@ -46,7 +46,7 @@ Outcome SurfaceMaps::refineRays(const Progress& progress) {
 }
 
 std::shared_ptr<const SkinLadder> SurfaceMaps::ladder() {
-  auto made = remembered("ladder", 0, [&]() -> Result<Any> {
+  auto made = remembered("ladder", nullptr, [&]() -> Result<Any> {
     return Any(std::make_shared<const SkinLadder>(skinLadder(skinGraph(*surface_), surface_->spacing)));
   });
   if (!made) throw std::bad_alloc();  // nothing else keeps it from being made
@@ -54,8 +54,7 @@ std::shared_ptr<const SkinLadder> SurfaceMaps::ladder() {
 }
 
 Result<MapPointer> SurfaceMaps::map(const MapSetting& setting, const Progress& progress) {
-  const size_t bytes = size() * sizeof(uint16_t);
-  auto made = remembered(keyOf(setting), bytes, [&]() -> Result<Any> {
+  auto made = remembered(keyOf(setting), &bytesIn<MapValues>, [&]() -> Result<Any> {
     if (whole_) {
       const auto values = whole_->map(setting, progress);
       if (!values) return values.error();
@@ -90,13 +89,13 @@ MapPointer SurfaceMaps::known(const MapSetting& setting) {
 
 void SurfaceMaps::take(const std::string& key, MapPointer values) {
   if (values->size() != size()) return;
-  const size_t bytes = values->size() * sizeof(uint16_t);
-  (void)remembered("map " + key, bytes, [&]() -> Result<Any> { return Any(std::move(values)); });
+  (void)remembered("map " + key, &bytesIn<MapValues>,
+                   [&]() -> Result<Any> { return Any(std::move(values)); });
 }
 
 void SurfaceMaps::give(const MapSetting& setting, MapPointer values) {
   if (values->size() != size()) return;
-  (void)remembered(keyOf(setting), 0, [&]() -> Result<Any> { return Any(std::move(values)); });
+  (void)remembered(keyOf(setting), nullptr, [&]() -> Result<Any> { return Any(std::move(values)); });
 }
 
 void SurfaceMaps::takeGrown(const std::string& key, ReadKept read) {
@@ -143,7 +142,7 @@ std::optional<std::string> SurfaceMaps::grownBytes(const std::string& key) {
   return read ? read() : std::nullopt;
 }
 
-Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, const size_t& bytes,
+Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, BytesOf bytesOf,
                                                  const std::function<Result<Any>()>& make) {
   std::shared_ptr<Entry> entry;
   {
@@ -168,26 +167,35 @@ Result<SurfaceMaps::Any> SurfaceMaps::remembered(const std::string& key, const s
     return made;
   }
   entry->value = *made;
-  entry->bytes = bytes;
+  entry->bytesOf = bytesOf;
   keepToBudget();
   return made;
+}
+
+std::vector<SurfaceMaps::Booked> SurfaceMaps::booked() {
+  std::vector<Booked> out;
+  const std::lock_guard hold(mutex_);
+  for (const auto& [key, entry] : entries_)
+    if (entry->value && entry->bytesOf) out.push_back({key, entry->bytesOf(entry->value.get())});
+  return out;
 }
 
 // What somebody holds would not be freed: only the rest counts, so that what the visible layers are made from
 // stays however much it is.
 void SurfaceMaps::keepToBudget() {
   const auto unused = [&](const Entry& e) {
-    return e.bytes > 0 && e.used != clock_ && e.value.use_count() == 1;
+    return e.value && e.bytesOf && e.used != clock_ && e.value.use_count() == 1;
   };
+  const auto bytes = [](const Entry& e) { return e.bytesOf(e.value.get()); };
   size_t total = 0;
-  for (const auto& [key, entry] : entries_) total += unused(*entry) ? entry->bytes : 0;
+  for (const auto& [key, entry] : entries_) total += unused(*entry) ? bytes(*entry) : 0;
   while (total > kUnusedBudget) {
     auto oldest = entries_.end();
     for (auto e = entries_.begin(); e != entries_.end(); ++e)
       if (unused(*e->second) && (oldest == entries_.end() || e->second->used < oldest->second->used))
         oldest = e;
     if (oldest == entries_.end()) return;
-    total -= oldest->second->bytes;
+    total -= bytes(*oldest->second);
     entries_.erase(oldest);
   }
 }

@@ -25,6 +25,15 @@ inline float usualReliefStep(const Surface& surface) {
   return surface.bounds.diagonal() / (50 * 32768.f);
 }
 
+/// What a remembered value takes: as much as it says itself, or a vector's elements.
+template <class T>
+size_t bytesHeld(const T& value) {
+  if constexpr (requires { value.bytes(); })
+    return value.bytes();
+  else
+    return sizeof(value[0]) * value.capacity();
+}
+
 class SurfaceMaps {
  public:
   explicit SurfaceMaps(std::shared_ptr<const Surface> surface, float reliefStep = 0)
@@ -65,12 +74,12 @@ class SurfaceMaps {
   /// Whether a derived value is remembered.
   bool hasDerived(const std::string& key);
   /// A value derived from this surface, made by `make` when it is not remembered. Maps and derived values
-  /// that nobody holds give way to younger ones when they take more than 512 MB together; `bytes`, what it
-  /// takes, is read once `make` is done.
+  /// that nobody holds give way to younger ones when they take more than 512 MB together (bytesHeld, asked
+  /// for anew each time: what a value works out later counts too).
   template <class T>
-  Result<std::shared_ptr<const T>> derived(const std::string& key, const size_t& bytes,
+  Result<std::shared_ptr<const T>> derived(const std::string& key,
                                            const std::function<Result<std::shared_ptr<const T>>()>& make) {
-    auto made = remembered(key, bytes, [&]() -> Result<Any> {
+    auto made = remembered(key, &bytesIn<T>, [&]() -> Result<Any> {
       auto value = make();
       if (!value) return value.error();
       return Any(*value);
@@ -85,8 +94,7 @@ class SurfaceMaps {
   ///   static std::optional<T> fromKept(std::string_view, size_t samples);  nothing where that does not hold
   template <class T>
   Result<std::shared_ptr<const T>> grown(const std::string& key, const std::function<Result<T>()>& make) {
-    size_t bytes = 0;
-    auto out = derived<T>(key, bytes, [&]() -> Result<std::shared_ptr<const T>> {
+    auto out = derived<T>(key, [&]() -> Result<std::shared_ptr<const T>> {
       std::optional<T> value;
       if (const auto kept = keptFor(key)) value = T::fromKept(*kept, size());
       if (!value) {
@@ -94,7 +102,6 @@ class SurfaceMaps {
         if (!made) return made.error();
         value = std::move(*made);
       }
-      bytes = value->bytes();
       return std::make_shared<const T>(std::move(*value));
     });
     if (out) noteKeeping(key, [](const void* value) { return static_cast<const T*>(value)->toKept(); });
@@ -107,22 +114,32 @@ class SurfaceMaps {
   bool hasGrown(const std::string& key);
   /// What of something grown is to be kept; nothing when it has not grown.
   std::optional<std::string> grownBytes(const std::string& key);
+  /// What of all that may give way takes now, held by anybody or not.
+  struct Booked {
+    std::string key;
+    size_t bytes;
+  };
+  std::vector<Booked> booked();
 
  private:
   using Any = std::shared_ptr<const void>;
   using ToKept = std::string (*)(const void*);
+  using BytesOf = size_t (*)(const void*);
+  template <class T>
+  static size_t bytesIn(const void* value) {
+    return bytesHeld(*static_cast<const T*>(value));
+  }
   struct Entry {
     std::mutex making;
     Any value;
     ToKept toKept = nullptr;
-    size_t bytes = 0;
+    BytesOf bytesOf = nullptr;  // null: kept for good
     uint64_t used = 0;
   };
   std::optional<std::string> keptFor(const std::string& key);
   void noteKeeping(const std::string& key, ToKept toKept);
-  /// `bytes` 0: kept for good.
-  Result<Any> remembered(const std::string& key, const size_t& bytes,
-                         const std::function<Result<Any>()>& make);
+  /// `bytesOf` null: kept for good.
+  Result<Any> remembered(const std::string& key, BytesOf bytesOf, const std::function<Result<Any>()>& make);
   void keepToBudget();
 
   std::shared_ptr<const Surface> surface_;

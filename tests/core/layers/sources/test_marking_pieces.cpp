@@ -36,7 +36,7 @@ class Counted final : public PreparedMarking {
   Worked worked(size_t index) const override {
     ++times_[index];
     std::this_thread::sleep_for(std::chrono::milliseconds(5));
-    return {std::make_shared<ColorChunk>(), nullptr};
+    return {std::make_shared<ColorChunk>(), nullptr, nullptr};
   }
   mutable std::vector<std::atomic<int>> times_;
 };
@@ -161,6 +161,51 @@ class TestMarkingPieces : public QObject {
     for (const auto& row : got) QVERIFY(row == got[0]);
     QVERIFY(got[0][0] && !got[0][1] && got[0][2]);
     for (size_t c = 0; c < 4; ++c) QCOMPARE(source.times(c), c == 1 ? 0 : 1);
+  }
+  // What an earlier one has worked out of chunks that are as they were is not worked out again.
+  void chunksThatAreAsTheyWereAreTakenOver() {
+    const Counted before({7, 0, 9, 11, 13}), after({7, 0, 8, 11, 13});
+    ColorChunk below;
+    for (const size_t c : {0, 1, 2, 3}) (void)before.colors(c, below);
+    after.takeOver(before);
+    for (size_t c = 0; c < 5; ++c)
+      if (c == 0 || c == 3)
+        QCOMPARE(after.colors(c, below), before.colors(c, below));
+      else
+        QVERIFY(c == 1 || after.colors(c, below));
+    for (size_t c = 0; c < 5; ++c) QCOMPARE(after.times(c), c == 2 || c == 4 ? 1 : 0);
+    QCOMPARE(before.times(4), 0);
+    // of a smaller surface nothing holds
+    const Counted other({7, 0});
+    other.takeOver(before);
+    (void)other.colors(0, below);
+    QCOMPARE(other.times(0), 1);
+  }
+  // So it is when a layer is prepared anew.
+  void aPreparedLayerTakesOver() {
+    Speckle speckle;
+    speckle.everywhere = 0;
+    speckle.cover = 0.3f;
+    speckle.gather = {test::areaAt({-40, -40, 0}, 8), test::areaAt({40, 40, 0}, 8)};
+    Document d = withSourceLayer(test::documentOf(test::plane(400, 100)), "Freckles", Stratum::Pigment,
+                                 speckleSource(speckle));
+    const PreparedStack before = *prepared(d.layers, *d.maps);
+    ColorChunk below;
+    std::vector<ColorField::Pointer> was;
+    for (size_t c = 0; c < chunkCount(d.surface->size()); ++c)
+      was.push_back(before[0].source->colors(c, below));
+    speckle.gather[0].anchor = {-36, -40, 0};
+    d = *withSource(d, d.activeLayer, speckleSource(speckle));
+    const PreparedStack after = *prepared(d.layers, *d.maps, {}, before);
+    std::vector<char> marks(was.size(), 0);
+    QVERIFY(after[0].source->markChanges(Channel::Color, *before[0].source, marks));
+    size_t same = 0;
+    for (size_t c = 0; c < was.size(); ++c)
+      if (was[c] && !marks[c]) {
+        QCOMPARE(after[0].source->colors(c, below), was[c]);
+        ++same;
+      }
+    QVERIFY(same > 0 && std::ranges::count(marks, 1) > 0);
   }
   void changesAreWhereSignaturesDiffer() {
     const Counted before({7, 0, 9, 11}), after({7, 5, 8, 11});

@@ -56,6 +56,29 @@ Document scaled(const Document& document, const Scales& scales) {
 class TestScales : public QObject {
   Q_OBJECT
  private slots:
+  // A scale that is pressed changes the chunks it lies in, and no others.
+  void aTouchedScaleChangesItselfAlone() {
+    SurfaceMaps maps(test::surfaceOf(test::plane(300, 100)));
+    Scales scales = plain(4);
+    const auto before = *scaleSource(scales)->prepare(maps);
+    scales.guides.cells.push_back({CellTouch::Kind::Lose, {20, 10, 0}, 0, {}, 1});
+    const auto touched = *scaleSource(scales)->prepare(maps);
+    std::vector<char> marks(chunkCount(maps.size()), 0), back = marks;
+    QVERIFY(touched->markChanges(Channel::Color, *before, marks));
+    QVERIFY(before->markChanges(Channel::Color, *touched, back));
+    QCOMPARE(back, marks);
+    size_t changed = 0;
+    const auto below = std::make_unique<ColorChunk>();
+    for (size_t c = 0; c < marks.size(); ++c) {
+      const bool same = touched->colors(c, *below)->plane == before->colors(c, *below)->plane;
+      QCOMPARE(marks[c] != 0, !same);
+      changed += !same;
+    }
+    QVERIFY2(changed > 0 && changed < 5, qPrintable(QString::number(changed)));
+    // another look is another matter
+    scales.dome = 0.1f;
+    QVERIFY(!(*scaleSource(scales)->prepare(maps))->markChanges(Channel::Color, *touched, marks));
+  }
   void reliefIsAsHighAsAsked_data() {
     QTest::addColumn<int>("shape");
     for (int i = 0; i < 5; ++i) QTest::addRow("%d", i) << i;
