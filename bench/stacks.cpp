@@ -65,7 +65,7 @@ void maskOfLiveLayers() {
   const auto fresh = [&](const char* kind) {
     return sourceKind(kind)->fresh(*d.surface, {0.4f, 0.25f, 0.2f});
   };
-  for (const char* kind : {"speckle", "mottle", "scales", "bands", "spots", "fineskin"})
+  for (const char* kind : {"spots", "fineskin", "speckle", "mottle", "scales", "bands"})
     row(kind, fresh(kind));
 }
 
@@ -131,9 +131,9 @@ void scrolling() {
 
 void benchStacks() {
   dabAmongMany();
-  maskOfLiveLayers();
   opacityTick();
   scrolling();
+  maskOfLiveLayers();
 }
 
 }  // namespace juvenor::bench

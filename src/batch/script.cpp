@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "batch/script_carry.h"
+#include "batch/script_eyes.h"
 #include "batch/script_graft.h"
 #include "batch/script_groups.h"
 #include "batch/script_lookup.h"
@@ -266,6 +267,7 @@ std::vector<const ScriptCommand*> scriptCommands() {
   for (const ScriptCommand& c : momentCommands()) out.push_back(&c);
   for (const ScriptCommand& c : graftCommands()) out.push_back(&c);
   for (const ScriptCommand& c : groupCommands()) out.push_back(&c);
+  for (const ScriptCommand& c : eyeCommands()) out.push_back(&c);
   return out;
 }
 

@@ -11,6 +11,7 @@
 #include "core/photo/picture_file.h"
 #include "core/surface/map_field.h"
 #include "core/textures/unwrap.h"
+#include "demo/eyes.h"
 #include "demo/keeper.h"
 #include "demo/markings.h"
 #include "demo/patterns.h"
@@ -174,7 +175,7 @@ Document keeperGroups(Document d) {
   d = together(d, "Light and form",
                {"Shadow: closed forms", "Shadow: creases", "Rubbed light: ridges", "Sun from above"});
   d = together(d, "Sun's marks", {"Sun spots", "Freckles", "Moles"});
-  d = together(d, "Vessels", {"Temple veins", "Broken veins", "Veins of the eyes"});
+  d = together(d, "Vessels", {"Temple veins", "Broken veins"});
   return together(d, "Wet and dry",
                   {"Oil: brow, nose, cheekbones", "Dry creases", "Dry shoulders", "Wet lips and eyes"});
 }
@@ -213,13 +214,17 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
     if (!marked) return marked.error();
     auto pored = keeperSkin(laid(std::move(*marked), keeperSheets()));
     if (!pored) return pored.error();
-    d = keeperGroups(keeperGloss(std::move(*pored)));
+    auto looks = withEyes(keeperGloss(std::move(*pored)), figure);
+    if (!looks) return looks.error();
+    d = keeperGroups(std::move(*looks));
   } else {
     auto marked = ferrymanMarkings(laid(std::move(d), ferrymanSheets()));
     if (!marked) return marked.error();
     auto patterned = ferrymanPatterns(ferrymanForm(std::move(*marked)));
     if (!patterned) return patterned.error();
-    d = ferrymanGroups(ferrymanGloss(std::move(*patterned)));
+    auto looks = withEyes(ferrymanGloss(std::move(*patterned)), figure);
+    if (!looks) return looks.error();
+    d = ferrymanGroups(std::move(*looks));
   }
   const auto ready = prepared(d.layers, *d.maps, progress);
   if (!ready) return ready.error();

@@ -9,29 +9,9 @@ float near(const Vec3& p, const Vec3& center, float reach) {
                     (p - center).norm() + 0.16f * reach * fractal(p / (0.3f * reach), 2, 71));
 }
 
-Tint eyeTint(const Vec3& p, const Vec3& center, const Vec3& look, float radius, const EncodedColor& white,
-             const EncodedColor& iris, bool slit) {
-  const Vec3 q = (p - center).normalized();
-  const float away = std::acos(std::clamp(q.dot(look), -1.f, 1.f)) * radius;
-  const Vec3 across = look.cross(Vec3::UnitY()).normalized(), up = across.cross(look);
-  const float pupil = slit ? std::hypot(q.dot(across) * radius / 0.95f, q.dot(up) * radius / 0.42f) : away;
-  const float rays = 0.5f + 0.5f * perlin({8 * std::atan2(q.dot(up), q.dot(across)), away * 0.25f, 0}, 83);
-  const float size = 0.52f * radius;
-  EncodedColor c = mixed(iris, hex("#5b3a16"), 0.55f * rays);
-  c = mixed(c, hex("#241a10"), smoothstep(0.82f * size, 0.98f * size, away));
-  c = mixed(c, white, smoothstep(size, 1.06f * size, away));
-  c = mixed(c, hex("#0b0a09"), smoothstep(0.44f * size, 0.36f * size, pupil));
-  return {c, 1};
-}
-
 std::vector<Sheet> ferrymanSheets() {
   const auto base = [](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
     const Vec3 m(std::abs(p.x()), p.y(), p.z());
-    if (part == 1 || part == 2) {
-      const float side = part == 1 ? 1.f : -1.f;
-      return eyeTint(p, {46 * side, 114, 42}, Vec3(0.30f * side, 0.04f, 0.95f).normalized(), 26,
-                     hex("#c9b46a"), hex("#e0a93c"), true);
-    }
     if (part == 3) return {mixed(hex("#8f3b3a"), hex("#c9695c"), smoothstep(60, 92, m.x())), 1};
     if (part == 4) return {mixed(hex("#6f7450"), hex("#b98a52"), 0.5f + 0.5f * perlin(p / 30, 5)), 1};
     if (part == 5) return {hex("#b4655f"), 1};

@@ -66,25 +66,12 @@ Tint lips(const Vec3& point, const Vec3&, uint32_t part) {
   return {mixed(hex("#96524a"), hex("#b98075"), dry), part == 0 ? 0.75f * keeper::redOfLips(p) : 0};
 }
 
-// A yellowish white, redder toward both corners.
-Tint eyeWhite(const Vec3& p) {
-  const Vec3 q = folded(p) - keeper::kEye;
-  const float out = smoothstep(6.5f, 11, std::hypot(q.x(), q.y()));
-  return {mixed(hex("#d9d0c4"), hex("#b5524a"), 0.22f * out), 1};
-}
-
 }  // namespace
 
-// The eyes as painted balls, the skin in one tone of the model: the ground everything else is melted into.
+// The skin in one tone of the model: the ground everything else is melted into.
 std::vector<Sheet> keeperGround() {
   const EncodedColor skin = colorOf({0.40f, 0.40f, 0.40f});
-  const auto base = [skin](const Vec3& p, const Vec3&, uint32_t part) -> Tint {
-    if (part == 1 || part == 2) {
-      const Vec3 center(keeper::kEye.x() * (part == 1 ? 1.f : -1.f), keeper::kEye.y(), keeper::kEye.z());
-      return eyeTint(p, center, Vec3(0, 0, 1), keeper::kEyeRadius, eyeWhite(p).color, hex("#76897f"), false);
-    }
-    return {skin, 1};
-  };
+  const auto base = [skin](const Vec3&, const Vec3&, uint32_t) -> Tint { return {skin, 1}; };
   return {{"Base tone", Stratum::Flesh, BlendMode::Normal, 1, base}};
 }
 

@@ -108,17 +108,7 @@ Result<Document> keeperVessels(Document d) {
   broken.roots = {root({11, 25, 97}, 13, 0, true), root({40, 36, 70}, 17, 0, true, 0.8f),
                   root({47, 22, 68}, 14, 0, true, 0.7f)};
   broken.seed = 5;
-  out = marked(*out, "Broken veins", veinSource(broken), BlendMode::Normal, 0.55f);
-  if (!out) return out;
-  // in from both corners of each eye, on the white
-  Veins white = threads("#b03a35", 0.55f, 0.16f, 1.9f, 0.05f);
-  for (const uint32_t part : {1u, 2u}) {
-    const Vec3 eye(part == 1 ? keeper::kEye.x() : -keeper::kEye.x(), keeper::kEye.y(), keeper::kEye.z());
-    for (const Vec3& side : {Vec3(1, 0.1f, 0.6f), Vec3(-1, -0.15f, 0.65f), Vec3(0.8f, -0.5f, 0.7f)})
-      white.roots.push_back(root(eye + keeper::kEyeRadius * side.normalized(), 5.2f, part, false));
-  }
-  white.wander = 0.8f;
-  return marked(*out, "Veins of the eyes", veinSource(white), BlendMode::Normal, 0.6f);
+  return marked(*out, "Broken veins", veinSource(broken), BlendMode::Normal, 0.55f);
 }
 
 }  // namespace

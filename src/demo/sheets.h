@@ -29,10 +29,6 @@ struct Sheet {
 
 /// 1 at a centre, 0 beyond a ragged reach.
 float near(const Vec3& p, const Vec3& center, float reach);
-/// Iris and pupil of an eye that looks along `look` from its centre.
-Tint eyeTint(const Vec3& p, const Vec3& center, const Vec3& look, float radius, const EncodedColor& white,
-             const EncodedColor& iris, bool slit);
-
 std::vector<Sheet> ferrymanSheets();
 /// What lies below the keeper's zones, and what lies over them.
 std::vector<Sheet> keeperGround();

@@ -26,6 +26,7 @@ Easel::Easel(Session& session)
       touch_(session),
       lasso_(session),
       mirror_(session),
+      eyes_(session),
       valueBar_(new ValueBar),
       channelBar_(new ChannelBar),
       handBar_(new HandBar(this)),
@@ -34,6 +35,7 @@ Easel::Easel(Session& session)
   for (int tool = 0; tool < kToolCount; ++tool)
     if (EaselHand* each = handOf(static_cast<Tool>(tool)); each && each->controls())
       handBar_->add(each->controls());
+  handBar_->add(eyes_.controls());
   connect(&stencil_, &StencilHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&slide_, &SlideHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&split_, &SplitLine::changed, this, [this] { post(false); });

@@ -15,6 +15,7 @@
 #include "app/hands/axis_lock.h"
 #include "app/hands/comb_hand.h"
 #include "app/hands/cut_hand.h"
+#include "app/hands/eye_hand.h"
 #include "app/hands/graft_hand.h"
 #include "app/hands/lasso_hand.h"
 #include "app/hands/last_stroke.h"
@@ -200,6 +201,7 @@ class Easel : public QWidget {
   TouchHand touch_;
   LassoHand lasso_;
   MirrorHand mirror_;
+  EyeHand eyes_;
   AxisLock axes_;
   StraightLine line_;
   bool axesHeld_ = false;

@@ -30,7 +30,7 @@ void Easel::restOn() {
 EaselHand* Easel::handOf(Tool tool) {
   switch (tool) {
     case Tool::Zones:
-      return &handles_;
+      return eyes_.eyes() ? static_cast<EaselHand*>(&eyes_) : &handles_;
     case Tool::Stamp:
       return &stamp_;
     case Tool::Stencil:

@@ -11,6 +11,7 @@
 #include "app/controls/scrolled.h"
 #include "app/layer_card/adjust_page.h"
 #include "app/layer_card/bands_page.h"
+#include "app/layer_card/eyes_page.h"
 #include "app/layer_card/filter_page.h"
 #include "app/layer_card/fine_skin_page.h"
 #include "app/layer_card/marking_page.h"
@@ -81,6 +82,8 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
     auto* page = new MarkingPage(session_, *sourceKind(key));
     sourcePages_.push_back({{key}, page, [page](const Layer& l) { page->show(l); }});
   }
+  auto* eyes = new EyesPage(session_);
+  sourcePages_.push_back({{"eyes"}, eyes, [eyes](const Layer& l) { eyes->show(l); }});
   auto* scales = new ScalesPage(session_);
   auto* bands = new BandsPage(session_);
   sourcePages_.push_back({{"bands"}, bands, [bands](const Layer& l) { bands->show(l); }});

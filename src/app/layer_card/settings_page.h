@@ -9,7 +9,7 @@
 #include "app/controls/value_slider.h"
 #include "app/layer_card/shown_layer.h"
 #include "app/session/words.h"
-#include "core/layers/members.h"
+#include "core/members.h"
 
 class QToolButton;
 class QVBoxLayout;

@@ -43,7 +43,8 @@ const ToolFacts& factsOf(Tool tool) {
        "document",
        kAll},
       {"zones", "Zones", "Z",
-       "Hue zones: drag a handle to move a zone, click the skin to add one; places landmarks too",
+       "Hue zones: drag a handle to move a zone, click the skin to add one; places landmarks, sets and turns "
+       "eyes",
        at(kZonesStage)},
       {"fill", "Fill", "F", "Fills the active part, or the whole sculpt, with the mixer's colour",
        at(kBaseStage) | at(kPigmentStage)},
@@ -89,7 +90,7 @@ const ToolFacts& factsOf(Tool tool) {
 }
 
 std::optional<Tool> toolOf(const SourceKind& kind) {
-  return kind.areas ? std::optional(Tool::Zones) : std::nullopt;
+  return kind.areas || kind.key == "eyes" ? std::optional(Tool::Zones) : std::nullopt;
 }
 
 int stageOf(const Layer& layer) {

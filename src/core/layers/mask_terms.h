@@ -3,7 +3,7 @@
 // surface are worked out once.
 #pragma once
 
-#include "core/layers/members.h"
+#include "core/members.h"
 #include "core/surface/field.h"
 #include "core/surface/maps/surface_maps.h"
 

@@ -37,6 +37,8 @@ Result<SourcePointer> withPlainLengths(const LayerSource& source, float by) {
       for (const char* key : {"scale", "melt"}) scale(term, key, by);
   if (parameters.contains("stops"))
     for (nlohmann::json& stop : parameters["stops"]) scale(stop, factsOf(Channel::Relief).key, by);
+  if (parameters.contains("balls"))
+    for (nlohmann::json& ball : parameters["balls"]) scale(ball, "radius", by);
   // of filters that follow no guides
   if (!source.guides() && parameters.contains("size") && parameters["size"].is_object())
     scale(parameters["size"], "size", by);

@@ -11,10 +11,10 @@
 
 #include "core/layers/channels.h"
 #include "core/layers/mask_terms.h"
-#include "core/layers/members.h"
 #include "core/layers/ramp.h"
 #include "core/layers/stratum.h"
 #include "core/layers/zones/hue_zone.h"
+#include "core/members.h"
 #include "core/photo/picture_data.h"
 #include "core/surface/build/refined_field.h"
 #include "core/surface/field.h"

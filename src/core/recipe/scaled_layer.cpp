@@ -4,6 +4,7 @@
 
 #include "core/layers/guides.h"
 #include "core/layers/scaled_source.h"
+#include "core/layers/sources/eyes.h"
 
 namespace juvenor {
 
@@ -72,6 +73,14 @@ Result<ScaledLayer> scaledLayer(const Layer& layer, float by, const MovePlace& m
   auto source = scaledSource(layer.source, by);
   if (!source) return source.error();
   Moving moving(move);
+  std::vector<std::string> lost;
+  if (const Eyes* eyes = eyesOf(**source); eyes && !eyes->balls.empty()) {
+    // whose balls are where nobody knows
+    Eyes anywhere = *eyes;
+    anywhere.balls.clear();
+    *source = eyeSource(std::move(anywhere));
+    lost.push_back(fmt::format("no eyeballs for “{}”: press on them to set the eyes", layer.name));
+  }
   if (const Guides* guides = (*source)->guides()) *source = (*source)->withGuides(moving.guides(*guides));
   // most patterns keep their areas with their guides, which were moved already
   const Guides* guides = (*source)->guides();
@@ -86,7 +95,8 @@ Result<ScaledLayer> scaledLayer(const Layer& layer, float by, const MovePlace& m
   out.mask.reset();
   out.terms = scaledTerms(std::move(out.terms), by);
   out.steps = scaledSteps(std::move(out.steps), by);
-  return ScaledLayer{std::make_shared<Layer>(std::move(out)), moving.takeLost()};
+  for (std::string& one : moving.takeLost()) lost.push_back(std::move(one));
+  return ScaledLayer{std::make_shared<Layer>(std::move(out)), std::move(lost)};
 }
 
 }  // namespace juvenor

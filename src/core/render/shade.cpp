@@ -9,6 +9,7 @@
 #include <numbers>
 
 #include "core/layers/ramp.h"
+#include "core/render/bounced_light.h"
 #include "core/render/picture.h"
 #include "core/render/shine.h"
 #include "core/render/squares.h"
@@ -278,6 +279,13 @@ class Shader {
     return {1 + 0.75f * (ratio - 1), 1 + 0.95f * (ratio - 1), ratio};
   }
 
+  // What comes back from the walls of a place that is closed in, by what comes in.
+  static float bounced(const Lit& lit, float albedo) {
+    constexpr float kClosed = 0.02f;
+    const float open = std::max(kClosed, lit.open[0]);
+    return bouncedOpenness(open, std::clamp(albedo, 0.f, 0.9f)) / open;
+  }
+
   uint32_t clay(const Mixed& m) const {
     const Lit lit = litPixel(m);
     float l = lit.light[3];
@@ -314,10 +322,12 @@ class Shader {
     taken *= outside;
     const std::array<float, 3> bump = bumped(lit);
     Vec3 out;
-    for (int c = 0; c < 3; ++c)
-      out[c] = exposure_ * ((1 - metal) * (1 - std::min(1.f, taken[c])) * albedo[c] *
-                                lit.light[static_cast<size_t>(c)] * bump[static_cast<size_t>(c)] +
+    for (int c = 0; c < 3; ++c) {
+      const float falls = lit.light[static_cast<size_t>(c)] * bounced(lit, albedo[c]);
+      out[c] = exposure_ * ((1 - metal) * (1 - std::min(1.f, taken[c])) * albedo[c] * falls *
+                                bump[static_cast<size_t>(c)] +
                             shine[c] + glow * albedo[c]);
+    }
     const float brightest = out.maxCoeff(), toned = shoulder(brightest);
     // the curve keeps hues; what is far too bright goes to white
     if (brightest > toned) {

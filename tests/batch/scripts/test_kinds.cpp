@@ -30,7 +30,7 @@ class TestKinds : public QObject {
         const std::string key(m.key);
         QVERIFY2(fresh.contains(key), key.c_str());
         QVERIFY(std::ranges::find(kind->keys, m.key) != kind->keys.end());
-        const float least = std::max(m.least, -5.f), most = std::min(m.most, 7.f);
+        const float least = std::max(m.least, -5.f), most = std::min(m.most, std::max(7.f, 2 * least));
         for (const float value : {least, most, 0.5f * (least + most)}) {
           nlohmann::json changed = fresh;
           changed[key] = value;
@@ -60,13 +60,13 @@ class TestKinds : public QObject {
     HueZone zone;
     readsItsNumbers<HueZone>(toJson(ZoneSet{{zone}, 0})["zones"][0],
                              [](const nlohmann::json& j) -> std::optional<nlohmann::json> {
-                               const auto read = zoneSetFrom({{"zones", {j}}});
+                               const auto read = zoneSetFrom({{"zones", nlohmann::json::array({j})}});
                                if (!read) return std::nullopt;
                                return toJson(*read)["zones"][0];
                              });
     readsItsNumbers<MaskTerm>(toJson(MaskTerms{{{&kCavityMap, 1, Vec3::UnitY()}}})[0],
                               [](const nlohmann::json& j) -> std::optional<nlohmann::json> {
-                                const auto read = maskTermsFrom({j});
+                                const auto read = maskTermsFrom(nlohmann::json::array({j}));
                                 if (!read) return std::nullopt;
                                 return toJson(*read)[0];
                               });
@@ -92,7 +92,7 @@ class TestKinds : public QObject {
     for (const MemberFacts& m : allMembers<Kind>()) {
       const std::string key(m.key);
       QVERIFY2(fresh.contains(key), key.c_str());
-      const float least = std::max(m.least, -5.f), most = std::min(m.most, 7.f);
+      const float least = std::max(m.least, -5.f), most = std::min(m.most, std::max(7.f, 2 * least));
       for (const float value : {least, most, 0.5f * (least + most)}) {
         nlohmann::json changed = fresh;
         changed[key] = value;

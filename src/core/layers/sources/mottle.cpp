@@ -49,7 +49,7 @@ class PreparedMottle final : public PreparedMarking {
     auto out = std::make_shared<ScalarChunk>();
     for (size_t i = 0; i < values.size(); ++i)
       out->plane[0][i] = static_cast<uint16_t>(std::clamp(values[i], 0.f, 1.f) * (kToneSteps - 1) + 0.5f);
-    return {nullptr, std::move(out), nullptr};
+    return {.values = std::move(out)};
   }
 
   ColorField::Pointer colored(const ScalarChunk& values) const override {

@@ -1,5 +1,6 @@
 #include "core/layers/sources/moved_skin.h"
 
+#include "core/layers/sources/eyes.h"
 #include "core/layers/sources/markings.h"
 #include "core/layers/sources/thrown.h"
 
@@ -56,6 +57,18 @@ Slide moved(Slide slide, const MovedSkin& skin) {
   return slide;
 }
 
+// A ball that was cut up or is no more is found by where it lies.
+Eyes moved(Eyes eyes, const MovedSkin& skin) {
+  for (EyeBall& ball : eyes.balls) {
+    const std::vector<uint32_t> parts = ball.part == kNone ? std::vector<uint32_t>() : skin.parts(ball.part);
+    ball.part = parts.size() == 1 ? parts.front() : kNone;
+    ball.center = skin.scale * (skin.turn * ball.center) + skin.shift;
+    ball.look = normalizedOr(skin.turn * ball.look, Vec3::UnitZ());
+    ball.up = normalizedOr(skin.turn * ball.up, Vec3::UnitY());
+  }
+  return eyes;
+}
+
 SourcePointer movedSource(const LayerSource& source, const MovedSkin& skin) {
   if (const Throw* thrown = throwOf(source)) {
     Throw there = *thrown;
@@ -65,6 +78,7 @@ SourcePointer movedSource(const LayerSource& source, const MovedSkin& skin) {
       for (const uint32_t now : skin.parts(part)) there.without.insert(now);
     return throwSource(std::move(there));
   }
+  if (const Eyes* eyes = eyesOf(source)) return eyeSource(moved(*eyes, skin));
   SourcePointer out;
   if (const Veins* veins = veinsOf(source)) {
     Veins there = *veins;

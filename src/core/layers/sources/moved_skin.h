@@ -11,6 +11,8 @@
 
 namespace juvenor {
 
+struct Eyes;
+
 /// Where a place went, and the part it lies on there.
 struct MovedPlace {
   Vec3 place;
@@ -36,6 +38,7 @@ MirrorPlane moved(const MirrorPlane& plane, const MovedSkin& skin);
 HueZone moved(HueZone zone, const MovedSkin& skin);
 Guides moved(Guides guides, const MovedSkin& skin);
 Slide moved(Slide slide, const MovedSkin& skin);
+Eyes moved(Eyes eyes, const MovedSkin& skin);
 /// The source with what it ties to places there again; null when it ties nothing.
 SourcePointer movedSource(const LayerSource& source, const MovedSkin& skin);
 

@@ -16,9 +16,10 @@ class PreparedMarking : public PreparedSource {
   /// What a chunk holds; null where there is nothing. Of kinds whose colours come from one value a sample
   /// those values alone are kept.
   struct Worked {
-    ColorField::Pointer color;
-    ScalarField::Pointer values;
-    ScalarField::Pointer relief;
+    ColorField::Pointer color = {};
+    ScalarField::Pointer values = {};
+    ScalarField::Pointer relief = {};
+    CoverField::Pointer gloss = {};
   };
 
   /// `signatures`: one for each chunk, alike only where the chunk is; 0 for a chunk without anything.
@@ -28,6 +29,9 @@ class PreparedMarking : public PreparedSource {
   ColorField::Pointer colors(const ChunkAsk& ask, const ColorChunk&) const override {
     const Worked& worked = kept(ask.index);
     return worked.values ? colored(*worked.values) : worked.color;
+  }
+  CoverField::Pointer covers(Channel channel, const ChunkAsk& ask) const override {
+    return channel == Channel::Gloss ? kept(ask.index).gloss : nullptr;
   }
   ScalarField::Pointer heights(Channel, const ChunkAsk& ask) const override { return kept(ask.index).relief; }
   void takeOver(const PreparedSource& before) const override;

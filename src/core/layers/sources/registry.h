@@ -16,6 +16,7 @@ extern const SourceKind kScalesKind;
 extern const SourceKind kBandsKind;
 extern const SourceKind kSpotsKind;
 extern const SourceKind kFineSkinKind;
+extern const SourceKind kEyesKind;
 extern const SourceKind kAdjustKind;
 extern const SourceKind kFilterKind;
 extern const SourceKind kSlideKind;

@@ -97,7 +97,7 @@ class PreparedSpeckle final : public PreparedMarking {
     auto color = std::make_shared<ColorChunk>();
     for (size_t p = 0; p < 4; ++p)
       for (size_t i = 0; i < kChunkSize; ++i) color->plane[p][i] = to16(sums[i].color[p]);
-    Worked out{std::move(color), nullptr, nullptr};
+    Worked out{.color = std::move(color)};
     if (raised) {
       auto relief = std::make_shared<ScalarChunk>();
       for (size_t i = 0; i < kChunkSize; ++i) relief->plane[0][i] = height16(sums[i].height, reliefStep_);

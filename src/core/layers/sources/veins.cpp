@@ -43,7 +43,7 @@ class PreparedVeins final : public PreparedMarking {
     for (const uint32_t i : bins_.of(index)) draw(index, pieces_[i], covers, heights);
     auto values = std::make_shared<ScalarChunk>();
     for (size_t i = 0; i < kChunkSize; ++i) values->plane[0][i] = to16(covers[i]);
-    Worked out{nullptr, std::move(values), nullptr};
+    Worked out{.values = std::move(values)};
     if (veins_.height != 0) {
       auto relief = std::make_shared<ScalarChunk>();
       for (size_t i = 0; i < kChunkSize; ++i) relief->plane[0][i] = height16(heights[i], reliefStep_);

@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "core/color/srgb.h"
-#include "core/layers/members.h"
+#include "core/members.h"
 #include "core/surface/maps/surface_maps.h"
 #include "core/surface/sparse_values.h"
 

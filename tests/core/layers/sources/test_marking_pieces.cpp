@@ -36,7 +36,7 @@ class Counted final : public PreparedMarking {
   Worked worked(size_t index) const override {
     ++times_[index];
     std::this_thread::sleep_for(std::chrono::milliseconds(5));
-    return {std::make_shared<ColorChunk>(), nullptr, nullptr};
+    return {.color = std::make_shared<ColorChunk>()};
   }
   mutable std::vector<std::atomic<int>> times_;
 };
