@@ -156,6 +156,7 @@ void EyesPage::showRings(const Eyes& eyes) {
   auto* more = new QPushButton("+");
   more->setObjectName("more rings");
   more->setFixedWidth(24);
+  more->setStyleSheet("padding: 0;");
   more->setToolTip(tr("Another ring like the chosen one, outside of it"));
   more->setEnabled(eyes.rings.size() < kMostRings);
   connect(more, &QPushButton::clicked, this, [this] {
@@ -169,6 +170,7 @@ void EyesPage::showRings(const Eyes& eyes) {
   auto* fewer = new QPushButton("−");
   fewer->setObjectName("fewer rings");
   fewer->setFixedWidth(24);
+  fewer->setStyleSheet("padding: 0;");
   fewer->setToolTip(tr("Takes the chosen ring away"));
   fewer->setEnabled(eyes.rings.size() > 1);
   connect(fewer, &QPushButton::clicked, this, [this] {

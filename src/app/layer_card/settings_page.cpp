@@ -43,7 +43,7 @@ ValueSlider::Scale scaleOf(const SettingRange& range, float diagonal, float mill
     case MemberUnit::Degrees:
       return {range.low, range.high, 1, "°", false, 0};
     case MemberUnit::Plain:
-      return {range.low, range.high, 1, {}, false, 2};
+      return {range.low, range.high, 1, {}, false, range.high < 20 ? 2 : 0};
     case MemberUnit::Part:
       break;
   }

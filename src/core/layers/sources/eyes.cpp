@@ -38,14 +38,26 @@ class PreparedEyes final : public PreparedMarking {
       : PreparedMarking(ChannelSet(Channel::Color) | Channel::Gloss | Channel::Relief, std::move(signatures)),
         surface_(std::move(surface)),
         gloss_(eyes.gloss),
+        iris_(eyes.iris),
         ready_(std::move(ready)),
         reliefStep_(reliefStep) {}
 
   std::string note() const override {
-    return ready_.empty() ? "Press on an eyeball to set an eye there." : std::string();
+    if (ready_.empty()) return "Press on an eyeball to set an eye there.";
+    for (const ReadyEye& eye : ready_)
+      if (isCoarse(eye)) return "Points are too far apart to show an iris: add points on the eyes.";
+    return {};
   }
 
  private:
+  // Whether fewer than a dozen points lie across its iris.
+  bool isCoarse(const ReadyEye& eye) const {
+    double area = 0;
+    for (const uint32_t s : eye.ground->samples) area += static_cast<double>(surface_->areas[s]);
+    const double count = std::max<double>(1, static_cast<double>(eye.ground->samples.size()));
+    return std::sqrt(area / count) > static_cast<double>(iris_) / 6;
+  }
+
   Worked worked(size_t index) const override {
     auto color = std::make_shared<ColorChunk>();
     auto gloss = std::make_shared<CoverChunk>();
@@ -95,7 +107,7 @@ class PreparedEyes final : public PreparedMarking {
 
  private:
   std::shared_ptr<const Surface> surface_;
-  float gloss_;
+  float gloss_, iris_;
   std::vector<ReadyEye> ready_;
   float reliefStep_;
 };

@@ -148,6 +148,18 @@ class TestEyes : public QObject {
     QVERIFY2(std::abs(static_cast<double>(highest) - up) < 0.17,
              qPrintable(QString::number(static_cast<double>(highest))));
   }
+  // What points cannot show is said.
+  void fewPointsAreTold() {
+    const auto noteWith = [](int rings) {
+      const Document d = test::documentOf(test::sphere(rings, kBall));
+      return (*eyeSource(plain())->prepare(*d.maps))->note();
+    };
+    QVERIFY(noteWith(16).find("add points") != std::string::npos);
+    QCOMPARE(noteWith(120), std::string());
+    const Document d = test::documentOf(test::sphere(16, kBall));
+    Eyes none;
+    QVERIFY((*eyeSource(none)->prepare(*d.maps))->note().find("eyeball") != std::string::npos);
+  }
   // Rims are no circles, and eyes of other seeds are other eyes.
   void noTwoAreTheSame() {
     const Document d = test::documentOf(test::sphere(200, kBall));
