@@ -6,7 +6,6 @@
 #include "core/document/edits/edit_eyes.h"
 #include "core/layers/sources/eyes.h"
 #include "core/surface/build/search.h"
-#include "core/surface/fitted_sphere.h"
 
 namespace juvenor::batch {
 namespace {

@@ -1,5 +1,5 @@
-// Eyes on the easel: a press on a ball sets one, or makes it look there; grips turn the look and stretch iris
-// and pupil. Eyes that are set together look the same way, unless one is turned by itself.
+// Eyes on the easel: a press on a ball sets one, or makes it look there, and that of the other side as a
+// mirror would show it; grips turn the look, of all eyes the same way, and stretch iris and pupil.
 #pragma once
 
 #include "app/hands/easel_hand.h"
