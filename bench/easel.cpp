@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
 #include <chrono>
 #include <thread>
 
@@ -38,13 +39,17 @@ std::vector<double> penTimes(const Document& d, const ChannelValues& paint, bool
     engine.beginStroke(setting, {{560, 300 + 8.f * static_cast<float>(stroke)}, 0.5f, {0, 0}, 0});
     engine.drain();
     for (int i = 1; i <= 60; ++i) {
+      // nothing of the dab before is under way any more: the next picture answers this one
+      engine.drain();
       const int before = frames.count();
       const auto from = Clock::now();
       engine.moveStroke({{560 + 3.f * static_cast<float>(i), 300 + 8.f * static_cast<float>(stroke)},
                          0.8f,
                          {0, 0},
                          0.005 * i});
-      if (frames.waitBeyond(before)) times.push_back(since(from));
+      // an answer that never came counts as late as it was waited for
+      (void)frames.waitBeyond(before);
+      times.push_back(since(from));
     }
     engine.endStroke();
     engine.drain();
@@ -144,7 +149,8 @@ void penDown(size_t points, const std::string& when, const std::function<void(ap
     Dabs dabs(engine);
     const auto from = Clock::now();
     engine.beginStroke(setting, {{600, 320}, 0.8f, {0, 0}, 0});
-    if (dabs.wait()) times.push_back(since(from));
+    (void)dabs.wait();
+    times.push_back(since(from));
     engine.endStroke();
     engine.drain();
   }
@@ -179,14 +185,27 @@ void penDownWhileBusy(size_t points) {
   background.giveUp();
 }
 
-double framesWhileTurning(const Document& d) {
+// How many pictures come a second while one turns, and how much of their pixels has rays of its own.
+struct Turning {
+  double rate = 0, cast = 0;
+};
+Turning framesWhileTurning(const Document& d) {
   app::Engine engine;
   Frames frames(engine);
   app::Viewing viewing = viewingOf(d);
   engine.setViewing(viewing);
   engine.setDocument(d);
-  engine.drain();
+  // light is there, and the rays that trace faster
+  engine.waitSettled();
   viewing.moving = true;
+  std::atomic<int64_t> pixels = 0, pictures = 0;
+  QObject::connect(
+      &engine, &app::Engine::castWhileMoving, &engine,
+      [&](int cast) {
+        pixels += cast;
+        ++pictures;
+      },
+      Qt::DirectConnection);
   const int before = frames.count();
   const auto from = Clock::now();
   while (since(from) < 4) {
@@ -195,13 +214,18 @@ double framesWhileTurning(const Document& d) {
     engine.setViewing(viewing);
     frames.waitBeyond(count);
   }
-  return (frames.count() - before) / since(from);
+  const double seconds = since(from);
+  const double whole = static_cast<double>(viewing.size.width) * viewing.size.height;
+  return {(frames.count() - before) / seconds,
+          static_cast<double>(pixels) / std::max<double>(1, static_cast<double>(pictures)) / whole};
 }
 
 void turning(size_t points) {
-  const double rate = framesWhileTurning(ferryman(points));
-  add({fmt::format("Turning, {} M points", points / 1'000'000), fmt::format("{:.0f} frames a second", rate),
-       "aim of 20", fmt::format("{:.2f}", rate / 20), "≥ 1"});
+  const Turning now = framesWhileTurning(ferryman(points));
+  add({fmt::format("Turning at 1280 × 800, {} M points, {:.0f} % of the pixels cast", points / 1'000'000,
+                   100 * now.cast),
+       fmt::format("{:.0f} frames a second", now.rate), "aim of 30", fmt::format("{:.2f}", now.rate / 30),
+       "≥ 1"});
 }
 
 void turningWithEveryChannel() {
@@ -211,7 +235,7 @@ void turningWithEveryChannel() {
   RampStops stops{{0, {}, 1, {0, 0.2f, 0, -0.4f}}, {1, {}, 1, {0, 0.9f, 0, 0.4f}}};
   const Document wet = withSourceLayer(d, "Wet", Stratum::Surface,
                                        rampSource({up}, stops, ChannelSet(Channel::Gloss) | Channel::Relief));
-  const double with = framesWhileTurning(wet), without = framesWhileTurning(d);
+  const double with = framesWhileTurning(wet).rate, without = framesWhileTurning(d).rate;
   add({"Turning with gloss and relief, 2 M points", fmt::format("{:.0f} frames a second", with),
        fmt::format("without: {:.0f}", without), fmt::format("{:.2f}", without / with), "≤ 1.3"});
 }

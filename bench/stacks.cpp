@@ -5,6 +5,7 @@
 #include <QScrollArea>
 #include <QScrollBar>
 #include <filesystem>
+#include <map>
 
 #include "app/strata/strata.h"
 #include "core/layers/sources/markings.h"
@@ -49,30 +50,39 @@ void maskOfLiveLayers() {
   Document d = ferryman(2'000'000);
   d.layers.clear();
   d = withFillLayer(d, "Tone", Stratum::Flesh, {0.6f, 0.45f, 0.35f});
-  const auto stroked = [&](const SourcePointer& source) {
-    Document with = source ? withSourceLayer(d, "Live", Stratum::Pigment, source)
-                           : withPaintedLayer(d, "Painted", Stratum::Pigment);
-    if (!source) with = *withFilled(with, with.activeLayer, {0.3f, 0.2f, 0.2f}, 0.5f);
+  const auto stroked = [&](Document with) {
     with = *withMask(with, with.activeLayer);
     return median(penTimes(with, {0.f, 0.f, 0.f}, true));
   };
-  const double painted = stroked(nullptr);
+  // a painted layer of the same channels: what three cost the picture is nobody's fault
+  const auto painted = [&](ChannelSet channels) {
+    ChannelValues values;
+    if (channels.has(Channel::Color)) values.color = {0.3f, 0.2f, 0.2f};
+    for (size_t c = 1; c < kChannelCount; ++c)
+      if (channels.has(static_cast<Channel>(c))) values.number[c] = 0.1f;
+    const Document with = withPaintedLayer(d, "Painted", Stratum::Pigment);
+    return stroked(*withFilled(with, with.activeLayer, values, 0.5f));
+  };
+  std::map<std::string, double> known;
   const auto row = [&](const char* name, const SourcePointer& source) {
-    const double live = stroked(source);
+    const std::string channels = textOf(keysOf(source->channels()));
+    if (!known.contains(channels)) known[channels] = painted(source->channels());
+    const double live = stroked(withSourceLayer(d, "Live", Stratum::Pigment, source)), by = known[channels];
     add({fmt::format("A stroke on the mask of {}, 2 M points, median", name), milliseconds(live),
-         "on a painted layer's: " + milliseconds(painted), fmt::format("{:.2f}", live / painted), "≤ 1.5"});
+         "on a painted layer's of its channels: " + milliseconds(by), fmt::format("{:.2f}", live / by),
+         "≤ 1.5"});
   };
   const auto fresh = [&](const char* kind) {
     return sourceKind(kind)->fresh(*d.surface, {0.4f, 0.25f, 0.2f});
   };
-  for (const char* kind : {"spots", "fineskin", "speckle", "mottle", "scales", "bands"})
+  for (const char* kind : {"fineskin", "spots", "speckle", "mottle", "scales", "bands"})
     row(kind, fresh(kind));
 }
 
-// What is seen of a stack of twenty whose topmost layer gets another opacity.
+// What is seen of a stack of twenty whose layer in the middle, the active one, gets another opacity.
 void opacityTick() {
   Document d = stacked(10, 9);
-  d.activeLayer = d.layers.back()->id;
+  d.activeLayer = d.layers[10]->id;
   app::Engine engine;
   Frames frames(engine);
   app::Viewing viewing = viewingOf(d);
@@ -84,11 +94,12 @@ void opacityTick() {
   for (int tick = 0; tick < 25; ++tick) {
     LayerChange change;
     change.opacity = 0.5f + 0.01f * static_cast<float>(tick);
-    d = *withLayerChanged(d, d.layers[10]->id, change);
+    d = *withLayerChanged(d, d.activeLayer, change);
     const int before = frames.count();
     const auto from = Clock::now();
     engine.setDocument(d);
-    if (frames.waitBeyond(before)) times.push_back(since(from));
+    (void)frames.waitBeyond(before);
+    times.push_back(since(from));
     engine.waitSettled();
   }
   std::ranges::sort(times);
@@ -130,8 +141,8 @@ void scrolling() {
 }  // namespace
 
 void benchStacks() {
-  dabAmongMany();
   opacityTick();
+  dabAmongMany();
   scrolling();
   maskOfLiveLayers();
 }

@@ -95,34 +95,36 @@ Document ferrymanForm(Document d) {
                 {term(&kRidgeMap, 3, 0.5f, 1, 0.45f)}, hex("#e9dfb9"));
 }
 
-// A ramp of gloss and height over terms, no colour.
-Document weathered(const Document& document, const char* name, MaskTerms terms, float gloss,
-                   float relief = 0) {
+// A ramp of gloss, height and a wet film over terms, no colour.
+Document weathered(const Document& document, const char* name, MaskTerms terms, float gloss, float relief = 0,
+                   float coat = 0) {
   RampStops stops{{0, {}, 0, {}}, {1, {}, 1, {}}};
   for (RampStop& stop : stops) {
     stop.number[static_cast<size_t>(Channel::Gloss)] = gloss;
     stop.number[static_cast<size_t>(Channel::Relief)] = relief;
+    stop.number[static_cast<size_t>(Channel::Coat)] = coat;
   }
   ChannelSet channels = Channel::Gloss;
   if (relief != 0) channels |= Channel::Relief;
+  if (coat != 0) channels |= Channel::Coat;
   return withSourceLayer(document, name, Stratum::Surface, rampSource(std::move(terms), stops, channels));
 }
 
-// Gloss laid by hand: `wetAt` says how wet a place of a part is, below 0 what stays as it is.
-template <class WetAt>
-Document moistened(const Document& document, const char* name, WetAt wetAt) {
+// A channel laid by hand: `at` says what a place of a part has and how much of that covers.
+template <Channel C, class At>
+Document laidByHand(const Document& document, const char* name, At at) {
   Document d = withPaintedLayer(document, name, Stratum::Surface);
   const Surface& surface = *d.surface;
   ChannelFields fields(surface.size());
-  auto& gloss = fields.get<Channel::Gloss>();
-  gloss = mapField(gloss, [&](size_t, size_t begin, size_t end) -> std::shared_ptr<CoverChunk> {
+  auto& field = fields.get<C>();
+  field = mapField(field, [&](size_t, size_t begin, size_t end) -> std::shared_ptr<CoverChunk> {
     auto chunk = std::make_shared<CoverChunk>();
     bool any = false;
     for (size_t s = begin; s < end; ++s) {
-      const auto [wet, cover] = wetAt(surface.positions[s], d.sculpt->parts[surface.parts[s]]);
+      const auto [value, cover] = at(surface.positions[s], d.sculpt->parts[surface.parts[s]]);
       if (cover <= 0) continue;
       any = true;
-      chunk->plane[0][s - begin] = to16(wet * cover);
+      chunk->plane[0][s - begin] = to16(value * cover);
       chunk->plane[1][s - begin] = to16(cover);
     }
     return any ? chunk : nullptr;
@@ -134,16 +136,26 @@ bool isEye(const std::string& part) {
   return part.find("eye") != std::string::npos;
 }
 
-// Oil on what stands out, dust where the form closes in and toward the shoulders, wet lips and eyes.
+// How near a place is to the keeper's lips and to his lids, 0 to 1.
+std::array<float, 2> lipsAndLids(const Vec3& p) {
+  const Vec3 lip(std::clamp(p.x(), -22.f, 22.f), -3, 96), lid((p.x() < 0 ? -1.f : 1.f) * 32, 62, 84);
+  return {1 - (p - lip).norm() / 11, 1 - (p - lid).norm() / 16};
+}
+
+// Oil on what stands out, dust where the form closes in and toward the shoulders, wet lips and eyes, down on
+// cheeks and ears.
 Document keeperGloss(Document d) {
   d = weathered(d, "Oil: brow, nose, cheekbones", {term(&kRidgeMap, 9, 0.55f, 1, 0.35f, 3)}, 0.68f);
   d = weathered(d, "Dry creases", {term(&kCavityMap, 2, 0.6f, 1, 0.35f)}, 0.3f, -0.25f);
   MaskTerm low = term(&kElevationMap, 0, 0, 0.22f, 0.2f);
   d = weathered(d, "Dry shoulders", {low}, 0.28f);
-  return moistened(d, "Wet lips and eyes", [](const Vec3& p, const std::string& part) {
+  d = laidByHand<Channel::Fuzz>(d, "Down", [](const Vec3& p, const std::string& part) {
+    const auto [lips, lids] = lipsAndLids(p);
+    return std::pair(0.45f, isEye(part) ? 0.f : std::clamp(1 - 3 * std::max(lips, lids), 0.f, 1.f));
+  });
+  return laidByHand<Channel::Gloss>(d, "Wet lips and eyes", [](const Vec3& p, const std::string& part) {
     if (isEye(part)) return std::pair(0.96f, 1.f);
-    const Vec3 lip(std::clamp(p.x(), -22.f, 22.f), -3, 96), lid((p.x() < 0 ? -1.f : 1.f) * 32, 62, 84);
-    const float lips = 1 - (p - lip).norm() / 11, lids = 1 - (p - lid).norm() / 16;
+    const auto [lips, lids] = lipsAndLids(p);
     return std::pair(0.8f, std::clamp(2 * std::max(lips, lids), 0.f, 0.9f));
   });
 }
@@ -152,11 +164,12 @@ Document keeperGloss(Document d) {
 Document ferrymanGloss(Document d) {
   ChannelValues wet;
   wet[Channel::Gloss] = 0.62f;
+  wet[Channel::Coat] = 0.3f;
   d = withSourceLayer(d, "Slime", Stratum::Surface, fillSource(wet));
   MaskTerm closed = term(&kOcclusionMap, 30, 0.0f, 0.6f, 0.3f);
-  d = weathered(d, "Thick slime", {closed}, 0.85f);
+  d = weathered(d, "Thick slime", {closed}, 0.85f, 0, 0.95f);
   d = weathered(d, "Dry silt", {term(&kCavityMap, 3, 0.7f, 1, 0.25f)}, 0.35f, -0.3f);
-  return moistened(d, "Wet eyes", [](const Vec3&, const std::string& part) {
+  return laidByHand<Channel::Gloss>(d, "Wet eyes", [](const Vec3&, const std::string& part) {
     return std::pair(0.97f, isEye(part) ? 1.f : 0.f);
   });
 }

@@ -34,6 +34,34 @@ class TestLightWindow : public QObject {
     QVERIFY(w.picture() != lamps);
     QCOMPARE(w.wrongPixels(), 0);
   }
+  void aLampIsPlacedWhereItIsToBeMirrored() {
+    test::DrivenWindow w(test::sphere(60, 10));
+    w.showSkin();
+    w.named<QPushButton>("light")->click();
+    w.named<QPushButton>("light lamps")->click();
+    w.named<QPushButton>("lamp Catch")->click();
+    QVERIFY(!w.easel().viewing().light.lamps[3].on);
+    w.named<QPushButton>("lamp place")->click();
+    QVERIFY(!w.named<LightPage>("light page")->isVisible());
+    QVERIFY(w.named<QPushButton>("lamp done")->isVisible());
+    // right and above the middle of the ball
+    const QPoint at = w.easel().rect().center() + QPoint(70, -70);
+    const Document before = w.document();
+    QTest::mouseClick(&w.easel(), Qt::LeftButton, {}, at);
+    const Light& light = w.easel().viewing().light;
+    QVERIFY(light.lamps[3].on);
+    const Vec3 toward = lampDirection(lightIn(w.easel().viewing()), light.lamps[3]);
+    QVERIFY2(toward.x() > 0.3f && toward.y() > 0.3f && toward.z() > 0.3f,
+             qPrintable(
+                 QString("%1 %2").arg(static_cast<double>(toward.x())).arg(static_cast<double>(toward.y()))));
+    // beside the ball nothing is placed, and nothing of it is painted
+    QTest::mouseClick(&w.easel(), Qt::LeftButton, {}, {4, 4});
+    QVERIFY(w.easel().viewing().light == light);
+    QVERIFY(w.document().layers == before.layers);
+    w.named<QPushButton>("lamp done")->click();
+    QVERIFY(!w.named<QPushButton>("lamp done")->isVisible());
+    QCOMPARE(w.wrongPixels(), 0);
+  }
   void surroundingsLightTheSkin() {
     test::DrivenWindow w(test::sphere(60, 10));
     w.showSkin();

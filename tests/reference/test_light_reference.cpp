@@ -342,7 +342,7 @@ class TestLightReference : public QObject {
     const float moved = -3 * std::tan(static_cast<float>(M_PI) / 6);
     const auto seen = [&](float x) {
       const auto s = *nearestSample(*surface, {x, 0.05f, 0}, 1, 0);
-      return static_cast<float>(lighting.open()[s][1]) / 255;
+      return static_cast<float>(lighting.open()[s].lamps[0]) / 255;
     };
     QVERIFY(seen(moved) == 0 && seen(moved - 1.7f) == 0 && seen(moved + 1.7f) == 0);
     QVERIFY(seen(moved - 2.3f) == 1 && seen(moved + 2.3f) == 1);
@@ -395,8 +395,8 @@ class TestLightReference : public QObject {
     const Environment bare(panoramaOf(sky));
     QVERIFY(!bare.sun());
     const Environment sunny(panoramaOf(
-        [&](const Vec3& d) { return d.dot(toward) > std::cos(half) ? Vec3(radiance, 40, 20) : sky(d); }, 512,
-        256));
+        [&](const Vec3& d) { return d.dot(toward) > std::cos(half) ? Vec3(radiance, 40, 20) : sky(d); },
+        512));
     QVERIFY(sunny.sun());
     QVERIFY(sunny.sun()->toward.dot(toward) > std::cos(0.01f));
     const float expected = radiance * std::sin(half) * std::sin(half);
@@ -415,6 +415,23 @@ class TestLightReference : public QObject {
     const float there = radiance(light, place), mirror = mirrored(litBy(light), place, 0.005f).x();
     QVERIFY(there > 10 * radiance(light, Vec3::UnitY()));
     QVERIFY2(std::abs(mirror / there - 1) < 0.15f, qPrintable(QString::number(mirror)));
+  }
+  // A window in the mirror is a window: an edge of light is no wider than a degree, at the highest gloss.
+  void sharpEdgesStaySharpInTheMirror() {
+    const auto split = [](const Vec3& d) { return Vec3(Vec3::Constant(d.x() > 0 ? 4.f : 0.5f)); };
+    const Environment sharp(panoramaOf(split, kMirrorWidth), Environment::SunIs::Kept);
+    const auto at = [&](const Environment& e, float degrees, float width) {
+      const float a = degrees * static_cast<float>(M_PI) / 180;
+      return e.blurred({std::sin(a), 0.2f, std::cos(a)}, width).x();
+    };
+    QVERIFY(at(sharp, 0.5f, lobeWidth(1)) > 3.9f && at(sharp, -0.5f, lobeWidth(1)) < 0.6f);
+    // and dull skin sees it dully
+    QVERIFY(at(sharp, 2, 0.3f) < 3 && at(sharp, -2, 0.3f) > 1.5f);
+    for (const MadePanorama& made : madePanoramas()) {
+      const Panorama p = made.make(256);
+      QCOMPARE(p.pixels.size(), size_t{256 * 128});
+      for (const Vec3& l : p.pixels) QVERIFY(l.minCoeff() >= 0 && l.allFinite());
+    }
   }
   // An .exr and an .hdr as OpenImageIO writes them: linear, far above one, and brought to the sky's
   // brightness.

@@ -53,6 +53,30 @@ void drawChannelSign(QPainter& p, Channel channel, const QRectF& place, const QC
       p.drawEllipse(r.center(), 0.2 * r.width(), 0.2 * r.height());
       break;
     }
+    case Channel::Wander: {
+      // a ray that goes in, wanders and comes out
+      p.drawLine(QPointF(r.left(), r.center().y() - 1), QPointF(r.right(), r.center().y() - 1));
+      QPainterPath way(QPointF(r.left() + 2, r.top()));
+      way.lineTo(r.center().x() - 2, r.center().y() + 0.2 * r.height());
+      way.cubicTo(r.center().x() - 1, r.bottom(), r.center().x() + 2, r.bottom(), r.right() - 2, r.top() + 1);
+      p.drawPath(way);
+      break;
+    }
+    case Channel::Coat: {
+      // a drop
+      QPainterPath drop(QPointF(r.center().x(), r.top()));
+      drop.cubicTo(r.right() + 1, r.center().y(), r.right() - 1, r.bottom(), r.center().x(), r.bottom());
+      drop.cubicTo(r.left() + 1, r.bottom(), r.left() - 1, r.center().y(), r.center().x(), r.top());
+      p.drawPath(drop);
+      break;
+    }
+    case Channel::Fuzz:
+      p.drawLine(r.bottomLeft(), r.bottomRight());
+      for (int i = 0; i < 4; ++i) {
+        const double x = r.left() + (0.12 + 0.25 * i) * r.width();
+        p.drawLine(QPointF(x, r.bottom()), QPointF(x + 0.18 * r.width(), r.top() + (i % 2 == 0 ? 1 : 4)));
+      }
+      break;
     case Channel::Relief: {
       QPainterPath hill(QPointF(r.left(), r.bottom() - 1));
       hill.cubicTo(r.center().x() - 1, r.bottom() - 1, r.center().x() - 2, r.top() + 1, r.center().x(),

@@ -27,6 +27,7 @@ Easel::Easel(Session& session)
       lasso_(session),
       mirror_(session),
       eyes_(session),
+      lamp_(session),
       valueBar_(new ValueBar),
       channelBar_(new ChannelBar),
       handBar_(new HandBar(this)),
@@ -36,6 +37,12 @@ Easel::Easel(Session& session)
     if (EaselHand* each = handOf(static_cast<Tool>(tool)); each && each->controls())
       handBar_->add(each->controls());
   handBar_->add(eyes_.controls());
+  handBar_->add(lamp_.controls());
+  connect(&lamp_, &LampHand::placed, this, &Easel::setLight);
+  connect(&lamp_, &LampHand::done, this, [this] {
+    showControls();
+    update();
+  });
   connect(&stencil_, &StencilHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&slide_, &SlideHand::changed, this, QOverload<>::of(&QWidget::update));
   connect(&split_, &SplitLine::changed, this, [this] { post(false); });
@@ -88,7 +95,9 @@ Easel::Easel(Session& session)
   // whatever changes the work, or what is in hand, ends a drag first
   connect(&session_, &Session::settling, this, &Easel::endDrag);
   connect(&session_.tools(), &Tools::changed, this, [this, tool = session_.tools().tool()]() mutable {
-    if (std::exchange(tool, session_.tools().tool()) != session_.tools().tool()) endDrag();
+    if (std::exchange(tool, session_.tools().tool()) == session_.tools().tool()) return;
+    endDrag();
+    lamp_.finish();
   });
   valueBar_->hide();
   connect(valueBar_, &ValueBar::changed, this, [this](const ValueCheck& check) {
@@ -234,6 +243,14 @@ void Easel::setLight(const Light& light) {
   post(false);
 }
 
+void Easel::placeLamp(size_t lamp, const QString& name) {
+  if (!session_.isOpen()) return;
+  lamp_.begin(lamp, name);
+  setFocus();
+  showControls();
+  update();
+}
+
 void Easel::setLines(bool on) {
   viewing_.lines = on;
   post(false);
@@ -375,7 +392,7 @@ void Easel::paintEvent(QPaintEvent*) {
   if (tool != Tool::Stencil) stencil_.drawPicture(painter, devicePixelRatioF());
   if (const EaselHand* held = hand()) held->draw(painter, viewing_, devicePixelRatioF());
   if (tool == Tool::Zones || tool == Tool::Stencil || tool == Tool::Slide || tool == Tool::Lasso ||
-      tool == Tool::MirrorPlane || stamp_.placing())
+      tool == Tool::MirrorPlane || stamp_.placing() || lamp_.active())
     return;
   if (tool == Tool::Graft && !graft_.strips()) return;
   drawString(painter);

@@ -17,6 +17,7 @@
 #include "app/hands/cut_hand.h"
 #include "app/hands/eye_hand.h"
 #include "app/hands/graft_hand.h"
+#include "app/hands/lamp_hand.h"
 #include "app/hands/lasso_hand.h"
 #include "app/hands/last_stroke.h"
 #include "app/hands/mirror_hand.h"
@@ -42,6 +43,8 @@ class Easel : public QWidget {
   /// As the channel bar says.
   void showChannel();
   void setLight(const Light& light);
+  /// Takes a lamp in hand: presses on the skin say where its highlight is to be, until that is done.
+  void placeLamp(size_t lamp, const QString& name);
   /// The sculpt's polygon edges over the view.
   void setLines(bool on);
   /// How one looks at the work, for its file, and from it.
@@ -159,7 +162,7 @@ class Easel : public QWidget {
   bool moveByKey(const QKeyEvent& event);
   void strokeTo(PenPoint point);
   EaselHand* handOf(Tool tool);
-  EaselHand* hand() { return handOf(session_.tools().tool()); }
+  EaselHand* hand() { return lamp_.active() ? &lamp_ : handOf(session_.tools().tool()); }
   const EaselHand* hand() const { return const_cast<Easel*>(this)->hand(); }
   void endStroke();
   bool drawsLine(Qt::KeyboardModifiers modifiers) const;
@@ -202,6 +205,7 @@ class Easel : public QWidget {
   LassoHand lasso_;
   MirrorHand mirror_;
   EyeHand eyes_;
+  LampHand lamp_;
   AxisLock axes_;
   StraightLine line_;
   bool axesHeld_ = false;

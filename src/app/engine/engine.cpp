@@ -60,6 +60,10 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   ShadeInput input = shadeInputOf(*now.document.surface, now.skin, now.lit, stillSettingOf(viewing));
   if (now.relief.any()) input.relief = &now.relief;
   input.open = now.open;
+  input.received = now.received;
+  const std::vector<Cornea> corneas = corneasOf(now.document.layers);
+  input.corneas = corneas;
+  input.rays = now.rays.get();
   input.by = &now.by;
   if (now.lines) input.lines = *now.lines;
   if (viewing.behind && viewing.behind->size() == static_cast<size_t>(viewing.size.width) *

@@ -17,8 +17,11 @@ ShadeInput EngineWork::shadeInput() const {
   if (lines_) in.lines = *lines_;
   in.squares = sheet_.squares();
   in.open = lighting_->open();
+  in.received = lighting_->received();
   in.by = &lighting_->light();
   if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
+  in.corneas = corneas_;
+  in.rays = rays_.get();
   if (overlay_) {
     in.overlay = &*overlay_;
     in.overlayLook = viewing_.shows ? viewing_.showsLook
@@ -30,9 +33,10 @@ ShadeInput EngineWork::shadeInput() const {
   return in;
 }
 
-// Left of the line to compare at, the other skin; under the same light.
-bool EngineWork::shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
-                           std::vector<uint32_t>& out, const std::function<bool()>& stop) const {
+// Left of the line to compare at, the other skin; under the same light. `shaded(input, rect)` shades.
+template <class Shaded>
+bool EngineWork::shadeSides(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                            Shaded shaded) const {
   const ComparedSkin* other = viewing_.compared.get();
   const int line = other && other->surface == document_.surface
                        ? viewing_.comparedUpTo * visibility.size.width / std::max(1, viewing_.size.width)
@@ -44,9 +48,16 @@ bool EngineWork::shadeSkin(const ShadeInput& input, const VisibilityImage& visib
     ShadeInput then = input;
     then.skin = &other->skin;
     then.relief = other->relief.any() ? &other->relief : nullptr;
-    if (!shade(then, visibility, left, out, stop)) return false;
+    if (!shaded(then, left)) return false;
   }
-  return right.empty() || shade(input, visibility, right, out, stop);
+  return right.empty() || shaded(input, right);
+}
+
+void EngineWork::shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                           std::vector<uint32_t>& out) const {
+  shadeSides(input, visibility, rect, [&](const ShadeInput& side, const PixelRect& part) {
+    return shade(side, visibility, part, out);
+  });
 }
 
 void EngineWork::emitFrame(const PixelRect& rect) {
@@ -132,7 +143,6 @@ bool EngineWork::shadeOwed() {
   if (owed_.empty()) {
     const PixelRect done = std::exchange(shaded_, {});
     emitFrame(done);
-    if (done == wholePicture()) edges_.add(frame_, frame_);  // the first of a pixel's rays
   }
   return true;
 }
@@ -169,7 +179,10 @@ void EngineWork::emitSmall(const VisibilityImage& visibility) {
 // The quickest whole picture: fewer pixels when a full frame takes too long for a moving hand.
 void EngineWork::drawMoving() {
   if (!viewing_.moving || fullCost_ < 0.045) {
-    if (drawFull()) return;
+    if (drawFull()) {
+      if (viewing_.moving) emit tells_.castWhileMoving(viewing_.size.width * viewing_.size.height);
+      return;
+    }
   }
   // a quarter of the pixels takes more than a quarter of the time: their rays lie apart, and it is enlarged
   const int part = fullCost_ < 0.07 ? 2 : 3;
@@ -177,6 +190,7 @@ void EngineWork::drawMoving() {
   VisibilityImage visibility;
   castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
   lookAt(visibility);
+  emit tells_.castWhileMoving(small.width * small.height);
   emitSmall(visibility);
   coarse_ = true;
   visibilityStale_ = false;
@@ -330,23 +344,23 @@ bool EngineWork::settleEdges() {
     sheet_.smooth(shadeInput(), document_.hiddenParts, stop);
     return true;
   }
-  // what has one ray a pixel is the first of them
-  if (edges_.passes() == 0) {
-    if (!shadeSkin(shadeInput(), visibility_, wholePicture(), frame_, stop)) {
-      owe(wholePicture());
+  // the picture with one ray a pixel is the first of them
+  VisibilityImage beside;
+  const bool first = edges_.passes() == 0;
+  if (!first) {
+    if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edges_.passes()),
+                        document_.hiddenParts, beside, stop))
       return true;
-    }
-    edges_.add(frame_, frame_);
-    return true;
+    lookAtAlso(beside);
   }
-  VisibilityImage visibility;
-  std::vector<uint32_t> pixels(frame_.size());
-  if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edges_.passes()),
-                      document_.hiddenParts, visibility, stop))
+  const VisibilityImage& visibility = first ? visibility_ : beside;
+  const ShadeInput input = shadeInput();
+  light_.resize(frame_.size());
+  if (!shadeSides(input, visibility, wholePicture(), [&](const ShadeInput& side, const PixelRect& part) {
+        return shadeLight(side, visibility, part, light_, stop);
+      }))
     return true;
-  lookAtAlso(visibility);
-  if (!shadeSkin(shadeInput(), visibility, wholePicture(), pixels, stop)) return true;
-  edges_.add(pixels, frame_);
+  edges_.add(light_, viewing_.size.width, toningOf(input), frame_);
   emitFrame(wholePicture());
   return true;
 }

@@ -36,6 +36,7 @@ struct Snapshot {
   RaysPointer rays;
   std::vector<LitSample> lit;
   std::vector<OpenSample> open;
+  std::vector<Lighting::Received::Pointer> received;
   LitBy by;
   std::shared_ptr<const PolygonLines> lines;
 };

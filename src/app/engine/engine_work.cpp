@@ -155,6 +155,7 @@ void EngineWork::takeStack(PreparedStack stack) {
   }
   stack_ = std::move(stack);
   still_ = stack_;
+  corneas_ = corneasOf(document_.layers);
   forgetOwn();
   if (kept_) kept_.emplace(kept_->painted());
   if (thumbnails_) {
@@ -228,10 +229,11 @@ void EngineWork::publish() {
 }
 
 void EngineWork::handle(Snap& snap) {
-  Snapshot out{document_, skin_, relief_, rays_, {}, {}, {}, lines_};
+  Snapshot out{document_, skin_, relief_, rays_, {}, {}, {}, {}, lines_};
   if (lighting_) {
     out.lit.assign(lighting_->samples().begin(), lighting_->samples().end());
     out.open.assign(lighting_->open().begin(), lighting_->open().end());
+    out.received.assign(lighting_->received().begin(), lighting_->received().end());
     out.by = lighting_->light();
   }
   snap->set_value(std::move(out));

@@ -100,8 +100,11 @@ class EngineWork {
   bool settleEdges();
   bool settleThumbnails();
   ShadeInput shadeInput() const;
-  bool shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
-                 std::vector<uint32_t>& out, const std::function<bool()>& stop = {}) const;
+  template <class Shaded>
+  bool shadeSides(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                  Shaded shaded) const;
+  void shadeSkin(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                 std::vector<uint32_t>& out) const;
   PixelRect wholePicture() const { return {0, 0, viewing_.size.width, viewing_.size.height}; }
   void emitFrame(const PixelRect& rect);
 
@@ -142,6 +145,8 @@ class EngineWork {
 
   VisibilityImage visibility_;
   std::vector<uint32_t> frame_;
+  std::vector<Vec3> light_;  ///< of the picture that edges are smoothed with
+  std::vector<Cornea> corneas_;
   bool visibilityStale_ = true, coarse_ = false;
   bool lightMoved_ = false;  ///< and no picture showed it so far
   PixelRect touched_;        ///< by the pen: shaded at once

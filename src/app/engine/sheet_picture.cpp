@@ -154,7 +154,6 @@ void SheetPicture::shadeOwed(const ShadeInput& easel, const std::function<bool()
     emitPixels(rect);
     if (rect == whole()) {
       owed_.clear();
-      edges_.add(frame_, frame_);
       cost_ = castCost_ + secondsSince(began);
     }
   }
@@ -164,18 +163,15 @@ void SheetPicture::smooth(const ShadeInput& easel, const std::set<uint32_t>& hid
                           const std::function<bool()>& stop) {
   if (!rough()) return;
   const ShadeInput in = input(easel);
-  std::vector<uint32_t> pixels(frame_.size());
-  if (edges_.passes() == 0) {
-    if (!shade(in, visibility_, whole(), frame_, stop)) return oweAll();
-    edges_.add(frame_, frame_);
+  // the picture with one ray a pixel is the first of them
+  VisibilityImage beside;
+  const bool first = edges_.passes() == 0;
+  if (!first && !castVisibility(*viewing_.sheet->rays, viewing_.camera, viewing_.size,
+                                jitterOf(edges_.passes()), hidden, beside, stop))
     return;
-  }
-  VisibilityImage visibility;
-  if (!castVisibility(*viewing_.sheet->rays, viewing_.camera, viewing_.size, jitterOf(edges_.passes()),
-                      hidden, visibility, stop) ||
-      !shade(in, visibility, whole(), pixels, stop))
-    return;
-  edges_.add(pixels, frame_);
+  light_.resize(frame_.size());
+  if (!shadeLight(in, first ? visibility_ : beside, whole(), light_, stop)) return;
+  edges_.add(light_, viewing_.size.width, toningOf(in), frame_);
   emitPixels(whole());
 }
 

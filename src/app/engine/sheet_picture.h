@@ -59,6 +59,7 @@ class SheetPicture {
   SheetViewing viewing_;
   VisibilityImage visibility_;
   std::vector<uint32_t> frame_, behind_, seen_;
+  std::vector<Vec3> light_;
   uint32_t background_ = 0;
   std::vector<PixelRect> owed_;
   EdgeAverage edges_;

@@ -62,7 +62,7 @@ EyesPage::EyesPage(Session& session) : SettingsPage(session, "eyes") {
         return changed<Eyes>(s, [&](Eyes& next) { next.vesselColor = c; });
       },
       tr("Colour of vessels"));
-  addMembers<Eyes>(column, "wet-rim", "gloss");
+  addMembers<Eyes>(column, "wet-rim", "wander");
   auto* again = new QPushButton(tr("Throw anew"));
   again->setObjectName("other eyes");
   again->setToolTip(tr("Other fibres, spots and vessels of the same kind"));

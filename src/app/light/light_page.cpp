@@ -29,7 +29,7 @@ constexpr int kBall = 96, kRoom = 148;
 constexpr double kDegree = M_PI / 180;
 
 QImage pictureOf(const MadePanorama& made) {
-  const Panorama p = made.make();
+  const Panorama p = made.make(128);
   QImage out(64, 32, QImage::Format_RGB32);
   for (int y = 0; y < 32; ++y)
     for (int x = 0; x < 64; ++x) {
@@ -202,9 +202,13 @@ QWidget* LightPage::buildLamps() {
   auto* names = new QHBoxLayout;
   names->setSpacing(2);
   lampButtons_ = new QButtonGroup(this);
-  const QStringList labels{tr("Key"), tr("Fill"), tr("Rim")};
-  for (int i = 0; i < 3; ++i) {
+  const QStringList labels{tr("Key"), tr("Fill"), tr("Rim"), tr("Catch")};
+  const QStringList does{tr("The lamp that shapes the form"), tr("What brightens the shadows"),
+                         tr("From behind: it draws the outline"),
+                         tr("It is mirrored and lights nothing: what stands in an eye")};
+  for (int i = 0; i < labels.size(); ++i) {
     auto* b = new QPushButton(labels[i]);
+    b->setToolTip(does[i]);
     b->setCheckable(true);
     b->setChecked(i == 0);
     b->setObjectName("lamp " + labels[i]);
@@ -214,7 +218,17 @@ QWidget* LightPage::buildLamps() {
   }
   column->addLayout(names);
   on_ = new QCheckBox(tr("on"));
-  column->addWidget(on_);
+  auto* place = new QPushButton(tr("Place on the skin"));
+  place->setObjectName("lamp place");
+  place->setToolTip(tr("Then a press on the skin says where this lamp's highlight is to be"));
+  auto* first = new QHBoxLayout;
+  first->addWidget(on_);
+  first->addWidget(place, 1);
+  column->addLayout(first);
+  connect(place, &QPushButton::clicked, this, [this] {
+    hide();
+    easel_.placeLamp(static_cast<size_t>(lamp_), lampButtons_->button(lamp_)->text());
+  });
   strength_ = new ValueSlider(tr("Strength"), {0, 4, 100, "%", false, 0});
   size_ = new ValueSlider(tr("Size"), {0, 90, 1, "°", false, 0});
   size_->setToolTip(tr("How large the lamp is as seen from the skin; shadow edges get softer with it"));

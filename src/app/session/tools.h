@@ -66,8 +66,12 @@ int stageOf(const Layer& layer);
 /// What the pen has of each channel at first, where nothing depends on the sculpt.
 inline std::array<float, kChannelCount> firstNumbers() {
   std::array<float, kChannelCount> out{};
-  for (const auto& [channel, value] :
-       {std::pair(Channel::Gloss, 0.8f), {Channel::Metal, 1.f}, {Channel::Glow, 1.f}})
+  for (const auto& [channel, value] : {std::pair(Channel::Gloss, 0.8f),
+                                       {Channel::Metal, 1.f},
+                                       {Channel::Glow, 1.f},
+                                       {Channel::Wander, 0.2f},
+                                       {Channel::Coat, 1.f},
+                                       {Channel::Fuzz, 1.f}})
     out[static_cast<size_t>(channel)] = value;
   return out;
 }

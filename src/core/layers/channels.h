@@ -17,12 +17,13 @@ namespace juvenor {
 
 /// The channels, in the order they are listed in the window: `DO(name)` for each. Their numbers stand in no
 /// file.
-#define JUVENOR_EACH_CHANNEL(DO) DO(Color) DO(Gloss) DO(Relief) DO(Metal) DO(Glow)
+#define JUVENOR_EACH_CHANNEL(DO) \
+  DO(Color) DO(Gloss) DO(Relief) DO(Metal) DO(Glow) DO(Wander) DO(Coat) DO(Fuzz)
 
 #define JUVENOR_NAME_OF_CHANNEL(name) name,
 enum class Channel : uint8_t { JUVENOR_EACH_CHANNEL(JUVENOR_NAME_OF_CHANNEL) };
 #undef JUVENOR_NAME_OF_CHANNEL
-inline constexpr size_t kChannelCount = static_cast<size_t>(Channel::Glow) + 1;
+inline constexpr size_t kChannelCount = static_cast<size_t>(Channel::Fuzz) + 1;
 
 /// How a layer's values meet those below.
 enum class ChannelRule {
@@ -78,6 +79,10 @@ inline constexpr std::array<ChannelFacts, kChannelCount> kChannels{{
     {"relief", "Relief", "Fine height, shown as bump; it never moves a vertex", ChannelRule::Add, 0, -1, 4},
     {"metal", "Metal", "Armour, rings, fangs of gold; skin has none", ChannelRule::Cover, 0, 0, 3},
     {"glow", "Glow", "How strongly it shines with its own colour", ChannelRule::Cover, 0, 0, 5},
+    {"depth", "Depth", "How far light wanders in it: 100 % as in skin, 0 in horn", ChannelRule::Cover, 65535,
+     0, 6},
+    {"coat", "Coat", "A clear wet film over it: slime, tears, varnish", ChannelRule::Cover, 0, 0, 7},
+    {"fuzz", "Fuzz", "Down that catches light at the rim", ChannelRule::Cover, 0, 0, 8},
 }};
 
 constexpr const ChannelFacts& factsOf(Channel channel) {

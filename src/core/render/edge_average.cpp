@@ -4,18 +4,15 @@
 
 namespace juvenor {
 
-void EdgeAverage::add(std::span<const uint32_t> pixels, std::span<uint32_t> mean) {
-  if (passes_ == 0) sums_.assign(pixels.size(), {});
-  const auto passes = static_cast<uint32_t>(++passes_);
+void EdgeAverage::add(std::span<const Vec3> light, int width, Toning toning, std::span<uint32_t> mean) {
+  if (passes_ == 0) sums_.assign(light.size(), Vec3::Zero());
+  const float part = 1 / static_cast<float>(++passes_);
   parallel(
-      pixels.size(),
+      light.size(),
       [&](size_t i) {
-        uint32_t p = 0xff;
-        for (size_t c = 0; c < 3; ++c) {
-          sums_[i][c] = static_cast<uint16_t>(sums_[i][c] + ((pixels[i] >> (16 - 8 * c)) & 0xff));
-          p = p << 8 | ((sums_[i][c] + passes / 2) / passes);
-        }
-        mean[i] = p;
+        sums_[i] += light[i];
+        const auto across = static_cast<size_t>(width);
+        mean[i] = toned(part * sums_[i], toning, static_cast<int>(i % across), static_cast<int>(i / across));
       },
       32768);
 }

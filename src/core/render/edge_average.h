@@ -1,10 +1,11 @@
-// Pictures with jittered rays added up, so that edges get smooth one picture after the other.
+// Pictures with jittered rays added up as light, so that edges get smooth one picture after the other, those
+// of highlights too.
 #pragma once
 
-#include <array>
-#include <cstdint>
 #include <span>
 #include <vector>
+
+#include "core/render/tone.h"
 
 namespace juvenor {
 
@@ -12,11 +13,12 @@ class EdgeAverage {
  public:
   void begin() { passes_ = 0; }
   int passes() const { return passes_; }
-  /// Adds a picture (0xAARRGGBB) and gives the mean of all so far, on all cores.
-  void add(std::span<const uint32_t> pixels, std::span<uint32_t> mean);
+  /// Adds a picture of so many pixels a row, in linear light, and gives the mean of all so far as 0xffRRGGBB,
+  /// on all cores.
+  void add(std::span<const Vec3> light, int width, Toning toning, std::span<uint32_t> mean);
 
  private:
-  std::vector<std::array<uint16_t, 3>> sums_;
+  std::vector<Vec3> sums_;
   int passes_ = 0;
 };
 

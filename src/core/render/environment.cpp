@@ -16,9 +16,10 @@ namespace juvenor {
 namespace {
 
 constexpr float kHalfTurn = std::numbers::pi_v<float>;
-// Widths of the lobes the levels are blurred by;
-// the first is the panorama itself
-constexpr std::array<float, 6> kLevelWidths{0.01f, 0.06f, 0.16f, 0.32f, 0.6f, 1.f};
+// Widths of the lobes the levels are blurred by; the first is the panorama itself, the second what a small
+// one of 128 × 64 pixels shows
+constexpr std::array<float, 7> kLevelWidths{0.003f, 0.02f, 0.06f, 0.16f, 0.32f, 0.6f, 1.f};
+constexpr int kSmallWidth = 128;
 
 // The part of the sphere a pixel of a row covers.
 float solidAngle(const Panorama& p, int y) {
@@ -41,6 +42,24 @@ ColorHarmonics projectedOf(const Panorama& p) {
   ColorHarmonics out;
   for (size_t c = 0; c < 3; ++c)
     for (size_t k = 0; k < 9; ++k) out[c][k] = static_cast<float>(sum[c][k]);
+  return out;
+}
+
+// A panorama of fewer pixels, each the mean of those it stands for; itself when it has no more.
+Panorama reduced(const Panorama& p, int width) {
+  if (p.width <= width) return p;
+  Panorama out{width, width / 2, {}};
+  const auto count = static_cast<size_t>(out.width) * static_cast<size_t>(out.height);
+  out.pixels.assign(count, Vec3::Zero());
+  std::vector<float> weights(count, 0);
+  for (int y = 0; y < p.height; ++y)
+    for (int x = 0; x < p.width; ++x) {
+      const auto to = static_cast<size_t>(y * out.height / p.height * out.width + x * out.width / p.width);
+      const float w = solidAngle(p, y);
+      out.pixels[to] += w * p.pixels[static_cast<size_t>(y * p.width + x)];
+      weights[to] += w;
+    }
+  for (size_t i = 0; i < count; ++i) out.pixels[i] /= weights[i];
   return out;
 }
 
@@ -190,15 +209,15 @@ Environment::Environment(const Panorama& whole, SunIs sun) {
   if (sun == SunIs::TakenOut) sun_ = takeSun(panorama);
   harmonics_ = projectedOf(panorama);
   // what is blurred widely needs few pixels
-  const auto smaller = [&](int part) {
-    return Sources(panoramaOf([&](const Vec3& d) { return panorama.at(d); }, panorama.width / part,
-                              panorama.height / part));
-  };
-  const Sources half = smaller(2), quarter = smaller(4);
-  levels_.emplace_back(128, [&](const Vec3& d) { return panorama.at(d); });
-  for (size_t i = 1; i < kLevelWidths.size(); ++i)
-    levels_.emplace_back(i < 3 ? 48 : 24, [&](const Vec3& d) {
-      return (i < 3 ? half : quarter).gathered(d, kLevelWidths[i]);
+  const Panorama small = reduced(panorama, kSmallWidth);
+  const Sources half(reduced(small, kSmallWidth / 2)), quarter(reduced(small, kSmallWidth / 4));
+  // as many values as pixels, about, since a folded sphere is a square
+  levels_.emplace_back(std::max(kSmallWidth, panorama.width * 3 / 4),
+                       [&](const Vec3& d) { return panorama.at(d); });
+  levels_.emplace_back(kSmallWidth, [&](const Vec3& d) { return small.at(d); });
+  for (size_t i = 2; i < kLevelWidths.size(); ++i)
+    levels_.emplace_back(i < 4 ? 48 : 24, [&](const Vec3& d) {
+      return (i < 4 ? half : quarter).gathered(d, kLevelWidths[i]);
     });
 }
 
@@ -211,10 +230,13 @@ Vec3 Environment::blurred(const Vec3& direction, float width) const {
   return (1 - t) * levels_[next - 1].at(direction) + t * levels_[next].at(direction);
 }
 
-Panorama panoramaOf(const std::function<Vec3(const Vec3&)>& radiance, int width, int height) {
-  Panorama out{width, height, {}};
-  for (int y = 0; y < height; ++y)
-    for (int x = 0; x < width; ++x) out.pixels.push_back(radiance(out.directionOf(x, y)));
+Panorama panoramaOf(const std::function<Vec3(const Vec3&)>& radiance, int width) {
+  Panorama out{width, width / 2, {}};
+  out.pixels.resize(static_cast<size_t>(width) * static_cast<size_t>(out.height));
+  tbb::parallel_for(0, out.height, [&](int y) {
+    for (int x = 0; x < width; ++x)
+      out.pixels[static_cast<size_t>(y * width + x)] = radiance(out.directionOf(x, y));
+  });
   return out;
 }
 
@@ -271,13 +293,14 @@ Result<Panorama> readPanorama(const std::filesystem::path& file) {
       OIIO::Strutil::iends_with(file.string(), ".hdr") || OIIO::Strutil::iends_with(file.string(), ".exr");
   // light is averaged, not its encoding: a small bright lamp is as bright afterwards
   if (!linear) decodeAll(picture);
+  const int width = std::clamp(spec.width, kSmallWidth, kMirrorWidth);
   const OIIO::ImageBuf small =
-      OIIO::ImageBufAlgo::resize(picture, "box", 0, OIIO::ROI(0, 128, 0, 64, 0, 1, 0, 3));
+      OIIO::ImageBufAlgo::resize(picture, "box", 0, OIIO::ROI(0, width, 0, width / 2, 0, 1, 0, 3));
   if (small.has_error()) return Error{"cannot be made smaller: " + small.geterror(), file.string()};
-  Panorama out{128, 64, {}};
+  Panorama out{width, width / 2, {}};
   float sum = 0;
-  for (int y = 0; y < 64; ++y)
-    for (int x = 0; x < 128; ++x) {
+  for (int y = 0; y < out.height; ++y)
+    for (int x = 0; x < width; ++x) {
       float v[3]{};
       small.getpixel(x, y, v, 3);
       Vec3 l(v[0], v[1], v[2]);

@@ -1,4 +1,4 @@
-// Light from all around as a small panorama of radiance: what is mirrored in skin, blurred as wide as its
+// Light from all around as a panorama of radiance: what is mirrored in skin, blurred as wide as its
 // gloss is dull, and the nine numbers per colour that its irradiance needs (Ramamoorthi and Hanrahan 2001).
 #pragma once
 
@@ -63,17 +63,20 @@ class Environment {
 };
 using EnvironmentPointer = std::shared_ptr<const Environment>;
 
-/// The panorama of a radiance in closed form.
-Panorama panoramaOf(const std::function<Vec3(const Vec3&)>& radiance, int width = 128, int height = 64);
+/// How many pixels around what is mirrored has at most: a window in an eye is a window.
+inline constexpr int kMirrorWidth = 1024;
+
+/// The panorama of a radiance in closed form that may be asked on all cores; half as high as wide.
+Panorama panoramaOf(const std::function<Vec3(const Vec3&)>& radiance, int width = 128);
 
 /// Reads `.hdr` and `.exr` (linear) or `.png` and others (sRGB-encoded), made smaller, and scaled so that the
 /// mean over the sphere is that of the overcast sky. Refuses what is not about twice as wide as high.
 Result<Panorama> readPanorama(const std::filesystem::path& file);
 
-/// The panoramas this program makes itself.
+/// The panoramas this program makes itself, of so many pixels around.
 struct MadePanorama {
   std::string_view key, label;
-  Panorama (*make)();
+  Panorama (*make)(int width);
 };
 std::span<const MadePanorama> madePanoramas();
 

@@ -23,6 +23,9 @@ class Brightness {
       : gloss_(ownChunk<Channel::Gloss>(layer, chunk)),
         metal_(ownChunk<Channel::Metal>(layer, chunk)),
         glow_(ownChunk<Channel::Glow>(layer, chunk)),
+        wander_(ownChunk<Channel::Wander>(layer, chunk)),
+        coat_(ownChunk<Channel::Coat>(layer, chunk)),
+        fuzz_(ownChunk<Channel::Fuzz>(layer, chunk)),
         relief_(ownChunk<Channel::Relief>(layer, chunk)) {}
 
   uint32_t pixel(size_t place) const {
@@ -30,13 +33,17 @@ class Brightness {
     if (gloss_) bright += 255 * from16(gloss_->plane[0][place]) - kUnder * from16(gloss_->plane[1][place]);
     if (metal_) bright += 90 * from16(metal_->plane[0][place]);
     if (glow_) bright += 150 * from16(glow_->plane[0][place]);
+    if (coat_) bright += 120 * from16(coat_->plane[0][place]);
+    if (fuzz_) bright += 60 * from16(fuzz_->plane[0][place]);
+    // what is as hard as horn is dark
+    if (wander_) bright -= 80 * (from16(wander_->plane[1][place]) - from16(wander_->plane[0][place]));
     if (relief_) bright += 0.02f * (static_cast<float>(relief_->plane[0][place]) - kLevel);
     const auto grey = static_cast<uint32_t>(std::clamp(bright, 20.f, 255.f));
     return 0xff000000u | grey << 16 | grey << 8 | grey;
   }
 
  private:
-  CoverField::Pointer gloss_, metal_, glow_;
+  CoverField::Pointer gloss_, metal_, glow_, wander_, coat_, fuzz_;
   ScalarField::Pointer relief_;
 };
 

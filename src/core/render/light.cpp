@@ -18,7 +18,7 @@ const EnvironmentPointer& overcast() {
     Light light;
     light.dial = 0;
     const Panorama panorama =
-        panoramaOf([&](const Vec3& d) { return Vec3(Vec3::Constant(radiance(light, d))); });
+        panoramaOf([&](const Vec3& d) { return Vec3(Vec3::Constant(radiance(light, d))); }, kMirrorWidth / 2);
     return std::make_shared<const Environment>(panorama, Environment::SunIs::Kept);
   }();
   return sky;
@@ -46,7 +46,10 @@ std::optional<LightKind> lightKindFromKey(std::string_view key) {
 }
 
 std::array<Lamp, kLampCount> usualLamps() {
-  return {{{true, -75, 38, 1.15f, 9, 5200}, {true, 20, 8, 0.22f, 50, 7000}, {true, 165, 28, 1.3f, 12, 8000}}};
+  return {{{true, -75, 38, 1.15f, 9, 5200},
+           {true, 20, 8, 0.22f, 50, 7000},
+           {true, 165, 28, 1.3f, 12, 8000},
+           {false, -25, 30, 1, 5, 6500, true}}};
 }
 
 Vec3 patchDirection(const Light& light) {
@@ -58,6 +61,15 @@ Vec3 patchDirection(const Light& light) {
 Vec3 lampDirection(const Light& light, const Lamp& lamp) {
   const float a = (light.dial + lamp.around) * kDegree, up = lamp.up * kDegree;
   return {std::cos(up) * std::sin(a), std::sin(up), std::cos(up) * std::cos(a)};
+}
+
+Lamp mirroredAt(const Light& light, Lamp lamp, const Vec3& normal, const Vec3& toViewer) {
+  const Vec3 d = 2 * normal.dot(toViewer) * normal - toViewer;
+  lamp.up = std::asin(std::clamp(d.y(), -1.f, 1.f)) / kDegree;
+  // one that stands straight above keeps the way it was turned
+  if (d.x() * d.x() + d.z() * d.z() > 1e-8f)
+    lamp.around = std::remainder(std::atan2(d.x(), d.z()) / kDegree - light.dial, 360.f);
+  return lamp;
 }
 
 float radiance(const Light& light, const Vec3& d) {
@@ -102,7 +114,8 @@ LitBy litBy(const Light& light) {
     const Lamp& lamp = light.lamps[i];
     if (!lamp.on) continue;
     const LinearColor c = lampColor(lamp.kelvin);
-    out.lamps[i] = {lampDirection(light, lamp), lamp.strength * Vec3(c.r, c.g, c.b), lamp.size * kDegree};
+    out.lamps[i] = {lampDirection(light, lamp), lamp.strength * Vec3(c.r, c.g, c.b), lamp.size * kDegree,
+                    lamp.shineOnly};
   }
   return out;
 }
@@ -114,7 +127,7 @@ Result<EnvironmentPointer> environmentFor(const std::string& surroundings) {
     if (m.key != surroundings) continue;
     const std::lock_guard hold(mutex);
     EnvironmentPointer& known = made[surroundings];
-    if (!known) known = std::make_shared<const Environment>(m.make());
+    if (!known) known = std::make_shared<const Environment>(m.make(kMirrorWidth));
     return known;
   }
   auto panorama = readPanorama(surroundings);

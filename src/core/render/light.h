@@ -1,7 +1,7 @@
 // The lights one can judge skin under. Default is an overcast sky (Moon and Spencer 1942, CIE standard
 // overcast sky: the zenith three times as bright as the horizon) with a soft bright patch, and some light
-// from the ground, all neutral grey, so that no light tints the skin. Besides there are three lamps, and
-// surroundings as a panorama. One dial turns any of them.
+// from the ground, all neutral grey, so that no light tints the skin. Besides there are four lamps, the
+// last of which is mirrored only, and surroundings as a panorama. One dial turns any of them.
 #pragma once
 
 #include <string>
@@ -21,13 +21,14 @@ struct Lamp {
   float strength = 1;        ///< what a wall that faces it receives
   float size = 10;           ///< degrees across, as seen from the skin; makes shadow edges soft
   float kelvin = 6500;
+  bool shineOnly = false;  ///< it is mirrored and lights nothing: what stands in an eye
 
   bool operator==(const Lamp&) const = default;
 };
-inline constexpr size_t kLampCount = 3;
-/// Key, fill and rim.
+inline constexpr size_t kLampCount = 4;
+/// Key, fill and rim, and one that is mirrored only, off until it is wanted.
 std::array<Lamp, kLampCount> usualLamps();
-inline constexpr std::array<std::string_view, kLampCount> kLampKeys{"key", "fill", "rim"};
+inline constexpr std::array<std::string_view, kLampCount> kLampKeys{"key", "fill", "rim", "catch"};
 
 struct Light {
   LightKind kind = LightKind::Overcast;
@@ -48,6 +49,9 @@ Vec3 patchDirection(const Light& light);
 /// Unit direction toward a lamp of the light.
 Vec3 lampDirection(const Light& light, const Lamp& lamp);
 
+/// A lamp of the light turned so that a place whose unit normal is `normal` mirrors its middle to a viewer.
+Lamp mirroredAt(const Light& light, Lamp lamp, const Vec3& normal, const Vec3& toViewer);
+
 /// Radiance of the overcast sky toward `direction`, scaled so that a wall facing the viewer at dial 0
 /// receives about one.
 float radiance(const Light& light, const Vec3& direction);
@@ -61,6 +65,7 @@ struct LitBy {
     Vec3 toward = Vec3::UnitY();
     Vec3 strength = Vec3::Zero();  ///< linear: what a wall that faces it receives; 0: off
     float size = 0;                ///< radians across
+    bool shineOnly = false;        ///< it is mirrored and lights nothing
   };
   ColorHarmonics soft{};  ///< what comes from all around
   std::array<Source, kLampCount> lamps;

@@ -7,6 +7,7 @@
 #include <numeric>
 
 #include "core/parallel.h"
+#include "core/render/aperture.h"
 #include "core/surface/field.h"
 
 namespace juvenor {
@@ -145,7 +146,7 @@ ReceivedLight Lighting::receivedAt(size_t s, const Harmonics& seen) const {
   for (size_t c = 0; c < 3; ++c) out[c] = irradianceOf(LightTransfer::bandsOf(seen, by_.soft[c]), 0);
   for (size_t l = 0; l < kLampCount; ++l) {
     const LitBy::Source& lamp = by_.lamps[l];
-    if (lamp.strength.isZero()) continue;
+    if (lamp.strength.isZero() || lamp.shineOnly) continue;
     const auto part = shadows_.seen(*surface_, s, l);
     const float falls = part ? *part * std::max(0.f, surface_->normals[s].dot(lamp.toward))
                              : irradianceOf(LightTransfer::bandsOf(seen, lampNumbers_[l]), 0);
@@ -176,12 +177,15 @@ LitSample Lighting::at(size_t s) const {
   return litAt(s, seen, receivedAt(s, seen));
 }
 
-OpenSample Lighting::openAt(size_t s) const {
+OpenSample Lighting::openAt(size_t s, const Harmonics& seen) const {
   const auto stored = [](float v) { return static_cast<uint8_t>(std::clamp(v * 255.f + 0.5f, 0.f, 255.f)); };
-  OpenSample out{stored(transfer_.openness(s))};
+  OpenSample out;
+  out.sky = stored(transfer_.openness(s));
+  // the first band leans to where the light comes from
+  out.toward = packedDirection({seen[3], seen[1], seen[2]});
   for (size_t l = 0; l < kLampCount; ++l)
     if (!by_.lamps[l].strength.isZero())
-      out[l + 1] = stored(shadows_.seen(*surface_, s, l).value_or(transfer_.openness(s)));
+      out.lamps[l] = stored(shadows_.seen(*surface_, s, l).value_or(transfer_.openness(s)));
   return out;
 }
 
@@ -196,7 +200,7 @@ void Lighting::layChunk(size_t chunk) {
     const Harmonics seen = transfer_.seen(*surface_, s);
     const ReceivedLight& hard = (*received)[s % kChunkSize] = receivedAt(s, seen);
     lit_[s] = litAt(s, seen, hard);
-    open_[s] = openAt(s);
+    open_[s] = openAt(s, seen);
   }
   received_[chunk] = std::move(received);
   laid_[chunk] = {light_, rays_[chunk]};

@@ -22,8 +22,14 @@ namespace juvenor {
 /// surroundings are far above one.
 using LitSample = std::array<Eigen::half, 4>;
 
-/// How much a sample sees of the sky and of each lamp; 255 is all.
-using OpenSample = std::array<uint8_t, 1 + kLampCount>;
+/// How much a sample sees of the sky and of each lamp, 255 is all, and where the sky lies that it sees, on
+/// the whole (aperture.h).
+struct OpenSample {
+  uint8_t sky = 255;
+  std::array<uint8_t, kLampCount> lamps{};
+  std::array<int8_t, 2> toward{};
+  bool operator==(const OpenSample&) const = default;
+};
 
 /// Light rays a sample when the picture has come to rest, and those it is shown with first.
 inline constexpr int kSettledLightRays = 32;
@@ -63,7 +69,8 @@ class Lighting {
   /// What is to be spread through the skin: everything samples receive, in chunks that change no more.
   struct Received {
     using Chunk = std::array<ReceivedLight, kChunkSize>;
-    std::vector<std::shared_ptr<const Chunk>> chunks;
+    using Pointer = std::shared_ptr<const Chunk>;
+    std::vector<Pointer> chunks;
     size_t samples = 0;
     float millimetres = 1, depth = 1;
     uint64_t counter = 0;
@@ -79,6 +86,8 @@ class Lighting {
   }
 
   std::span<const LitSample> samples() const { return lit_; }
+  /// What they receive before it wanders, in chunks; null where no light was laid yet.
+  std::span<const Received::Pointer> received() const { return received_; }
   const LitBy& light() const { return by_; }
   const Eigen::Matrix3f& clayFrom() const { return clayFrom_; }
   /// Whether the light that is set lies on all that is seen.
@@ -86,7 +95,7 @@ class Lighting {
   /// The light that is set on one sample, worked out now.
   LitSample at(size_t sample) const;
   std::span<const OpenSample> open() const { return open_; }
-  OpenSample openAt(size_t sample) const;
+  OpenSample openAt(size_t sample) const { return openAt(sample, transfer_.seen(*surface_, sample)); }
 
  private:
   struct Rest {
@@ -100,6 +109,7 @@ class Lighting {
   void layChunk(size_t chunk);
   ReceivedLight receivedAt(size_t sample, const Harmonics& seen) const;
   LitSample litAt(size_t sample, const Harmonics& seen, const ReceivedLight& received) const;
+  OpenSample openAt(size_t sample, const Harmonics& seen) const;
   bool stale(size_t chunk) const { return laid_[chunk] != Laid{light_, rays_[chunk]}; }
 
   std::shared_ptr<const Surface> surface_;
@@ -108,7 +118,7 @@ class Lighting {
   std::vector<float> curvature_, hollow_;
   Zeroed<LitSample> lit_;
   Zeroed<OpenSample> open_;
-  std::vector<std::shared_ptr<const Received::Chunk>> received_;
+  std::vector<Received::Pointer> received_;
   struct Laid {
     uint32_t light = 0;
     int rays = 0;

@@ -9,8 +9,11 @@ namespace juvenor {
 namespace {
 
 nlohmann::json lampJson(const Lamp& lamp) {
-  return {{"on", lamp.on},     {"around", lamp.around}, {"up", lamp.up}, {"strength", lamp.strength},
-          {"size", lamp.size}, {"kelvin", lamp.kelvin}};
+  nlohmann::json out{{"on", lamp.on},     {"around", lamp.around},
+                     {"up", lamp.up},     {"strength", lamp.strength},
+                     {"size", lamp.size}, {"kelvin", lamp.kelvin}};
+  if (lamp.shineOnly) out["mirrored only"] = true;
+  return out;
 }
 
 Outcome readLamp(const nlohmann::json& said, Lamp& lamp) {
@@ -21,6 +24,7 @@ Outcome readLamp(const nlohmann::json& said, Lamp& lamp) {
       .number("strength", lamp.strength, 0, 20)
       .number("size", lamp.size, 0, 120)
       .number("kelvin", lamp.kelvin, kWarmestKelvin, kCoolestKelvin)
+      .flag("mirrored only", lamp.shineOnly)
       .done();
 }
 

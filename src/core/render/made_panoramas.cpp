@@ -1,5 +1,5 @@
-// Three panoramas this program makes itself: a river under an overcast sky, a low evening sun, soft boxes in
-// a grey room.
+// Panoramas this program makes itself: a river under an overcast sky, a low evening sun, soft boxes in a grey
+// room, a room with one window.
 #include <cmath>
 #include <span>
 
@@ -52,14 +52,37 @@ Vec3 roomAt(const Vec3& d) {
   return Vec3(l, l, l);
 }
 
+// A high window with bars beside the viewer, a low sky and a bank of trees behind it; plastered walls, a
+// wooden floor.
+Vec3 windowAt(const Vec3& d) {
+  const float up = d.y();
+  Vec3 out = up > -0.35f ? Vec3(0.085f, 0.078f, 0.07f) : Vec3(0.06f, 0.045f, 0.032f);
+  out *= 1 + 0.5f * std::max(0.f, up);
+  const Vec3 middle = Vec3(-0.8f, 0.34f, 0.55f).normalized(), side = middle.cross(Vec3::UnitY()).normalized(),
+             above = side.cross(middle);
+  const float ahead = d.dot(middle);
+  // light along the walls beside it
+  out += 0.16f * std::pow(std::max(0.f, ahead), 4.f) * Vec3(0.94f, 0.98f, 1.05f);
+  if (ahead <= 0) return out;
+  const float u = d.dot(side) / ahead / 0.34f, v = d.dot(above) / ahead / 0.5f;
+  const auto within = [](float at, float edge) {
+    return 1 - smooth(edge - 0.01f, edge + 0.01f, std::abs(at));
+  };
+  const float glass = within(u, 1) * within(v, 1) * (1 - within(u, 0.05f)) * (1 - within(v - 0.15f, 0.035f));
+  const Vec3 trees(0.7f, 0.85f, 0.55f), sky(6.2f, 6.9f, 7.8f);
+  const float bank = smooth(-0.55f, -0.4f, v + 0.07f * std::sin(17 * u) + 0.05f * std::sin(41 * u + 1));
+  return out + glass * (bank * sky + (1 - bank) * trees - out);
+}
+
 template <Vec3 (*At)(const Vec3&)>
-Panorama made() {
-  return panoramaOf(At);
+Panorama made(int width) {
+  return panoramaOf(At, width);
 }
 
 constexpr MadePanorama kMade[] = {{"river", "Overcast river", made<riverAt>},
                                   {"evening", "Low evening sun", made<eveningAt>},
-                                  {"room", "Soft boxes", made<roomAt>}};
+                                  {"room", "Soft boxes", made<roomAt>},
+                                  {"window", "Room with a window", made<windowAt>}};
 
 }  // namespace
 

@@ -7,7 +7,9 @@
 #include <vector>
 
 #include "core/layers/channels.h"
+#include "core/render/cornea.h"
 #include "core/render/lighting.h"
+#include "core/render/tone.h"
 #include "core/surface/rays/rays.h"
 #include "core/surface/relief_normals.h"
 #include "core/view/camera.h"
@@ -64,9 +66,14 @@ struct ShadeInput {
   const ReliefNormals* relief = nullptr;  ///< the normals its relief bends; null: there is none
   std::span<const LitSample> lit;         ///< not needed for Flat, Value and Channel
   std::span<const OpenSample> open;       ///< how much of sky and lamps samples see; empty: all
+  /// What samples receive before it wanders, for what it does not wander in; empty: as `lit` has it.
+  std::span<const Lighting::Received::Pointer> received;
   /// When set, in place of both: each pixel is lit anew at its nearest sample.
   const Lighting* lighting = nullptr;
   const LitBy* by = nullptr;  ///< `light` ready to be used, for who shades often; null: made from it
+  /// The eyes among the parts, whose irises are seen through their corneas; that takes rays.
+  std::span<const Cornea> corneas;
+  const Rays* rays = nullptr;
   Camera camera;
   Light light;
   View view = View::Skin;
@@ -93,7 +100,13 @@ const std::vector<Rgba16>& falseColors();
 bool shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
            std::span<uint32_t> out, const std::function<bool()>& stop = {});
 
-/// Positions within the pixel for picture number `index`; the first is the centre.
+/// The same as linear light, to be summed with that of other rays and toned as `toningOf` says.
+bool shadeLight(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
+                std::span<Vec3> out, const std::function<bool()>& stop = {});
+Toning toningOf(const ShadeInput& input);
+
+/// Where within and a little beside the pixel picture number `index` casts its rays; the first is the centre.
+/// So many make a tent wider than a pixel.
 Vec2 jitterOf(int index);
 
 /// A finished picture with `smooth` × jittered rays averaged.

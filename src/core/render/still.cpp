@@ -68,8 +68,12 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
   input.reliefStep = document.reliefStep;
   if (setting.channel.height == 0)
     input.channel.height = highestOf(skin->get<Channel::Relief>(), document.reliefStep);
+  const std::vector<Cornea> corneas = corneasOf(document.layers);
+  input.corneas = corneas;
+  input.rays = &rays;
   if (lighting) {
     input.open = lighting->open();
+    input.received = lighting->received();
     input.by = &lighting->light();
   }
   std::shared_ptr<const PolygonLines> lines;

@@ -27,7 +27,14 @@ PixelRect PixelRect::clipped(const ViewSize& size) const {
 
 Vec2 jitterOf(int index) {
   const double a = 0.5 + 0.7548776662466927 * index, b = 0.5 + 0.5698402909980532 * index;
-  return {static_cast<float>(a - std::floor(a)), static_cast<float>(b - std::floor(b))};
+  // spread evenly, then drawn together so that many make a tent: what lies between pixels belongs to both
+  constexpr double kReach = 0.8;
+  const auto place = [](double v) {
+    const double u = v - std::floor(v);
+    const double tent = u < 0.5 ? std::sqrt(2 * u) - 1 : 1 - std::sqrt(2 - 2 * u);
+    return static_cast<float>(0.5 + kReach * tent);
+  };
+  return {place(a), place(b)};
 }
 
 bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,

@@ -53,6 +53,7 @@ void ReliefNormals::update(const ScalarField& relief, uint16_t level, float unit
   const Surface& surface = *surface_;
   const size_t count = chunkCount(surface.size());
   chunks_.resize(count);
+  means_.resize(count);
   std::vector<Touch> touched(count, Touch::No);
   for (const uint32_t c : changed) touched[c] = Touch::Whole;
   const auto samplesOf = [&](size_t c) {
@@ -87,8 +88,38 @@ void ReliefNormals::update(const ScalarField& relief, uint16_t level, float unit
         continue;
       (*bent)[s - begin] = bentNormal(surface, heights, static_cast<uint32_t>(s));
     }
+    means_[c] = meansOf(*bent, end - begin);
     chunks_[c] = std::move(bent);
   });
+}
+
+// Of 4096 samples 1024 means of four, 256 of those, and so on; at the end of the surface of those there are.
+std::shared_ptr<const ReliefNormals::Means> ReliefNormals::meansOf(const Bent& bent, size_t samples) {
+  auto out = std::make_shared<Means>();
+  size_t to = 0;
+  for (int level = 1; level <= kLevels; ++level)
+    for (size_t block = 0; block < kChunkSize >> 2 * level; ++block) {
+      const size_t begin = block << 2 * level, end = std::min(samples, (block + 1) << 2 * level);
+      Vec3 sum = Vec3::Zero();
+      for (size_t s = begin; s < end; ++s) sum += bent[s];
+      (*out)[to++] = begin < end ? Vec3(sum / static_cast<float>(end - begin)) : Vec3(Vec3::UnitZ());
+    }
+  return out;
+}
+
+Vec3 ReliefNormals::meanAt(size_t sample, float level) const {
+  const size_t c = sample / kChunkSize, within = sample % kChunkSize;
+  if (!(level > 0) || chunks_.empty() || !chunks_[c]) return at(sample);
+  const float up = std::min(level, static_cast<float>(kLevels));
+  const int below = std::min(static_cast<int>(up), kLevels - 1);
+  const auto mean = [&](int l) -> const Vec3& {
+    if (l == 0) return (*chunks_[c])[within];
+    // as many as lie on all levels before it
+    const size_t before = (kChunkSize - (kChunkSize >> 2 * (l - 1))) / 3;
+    return (*means_[c])[before + (within >> 2 * l)];
+  };
+  const float t = up - static_cast<float>(below);
+  return (1 - t) * mean(below) + t * mean(below + 1);
 }
 
 ReliefNormals reliefNormals(std::shared_ptr<const Surface> surface, const ScalarField& relief, uint16_t level,

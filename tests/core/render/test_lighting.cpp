@@ -106,16 +106,42 @@ class TestLighting : public QObject {
     for (size_t s = 0; s < surface->size(); ++s) {
       if (surface->parts[s] != 0) continue;
       ++balls;
-      shadowed += before[s][0] < 255;
+      shadowed += before[s].sky < 255;
       // nothing else stands around a ball
-      QCOMPARE(lighting.open()[s][0], uint8_t{255});
+      QCOMPARE(lighting.open()[s].sky, uint8_t{255});
       if (surface->normals[s].dot(lighting.light().lamps[0].toward) > 0.3f)
-        QCOMPARE(lighting.open()[s][1], uint8_t{255});
+        QCOMPARE(lighting.open()[s].lamps[0], uint8_t{255});
     }
     QVERIFY2(shadowed > balls / 10, qPrintable(QString::number(shadowed)));
     lighting.setHidden({});
     lighting.settle(rays);
     QVERIFY(std::ranges::equal(lighting.open(), before));
+  }
+  // The lamp that is mirrored only lights nothing, and a lamp is mirrored where it was placed.
+  void aCatchLightIsSeenInTheShineAlone() {
+    const auto surface = test::surfaceOf(test::sphere(60, 10));
+    const Rays rays(surface, Rays::Quality::Full);
+    Light light;
+    light.kind = LightKind::Lamps;
+    Lighting lighting(surface);
+    lighting.setLight(light);
+    lighting.settle(rays);
+    const std::vector<LitSample> before(lighting.samples().begin(), lighting.samples().end());
+    light.lamps[3].on = true;
+    QVERIFY(light.lamps[3].shineOnly);
+    QVERIFY(lighting.setLight(light));
+    lighting.settle(rays);
+    QVERIFY(std::ranges::equal(lighting.samples(), before));
+    const Vec3 normal = Vec3(0.3f, 0.5f, 0.8f).normalized(), toViewer = Vec3::UnitZ();
+    for (const float dial : {0.f, 70.f, -200.f}) {
+      light.dial = dial;
+      const Lamp placed = mirroredAt(light, light.lamps[3], normal, toViewer);
+      QVERIFY((lampDirection(light, placed) + toViewer).normalized().dot(normal) > 1 - 1e-5f);
+      QVERIFY(std::abs(placed.around) <= 180 && std::abs(placed.up) <= 90);
+    }
+    // straight above nothing says which way it was turned
+    QCOMPARE(mirroredAt(light, light.lamps[3], Vec3(0, 1, 1).normalized(), toViewer).around,
+             light.lamps[3].around);
   }
   void strongLightIsNotCut() {
     const auto surface = test::surfaceOf(test::sphere(40, 10));

@@ -88,6 +88,39 @@ class TestReliefNormals : public QObject {
     const ReliefNormals leaning = reliefNormals(surface, field, kLevel, 1e-4f);
     for (size_t s = 0; s < surface->size(); ++s) QVERIFY(std::abs(leaning.at(s).norm() - 1) < 1e-4f);
   }
+  // Half of the normals lean one way and half the other: the mean is as long as the cosine of that.
+  void meansAreShorterTheMoreNormalsDiffer() {
+    const auto surface = test::surfaceOf(test::plane(80, 10));
+    ScalarField field(surface->size());
+    for (size_t c = 0; c < chunkCount(surface->size()); ++c) {
+      auto chunk = std::make_shared<ScalarChunk>();
+      for (size_t i = 0; i < kChunkSize && c * kChunkSize + i < surface->size(); ++i) {
+        // a roof over each eighth of the plate
+        const float along = surface->positions[c * kChunkSize + i].x() + 5, at = std::fmod(along, 1.25f);
+        chunk->plane[0][i] = static_cast<uint16_t>(kLevel + 8000 * std::min(at, 1.25f - at));
+      }
+      field.setChunk(c, chunk);
+    }
+    const ReliefNormals bent = reliefNormals(surface, field, kLevel, 1e-4f);
+    double plain = 0, whole = 0;
+    for (size_t s = 0; s < surface->size(); ++s) {
+      QVERIFY((bent.meanAt(s, 0) - bent.at(s)).norm() < 1e-6f);
+      float before = 1.0001f;
+      for (float level = 0; level <= ReliefNormals::kLevels; level += 0.5f) {
+        const float length = bent.meanAt(s, level).norm();
+        QVERIFY(length <= before + 0.12f && length > 0.5f);
+        before = length;
+      }
+      plain += static_cast<double>(bent.meanAt(s, 1).norm());
+      whole += static_cast<double>(bent.meanAt(s, ReliefNormals::kLevels).norm());
+    }
+    const double count = static_cast<double>(surface->size());
+    // slopes of 0.8: 1 / √(1 + 0.64), were no normal between them
+    QVERIFY2(std::abs(whole / count - 0.78) < 0.06, qPrintable(QString::number(whole / count)));
+    QVERIFY(plain / count > 0.93);
+    const ReliefNormals none(surface);
+    QVERIFY(none.meanAt(7, 3) == surface->normals[7]);
+  }
 };
 
 JUVENOR_TEST(TestReliefNormals)

@@ -54,6 +54,8 @@ namespace juvenor {
 // What format 13 has beyond format 12: what is done to masks, filters on other channels than colour, and
 // glow.
 #define JUVENOR_SINCE_13 "PRAGMA user_version = 13;"
+// What format 14 has beyond format 13: wander, coat and fuzz; eyes bring wander.
+#define JUVENOR_SINCE_14 "PRAGMA user_version = 14;"
 
 inline constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
@@ -64,7 +66,8 @@ inline constexpr const char* kSchema =
     "CREATE TABLE change(step INTEGER NOT NULL, layer INTEGER NOT NULL, field INTEGER NOT NULL,"
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
     "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6 JUVENOR_SINCE_7
-        JUVENOR_SINCE_8 JUVENOR_SINCE_9 JUVENOR_SINCE_10 JUVENOR_SINCE_11 JUVENOR_SINCE_12 JUVENOR_SINCE_13;
+        JUVENOR_SINCE_8 JUVENOR_SINCE_9 JUVENOR_SINCE_10 JUVENOR_SINCE_11 JUVENOR_SINCE_12 JUVENOR_SINCE_13
+            JUVENOR_SINCE_14;
 inline constexpr const char* kSince2 = JUVENOR_SINCE_2;
 inline constexpr const char* kSince3 = JUVENOR_SINCE_3;
 inline constexpr const char* kSince4 = JUVENOR_SINCE_4;
@@ -77,5 +80,6 @@ inline constexpr const char* kSince10 = JUVENOR_SINCE_10;
 inline constexpr const char* kSince11 = JUVENOR_SINCE_11;
 inline constexpr const char* kSince12 = JUVENOR_SINCE_12;
 inline constexpr const char* kSince13 = JUVENOR_SINCE_13;
+inline constexpr const char* kSince14 = JUVENOR_SINCE_14;
 
 }  // namespace juvenor

@@ -126,6 +126,7 @@ Outcome Store::bringUpToDate() {
   if (ok && format_ < 11) ok = db_.run(kSince11);
   if (ok) ok = db_.run(kSince12);
   if (ok) ok = db_.run(kSince13);
+  if (ok) ok = db_.run(kSince14);
   // (states of format 8 are as they are written today)
   if (!ok || format_ >= 8) return ok;
   std::map<uint64_t, Row> rows;

@@ -16,6 +16,8 @@
 namespace juvenor {
 namespace {
 
+constexpr ChannelSet kEyeChannels =
+    ChannelSet(Channel::Color) | Channel::Gloss | Channel::Relief | Channel::Wander;
 constexpr size_t kMostBalls = 64, kMostRings = 6, kMostOutline = 512;
 constexpr std::pair<PupilShape, std::string_view> kPupilShapes[] = {{PupilShape::Round, "round"},
                                                                     {PupilShape::Upright, "upright"},
@@ -35,9 +37,10 @@ class PreparedEyes final : public PreparedMarking {
  public:
   PreparedEyes(std::shared_ptr<const Surface> surface, const Eyes& eyes, std::vector<ReadyEye> ready,
                std::vector<uint64_t> signatures, float reliefStep)
-      : PreparedMarking(ChannelSet(Channel::Color) | Channel::Gloss | Channel::Relief, std::move(signatures)),
+      : PreparedMarking(kEyeChannels, std::move(signatures)),
         surface_(std::move(surface)),
         gloss_(eyes.gloss),
+        wander_(eyes.wander),
         iris_(eyes.iris),
         ready_(std::move(ready)),
         reliefStep_(reliefStep) {}
@@ -61,6 +64,7 @@ class PreparedEyes final : public PreparedMarking {
   Worked worked(size_t index) const override {
     auto color = std::make_shared<ColorChunk>();
     auto gloss = std::make_shared<CoverChunk>();
+    auto wander = std::make_shared<CoverChunk>();
     auto relief = std::make_shared<ScalarChunk>();
     relief->plane[0].fill(kLevel);
     for (const ReadyEye& eye : ready_) {
@@ -72,11 +76,15 @@ class PreparedEyes final : public PreparedMarking {
         const size_t i = s - index * kChunkSize;
         setSample(*color, i, opaque16(encode(fromOklab(sample.color))));
         gloss->plane[0][i] = to16(gloss_);
-        gloss->plane[1][i] = 65535;
+        wander->plane[0][i] = to16(wander_);
+        gloss->plane[1][i] = wander->plane[1][i] = 65535;
         relief->plane[0][i] = height16(sample.height, reliefStep_);
       });
     }
-    return {.color = std::move(color), .relief = std::move(relief), .gloss = std::move(gloss)};
+    return {.color = std::move(color),
+            .relief = std::move(relief),
+            .gloss = std::move(gloss),
+            .wander = std::move(wander)};
   }
 
   template <class Body>
@@ -107,7 +115,7 @@ class PreparedEyes final : public PreparedMarking {
 
  private:
   std::shared_ptr<const Surface> surface_;
-  float gloss_, iris_;
+  float gloss_, wander_, iris_;
   std::vector<ReadyEye> ready_;
   float reliefStep_;
 };
@@ -134,9 +142,7 @@ class EyeLayer final : public LayerSource {
     for (const EyeBall& ball : eyes_.balls) out["balls"].push_back(toJson(ball));
     return out;
   }
-  ChannelSet channels() const override {
-    return ChannelSet(Channel::Color) | Channel::Gloss | Channel::Relief;
-  }
+  ChannelSet channels() const override { return kEyeChannels; }
   SourcePointer refined(const Refined&) const override { return eyeSource(eyes_); }
   bool isReady(SurfaceMaps& maps) const override {
     return std::ranges::all_of(eyes_.balls,
@@ -235,6 +241,8 @@ constexpr Member<Eyes> kEyesMembers[] = {
       0, 0.012f},
      [](Eyes& e) -> float& { return e.rim; }},
     {{"gloss", "Gloss", "How wet it is"}, [](Eyes& e) -> float& { return e.gloss; }},
+    {{"wander", "Wander", "How far light wanders in it: 100 % as in skin"},
+     [](Eyes& e) -> float& { return e.wander; }},
 };
 
 const std::vector<std::string_view> kEyesKeys =

@@ -62,6 +62,7 @@ struct Eyes {
   EncodedColor vesselColor{0.66f, 0.22f, 0.2f};
   float rim = 0.8f;  ///< how wide lids wet it
   float gloss = 0.97f;
+  float wander = 0.35f;
   uint32_t seed = 1;
 
   bool operator==(const Eyes&) const = default;

@@ -20,6 +20,7 @@ class PreparedMarking : public PreparedSource {
     ScalarField::Pointer values = {};
     ScalarField::Pointer relief = {};
     CoverField::Pointer gloss = {};
+    CoverField::Pointer wander = {};
   };
 
   /// `signatures`: one for each chunk, alike only where the chunk is; 0 for a chunk without anything.
@@ -31,7 +32,8 @@ class PreparedMarking : public PreparedSource {
     return worked.values ? colored(*worked.values) : worked.color;
   }
   CoverField::Pointer covers(Channel channel, const ChunkAsk& ask) const override {
-    return channel == Channel::Gloss ? kept(ask.index).gloss : nullptr;
+    const Worked& worked = kept(ask.index);
+    return channel == Channel::Gloss ? worked.gloss : channel == Channel::Wander ? worked.wander : nullptr;
   }
   ScalarField::Pointer heights(Channel, const ChunkAsk& ask) const override { return kept(ask.index).relief; }
   void takeOver(const PreparedSource& before) const override;
