@@ -277,6 +277,81 @@ Recipe deepSea() {
        sheet("Wet", Stratum::Surface, fillSource(wet))});
 }
 
+// What parts are made of, to be laid on the active part alone: how far light wanders in them belongs to it.
+
+RecipeLayer matter(const char* color, float gloss, float wander, float coat) {
+  ChannelValues out = hex(color);
+  out[Channel::Gloss] = gloss;
+  out[Channel::Wander] = wander;
+  if (coat > 0) out[Channel::Coat] = coat;
+  return sheet("Base", Stratum::Flesh, fillSource(out));
+}
+
+RecipeLayer clouds(const char* first, const char* second, float size, BlendMode blend, float opacity) {
+  Mottle out;
+  out.tones = {{hex(first), 0.5f}, {hex(second), 0.2f}};
+  out.size = size;
+  out.fine = 0.3f * size;
+  out.crease = 0.3f * size;
+  return sheet("Uneven", Stratum::Flesh, mottleSource(out), blend, opacity);
+}
+
+constexpr float kPartSpacing = 0.002f;
+
+Recipe teeth() {
+  return made(
+      "Teeth", "For a part of teeth: yellow to the gum, a clear edge, uneven", kPartSpacing,
+      {matter("#d9ccab", 0.74f, 0.55f, 0.4f), clouds("#cdb88a", "#e3dcc6", 0.03f, BlendMode::Normal, 0.45f),
+       shaded("Yellow to the gum", Stratum::Flesh, BlendMode::Multiply, 0.8f,
+              {mapped(&kOcclusionMap, 0.06f, 0.6f, 0.5f)}, hex("#b98f52")),
+       shaded("Clear edge", Stratum::Flesh, BlendMode::Normal, 0.5f,
+              {mapped(&kThicknessMap, 0.03f, 0.65f, 0.35f)}, hex("#b4bcc2")),
+       shaded("Stain in the grooves", Stratum::Pigment, BlendMode::Multiply, 0.6f,
+              {mapped(&kCavityMap, 0.005f, 0.55f, 0.4f)}, hex("#8a6338"))});
+}
+
+Recipe tongueAndGum() {
+  Speckle buds;
+  buds.color = hex("#d69a8e");
+  buds.smallest = 0.003f;
+  buds.largest = 0.006f;
+  buds.cover = 0.22f;
+  buds.raised = 1;
+  buds.height = 0.0006f;
+  buds.softness = 0.7f;
+  return made(
+      "Tongue and gum", "For the wet inside of a mouth: red into the throat, pale buds, furrows",
+      kPartSpacing,
+      {matter("#b3645d", 0.62f, 1, 0.85f), clouds("#9c3d3c", "#c98780", 0.06f, BlendMode::Normal, 0.5f),
+       shaded("Red into the throat", Stratum::Flesh, BlendMode::Multiply, 0.85f,
+              {mapped(&kOcclusionMap, 0.12f, 0.6f, 0.5f)}, hex("#7c2b2e")),
+       sheet("Buds", Stratum::Pigment, speckleSource(buds), BlendMode::Normal, 0.7f),
+       shaded("Furrows", Stratum::Pigment, BlendMode::Multiply, 0.6f,
+              {mapped(&kCavityMap, 0.008f, 0.55f, 0.4f)}, hex("#7d3434"))});
+}
+
+Recipe nailsAndClaws() {
+  Bands growth;
+  growth.guides.direction.form = 0.03f;
+  growth.guides.size.size = 0.012f;
+  growth.width = 0.45f;
+  growth.wavy = 0.15f;
+  growth.ramp = {{0, hex("#a88a5f"), 0.25f, {}}, {1, hex("#8d7049"), 0.4f, {}}};
+  return made("Nails and claws",
+              "For nails, claws and horns: a pink bed, growth in rings, worn ridges, a clear edge",
+              kPartSpacing,
+              {matter("#c5ad85", 0.68f, 0.25f, 0),
+               shaded("Pink bed", Stratum::Flesh, BlendMode::Multiply, 0.7f,
+                      {mapped(&kOcclusionMap, 0.05f, 0.55f, 0.5f)}, hex("#d79a86")),
+               sheet("Growth", Stratum::Pigment, bandSource(growth), BlendMode::Normal, 0.7f),
+               shaded("Clear edge", Stratum::Pigment, BlendMode::Normal, 0.5f,
+                      {mapped(&kThicknessMap, 0.02f, 0.7f, 0.3f)}, hex("#e2d9c4")),
+               shaded("Worn ridges", Stratum::Surface, BlendMode::SoftLight, 0.6f,
+                      {mapped(&kRidgeMap, 0.01f, 0.5f, 0.4f)}, hex("#f0e6d0")),
+               shaded("Dirt in the grooves", Stratum::Surface, BlendMode::Multiply, 0.6f,
+                      {mapped(&kCavityMap, 0.005f, 0.55f, 0.4f)}, hex("#5a4630"))});
+}
+
 }  // namespace
 
 const std::vector<ShippedRecipe>& shippedRecipes() {
@@ -285,7 +360,10 @@ const std::vector<ShippedRecipe>& shippedRecipes() {
                                               {"dark-warm", darkWarm()},
                                               {"mudskipper", mudskipper()},
                                               {"lizard", lizard()},
-                                              {"deep-sea", deepSea()}};
+                                              {"deep-sea", deepSea()},
+                                              {"teeth", teeth()},
+                                              {"tongue-and-gum", tongueAndGum()},
+                                              {"nails-and-claws", nailsAndClaws()}};
   return all;
 }
 

@@ -36,6 +36,20 @@ struct Painting : DrivenWindow {
 class TestChannelWindow : public QObject {
   Q_OBJECT
  private slots:
+  // Channels that are seldom wanted show when one asks for them, and while they are on.
+  void seldomChannelsStayFoldedAway() {
+    Painting w;
+    auto* more = w.window.findChild<PenLays*>()->findChild<QPushButton*>("more channels");
+    QVERIFY(w.button("gloss")->isVisible() && w.button("metal")->isVisible());
+    QVERIFY(!w.button("coat")->isVisible() && !w.button("wander")->isVisible());
+    more->click();
+    for (const char* key : {"glow", "wander", "coat", "fuzz"}) QVERIFY(w.button(key)->isVisible());
+    w.button("coat")->click();
+    more->click();
+    QVERIFY(w.button("coat")->isVisible() && !w.button("fuzz")->isVisible());
+    w.button("coat")->click();
+    QVERIFY(!w.button("coat")->isVisible());
+  }
   // Each channel ticked alone and painted: the layer gets that one and no other.
   void whatIsTickedIsPainted() {
     for (const char* key : {"gloss", "metal", "relief"}) {

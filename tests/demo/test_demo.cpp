@@ -141,7 +141,7 @@ class TestDemo : public QObject {
     head.landmarks = demo::landmarksOf(demo::Figure::Keeper);
     LayingSetting asIs;
     asIs.addPoints = false;
-    QCOMPARE(demo::shippedRecipes().size(), size_t{6});
+    QCOMPARE(demo::shippedRecipes().size(), size_t{9});
     for (const auto& [key, recipe] : demo::shippedRecipes()) {
       QCOMPARE(demo::shippedRecipe(key), &recipe);
       const auto again = recipeFrom(nlohmann::json::parse(toJson(recipe).dump()));

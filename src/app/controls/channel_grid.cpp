@@ -6,6 +6,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPushButton>
 #include <algorithm>
 #include <cmath>
 
@@ -238,26 +239,57 @@ void ChannelButton::type() {
   });
 }
 
-ChannelGrid::ChannelGrid(int columns, QWidget* title) {
-  auto* grid = new QGridLayout(this);
-  grid->setContentsMargins(0, 0, 0, 0);
-  grid->setSpacing(4);
-  if (title) grid->addWidget(title, 0, 0);
+ChannelGrid::ChannelGrid(int columns, QWidget* title)
+    : columns_(columns),
+      title_(title),
+      grid_(new QGridLayout(this)),
+      more_(new QPushButton(tr("more"), this)) {
+  grid_->setContentsMargins(0, 0, 0, 0);
+  grid_->setSpacing(4);
+  more_->setObjectName("more channels");
+  more_->setToolTip(tr("Shows the channels that are seldom wanted: glow, wander, coat, fuzz"));
+  more_->setCheckable(true);
+  more_->setFixedHeight(24);
+  more_->setStyleSheet("padding: 0 6px; font-size: 12px;");
+  connect(more_, &QPushButton::toggled, this, &ChannelGrid::layOut);
   for (size_t i = 0; i < kChannelCount; ++i) {
     auto* b = buttons_[i] = new ChannelButton(static_cast<Channel>(i));
-    const int place = static_cast<int>(i) + (title ? 1 : 0);
-    grid->addWidget(b, place / columns, place % columns);
+    b->setParent(this);
     connect(b, &QAbstractButton::clicked, this, [this, b](bool on) { emit toggled(b->channel(), on); });
     connect(b, &ChannelButton::valueChanged, this, [this, b](float v) { emit changed(b->channel(), v); });
     connect(b, &ChannelButton::settled, this, &ChannelGrid::settled);
   }
-  for (int c = 0; c < columns; ++c) grid->setColumnStretch(c, 1);
+  for (int c = 0; c < columns; ++c) grid_->setColumnStretch(c, 1);
+  layOut();
+}
+
+bool ChannelGrid::wanted(const ChannelButton& button) const {
+  return more_->isChecked() || button.isChecked() || button.channel() <= Channel::Metal;
+}
+
+void ChannelGrid::layOut() {
+  int place = 0;
+  const auto put = [&](QWidget* widget) {
+    grid_->addWidget(widget, place / columns_, place % columns_);
+    ++place;
+  };
+  if (title_) put(title_);
+  for (ChannelButton* b : buttons_) {
+    grid_->removeWidget(b);
+    const bool shown = wanted(*b);
+    if (shown) put(b);
+    b->setVisible(shown);
+  }
+  grid_->removeWidget(more_);
+  put(more_);
 }
 
 void ChannelGrid::show(ChannelSet on, const EncodedColor& color,
                        const std::array<float, kChannelCount>& values, const HeightScale& scale) {
   for (ChannelButton* b : buttons_)
     b->show(on.has(b->channel()), values[static_cast<size_t>(b->channel())], color, scale);
+  if (std::ranges::any_of(buttons_, [&](const ChannelButton* b) { return b->isHidden() == wanted(*b); }))
+    layOut();
 }
 
 }  // namespace juvenor::app

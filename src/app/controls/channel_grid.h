@@ -8,7 +8,9 @@
 
 #include "core/layers/channels.h"
 
+class QGridLayout;
 class QLineEdit;
+class QPushButton;
 
 namespace juvenor::app {
 
@@ -60,6 +62,8 @@ class ChannelButton : public QAbstractButton {
   QLineEdit* edit_ = nullptr;
 };
 
+/// A button for each channel. Those that are seldom wanted stay folded away while they are off, until one
+/// asks for them.
 class ChannelGrid : public QWidget {
   Q_OBJECT
  public:
@@ -75,7 +79,14 @@ class ChannelGrid : public QWidget {
   void settled();
 
  private:
+  bool wanted(const ChannelButton& button) const;
+  void layOut();
+
+  int columns_;
+  QWidget* title_;
+  QGridLayout* grid_;
   std::array<ChannelButton*, kChannelCount> buttons_;
+  QPushButton* more_;
 };
 
 }  // namespace juvenor::app

@@ -45,7 +45,7 @@ QToolButton* signButton(Channel channel) {
 
 ChannelBar::ChannelBar() {
   setObjectName("channel bar");
-  setFixedSize(566, 24);
+  setFixedSize(566 + 27 * 3, 24);
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, kScaleWide + 8, 0);
   row->setSpacing(3);

@@ -67,12 +67,14 @@ void EngineWork::emitFrame(const PixelRect& rect) {
   if (viewing_.view == View::Value) {
     emit tells_.valuesCounted(valueHistogram(visibility_, frame_));
     if (viewing_.check.active()) {
-      std::vector<uint32_t> checked = frame_;
-      checkValues(viewing_.check, visibility_, checked);
-      emit tells_.frameReady(QImage(reinterpret_cast<const uchar*>(checked.data()), viewing_.size.width,
-                                    viewing_.size.height, viewing_.size.width * 4, QImage::Format_RGB32)
-                                 .copy(),
-                             {0, 0});
+      checked_.resize(frame_.size());
+      const PixelRect touched = touchedBy(viewing_.check, rect, viewing_.size);
+      checkValues(viewing_.check, visibility_, frame_, touched, checked_);
+      const QImage checked(reinterpret_cast<const uchar*>(checked_.data()), viewing_.size.width,
+                           viewing_.size.height, viewing_.size.width * 4, QImage::Format_RGB32);
+      emit tells_.frameReady(
+          checked.copy(touched.left, touched.top, touched.right - touched.left, touched.bottom - touched.top),
+          {touched.left, touched.top});
       return;
     }
   }
@@ -114,7 +116,7 @@ void EngineWork::drawEasel() {
 void EngineWork::shadeTouched() {
   const PixelRect rect = std::exchange(touched_, {}).clipped(viewing_.size);
   if (rect.empty() || coarse_) return;
-  edges_.begin();
+  edges_.begin(rect);
   shadeSkin(shadeInput(), visibility_, rect, frame_);
   emitFrame(rect);
 }
@@ -136,7 +138,10 @@ bool EngineWork::shadeOwed() {
   PixelRect band = owed_ = owed_.clipped(viewing_.size);
   if (band.empty()) return false;
   band.bottom = std::min(band.bottom, band.top + kBand);
-  edges_.begin();
+  if (owed_ == wholePicture())
+    edges_.begin();
+  else
+    edges_.begin(band);
   shadeSkin(shadeInput(), visibility_, band, frame_);
   shaded_ = shaded_.united(band);
   owed_.top = band.bottom;
@@ -291,8 +296,7 @@ EngineQueue::Left EngineWork::settleOnce() {
   if (settleThumbnails()) return More;
   if (lit() && lighting_->firstRaysMissing()) return andOn(settleLight());
   // light that comes soon would make smooth edges stale at once; the sky's takes long
-  const bool missing = edges_.passes() < kSettledEdgeRays || sheet_.rough(),
-             edges = missing && queue_.handRests();
+  const bool missing = !edges_.smooth() || sheet_.rough(), edges = missing && queue_.handRests();
   if (edges && lit() && lighting_->skyIsMissing()) return andOn(settleEdges());
   if (lit() && settleLight()) return More;
   if (compositeStale()) return More;
@@ -340,28 +344,29 @@ bool EngineWork::settleLight() {
 
 bool EngineWork::settleEdges() {
   const auto stop = [this] { return pending(); };
-  if (edges_.passes() >= kSettledEdgeRays) {
+  if (edges_.smooth()) {
     sheet_.smooth(shadeInput(), document_.hiddenParts, stop);
     return true;
   }
   // the picture with one ray a pixel is the first of them
   VisibilityImage beside;
-  const bool first = edges_.passes() == 0;
+  const bool first = edges_.pass() == 0;
+  const PixelRect rect = edges_.wanted(viewing_.size).clipped(viewing_.size);
   if (!first) {
-    if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edges_.passes()),
-                        document_.hiddenParts, beside, stop))
+    if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edges_.pass()),
+                        document_.hiddenParts, rect, beside, stop))
       return true;
     lookAtAlso(beside);
   }
   const VisibilityImage& visibility = first ? visibility_ : beside;
   const ShadeInput input = shadeInput();
   light_.resize(frame_.size());
-  if (!shadeSides(input, visibility, wholePicture(), [&](const ShadeInput& side, const PixelRect& part) {
+  if (!shadeSides(input, visibility, rect, [&](const ShadeInput& side, const PixelRect& part) {
         return shadeLight(side, visibility, part, light_, stop);
       }))
     return true;
-  edges_.add(light_, viewing_.size.width, toningOf(input), frame_);
-  emitFrame(wholePicture());
+  edges_.add(light_, viewing_.size, toningOf(input), frame_);
+  emitFrame(rect);
   return true;
 }
 

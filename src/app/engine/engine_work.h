@@ -144,7 +144,7 @@ class EngineWork {
   bool preparedMeanwhile_ = false;  ///< something was prepared while a stroke was in the air
 
   VisibilityImage visibility_;
-  std::vector<uint32_t> frame_;
+  std::vector<uint32_t> frame_, checked_;
   std::vector<Vec3> light_;  ///< of the picture that edges are smoothed with
   std::vector<Cornea> corneas_;
   bool visibilityStale_ = true, coarse_ = false;

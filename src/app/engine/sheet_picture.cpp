@@ -165,13 +165,13 @@ void SheetPicture::smooth(const ShadeInput& easel, const std::set<uint32_t>& hid
   const ShadeInput in = input(easel);
   // the picture with one ray a pixel is the first of them
   VisibilityImage beside;
-  const bool first = edges_.passes() == 0;
+  const bool first = edges_.pass() == 0;
   if (!first && !castVisibility(*viewing_.sheet->rays, viewing_.camera, viewing_.size,
-                                jitterOf(edges_.passes()), hidden, beside, stop))
+                                jitterOf(edges_.pass()), hidden, beside, stop))
     return;
   light_.resize(frame_.size());
   if (!shadeLight(in, first ? visibility_ : beside, whole(), light_, stop)) return;
-  edges_.add(light_, viewing_.size.width, toningOf(in), frame_);
+  edges_.add(light_, viewing_.size, toningOf(in), frame_);
   emitPixels(whole());
 }
 

@@ -39,7 +39,7 @@ class SheetPicture {
   const std::vector<uint32_t>& seen() const { return seen_; }
   /// Shades what is owed, a piece at a time until `stop` says so; `easel`: how the easel is shaded.
   void shadeOwed(const ShadeInput& easel, const std::function<bool()>& stop);
-  bool rough() const { return shown() && !owes() && !small_ && edges_.passes() < kSettledEdgeRays; }
+  bool rough() const { return shown() && !owes() && !small_ && !edges_.smooth(); }
   /// One more ray a pixel, of a picture that owes nothing.
   void smooth(const ShadeInput& easel, const std::set<uint32_t>& hidden, const std::function<bool()>& stop);
 

@@ -85,8 +85,9 @@ void SettingsPage::addColor(QVBoxLayout* column, const QString& name,
 
 void SettingsPage::addChannels(QVBoxLayout* column, const std::function<ChannelSet(const LayerSource&)>& get,
                                const std::function<SourcePointer(const LayerSource&, ChannelSet)>& with) {
-  auto* row = new QHBoxLayout;
-  row->setSpacing(2);
+  constexpr int kAcross = 4;
+  auto* grid = new QGridLayout;
+  grid->setSpacing(2);
   std::array<QPushButton*, kChannelCount> buttons;
   for (size_t c = 0; c < kChannelCount; ++c) {
     const QString label = told(kChannels[c].label);
@@ -95,7 +96,7 @@ void SettingsPage::addChannels(QVBoxLayout* column, const std::function<ChannelS
     b->setCheckable(true);
     b->setStyleSheet("padding: 2px 0; font-size: 11px;");
     b->setToolTip(tr("Works on %1").arg(label.toLower()));
-    row->addWidget(b, 1);
+    grid->addWidget(b, static_cast<int>(c) / kAcross, static_cast<int>(c) % kAcross);
     connect(b, &QPushButton::clicked, this, [this, c, get, with](bool on) {
       change(
           [&](const LayerSource& s) -> SourcePointer {
@@ -106,7 +107,7 @@ void SettingsPage::addChannels(QVBoxLayout* column, const std::function<ChannelS
           tr("What it works on"));
     });
   }
-  column->addLayout(row);
+  column->addLayout(grid);
   whenShown([buttons, get](const LayerSource& s) {
     for (size_t c = 0; c < kChannelCount; ++c) {
       buttons[c]->setChecked(get(s).has(static_cast<Channel>(c)));

@@ -1,5 +1,6 @@
 #include "core/render/light_transfer.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -7,7 +8,7 @@
 #include "core/surface/rays/ray_directions.h"
 
 namespace juvenor {
-LightTransfer::LightTransfer(size_t samples) : blocked_(samples), rays_(samples) {}
+LightTransfer::LightTransfer(size_t samples) : blocked_(samples), rays_(samples), first_(samples) {}
 
 bool LightTransfer::raise(const Rays& rays, const std::set<uint32_t>& hidden, size_t begin, size_t end,
                           int count, const std::function<bool()>& stop) {
@@ -15,14 +16,23 @@ bool LightTransfer::raise(const Rays& rays, const std::set<uint32_t>& hidden, si
   const float lift = liftOf(surface), reach = surface.bounds.diagonal();
   return parallelUntil(begin, end, stop, [&](size_t s) {
     const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
-    for (int k = rays_[s]; k < count; ++k) {
+    const bool enough = count > kFirstSkyRays && rays_[s] == kFirstSkyRays && isOpen(surface, s);
+    for (int k = rays_[s]; k < count && !enough; ++k) {
       const Vec3 d = cosineDirection(n, spreadPoint(static_cast<uint32_t>(s), static_cast<uint32_t>(k)));
       if (!rays.blocked({origin, d}, reach, hidden)) continue;
       const Harmonics y = harmonicsAt(d);
       for (size_t c = 0; c < 9; ++c) blocked_[s][c] += y[c];
     }
     rays_[s] = static_cast<uint16_t>(std::max<int>(rays_[s], count));
+    // (once all have had their first rays this is only read, by whoever lies beside)
+    if (count <= kFirstSkyRays && rays_[s] == kFirstSkyRays)
+      first_[s] = blocked_[s][0] > 0 ? First::Met : First::Free;
   });
+}
+
+bool LightTransfer::isOpen(const Surface& surface, size_t s) const {
+  return first_[s] == First::Free &&
+         std::ranges::all_of(surface.neighborsOf(s), [&](uint32_t n) { return first_[n] == First::Free; });
 }
 
 Harmonics LightTransfer::seen(const Surface& surface, size_t s) const {

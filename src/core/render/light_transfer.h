@@ -13,13 +13,16 @@
 
 namespace juvenor {
 
+inline constexpr int kFirstSkyRays = 4;
+
 class LightTransfer {
  public:
   explicit LightTransfer(size_t samples);
 
-  /// Casts rays from the samples of the range until each has had `count`, on all cores. `stop` is asked every
-  /// fraction of a millisecond; false when it said so: what was cast counts, and the rest can follow later.
-  /// Hidden parts are in no ray's way.
+  /// Casts rays from the samples of the range until each has had `count`, on all cores. Where the first rays
+  /// of a sample and its neighbours all got through they are all it needs, so the whole surface must have had
+  /// `kFirstSkyRays` before any of it is given more. `stop` is asked every fraction of a millisecond; false
+  /// when it said so: what was cast counts, and the rest can follow later. Hidden parts are in no ray's way.
   bool raise(const Rays& rays, const std::set<uint32_t>& hidden, size_t begin, size_t end, int count,
              const std::function<bool()>& stop = {});
   int raysOf(size_t sample) const { return rays_[sample]; }
@@ -33,8 +36,12 @@ class LightTransfer {
   float openness(size_t sample) const;
 
  private:
+  enum class First : uint8_t { None, Free, Met };  ///< what the first rays of a sample met
+  bool isOpen(const Surface& surface, size_t sample) const;
+
   Zeroed<std::array<float, 9>> blocked_;  ///< sums over rays
   Zeroed<uint16_t> rays_;
+  Zeroed<First> first_;
 };
 
 /// The bands together as seen through skin of a curvature: they are damped as diffusion on a sphere of that

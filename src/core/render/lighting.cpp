@@ -271,9 +271,10 @@ Lighting::Advance Lighting::advance(const Rays& rays, const Stop& stop) {
 }
 
 bool Lighting::settle(const Rays& rays, const Stop& stop) {
-  if (!transfer_.raise(rays, hidden_, 0, surface_->size(), kSettledLightRays, stop)) return false;
   for (const int count : {kFirstLightRays, kSettledLightRays})
-    if (!shadows_.raise(rays, hidden_, 0, surface_->size(), count, stop)) return false;
+    if (!transfer_.raise(rays, hidden_, 0, surface_->size(), count, stop) ||
+        !shadows_.raise(rays, hidden_, 0, surface_->size(), count, stop))
+      return false;
   std::fill(rays_.begin(), rays_.end(), kSettledLightRays);
   noteWhole();
   std::vector<uint32_t> all(rays_.size());

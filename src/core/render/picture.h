@@ -38,6 +38,10 @@ struct PixelRect {
 bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
                     const std::set<uint32_t>& hidden, VisibilityImage& out,
                     const std::function<bool()>& stop = {});
+/// The same for a rectangle of the picture; elsewhere it shows nothing.
+bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
+                    const std::set<uint32_t>& hidden, const PixelRect& rect, VisibilityImage& out,
+                    const std::function<bool()>& stop = {});
 
 enum class View { Flat, Value, Channel, Clay, Skin };
 /// What of the skin View::Channel shows.

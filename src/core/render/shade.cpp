@@ -142,7 +142,7 @@ std::vector<uint32_t> picture(const Rays& rays, const ShadeInput& input, const V
   for (int pass = 0; pass < smooth; ++pass) {
     castVisibility(rays, input.camera, size, jitterOf(pass), hidden, visibility);
     shadeLight(input, visibility, {0, 0, size.width, size.height}, light);
-    edges.add(light, size.width, toningOf(input), out);
+    edges.add(light, size, toningOf(input), out);
   }
   return out;
 }

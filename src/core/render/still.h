@@ -3,13 +3,10 @@
 #pragma once
 
 #include "core/document/document.h"
-#include "core/render/picture.h"
+#include "core/render/edge_average.h"
 #include "core/render/value_check.h"
 
 namespace juvenor {
-
-/// How many rays smooth each pixel when the easel is at rest.
-inline constexpr int kSettledEdgeRays = 8;
 
 struct StillSetting {
   Camera camera;

@@ -19,6 +19,11 @@ struct ValueCheck {
 /// Blurs the sculpt's pixels among themselves, then cuts them into steps that look even (of the encoded
 /// value); pixels that show no sculpt stay, so that the outline does. 0xAARRGGBB, in place.
 void checkValues(const ValueCheck& check, const VisibilityImage& visibility, std::span<uint32_t> pixels);
+/// The same for a rectangle of the picture, to the bit, into `out`, which is as large as the picture.
+void checkValues(const ValueCheck& check, const VisibilityImage& visibility, std::span<const uint32_t> pixels,
+                 const PixelRect& rect, std::span<uint32_t> out);
+/// All that looks another way when the pixels of a rectangle change.
+PixelRect touchedBy(const ValueCheck& check, const PixelRect& rect, const ViewSize& size);
 
 /// How many pixels of the sculpt lie in each of 64 even steps of encoded brightness.
 using ValueHistogram = std::array<uint32_t, 64>;

@@ -40,19 +40,27 @@ Vec2 jitterOf(int index) {
 bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
                     const std::set<uint32_t>& hidden, VisibilityImage& out,
                     const std::function<bool()>& stop) {
+  return castVisibility(rays, camera, size, jitter, hidden, {0, 0, size.width, size.height}, out, stop);
+}
+
+bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
+                    const std::set<uint32_t>& hidden, const PixelRect& wanted, VisibilityImage& out,
+                    const std::function<bool()>& stop) {
+  const PixelRect rect = wanted.clipped(size);
   out.resize(size);
+  if (rect != PixelRect{0, 0, size.width, size.height}) std::ranges::fill(out.triangle, kNone);
+  if (rect.empty()) return true;
   const Lens lens(camera, size);
   std::atomic<bool> stopped = false;
   // packets of 4 × 2 pixels stay coherent
-  const int rows = (size.height + 1) / 2;
-  tbb::parallel_for(0, rows, [&](int row) {
+  tbb::parallel_for(rect.top / 2, (rect.bottom + 1) / 2, [&](int row) {
     if (stopped || (stop && row % 4 == 0 && stop())) {
       stopped = true;
       return;
     }
     std::array<Ray, 8> packet;
     std::array<Hit, 8> hits;
-    for (int x0 = 0; x0 < size.width; x0 += 4) {
+    for (int x0 = rect.left / 4 * 4; x0 < rect.right; x0 += 4) {
       for (int i = 0; i < 8; ++i) {
         const Vec2 pixel(static_cast<float>(x0 + i % 4) + jitter.x(),
                          static_cast<float>(row * 2 + i / 4) + jitter.y());
@@ -61,7 +69,7 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
       rays.firstOfEight(packet, hidden, hits);
       for (int i = 0; i < 8; ++i) {
         const int x = x0 + i % 4, y = row * 2 + i / 4;
-        if (x >= size.width || y >= size.height) continue;
+        if (x < rect.left || x >= rect.right || y < rect.top || y >= rect.bottom) continue;
         const size_t at = static_cast<size_t>(y) * static_cast<size_t>(size.width) + static_cast<size_t>(x);
         const Hit& h = hits[static_cast<size_t>(i)];
         out.triangle[at] = h.triangle;

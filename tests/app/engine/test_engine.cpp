@@ -168,6 +168,39 @@ class TestEngine : public QObject {
     fresh.engine.waitSettled();
     QCOMPARE(after, fresh.image());
   }
+  // What a stroke leaves rough is smoothed alone: no whole picture comes after it, and at rest it is the
+  // still's all the same.
+  void afterAStrokeOnlyItsPlaceIsSmoothed() {
+    const Document d = withPaintedLayer(test::documentOf(test::sphere(test::kSanitized ? 140 : 300, 10)),
+                                        "Paint", Stratum::Pigment);
+    Shown shown(d, View::Flat);
+    shown.engine.waitSettled();
+    shown.takeFrames();
+    StrokeSetting setting;
+    setting.ink = inkKind("lay");
+    setting.layer = d.activeLayer;
+    setting.paint.color = {0.9f, 0.1f, 0.1f};
+    setting.brush.radius = 0.6f;
+    setting.brush.flow = 1;
+    setting.brush.hardness = 1;
+    shown.engine.beginStroke(setting, {{300, 200}, 1, {0, 0}, 0});
+    for (int i = 1; i <= 6; ++i)
+      shown.engine.moveStroke({{300 + 4.f * static_cast<float>(i), 200}, 1, {0, 0}, 0.01 * i});
+    shown.engine.endStroke();
+    shown.engine.waitSettled();
+    const auto frames = shown.takeFrames();
+    QVERIFY(frames.size() > static_cast<size_t>(kSettledEdgeRays));
+    for (const QRect& frame : frames)
+      QVERIFY2(frame.width() < 320 && frame.height() < 240, "a whole picture");
+    const QImage still = shown.engine.still(shown.viewing, kSettledEdgeRays);
+    int red = 0;
+    for (int y = 0; y < still.height(); ++y)
+      for (int x = 0; x < still.width(); ++x) {
+        QCOMPARE(shown.at({x, y}) & 0xffffff, still.pixel(x, y) & 0xffffff);
+        red += qRed(still.pixel(x, y)) > 200;
+      }
+    QVERIFY(red > 50);
+  }
   // A lamp that moves shows at once, the whole of it; at rest the picture is the still's.
   void aLampThatMovesShowsAtOnce() {
     const Document d = withPaintedLayer(test::documentOf(test::sphere(test::kSanitized ? 140 : 300, 10)),

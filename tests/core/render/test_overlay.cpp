@@ -127,6 +127,30 @@ class TestOverlay : public QObject {
     QVERIFY2(std::abs(std::sqrt(variance / mass) - 6) < 0.8,
              qPrintable(QString::number(std::sqrt(variance / mass))));
   }
+  // A part that changed is checked alone and comes out as all of the picture would, to the bit; beyond what
+  // it touches nothing changes.
+  void aPartIsCheckedAsTheWholeIs() {
+    Ball ball;
+    const ViewSize size{80, 60};
+    std::vector<uint32_t> pixels = ball.shaded();
+    const PixelRect dab{35, 25, 42, 33};
+    for (const ValueCheck& check : {ValueCheck{5, 0}, ValueCheck{0, 2.5f}, ValueCheck{4, 1.5f}}) {
+      auto before = pixels;
+      checkValues(check, ball.seen, before);
+      std::vector<uint32_t> changed = pixels;
+      for (int y = dab.top; y < dab.bottom; ++y)
+        for (int x = dab.left; x < dab.right; ++x)
+          changed[static_cast<size_t>(y * 80 + x)] = grey(static_cast<uint32_t>(x * 6 % 255));
+      auto whole = changed;
+      checkValues(check, ball.seen, whole);
+      QVERIFY(whole != before);
+      auto parts = before;
+      const PixelRect touched = touchedBy(check, dab, size);
+      checkValues(check, ball.seen, changed, touched, parts);
+      QCOMPARE(parts, whole);
+      QVERIFY(touched.left <= dab.left && touched.right - touched.left < 40);
+    }
+  }
   void histogramCountsTheSculpt() {
     Ball ball;
     const auto pixels = ball.shaded();

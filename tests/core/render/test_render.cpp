@@ -208,6 +208,28 @@ class TestRender : public QObject {
     for (size_t i = 0; i < s.surface->size(); ++i)
       QVERIFY(std::abs(once.openness(i) - twice.openness(i)) < 1e-5f);
   }
+  // Where the first rays of a place and all beside it got through no more are cast; what they would have
+  // found is hardly anything.
+  void openSkinHasEnoughOfItsFirstRays() {
+    const Scene s(test::together(test::torus(160, 8, 3), test::sphere(120, 4, {0, 1, 0})));
+    LightTransfer all(s.surface->size()), some(s.surface->size());
+    all.raise(s.rays, {}, 0, s.surface->size(), 64);
+    for (const int count : {kFirstSkyRays, 64}) some.raise(s.rays, {}, 0, s.surface->size(), count);
+    double off = 0, mean = 0;
+    size_t open = 0;
+    for (size_t i = 0; i < s.surface->size(); ++i) {
+      QCOMPARE(some.raysOf(i), 64);
+      const auto seen = [&](const LightTransfer& t) {
+        return static_cast<double>(
+            irradianceOf(LightTransfer::bandsOf(t.seen(*s.surface, i), harmonicsOf({})), 0));
+      };
+      off += std::abs(seen(all) - seen(some));
+      mean += seen(all);
+      open += some.openness(i) == 1;
+    }
+    QVERIFY2(off < 0.01 * mean, qPrintable(QString::number(off / mean)));
+    QVERIFY(open > s.surface->size() / 4 && open < s.surface->size());
+  }
   void flatShowsTheStoredColourExactly() {
     const Scene s(test::sphere(32, 5), {100 / 255.f, 37 / 255.f, 211 / 255.f});
     const auto pixels = picture(s.rays, s.input(View::Flat, framing(s)), kSize, {}, 4);

@@ -55,15 +55,40 @@ class TestTone : public QObject {
   void edgesAreAveragedAsLight() {
     EdgeAverage edges;
     std::vector<uint32_t> mean(1);
-    edges.add(std::vector<Vec3>{Vec3::Constant(0)}, 1, Toning::Light, mean);
-    edges.add(std::vector<Vec3>{Vec3::Constant(1)}, 1, Toning::Light, mean);
-    QCOMPARE(edges.passes(), 2);
+    const ViewSize one{1, 1};
+    edges.add(std::vector<Vec3>{Vec3::Constant(0)}, one, Toning::Light, mean);
+    edges.add(std::vector<Vec3>{Vec3::Constant(1)}, one, Toning::Light, mean);
+    QCOMPARE(edges.pass(), 2);
     QCOMPARE(mean[0], toned(Vec3::Constant(0.5f), Toning::Light, 0, 0));
-    edges.add(std::vector<Vec3>{Vec3::Constant(20)}, 1, Toning::Light, mean);
+    edges.add(std::vector<Vec3>{Vec3::Constant(20)}, one, Toning::Light, mean);
     QCOMPARE(mean[0], toned(Vec3::Constant(7), Toning::Light, 0, 0));
     edges.begin();
-    edges.add(std::vector<Vec3>{Vec3::Constant(0.25f)}, 1, Toning::Light, mean);
+    edges.add(std::vector<Vec3>{Vec3::Constant(0.25f)}, one, Toning::Light, mean);
     QCOMPARE(mean[0], toned(Vec3::Constant(0.25f), Toning::Light, 0, 0));
+  }
+  // What changed goes through it alone once all is smooth; before, all of it begins again.
+  void aPartThatChangedIsSmoothedAlone() {
+    const ViewSize size{4, 1};
+    const std::vector<Vec3> grey(4, Vec3::Constant(0.2f)), light(4, Vec3::Constant(0.6f));
+    std::vector<uint32_t> mean(4);
+    EdgeAverage edges;
+    QVERIFY(!edges.smooth());
+    edges.begin();
+    edges.add(grey, size, Toning::Plain, mean);
+    edges.begin({1, 0, 2, 1});
+    QVERIFY(edges.pass() == 0 && edges.wanted(size) == (PixelRect{0, 0, 4, 1}));
+    for (int i = 0; i < kSettledEdgeRays; ++i) edges.add(grey, size, Toning::Plain, mean);
+    QVERIFY(edges.smooth());
+    edges.begin({1, 0, 2, 1});
+    QVERIFY(!edges.smooth() && edges.wanted(size) == (PixelRect{1, 0, 2, 1}));
+    edges.add(light, size, Toning::Plain, mean);
+    // and one more beside it while that is under way
+    edges.begin({2, 0, 3, 1});
+    QVERIFY(edges.pass() == 0 && edges.wanted(size) == (PixelRect{1, 0, 3, 1}));
+    for (int i = 0; i < kSettledEdgeRays; ++i) edges.add(light, size, Toning::Plain, mean);
+    const uint32_t dark = toned(grey[0], Toning::Plain, 0, 0), bright = toned(light[0], Toning::Plain, 0, 0);
+    QCOMPARE(mean, (std::vector<uint32_t>{dark, bright, bright, dark}));
+    QVERIFY(edges.smooth());
   }
 };
 
