@@ -296,7 +296,7 @@ RecipeLayer clouds(const char* first, const char* second, float size, BlendMode 
   return sheet("Uneven", Stratum::Flesh, mottleSource(out), blend, opacity);
 }
 
-constexpr float kPartSpacing = 0.002f;
+constexpr float kPartSpacing = 0.006f;
 
 Recipe teeth() {
   return made(

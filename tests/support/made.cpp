@@ -305,6 +305,9 @@ ChannelValues inEveryChannel(const EncodedColor& color, float gloss, float metal
   out[Channel::Metal] = metal;
   out[Channel::Relief] = relief;
   out[Channel::Glow] = glow;
+  out[Channel::Wander] = 0.5f * gloss;
+  out[Channel::Coat] = 1 - gloss;
+  out[Channel::Fuzz] = metal;
   return out;
 }
 

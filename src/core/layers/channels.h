@@ -79,8 +79,8 @@ inline constexpr std::array<ChannelFacts, kChannelCount> kChannels{{
     {"relief", "Relief", "Fine height, shown as bump; it never moves a vertex", ChannelRule::Add, 0, -1, 4},
     {"metal", "Metal", "Armour, rings, fangs of gold; skin has none", ChannelRule::Cover, 0, 0, 3},
     {"glow", "Glow", "How strongly it shines with its own colour", ChannelRule::Cover, 0, 0, 5},
-    {"depth", "Depth", "How far light wanders in it: 100 % as in skin, 0 in horn", ChannelRule::Cover, 65535,
-     0, 6},
+    {"wander", "Wander", "How far light wanders in it: 100 % as in skin, 0 in horn", ChannelRule::Cover,
+     65535, 0, 6},
     {"coat", "Coat", "A clear wet film over it: slime, tears, varnish", ChannelRule::Cover, 0, 0, 7},
     {"fuzz", "Fuzz", "Down that catches light at the rim", ChannelRule::Cover, 0, 0, 8},
 }};

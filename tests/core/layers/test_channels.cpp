@@ -18,7 +18,8 @@ ChannelValues valuesOf(std::optional<float> gloss, std::optional<float> metal, s
   out[Channel::Gloss] = gloss;
   out[Channel::Metal] = metal;
   out[Channel::Relief] = relief;
-  out[Channel::Glow] = metal;
+  // the others cover as metal does
+  for (const Channel c : {Channel::Glow, Channel::Wander, Channel::Coat, Channel::Fuzz}) out[c] = metal;
   return out;
 }
 

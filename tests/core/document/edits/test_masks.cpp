@@ -61,6 +61,31 @@ std::filesystem::path pictureIn(const test::Folder& folder, const std::string& n
   return path;
 }
 
+// A still as those programs made it: eight rays spread evenly over each pixel, their bytes averaged.
+std::vector<uint32_t> boxPicture(const Document& d, const StillSetting& setting) {
+  const auto rays = *d.maps->rays();
+  const ChannelFields skin = *skinOf(d.layers, *d.maps, d.bare);
+  const ShadeInput input = shadeInputOf(*d.surface, skin, {}, setting);
+  VisibilityImage seen;
+  std::vector<uint32_t> out(static_cast<size_t>(setting.size.width) *
+                            static_cast<size_t>(setting.size.height));
+  std::vector<std::array<uint32_t, 3>> sums(out.size());
+  constexpr uint32_t kRays = 8;
+  for (uint32_t ray = 0; ray < kRays; ++ray) {
+    const double a = 0.5 + 0.7548776662466927 * ray, b = 0.5 + 0.5698402909980532 * ray;
+    castVisibility(*rays, setting.camera, setting.size,
+                   Vec2(static_cast<float>(a - std::floor(a)), static_cast<float>(b - std::floor(b))),
+                   d.hiddenParts, seen);
+    shade(input, seen, {0, 0, setting.size.width, setting.size.height}, out);
+    for (size_t i = 0; i < out.size(); ++i)
+      for (size_t c = 0; c < 3; ++c) sums[i][c] += out[i] >> (16 - 8 * c) & 0xff;
+  }
+  for (size_t i = 0; i < out.size(); ++i)
+    out[i] = 0xff000000u | (sums[i][0] + 4) / kRays << 16 | (sums[i][1] + 4) / kRays << 8 |
+             (sums[i][2] + 4) / kRays;
+  return out;
+}
+
 }  // namespace
 
 class TestMasks : public QObject {
@@ -419,20 +444,20 @@ class TestMasks : public QObject {
       setting.size = {400, 300};
       setting.view = View::Flat;
       setting.camera = framed(lookingFrom({}, Side::Front), setting.size, shownPoints(d));
-      const auto pixels = stillOf(d, setting);
+      const auto pixels = boxPicture(d, setting);
       const auto expected = readPicture(data / (name + ".png"));
-      QVERIFY(pixels && expected);
+      QVERIFY(expected);
       // arithmetic is free in the last bit, of which a byte shows next to nothing
       size_t others = 0;
       int furthest = 0;
-      for (size_t i = 0; i < pixels->size(); ++i)
+      for (size_t i = 0; i < pixels.size(); ++i)
         for (const int shift : {0, 8, 16}) {
           const auto byte = [&](uint32_t pixel) { return static_cast<int>(pixel >> shift & 0xff); };
-          const int off = std::abs(byte((*pixels)[i]) - byte((*expected)->pixels[i]));
+          const int off = std::abs(byte(pixels[i]) - byte((*expected)->pixels[i]));
           others += off > 0;
           furthest = std::max(furthest, off);
         }
-      QVERIFY2(furthest <= 1 && others * 500 < pixels->size(),
+      QVERIFY2(furthest <= 1 && others * 500 < pixels.size(),
                qPrintable(QString("%1 bytes differ, by up to %2").arg(others).arg(furthest)));
     };
     looksTheSame();
