@@ -123,7 +123,8 @@ int main(int argc, char** argv) {
   shot->add_option("DOC", document, "The document")->required();
   shot->add_option("-o,--out", out, "The picture, .png, .tif or .jpg")->required();
   shot->add_option("--view", setting.view, "flat, value, channel, clay or skin")->capture_default_str();
-  shot->add_option("--channel", setting.channel, "Of the channel view: gloss, relief, metal or glow")
+  shot->add_option("--channel", setting.channel,
+                   "Of the channel view: gloss, relief, metal, glow, wander, coat or fuzz")
       ->capture_default_str();
   shot->add_flag("--false-color", setting.falseColor, "The channel view from blue over green to yellow");
   shot->add_option("--size", setting.size, "WIDTHxHEIGHT in pixels")->capture_default_str();
@@ -136,7 +137,7 @@ int main(int argc, char** argv) {
                    "overcast, lamps or surroundings; a number turns the overcast sky by degrees")
       ->capture_default_str();
   shot->add_option("--surroundings", setting.surroundings,
-                   "Light from a panorama: river, evening, room, or a .hdr, .exr or .png");
+                   "Light from a panorama: river, evening, room, window, or a .hdr, .exr or .png");
   shot->add_option("--light-turn", setting.dial, "Degrees by which the light is turned");
   shot->add_option("--exposure", setting.exposure, "Stops brighter, or darker below 0")
       ->capture_default_str();

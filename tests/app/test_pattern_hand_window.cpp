@@ -232,8 +232,8 @@ class TestPatternHandWindow : public QObject {
     auto* book = w.window.findChild<RecipeBook*>("recipe book");
     QVERIFY(book && book->isVisible());
     auto* list = book->findChild<QListWidget*>("recipes");
-    QCOMPARE(list->count(), 6);
-    for (int i = 0; i < 6; ++i) QVERIFY(!list->item(i)->icon().isNull());
+    QCOMPARE(list->count(), 9);
+    for (int i = 0; i < 9; ++i) QVERIFY(!list->item(i)->icon().isNull());
     list->setCurrentRow(2);
     book->findChild<QAbstractButton*>("recipe adds points")->setChecked(false);
     const size_t step = w.session().history().current(), layers = w.document().layers.size();

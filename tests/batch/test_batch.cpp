@@ -407,7 +407,7 @@ class TestBatch : public QObject {
   // told.
   void recipesAreListedSavedAndLaidOnMany() {
     const auto shipped = QJsonDocument::fromJson(batch({"recipe", "list"}).out.toUtf8()).array();
-    QCOMPARE(shipped.size(), 6);
+    QCOMPARE(shipped.size(), 9);
     QVERIFY(!shipped[0].toObject()["about"].toString().isEmpty());
     QCOMPARE(batch({"new", text(*folder_ / "x.obj"), "-o", text(doc_)}).code, 0);
     write(*folder_ / "s.json",

@@ -72,6 +72,7 @@ class TestDemo : public QObject {
           };
           if (const auto chunk = ownChunk(stack, l->id, d.bare, c)) count(chunk->plane[3]);
           if (const auto gloss = ownChunk<Channel::Gloss>(own, c)) count(gloss->plane[1]);
+          if (const auto fuzz = ownChunk<Channel::Fuzz>(own, c)) count(fuzz->plane[1]);
         }
         QVERIFY2(covered > 12, l->name.c_str());  // a thread on an eye has few points here
       }

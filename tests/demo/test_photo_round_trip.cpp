@@ -59,7 +59,8 @@ Light lampsBeside(const Camera& camera) {
   Light out;
   out.kind = LightKind::Lamps;
   out.dial = std::atan2(viewer.x(), viewer.z()) * 57.29578f;
-  out.lamps = {{{true, -40, 35, 0.7f, 25, 6504}, {true, 35, 20, 0.4f, 40, 6504}, {false, 0, 0, 0, 10, 6504}}};
+  out.lamps = {
+      {{true, -40, 35, 0.7f, 25, 6504}, {true, 35, 20, 0.4f, 40, 6504}, {false, 0, 0, 0, 10, 6504}, {false}}};
   out.exposure = kGreyCard;
   return out;
 }

@@ -272,7 +272,7 @@ void showPhoto(test::DrivenWindow& w, const QDir& folder) {
   setting.camera = away;
   setting.size = {1400, 1400};
   setting.light.kind = LightKind::Lamps;
-  setting.light.lamps = {{{true, -55, 35, 0.8f, 25, 6504}, {true, 35, 20, 0.4f, 40, 6504}, {}}};
+  setting.light.lamps = {{{true, -55, 35, 0.8f, 25, 6504}, {true, 35, 20, 0.4f, 40, 6504}, {}, {false}}};
   setting.light.lamps[2].on = false;
   const auto still = stillOf(w.document(), setting);
   const auto png = encodePng(setting.size, *still);

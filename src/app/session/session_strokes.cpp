@@ -115,8 +115,7 @@ void Session::fillNow() {
   const LayerPointer layer = layerOf(document(), document().activeLayer);
   const ChannelValues paint = tools_.paint();
   if (paint.channels().empty())
-    return say(tr("Nothing to fill with: choose colour, gloss, relief, metal or glow under the wells."),
-               true);
+    return say(tr("Nothing to fill with: choose colour, gloss or another channel under the wells."), true);
   if (paint.color) tools_.noteUsed(*paint.color);
   if (layer && fillValues(*layer->source)) {
     LayerChange change;

@@ -24,7 +24,8 @@ std::vector<HandedLamp> handedLamps(const Light& light) {
   const LitBy by = litBy(light);
   for (size_t l = 0; l < kLampCount; ++l) {
     const float most = by.lamps[l].strength.maxCoeff();
-    if (!(most > 0)) continue;
+    // (what is mirrored only would light where it goes)
+    if (!(most > 0) || by.lamps[l].shineOnly) continue;
     HandedLamp lamp;
     lamp.name = std::string(kLampKeys[l]);
     lamp.toward = by.lamps[l].toward;

@@ -20,7 +20,7 @@ float ditherOf(uint32_t stroke) {
 
 Error nothingToDo(const StrokeSetting& setting, const Layer& layer) {
   if (setting.paint.channels().empty())
-    return {"The pen lays nothing: choose colour, gloss, relief, metal or glow under the wells."};
+    return {"The pen lays nothing: choose colour, gloss or another channel under the wells."};
   return {fmt::format("“{}” has nothing of what the pen is set to. Choose colour, or lay some first.",
                       layer.name)};
 }
