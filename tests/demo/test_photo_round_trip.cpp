@@ -18,10 +18,16 @@ constexpr ViewSize kPhoto{800, 800};
 constexpr size_t kPoints = 40'000;
 constexpr float kGreyCard = 0.38f;  // stops
 
+// Without his down, which lies over all colour and is none.
 const Document& keeper() {
   static const Document out = [] {
     const auto sculpt = std::make_shared<const Sculpt>(*demo::makeSculpt(demo::Figure::Keeper, kPoints));
-    return *demo::dressed(demo::Figure::Keeper, sculpt, *buildSurface(*sculpt));
+    const Document d = *demo::dressed(demo::Figure::Keeper, sculpt, *buildSurface(*sculpt));
+    LayerChange bare;
+    bare.visible = false;
+    const auto down =
+        std::ranges::find(d.layers, std::string("Down"), [](const LayerPointer& l) { return l->name; });
+    return *withLayerChanged(d, (*down)->id, bare);
   }();
   return out;
 }
