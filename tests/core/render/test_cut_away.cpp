@@ -144,8 +144,9 @@ class TestCutAway : public QObject {
     Document d = test::documentOf(test::plane(40, 100));
     d = withPaintedLayer(d, "Paint", Stratum::Pigment);
     const auto seen = [&](float gloss, const Vec3& from) {
-      Document of =
-          *withFilled(d, d.activeLayer, test::inEveryChannel({0.4f, 0.3f, 0.2f}, gloss, 0, 0, 0), 1, kNone);
+      ChannelValues values(0.4f, 0.3f, 0.2f);
+      values[Channel::Gloss] = gloss;
+      const Document of = *withFilled(d, d.activeLayer, values, 1, kNone);
       StillSetting setting;
       setting.size = {40, 40};
       setting.camera.distance = 150;

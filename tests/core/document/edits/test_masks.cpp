@@ -457,7 +457,7 @@ class TestMasks : public QObject {
           others += off > 0;
           furthest = std::max(furthest, off);
         }
-      QVERIFY2(furthest <= 1 && others * 500 < pixels.size(),
+      QVERIFY2(furthest <= 1 && others * 100 < pixels.size(),
                qPrintable(QString("%1 bytes differ, by up to %2").arg(others).arg(furthest)));
     };
     looksTheSame();
