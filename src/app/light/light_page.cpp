@@ -153,7 +153,7 @@ LightPage::LightPage(Session& session, Easel& easel)
   kinds_ = new QButtonGroup(this);
   const QStringList names{tr("Overcast"), tr("Lamps"), tr("Surroundings")};
   const QStringList tips{tr("A soft neutral sky: colours are judged under it"),
-                         tr("A key, a fill and a rim lamp with shadows"),
+                         tr("A key, a fill and a rim lamp with shadows, and a catch light"),
                          tr("A panorama lights the skin and is mirrored in it")};
   for (int i = 0; i < 3; ++i) {
     auto* b = new QPushButton(names[i]);

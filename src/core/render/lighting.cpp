@@ -13,6 +13,9 @@
 namespace juvenor {
 namespace {
 
+// the transfer looks back at just these
+static_assert(kFirstLightRays == kFirstSkyRays);
+
 // Chunks a piece of work takes together: both cores are busy and a hand need not wait.
 constexpr size_t kPieceOfLight = 8;
 
