@@ -232,8 +232,9 @@ class TestPatternHandWindow : public QObject {
     auto* book = w.window.findChild<RecipeBook*>("recipe book");
     QVERIFY(book && book->isVisible());
     auto* list = book->findChild<QListWidget*>("recipes");
-    QCOMPARE(list->count(), 9);
-    for (int i = 0; i < 9; ++i) QVERIFY(!list->item(i)->icon().isNull());
+    const int shipped = list->count();
+    QVERIFY(shipped > 6);
+    for (int i = 0; i < shipped; ++i) QVERIFY(!list->item(i)->icon().isNull());
     list->setCurrentRow(2);
     book->findChild<QAbstractButton*>("recipe adds points")->setChecked(false);
     const size_t step = w.session().history().current(), layers = w.document().layers.size();
@@ -251,12 +252,12 @@ class TestPatternHandWindow : public QObject {
     });
     book->findChild<QPushButton*>("make recipe")->click();
     w.awaitBackground();
-    QCOMPARE(list->count(), 7);
+    QCOMPARE(list->count(), shipped + 1);
     QCOMPARE(keptRecipes(recipeFolder()).recipes.size(), size_t{1});
     QVERIFY(!keptRecipes(recipeFolder()).recipes[0].recipe.picture.empty());
-    QCOMPARE(list->currentRow(), 6);
+    QCOMPARE(list->currentRow(), shipped);
     book->findChild<QPushButton*>("remove recipe")->click();
-    QCOMPARE(list->count(), 6);
+    QCOMPARE(list->count(), shipped);
     QVERIFY(keptRecipes(recipeFolder()).recipes.empty());
   }
 };
