@@ -298,6 +298,11 @@ RecipeLayer clouds(const char* first, const char* second, float size, BlendMode 
 
 constexpr float kPartSpacing = 0.006f;
 
+Recipe forPart(Recipe recipe) {
+  recipe.forPart = true;
+  return recipe;
+}
+
 Recipe teeth() {
   return made(
       "Teeth", "For a part of teeth: yellow to the gum, a clear edge, uneven", kPartSpacing,
@@ -361,9 +366,9 @@ const std::vector<ShippedRecipe>& shippedRecipes() {
                                               {"mudskipper", mudskipper()},
                                               {"lizard", lizard()},
                                               {"deep-sea", deepSea()},
-                                              {"teeth", teeth()},
-                                              {"tongue-and-gum", tongueAndGum()},
-                                              {"nails-and-claws", nailsAndClaws()}};
+                                              {"teeth", forPart(teeth())},
+                                              {"tongue-and-gum", forPart(tongueAndGum())},
+                                              {"nails-and-claws", forPart(nailsAndClaws())}};
   return all;
 }
 

@@ -235,7 +235,12 @@ class TestPatternHandWindow : public QObject {
     const int shipped = list->count();
     QVERIFY(shipped > 6);
     for (int i = 0; i < shipped; ++i) QVERIFY(!list->item(i)->icon().isNull());
+    // one for teeth is for a part, a skin is not
+    auto* onPart = book->findChild<QAbstractButton*>("recipe on part");
+    list->setCurrentItem(list->findItems("Teeth", Qt::MatchExactly).at(0));
+    QVERIFY(onPart->isChecked());
     list->setCurrentRow(2);
+    QVERIFY(!onPart->isChecked());
     book->findChild<QAbstractButton*>("recipe adds points")->setChecked(false);
     const size_t step = w.session().history().current(), layers = w.document().layers.size();
     book->findChild<QPushButton*>("lay recipe")->click();

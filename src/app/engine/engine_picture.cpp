@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/engine/engine_work.h"
+#include "core/render/enlarged.h"
 #include "core/render/still.h"
 
 namespace juvenor::app {
@@ -126,6 +127,7 @@ void EngineWork::owe(const PixelRect& rect) {
 }
 
 void EngineWork::oweAll() {
+  moving_.forget();
   owe(wholePicture());
   sheet_.oweAll();
 }
@@ -166,37 +168,47 @@ std::vector<uint32_t> EngineWork::behindAt(const ViewSize& size) const {
   return out;
 }
 
-// A picture of fewer pixels, enlarged.
-void EngineWork::emitSmall(const VisibilityImage& visibility) {
-  const ViewSize& small = visibility.size;
+// The pixels of a picture that has `part` × `part` of the whole one's in each.
+std::vector<uint32_t> EngineWork::shadedSmall(const VisibilityImage& visibility) const {
   std::vector<uint32_t> pixels(visibility.triangle.size());
   ShadeInput input = shadeInput();
-  const std::vector<uint32_t> behind = behindAt(small);
+  const std::vector<uint32_t> behind = behindAt(visibility.size);
   input.behind = behind;
-  shadeSkin(input, visibility, {0, 0, small.width, small.height}, pixels);
-  const QImage image(reinterpret_cast<const uchar*>(pixels.data()), small.width, small.height,
-                     small.width * 4, QImage::Format_RGB32);
-  emit tells_.frameReady(image.scaled(viewing_.size.width, viewing_.size.height, Qt::IgnoreAspectRatio,
-                                      Qt::SmoothTransformation),
-                         {0, 0});
+  shadeSkin(input, visibility, {0, 0, visibility.size.width, visibility.size.height}, pixels);
+  return pixels;
+}
+
+void EngineWork::emitEnlarged(std::span<const uint32_t> pixels, int part) {
+  const auto& [width, height] = viewing_.size;
+  QImage image(width, height, QImage::Format_RGB32);
+  enlarge(
+      pixels, part, viewing_.size,
+      {reinterpret_cast<uint32_t*>(image.bits()), static_cast<size_t>(width) * static_cast<size_t>(height)});
+  emit tells_.frameReady(image, {0, 0});
 }
 
 // The quickest whole picture: fewer pixels when a full frame takes too long for a moving hand.
 void EngineWork::drawMoving() {
   if (!viewing_.moving || fullCost_ < 0.045) {
     if (drawFull()) {
-      if (viewing_.moving) emit tells_.castWhileMoving(viewing_.size.width * viewing_.size.height);
+      const int all = viewing_.size.width * viewing_.size.height;
+      if (viewing_.moving) emit tells_.castWhileMoving(all, all);
       return;
     }
   }
-  // a quarter of the pixels takes more than a quarter of the time: their rays lie apart, and it is enlarged
-  const int part = fullCost_ < 0.07 ? 2 : 3;
-  const ViewSize small{std::max(1, viewing_.size.width / part), std::max(1, viewing_.size.height / part)};
-  VisibilityImage visibility;
-  castVisibility(*rays_, viewing_.camera, small, {0.5f, 0.5f}, document_.hiddenParts, visibility);
-  lookAt(visibility);
-  emit tells_.castWhileMoving(small.width * small.height);
-  emitSmall(visibility);
+  // what a hand can turn smoothly; a ninth of the pixels where a quarter takes longer
+  constexpr double kSmooth = 0.04;
+  QElapsedTimer timer;
+  timer.start();
+  // (left of a line to compare at another skin is seen)
+  if (viewing_.compared) moving_.forget();
+  moving_.see(*rays_, viewing_.camera, viewing_.size, movingPart_, document_.hiddenParts);
+  lookAt(moving_.visibility());
+  emitEnlarged(moving_.shaded(shadedSmall(moving_.fresh())), movingPart_);
+  emit tells_.castWhileMoving(static_cast<int>(moving_.visibility().triangle.size()),
+                              static_cast<int>(moving_.raysCast()));
+  // (the first picture carries nothing over)
+  if (moving_.carries() && static_cast<double>(timer.nsecsElapsed()) * 1e-9 > kSmooth) movingPart_ = 3;
   coarse_ = true;
   visibilityStale_ = false;
   touched_ = owed_ = shaded_ = {};
@@ -210,16 +222,16 @@ bool EngineWork::sketchLight() {
   if (coarse_ || !lit() || w * h < kManyPixels) return false;
   const int part = std::max(2, static_cast<int>(std::lround(std::sqrt(w * h / double{kManyPixels}))));
   VisibilityImage some;
-  some.resize({w / part, h / part});
+  some.resize(partOf(viewing_.size, part));
   for (int y = 0; y < some.size.height; ++y)
     for (int x = 0; x < some.size.width; ++x) {
       const auto to = static_cast<size_t>(y) * static_cast<size_t>(some.size.width) + static_cast<size_t>(x);
-      const auto from =
-          static_cast<size_t>(y * part) * static_cast<size_t>(w) + static_cast<size_t>(x * part);
+      const auto from = static_cast<size_t>(std::min(h - 1, y * part + part / 2)) * static_cast<size_t>(w) +
+                        static_cast<size_t>(std::min(w - 1, x * part + part / 2));
       some.triangle[to] = visibility_.triangle[from];
       some.weights[to] = visibility_.weights[from];
     }
-  emitSmall(some);
+  emitEnlarged(shadedSmall(some), part);
   return true;
 }
 
@@ -268,6 +280,8 @@ bool EngineWork::drawFull() {
   visibilityStale_ = false;
   touched_ = owed_ = shaded_ = {};
   edges_.begin();
+  moving_.forget();
+  movingPart_ = 2;
   fullCost_ = static_cast<double>(timer.nsecsElapsed()) * 1e-9;
   return true;
 }
@@ -302,7 +316,9 @@ EngineQueue::Left EngineWork::settleOnce() {
   if (compositeStale()) return More;
   beginSpreading();
   if (missing && !edges) return Later;
-  return andOn(edges && !queue_.spreading() && settleEdges());
+  if (edges && !queue_.spreading()) return andOn(settleEdges());
+  if (!missing) beginTransfer();
+  return Nothing;
 }
 
 // Clay's light goes with the view, but only who looks at clay waits for it.
@@ -314,15 +330,29 @@ void EngineWork::setLight() {
 }
 
 void EngineWork::beginSpreading() {
-  if (queue_.spreading() || !spreads() || stroke_) return;
+  if (!spreads() || stroke_ || (queue_.spreading() && !transferUnderWay_)) return;
   auto received = lighting_->toSpread();
   if (!received) return;
+  // what is only prepared makes way for what is looked at
+  if (queue_.spreading()) return spreader_.giveUp();
   queue_.noteSpreading(true);
   spreader_.spread(std::move(*received), document_.maps);
 }
 
+// When nothing else is to be done: how any light of the sky leaves the skin.
+void EngineWork::beginTransfer() {
+  if (queue_.spreading() || !spreads() || stroke_ || viewing_.moving) return;
+  auto piece = lighting_->transferToSpread();
+  if (!piece) return;
+  queue_.noteSpreading(true);
+  transferUnderWay_ = true;
+  spreader_.spread(std::move(*piece), document_.maps);
+}
+
 void EngineWork::handle(Spreader::Done& spread) {
   queue_.noteSpreading(false);
+  transferUnderWay_ = false;
+  if (spread.isTransfer) return handleTransfer(spread);
   if (spread.trouble && lighting_ && spread.maps == document_.maps) {
     // once is enough: what failed for this light would fail again
     lighting_->leaveUnspread(spread.counter);
@@ -333,6 +363,15 @@ void EngineWork::handle(Spreader::Done& spread) {
   if (lighting_ && spread.light && spread.maps == document_.maps &&
       lighting_->takeSpread(*spread.light, spread.counter))
     oweAll();
+}
+
+// (until it is there, and without it, each light is spread by itself)
+void EngineWork::handleTransfer(const Spreader::Done& spread) {
+  if (!lighting_ || spread.maps != document_.maps) return;
+  if (spread.light)
+    (void)lighting_->takeTransfer(*spread.light, spread.counter);
+  else if (spread.trouble)
+    lighting_->leaveTransfer(spread.counter);
 }
 
 bool EngineWork::settleLight() {

@@ -14,8 +14,9 @@ class EngineSignals : public QObject {
  signals:
   /// `pixels` replaces the rectangle at `place` of the picture; a full frame when it has the picture's size.
   void frameReady(const QImage& pixels, const QPoint& place);
-  /// How many of the picture's pixels had a ray of their own while the view moved; the rest is enlarged.
-  void castWhileMoving(int pixels);
+  /// How many of the picture's pixels have met a ray while the view moved, the rest is enlarged; and how many
+  /// of them in this picture; none of them longer than three pictures ago.
+  void castWhileMoving(int pixels, int rays);
   /// As frameReady, of the sheet.
   void sheetReady(const QImage& pixels, const QPoint& place);
   /// How bright the sculpt's pixels are, whenever the value view was drawn.

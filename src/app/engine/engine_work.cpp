@@ -28,6 +28,7 @@ void EngineWork::forgetSurface() {
   rays_.reset();
   overlay_.reset();
   lines_.reset();
+  moving_.forget();
   seen_.clear();
   onEasel_.clear();
   sheet_.setSurface(nullptr);
@@ -117,14 +118,17 @@ void EngineWork::handle(Viewing& viewing) {
   const bool sameOverlay = viewing.map == viewing_.map && viewing.masked == viewing_.masked &&
                            viewing.shows == viewing_.shows && viewing.showsLook == viewing_.showsLook;
   const bool sameScale = viewing.view == viewing_.view && viewing.channel == viewing_.channel;
-  const bool sameLook = sameScale && viewing.own == viewing_.own && viewing.light == viewing_.light &&
-                        viewing.lightFollows == viewing_.lightFollows &&
-                        viewing.background == viewing_.background && (sameRays || viewing.view < View::Clay);
+  const bool sameSkin = sameOverlay && sameScale && viewing.own == viewing_.own &&
+                        viewing.light == viewing_.light && viewing.lightFollows == viewing_.lightFollows &&
+                        viewing.background == viewing_.background && viewing.lines == viewing_.lines;
+  // the light on flat colours is the same from everywhere
+  const bool sameSheet = sameSkin && (sameRays || viewing.view < View::Clay);
   viewing_ = std::move(viewing);
+  if (viewing_.moving && transferUnderWay_) spreader_.giveUp();
   if (!sameScale && document_.surface) measureHeights();
   owe(wholePicture());
-  // flat colours are the same from everywhere
-  if (!sameLook || !sameOverlay) sheet_.oweAll();
+  if (!sameSkin) moving_.forget();
+  if (!sameSheet) sheet_.oweAll();
   setLight();
   if (!sameOverlay) {
     refreshOverlay();

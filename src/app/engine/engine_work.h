@@ -13,6 +13,7 @@
 #include "core/render/edge_average.h"
 #include "core/render/layer_thumbnails.h"
 #include "core/render/look.h"
+#include "core/render/moving_picture.h"
 #include "core/render/still.h"
 
 namespace juvenor::app {
@@ -46,7 +47,9 @@ class EngineWork {
   void handle(Prepared&);
   void handle(Preparer::Glimpses& glimpses);
   void handle(Spreader::Done& spread);
+  void handleTransfer(const Spreader::Done& spread);
   void beginSpreading();
+  void beginTransfer();
   void handle(Snap& snap);
   bool takeSurface(const Document& document);
   void forgetSurface();
@@ -91,7 +94,8 @@ class EngineWork {
   void drawMoving();
   bool sketchLight();
   std::vector<uint32_t> behindAt(const ViewSize& size) const;
-  void emitSmall(const VisibilityImage& visibility);
+  std::vector<uint32_t> shadedSmall(const VisibilityImage& visibility) const;
+  void emitEnlarged(std::span<const uint32_t> pixels, int part);
   void lookAt(const VisibilityImage& visibility);
   void lookAtAlso(const VisibilityImage& visibility);
   void lookAtSeen();
@@ -148,7 +152,10 @@ class EngineWork {
   std::vector<Vec3> light_;  ///< of the picture that edges are smoothed with
   std::vector<Cornea> corneas_;
   bool visibilityStale_ = true, coarse_ = false;
+  MovingPicture moving_;
+  int movingPart_ = 2;       ///< its pixels are so many of the whole picture's each way
   bool lightMoved_ = false;  ///< and no picture showed it so far
+  bool transferUnderWay_ = false;
   PixelRect touched_;        ///< by the pen: shaded at once
   PixelRect owed_, shaded_;  ///< what else is to be shaded, and what of it is and was not sent yet
   EdgeAverage edges_;

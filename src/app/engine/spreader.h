@@ -1,17 +1,22 @@
-// Spreads light through the skin beside the engine, which takes seconds on large sculpts. Only the newest
-// light matters; it stops when a pen comes down, and results are told apart by the light's counter.
+// Spreads light through the skin beside the engine, which takes seconds on large sculpts: the light there is,
+// and at rest, piece by piece, what is seen of any. Only the newest wish matters; it stops when a pen comes
+// down, and results are told apart by counters.
 #pragma once
 
 #include "app/engine/beside.h"
 #include "core/render/spread_light.h"
 
+#include <variant>
+
 namespace juvenor::app {
 
 class Spreader {
  public:
-  /// Light spread over the surface of some maps; null when it was given up, or could not be.
+  /// Light, or a piece of the transfer, spread over the surface of some maps; null when it was given up, or
+  /// could not be.
   struct Done {
     std::shared_ptr<const std::vector<ReceivedLight>> light;
+    bool isTransfer = false;
     std::optional<Error> trouble;  ///< why it could not be
     SurfaceMapsPointer maps;
     uint64_t counter = 0;
@@ -19,15 +24,14 @@ class Spreader {
   /// `done` is called on the spreader's own thread, once for every wish that was begun.
   explicit Spreader(std::function<void(Done)> done);
 
-  void spread(Lighting::Received received, SurfaceMapsPointer maps) {
-    beside_.wish({std::move(received), std::move(maps)});
-  }
+  using What = std::variant<Lighting::Received, TransferToSpread>;
+  void spread(What what, SurfaceMapsPointer maps) { beside_.wish({std::move(what), std::move(maps)}); }
   /// What is under way is not wanted any more.
   void giveUp() { beside_.giveUp(); }
 
  private:
   struct Wish {
-    Lighting::Received received;
+    What what;
     SurfaceMapsPointer maps;
   };
   void grant(const Wish& wish, const Progress& wanted);

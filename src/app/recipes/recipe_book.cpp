@@ -85,8 +85,7 @@ QWidget* RecipeBook::buildDetails() {
   onPart_->setObjectName("recipe on part");
   addPoints_ = new QCheckBox(tr("Add points where it wants them"));
   addPoints_->setObjectName("recipe adds points");
-  addPoints_->setToolTip(
-      tr("A sculpt too coarse for its finest forms gets more points, up to eight million"));
+  addPoints_->setToolTip(tr("Skin too coarse for its finest forms gets more points, up to eight million"));
   addPoints_->setChecked(true);
   const auto button = [this](const QString& name, const QString& text, const QString& tip, auto slot) {
     auto* b = new QPushButton(text);
@@ -158,6 +157,7 @@ void RecipeBook::showChosen() {
   make_->setEnabled(open);
   remove_->setEnabled(entry && !entry->file.empty());
   if (!entry) return;
+  if (sender() == list_) onPart_->setChecked(entry->recipe.forPart);
   name_->setText(QString::fromStdString(entry->recipe.name));
   about_->setText(QString::fromStdString(entry->recipe.about));
   QStringList names;

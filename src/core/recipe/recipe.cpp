@@ -12,6 +12,7 @@
 #include "core/layers/guides.h"
 #include "core/layers/nesting.h"
 #include "core/recipe/scaled_layer.h"
+#include "core/surface/build/refine_where.h"
 #include "core/surface/build/search.h"
 
 namespace juvenor {
@@ -118,21 +119,41 @@ Outcome leaveOut(const RecipeLayer& from, const LayingSetting& setting, LaidReci
   return Done{};
 }
 
+// Those samples of a surface that a recipe is to lie on; none: on all.
+std::vector<uint32_t> laidOn(const Surface& surface, const LayingSetting& setting) {
+  if (setting.parts.empty()) return {};
+  return rangesWhere(surface.size(), [&](size_t s) { return setting.parts.contains(surface.parts[s]); });
+}
+
+// How far apart points lie on them.
+float spacingOf(const Surface& surface, std::span<const uint32_t> ranges) {
+  if (ranges.empty()) return surface.spacing;
+  double all = 0, own = 0;
+  size_t count = 0;
+  for (const float area : surface.areas) all += static_cast<double>(area);
+  for (size_t r = 0; r + 1 < ranges.size(); r += 2)
+    for (size_t s = ranges[r]; s < ranges[r + 1]; ++s, ++count) own += static_cast<double>(surface.areas[s]);
+  if (!(own > 0) || !(all > 0)) return surface.spacing;
+  const double ratio = own / static_cast<double>(count) / (all / static_cast<double>(surface.size()));
+  return surface.spacing * static_cast<float>(std::sqrt(ratio));
+}
+
 Result<Document> fineEnough(const Document& document, const Recipe& recipe, const LayingSetting& setting,
                             std::vector<std::string>& missing, const Progress& progress) {
   constexpr float kHardlyCoarser = 1.15f;
   const float wish = recipe.spacing * headHeightOf(document);
-  if (!(wish > 0) || document.surface->spacing <= kHardlyCoarser * wish) return document;
+  const std::vector<uint32_t> where = laidOn(*document.surface, setting);
+  const float spacing = spacingOf(*document.surface, where);
+  if (!(wish > 0) || spacing <= kHardlyCoarser * wish) return document;
   if (!setting.addPoints) {
-    missing.push_back(fmt::format("points lie {:.1f} times too far apart for its finest forms",
-                                  document.surface->spacing / wish));
+    missing.push_back(
+        fmt::format("points lie {:.1f} times too far apart for its finest forms", spacing / wish));
     return document;
   }
-  Refinement refinement{wish, RefineShape::Round, 40};
-  while (samplesAfter(*document.surface, refinement) > setting.mostPoints &&
-         refinement.spacing < document.surface->spacing)
+  Refinement refinement{wish, RefineShape::Round, 40, where};
+  while (samplesAfter(*document.surface, refinement) > setting.mostPoints && refinement.spacing < spacing)
     refinement.spacing *= 1.2f;
-  if (refinement.spacing >= document.surface->spacing) {
+  if (refinement.spacing >= spacing) {
     missing.emplace_back("the sculpt has as many points as it may have, and its finest forms want more");
     return document;
   }
@@ -258,6 +279,7 @@ json toJson(const Recipe& recipe) {
           {"name", recipe.name},
           {"about", recipe.about},
           {"spacing", recipe.spacing},
+          {"for-part", recipe.forPart},
           {"landmarks", landmarks},
           {"layers", layers}};
 }
@@ -295,6 +317,7 @@ Result<Recipe> recipeFrom(const json& given) {
                          .text("name", out.name)
                          .text("about", out.about)
                          .number("spacing", out.spacing, 0, 1e3f)
+                         .flag("for-part", out.forPart)
                          .list("landmarks", landmarks)
                          .list("layers", layers)
                          .needs({"format", "name", "layers"})

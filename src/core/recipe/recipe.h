@@ -25,6 +25,7 @@ struct Recipe {
   std::vector<Landmark> landmarks;  ///< those that were placed, as layers' places are told
   std::vector<RecipeLayer> layers;  ///< bottom first
   std::string picture;              ///< PNG; may be empty
+  bool forPart = false;             ///< meant for a part: teeth, nails, a tongue
 
   bool operator==(const Recipe&) const = default;
 };
@@ -38,7 +39,7 @@ struct TakenRecipe {
 Result<TakenRecipe> takeRecipe(const Document& document, std::span<const uint32_t> layers, std::string name);
 
 struct LayingSetting {
-  bool addPoints = true;          ///< where the sculpt is too coarse for its finest forms
+  bool addPoints = true;          ///< where the skin it lies on is too coarse for its finest forms
   size_t mostPoints = 8'000'000;  ///< there may be afterwards
   std::set<uint32_t> parts;       ///< it lies on these alone; empty: on all that are skin by their names
 };

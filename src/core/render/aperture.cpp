@@ -1,16 +1,47 @@
 #include "core/render/aperture.h"
 
+#include <vector>
+
 namespace juvenor {
 namespace {
 
+constexpr float kStraightAngle = 3.1415927f;
+
+// To 7e-5 (Abramowitz and Stegun 4.4.45): it is asked several times a pixel.
 float angleOf(float cosine) {
-  return std::acos(std::clamp(cosine, -1.f, 1.f));
+  const float x = std::min(1.f, std::abs(cosine));
+  const float angle = std::sqrt(1 - x) * (1.5707288f + x * (-0.2121144f + x * (0.0742610f - 0.0187293f * x)));
+  return cosine < 0 ? kStraightAngle - angle : angle;
 }
 
-// The area two caps of the sphere share, by 2π (Oat and Sander's smooth step between all and nothing).
-float shared(float first, float second, float apart) {
-  const float small = std::min(first, second), large = std::max(first, second);
-  const float whole = 1 - std::cos(small);
+// A cap of the sphere: how far it reaches from its middle.
+struct Cap {
+  float angle, cosine;
+};
+
+// The lobe of a width as a cone of the published cosine, 10^-width.
+const Cap& lobeOf(float width) {
+  // even steps of the width's root, with which the angle grows nearly evenly
+  constexpr size_t kSteps = 512;
+  // a lobe that is no wider than a ray still has an edge
+  constexpr float kLeast = 0.03f;
+  static const std::vector<Cap> caps = [&] {
+    std::vector<Cap> out;
+    for (size_t i = 0; i <= kSteps; ++i) {
+      const float root = static_cast<float>(i) / static_cast<float>(kSteps);
+      const float angle = std::max(kLeast, std::acos(std::pow(10.f, -root * root)));
+      out.push_back({angle, std::cos(angle)});
+    }
+    return out;
+  }();
+  const float root = std::sqrt(std::clamp(width, 0.f, 1.f));
+  return caps[static_cast<size_t>(root * static_cast<float>(kSteps) + 0.5f)];
+}
+
+// The area two caps share, by 2π (Oat and Sander's smooth step between all and nothing).
+float shared(const Cap& first, const Cap& second, float apart) {
+  const float small = std::min(first.angle, second.angle), large = std::max(first.angle, second.angle);
+  const float whole = 1 - std::max(first.cosine, second.cosine);
   if (apart <= large - small) return whole;
   if (apart >= large + small) return 0;
   const float t = 1 - (apart - (large - small)) / std::max(1e-4f, 2 * small);
@@ -24,11 +55,10 @@ float folded(float v, float other) {
 }  // namespace
 
 float mirroredThrough(const Aperture& aperture, const Vec3& normal, const Vec3& mirror, float width) {
-  constexpr float kHalfSphere = 1.5707963f;
-  // a lobe that is no wider than a ray still has an edge
-  const float lobe = std::max(0.03f, angleOf(std::pow(10.f, -width)));
-  const float open = shared(angleOf(std::sqrt(1 - std::clamp(aperture.open, 0.f, 1.f))), lobe,
-                            angleOf(aperture.toward.dot(mirror)));
+  constexpr Cap kHalfSphere{kStraightAngle / 2, 0};
+  const Cap& lobe = lobeOf(width);
+  const float edge = std::sqrt(1 - std::clamp(aperture.open, 0.f, 1.f));
+  const float open = shared({angleOf(edge), edge}, lobe, angleOf(aperture.toward.dot(mirror)));
   const float all = shared(kHalfSphere, lobe, angleOf(normal.dot(mirror)));
   return std::clamp(open / std::max(1e-4f, all), 0.f, 1.f);
 }

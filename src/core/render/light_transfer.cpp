@@ -15,6 +15,8 @@ bool LightTransfer::raise(const Rays& rays, const std::set<uint32_t>& hidden, si
   const Surface& surface = rays.surface();
   const float lift = liftOf(surface), reach = surface.bounds.diagonal();
   return parallelUntil(begin, end, stop, [&](size_t s) {
+    // (who has enough is only read, maybe by others)
+    if (rays_[s] >= count) return;
     const Vec3 &n = surface.normals[s], origin = surface.positions[s] + lift * n;
     const bool enough = count > kFirstSkyRays && rays_[s] == kFirstSkyRays && isOpen(surface, s);
     for (int k = rays_[s]; k < count && !enough; ++k) {
@@ -23,7 +25,7 @@ bool LightTransfer::raise(const Rays& rays, const std::set<uint32_t>& hidden, si
       const Harmonics y = harmonicsAt(d);
       for (size_t c = 0; c < 9; ++c) blocked_[s][c] += y[c];
     }
-    rays_[s] = static_cast<uint16_t>(std::max<int>(rays_[s], count));
+    rays_[s] = static_cast<uint16_t>(count);
     // (once all have had their first rays this is only read, by whoever lies beside)
     if (count <= kFirstSkyRays && rays_[s] == kFirstSkyRays)
       first_[s] = blocked_[s][0] > 0 ? First::Met : First::Free;

@@ -19,6 +19,10 @@ static_assert(kFirstLightRays == kFirstSkyRays);
 // Chunks a piece of work takes together: both cores are busy and a hand need not wait.
 constexpr size_t kPieceOfLight = 8;
 
+uint8_t storedPart(float v) {
+  return static_cast<uint8_t>(std::clamp(v * 255.f + 0.5f, 0.f, 255.f));
+}
+
 // The brightest a half float holds.
 Eigen::half stored(float light) {
   return Eigen::half(std::clamp(light, 0.f, 65504.f));
@@ -84,7 +88,7 @@ std::vector<float> roughHollows(const Surface& surface) {
 
 Lighting::Lighting(std::shared_ptr<const Surface> surface)
     : surface_(std::move(surface)),
-      transfer_(surface_->size()),
+      transfer_(std::make_shared<LightTransfer>(surface_->size())),
       shadows_(surface_->size()),
       curvature_(roughCurvature(*surface_)),
       hollow_(roughHollows(*surface_)),
@@ -94,6 +98,7 @@ Lighting::Lighting(std::shared_ptr<const Surface> surface)
       laid_(chunkCount(surface_->size())),
       rays_(laid_.size(), 0),
       by_(litBy(now_)),
+      all_(by_.soft),
       clay_(clayNumbers(clayFrom_)) {}
 
 bool Lighting::setLight(const Light& wanted, const Eigen::Matrix3f& clayFrom) {
@@ -117,7 +122,15 @@ bool Lighting::setLight(const Light& wanted, const Eigen::Matrix3f& clayFrom) {
       }
     by_ = std::move(next);
     shadows_.setLamps(by_.lamps);
-    for (size_t l = 0; l < kLampCount; ++l) lampNumbers_[l] = numbersOf(by_.lamps[l]);
+    all_ = by_.soft;
+    for (size_t l = 0; l < kLampCount; ++l) {
+      lampNumbers_[l] = numbersOf(by_.lamps[l]);
+      if (by_.lamps[l].shineOnly) continue;
+      for (size_t c = 0; c < 3; ++c)
+        for (size_t k = 0; k < 9; ++k)
+          all_[c][k] += by_.lamps[l].strength[static_cast<int>(c)] * lampNumbers_[l][k];
+    }
+    if (light.depth != now_.depth) forgetTransfer();
     now_ = light;
   }
   clayFrom_ = clayFrom;
@@ -129,7 +142,8 @@ bool Lighting::setLight(const Light& wanted, const Eigen::Matrix3f& clayFrom) {
 void Lighting::setHidden(const std::set<uint32_t>& parts) {
   if (parts == hidden_) return;
   hidden_ = parts;
-  transfer_ = LightTransfer(surface_->size());
+  transfer_ = std::make_shared<LightTransfer>(surface_->size());
+  forgetTransfer();
   shadows_ = LampShadows(surface_->size());
   shadows_.setLamps(by_.lamps);
   std::fill(rays_.begin(), rays_.end(), 0);
@@ -140,7 +154,27 @@ void Lighting::setHidden(const std::set<uint32_t>& parts) {
 void Lighting::setMillimetres(float millimetres) {
   if (millimetres == millimetres_) return;
   millimetres_ = millimetres;
+  forgetTransfer();
   ++light_;
+}
+
+void Lighting::forgetTransfer() {
+  spreadTransfer_.reset();
+  ++transferCounter_;
+  transferLeft_ = false;
+}
+
+// Whether any lamp lights the skin, and not only shines on it.
+bool Lighting::lampsLight() const {
+  return std::ranges::any_of(by_.lamps,
+                             [](const LitBy::Source& l) { return !l.strength.isZero() && !l.shineOnly; });
+}
+
+bool Lighting::anyLampCast(size_t s) const {
+  for (size_t l = 0; l < kLampCount; ++l)
+    if (!by_.lamps[l].strength.isZero() && !by_.lamps[l].shineOnly && shadows_.seen(*surface_, s, l))
+      return true;
+  return false;
 }
 
 // Of a lamp whose rays were not cast yet the sky's rays tell roughly what stands before it.
@@ -158,16 +192,20 @@ ReceivedLight Lighting::receivedAt(size_t s, const Harmonics& seen) const {
   return out;
 }
 
-// Until light is spread along the skin a sphere of its curvature stands for it.
+// Until light is spread along the skin a sphere of its curvature stands for it; once it is known how soft
+// light spreads, only for lamps.
 LitSample Lighting::litAt(size_t s, const Harmonics& seen, const ReceivedLight& hard) const {
   // how far red, green and blue wander in mm: the roots of the table's mean variances
   constexpr std::array<float, 3> kWander{1.17f, 0.15f, 0.15f};
   const float unit = now_.depth / millimetres_;
   LitSample out;
+  const bool known = spreadTransfer_ && spreadTransfer_->whole();
+  const ReceivedLight spread = known ? spreadTransfer_->leaving(s, by_.soft) : ReceivedLight{};
   for (size_t c = 0; c < 3; ++c) {
     const auto bands = LightTransfer::bandsOf(seen, by_.soft[c]);
     const float scatter = std::min(0.8f, kWander[c] * unit * curvature_[s]);
-    out[c] = stored(std::max(0.f, hard[c] + irradianceOf(bands, scatter) - irradianceOf(bands, 0)));
+    const float soft = known ? spread[c] : irradianceOf(bands, scatter);
+    out[c] = stored(std::max(0.f, hard[c] + soft - irradianceOf(bands, 0)));
   }
   // a hint of what is hollow, over a few points
   const float hollow = std::clamp(4 * hollow_[s] * surface_->spacing, -0.18f, 0.3f);
@@ -175,21 +213,38 @@ LitSample Lighting::litAt(size_t s, const Harmonics& seen, const ReceivedLight& 
   return out;
 }
 
-LitSample Lighting::at(size_t s) const {
-  const Harmonics seen = transfer_.seen(*surface_, s);
+// Lamps that move cast nothing yet: they light as soft light does.
+LitSample Lighting::at(size_t s, bool clay) const {
+  if (!clay && spreadTransfer_ && spreadTransfer_->whole() && !anyLampCast(s)) {
+    const ReceivedLight light = spreadTransfer_->leaving(s, all_);
+    return {stored(light[0]), stored(light[1]), stored(light[2]), Eigen::half(0.f)};
+  }
+  const Harmonics seen = transfer_->seen(*surface_, s);
   return litAt(s, seen, receivedAt(s, seen));
 }
 
+// What was laid last says what is seen of the sky, whatever light it was laid for.
+OpenSample Lighting::openAt(size_t s) const {
+  if (laid_[s / kChunkSize].light == 0) return openAt(s, transfer_->seen(*surface_, s));
+  OpenSample out = open_[s];
+  setOpenLamps(s, out);
+  return out;
+}
+
 OpenSample Lighting::openAt(size_t s, const Harmonics& seen) const {
-  const auto stored = [](float v) { return static_cast<uint8_t>(std::clamp(v * 255.f + 0.5f, 0.f, 255.f)); };
   OpenSample out;
-  out.sky = stored(transfer_.openness(s));
+  out.sky = storedPart(transfer_->openness(s));
   // the first band leans to where the light comes from
   out.toward = packedDirection({seen[3], seen[1], seen[2]});
-  for (size_t l = 0; l < kLampCount; ++l)
-    if (!by_.lamps[l].strength.isZero())
-      out.lamps[l] = stored(shadows_.seen(*surface_, s, l).value_or(transfer_.openness(s)));
+  setOpenLamps(s, out);
   return out;
+}
+
+void Lighting::setOpenLamps(size_t s, OpenSample& open) const {
+  for (size_t l = 0; l < kLampCount; ++l)
+    open.lamps[l] = by_.lamps[l].strength.isZero()
+                        ? 0
+                        : storedPart(shadows_.seen(*surface_, s, l).value_or(transfer_->openness(s)));
 }
 
 bool Lighting::seenIsLit() const {
@@ -200,7 +255,7 @@ void Lighting::layChunk(size_t chunk) {
   const size_t end = std::min(surface_->size(), (chunk + 1) * kChunkSize);
   auto received = std::make_shared<Received::Chunk>();
   for (size_t s = chunk * kChunkSize; s < end; ++s) {
-    const Harmonics seen = transfer_.seen(*surface_, s);
+    const Harmonics seen = transfer_->seen(*surface_, s);
     const ReceivedLight& hard = (*received)[s % kChunkSize] = receivedAt(s, seen);
     lit_[s] = litAt(s, seen, hard);
     open_[s] = openAt(s, seen);
@@ -231,7 +286,7 @@ bool Lighting::firstRaysMissing() const {
 
 bool Lighting::skyIsMissing() const {
   return std::ranges::any_of(
-      seen_, [&](uint32_t c) { return transfer_.raysOf(c * kChunkSize) < kSettledLightRays; });
+      seen_, [&](uint32_t c) { return transfer_->raysOf(c * kChunkSize) < kSettledLightRays; });
 }
 
 // What is to be done next: the first rays for what is seen, then for the rest, then all rays in the same
@@ -263,7 +318,7 @@ Lighting::Advance Lighting::advance(const Rays& rays, const Stop& stop) {
   const std::span piece(rest.chunks.data(), std::min(kPieceOfLight, rest.chunks.size()));
   for (const uint32_t c : piece) {
     const size_t end = std::min(surface_->size(), (c + 1) * kChunkSize);
-    if (!transfer_.raise(rays, hidden_, c * kChunkSize, end, rest.rays, stop)) return {};
+    if (!transfer_->raise(rays, hidden_, c * kChunkSize, end, rest.rays, stop)) return {};
     if (!shadows_.raise(rays, hidden_, c * kChunkSize, end, rest.rays, stop)) return {};
     rays_[c] = std::max(rays_[c], rest.rays);
     noteWhole();
@@ -275,7 +330,7 @@ Lighting::Advance Lighting::advance(const Rays& rays, const Stop& stop) {
 
 bool Lighting::settle(const Rays& rays, const Stop& stop) {
   for (const int count : {kFirstLightRays, kSettledLightRays})
-    if (!transfer_.raise(rays, hidden_, 0, surface_->size(), count, stop) ||
+    if (!transfer_->raise(rays, hidden_, 0, surface_->size(), count, stop) ||
         !shadows_.raise(rays, hidden_, 0, surface_->size(), count, stop))
       return false;
   std::fill(rays_.begin(), rays_.end(), kSettledLightRays);
@@ -287,6 +342,7 @@ bool Lighting::settle(const Rays& rays, const Stop& stop) {
 
 std::optional<Lighting::Received> Lighting::toSpread() const {
   if (spread_ == light_ || !whole_ || !(now_.depth > 0)) return std::nullopt;
+  if (spreadTransfer_ && spreadTransfer_->whole() && !lampsLight()) return std::nullopt;
   for (size_t c = 0; c < laid_.size(); ++c)
     if (stale(c) || !received_[c]) return std::nullopt;
   return Received{received_, surface_->size(), millimetres_, now_.depth, light_};
@@ -298,6 +354,23 @@ bool Lighting::takeSpread(std::span<const ReceivedLight> light, uint64_t counter
     for (size_t c = 0; c < 3; ++c) lit_[s][c] = stored(light[s][c]);
   });
   spread_ = light_;
+  return true;
+}
+
+std::optional<TransferToSpread> Lighting::transferToSpread() const {
+  if (!whole_ || transferLeft_ || !(now_.depth > 0)) return std::nullopt;
+  if (spreadTransfer_ && spreadTransfer_->whole()) return std::nullopt;
+  return TransferToSpread{
+      surface_,     transfer_,  spreadTransfer_ ? spreadTransfer_->next() : TransferPiece{},
+      millimetres_, now_.depth, transferCounter_};
+}
+
+bool Lighting::takeTransfer(std::span<const ReceivedLight> spread, uint64_t counter) {
+  if (counter != transferCounter_) return false;
+  if (!spreadTransfer_) spreadTransfer_.emplace(surface_->size());
+  spreadTransfer_->take(spread);
+  // what was laid meanwhile and not spread is laid once more
+  if (spreadTransfer_->whole() && spread_ != light_ && !lampsLight()) ++light_;
   return true;
 }
 

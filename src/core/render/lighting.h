@@ -12,7 +12,7 @@
 #include <vector>
 
 #include "core/render/lamp_shadows.h"
-#include "core/render/light_transfer.h"
+#include "core/render/spread_transfer.h"
 #include "core/render/wandering_light.h"
 #include "core/surface/field.h"
 
@@ -85,6 +85,14 @@ class Lighting {
     if (counter == light_) spread_ = light_;
   }
 
+  /// The piece of what is seen of the sky that is to be spread next; nothing while rays are on their way, and
+  /// once all is.
+  std::optional<TransferToSpread> transferToSpread() const;
+  /// Takes it; false when the skin is another by now. When all is there soft light needs no more spreading.
+  bool takeTransfer(std::span<const ReceivedLight> spread, uint64_t counter);
+  /// There will be none: spreading it failed.
+  void leaveTransfer(uint64_t counter) { transferLeft_ = transferLeft_ || counter == transferCounter_; }
+
   std::span<const LitSample> samples() const { return lit_; }
   /// What they receive before it wanders, in chunks; null where no light was laid yet.
   std::span<const Received::Pointer> received() const { return received_; }
@@ -92,10 +100,11 @@ class Lighting {
   const Eigen::Matrix3f& clayFrom() const { return clayFrom_; }
   /// Whether the light that is set lies on all that is seen.
   bool seenIsLit() const;
-  /// The light that is set on one sample, worked out now.
-  LitSample at(size_t sample) const;
+  /// The light that is set on one sample, worked out now; as skin alone or as Clay alone when that is
+  /// quicker.
+  LitSample at(size_t sample, bool clay) const;
   std::span<const OpenSample> open() const { return open_; }
-  OpenSample openAt(size_t sample) const { return openAt(sample, transfer_.seen(*surface_, sample)); }
+  OpenSample openAt(size_t sample) const;
 
  private:
   struct Rest {
@@ -110,10 +119,14 @@ class Lighting {
   ReceivedLight receivedAt(size_t sample, const Harmonics& seen) const;
   LitSample litAt(size_t sample, const Harmonics& seen, const ReceivedLight& received) const;
   OpenSample openAt(size_t sample, const Harmonics& seen) const;
+  void setOpenLamps(size_t sample, OpenSample& open) const;
+  bool lampsLight() const;
+  bool anyLampCast(size_t sample) const;
+  void forgetTransfer();
   bool stale(size_t chunk) const { return laid_[chunk] != Laid{light_, rays_[chunk]}; }
 
   std::shared_ptr<const Surface> surface_;
-  LightTransfer transfer_;
+  std::shared_ptr<LightTransfer> transfer_;  ///< shared with who spreads it, once it is whole
   LampShadows shadows_;
   std::vector<float> curvature_, hollow_;
   Zeroed<LitSample> lit_;
@@ -130,7 +143,11 @@ class Lighting {
   std::set<uint32_t> hidden_;
   Light now_;
   LitBy by_;
-  std::array<Harmonics, 3> lampNumbers_{};  ///< each lamp of strength one as nine numbers
+  std::array<Harmonics, kLampCount> lampNumbers_{};  ///< each lamp of strength one as nine numbers
+  std::array<Harmonics, 3> all_{};                   ///< of the soft light and the lamps together
+  std::optional<SpreadTransfer> spreadTransfer_;
+  uint64_t transferCounter_ = 1;
+  bool transferLeft_ = false;
   Eigen::Matrix3f clayFrom_ = Eigen::Matrix3f::Identity();
   Harmonics clay_{};
   float millimetres_ = 1;

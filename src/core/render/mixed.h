@@ -10,6 +10,13 @@ struct Mixed {
   std::array<float, 3> weight;
   Triangle samples;
 
+  /// Calls `add(sample, weight)` for those that weigh anything.
+  template <class Add>
+  void each(Add add) const {
+    for (size_t k = 0; k < 3; ++k)
+      if (weight[k] > 0) add(samples[k], weight[k]);
+  }
+
   /// The sample it is nearest to.
   uint32_t nearest() const {
     const size_t k =
@@ -26,11 +33,10 @@ inline Mixed mixedAt(const Surface& surface, uint32_t triangle, float u, float v
 /// The colour there, encoded, 0…65535 each.
 inline std::array<float, 3> encodedAt(const ChannelFields& skin, const Mixed& m) {
   std::array<float, 3> out{};
-  for (size_t k = 0; k < 3; ++k) {
-    const auto& chunk = skin.color().chunk(m.samples[k] / kChunkSize);
-    const size_t i = m.samples[k] % kChunkSize;
-    for (size_t c = 0; c < 3; ++c) out[c] += m.weight[k] * static_cast<float>(chunk->plane[c][i]);
-  }
+  m.each([&](uint32_t s, float weight) {
+    const auto& chunk = skin.color().chunk(s / kChunkSize);
+    for (size_t c = 0; c < 3; ++c) out[c] += weight * static_cast<float>(chunk->plane[c][s % kChunkSize]);
+  });
   return out;
 }
 
@@ -46,10 +52,10 @@ template <Channel C>
 float coverAt(const ChannelFields& skin, const Mixed& m) {
   const auto& field = skin.get<C>();
   float sum = 0;
-  for (size_t k = 0; k < 3; ++k) {
-    const auto& chunk = field.chunk(m.samples[k] / kChunkSize);
-    sum += m.weight[k] * from16(chunk ? chunk->plane[0][m.samples[k] % kChunkSize] : factsOf(C).bare);
-  }
+  m.each([&](uint32_t s, float weight) {
+    const auto& chunk = field.chunk(s / kChunkSize);
+    sum += weight * from16(chunk ? chunk->plane[0][s % kChunkSize] : factsOf(C).bare);
+  });
   return sum;
 }
 

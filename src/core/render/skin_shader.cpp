@@ -57,11 +57,11 @@ void SkinShader::bend(const Mixed& m, Lit& lit) const {
   const float level = in_.sheet || !(across > 1) ? 0 : std::log2(across);
   Vec3 bent = Vec3::Zero();
   float length = 0;
-  for (size_t k = 0; k < 3; ++k) {
-    const Vec3 mean = in_.relief->meanAt(m.samples[k], level);
-    bent += m.weight[k] * mean;
-    length += m.weight[k] * mean.norm();
-  }
+  m.each([&](uint32_t s, float weight) {
+    const Vec3 mean = in_.relief->meanAt(s, level);
+    bent += weight * mean;
+    length += weight * mean.norm();
+  });
   if (bent.squaredNorm() > 0) lit.bent = bent.normalized();
   if (level > 0) lit.rougher = 2 * (1 - length) / std::max(0.1f, length);
 }
@@ -70,10 +70,10 @@ SkinShader::Lit SkinShader::litAt(const Mixed& m) const {
   Lit out;
   Vec3 normal = Vec3::Zero(), toward = Vec3::Zero();
   out.position = Vec3::Zero();
-  for (size_t k = 0; k < 3; ++k) {
-    normal += m.weight[k] * in_.surface->normals[m.samples[k]];
-    out.position += m.weight[k] * in_.surface->positions[m.samples[k]];
-  }
+  m.each([&](uint32_t s, float weight) {
+    normal += weight * in_.surface->normals[s];
+    out.position += weight * in_.surface->positions[s];
+  });
   out.normal = out.bent = normal.normalized();
   float open = 0;
   const auto addOpen = [&](const OpenSample& o, float weight) {
@@ -82,14 +82,14 @@ SkinShader::Lit SkinShader::litAt(const Mixed& m) const {
     toward += weight * (o.sky < 255 ? unpackedDirection(o.toward) : out.normal);
     for (size_t l = 0; l < kLampCount; ++l) out.lamps[l] += weight / 255 * static_cast<float>(o.lamps[l]);
   };
-  for (size_t k = 0; k < 3 && !in_.lighting; ++k) {
-    const uint32_t s = m.samples[k];
-    for (size_t c = 0; c < 4; ++c) out.light[c] += m.weight[k] * static_cast<float>(in_.lit[s][c]);
-    if (!in_.open.empty()) addOpen(in_.open[s], m.weight[k]);
-  }
+  if (!in_.lighting)
+    m.each([&](uint32_t s, float weight) {
+      for (size_t c = 0; c < 4; ++c) out.light[c] += weight * static_cast<float>(in_.lit[s][c]);
+      if (!in_.open.empty()) addOpen(in_.open[s], weight);
+    });
   if (in_.lighting) {
     const uint32_t at = m.nearest();
-    const LitSample l = in_.lighting->at(at);
+    const LitSample l = in_.lighting->at(at, in_.view == View::Clay);
     for (size_t c = 0; c < 4; ++c) out.light[c] = static_cast<float>(l[c]);
     addOpen(in_.lighting->openAt(at), 1);
   } else if (in_.open.empty()) {
@@ -144,13 +144,12 @@ Vec3 SkinShader::comingOut(const Mixed& m, const Lit& lit, const Vec3& albedo) c
 
 Vec3 SkinShader::receivedAt(const Mixed& m) const {
   Vec3 out = Vec3::Zero();
-  for (size_t k = 0; k < 3; ++k) {
-    const uint32_t s = m.samples[k];
+  m.each([&](uint32_t s, float weight) {
     const auto& chunk = in_.received[s / kChunkSize];
     for (size_t c = 0; c < 3; ++c)
       out[static_cast<int>(c)] +=
-          m.weight[k] * (chunk ? (*chunk)[s % kChunkSize][c] : static_cast<float>(in_.lit[s][c]));
-  }
+          weight * (chunk ? (*chunk)[s % kChunkSize][c] : static_cast<float>(in_.lit[s][c]));
+  });
   return out;
 }
 

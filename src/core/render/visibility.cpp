@@ -4,6 +4,7 @@
 #include <atomic>
 #include <cmath>
 
+#include "core/parallel.h"
 #include "core/render/picture.h"
 
 namespace juvenor {
@@ -82,9 +83,17 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
 
 std::vector<uint32_t> chunksSeen(const Surface& surface, const VisibilityImage& visibility) {
   std::vector<char> marks(chunkCount(surface.size()), 0);
-  for (const uint32_t t : visibility.triangle)
-    if (t != kNone)
-      for (const uint32_t s : surface.triangles[t]) marks[s / kChunkSize] = 1;
+  parallel(
+      visibility.triangle.size(),
+      [&](size_t at) {
+        const uint32_t t = visibility.triangle[at];
+        if (t == kNone) return;
+        for (const uint32_t s : surface.triangles[t]) {
+          std::atomic_ref mark(marks[s / kChunkSize]);
+          if (!mark.load(std::memory_order_relaxed)) mark.store(1, std::memory_order_relaxed);
+        }
+      },
+      32'768);
   std::vector<uint32_t> out;
   for (uint32_t c = 0; c < marks.size(); ++c)
     if (marks[c]) out.push_back(c);

@@ -64,20 +64,21 @@ Result<std::vector<ReceivedLight>> wanderedFar(const std::shared_ptr<const SkinL
 
 Result<std::vector<ReceivedLight>> wandered(const std::shared_ptr<const SkinLadder>& ladder,
                                             std::span<const ReceivedLight> received, float millimetres,
-                                            float depth, const Progress& progress) {
+                                            float depth, const Progress& progress,
+                                            std::span<const SkinGaussian> table) {
   const float scale = depth * depth / (millimetres * millimetres);
   std::vector<ReceivedLight> out;
-  for (size_t first = 0, end = 0; first < std::size(kGaussians); first = end) {
-    const size_t level = levelFor(*ladder, scale * kGaussians[first].variance);
+  for (size_t first = 0, end = 0; first < table.size(); first = end) {
+    const size_t level = levelFor(*ladder, scale * table[first].variance);
     std::vector<GaussianPart> alike;
-    for (end = first; end < std::size(kGaussians); ++end) {
-      const SkinGaussian& g = kGaussians[end];
+    for (end = first; end < table.size(); ++end) {
+      const SkinGaussian& g = table[end];
       if (levelFor(*ladder, scale * g.variance) != level) break;
       alike.push_back({scale * g.variance, g.part});
     }
     const Progress part = [&](float f) {
       const float from = static_cast<float>(first), to = static_cast<float>(end);
-      return report(progress, (from + f * (to - from)) / static_cast<float>(std::size(kGaussians)));
+      return report(progress, (from + f * (to - from)) / static_cast<float>(table.size()));
     };
     auto spread = level == 0 ? gaussianSum(ladder->graphs[0], received, alike, part)
                              : wanderedFar(ladder, level, received, alike, part);
@@ -122,12 +123,14 @@ std::array<float, 3> glowThrough(float millimetres) {
 }
 
 void addGlow(std::span<ReceivedLight> light, std::span<const ReceivedLight> received,
-             std::span<const ThroughForm> through, float millimetres, float depth) {
+             std::span<const ThroughForm> through, float millimetres, float depth,
+             std::optional<size_t> color) {
   parallel(light.size(), [&](size_t s) {
     if (through[s].sample == kNone) return;
     const float way = through[s].way * millimetres / depth;
     if (way > kThickestGlow) return;
-    const std::array<float, 3> part = glowThrough(way);
+    std::array<float, 3> part = glowThrough(way);
+    if (color) part.fill(part[*color]);
     for (size_t c = 0; c < 3; ++c) light[s][c] += part[c] * received[through[s].sample][c];
   });
 }

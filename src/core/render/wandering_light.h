@@ -5,6 +5,7 @@
 #pragma once
 
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "core/progress.h"
@@ -17,6 +18,7 @@ struct SkinGaussian {
   float variance;             ///< mm²
   std::array<float, 3> part;  ///< of red, green and blue; each colour sums to 1
 };
+/// From the narrowest to the widest.
 std::span<const SkinGaussian> skinGaussians();
 
 /// Linear red, green and blue.
@@ -26,7 +28,8 @@ using ReceivedLight = std::array<float, 3>;
 /// far. The mean over the area stays. An error only when it is cancelled.
 Result<std::vector<ReceivedLight>> wandered(const std::shared_ptr<const SkinLadder>& ladder,
                                             std::span<const ReceivedLight> received, float millimetres,
-                                            float depth, const Progress& progress = {});
+                                            float depth, const Progress& progress = {},
+                                            std::span<const SkinGaussian> gaussians = skinGaussians());
 
 /// Where light that leaves a sample may have come in on the other side: straight through along the normal.
 struct ThroughForm {
@@ -41,8 +44,10 @@ std::array<float, 3> glowThrough(float millimetres);
 /// Beyond so many millimetres nothing comes through that one would see.
 inline constexpr float kThickestGlow = 9;
 
-/// Adds to `light` what comes through thin forms from what was received on their other side.
+/// Adds to `light` what comes through thin forms from what was received on their other side: three colours,
+/// or three values of the one colour.
 void addGlow(std::span<ReceivedLight> light, std::span<const ReceivedLight> received,
-             std::span<const ThroughForm> through, float millimetres, float depth);
+             std::span<const ThroughForm> through, float millimetres, float depth,
+             std::optional<size_t> color = {});
 
 }  // namespace juvenor

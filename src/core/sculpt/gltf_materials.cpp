@@ -1,5 +1,7 @@
 #include "core/sculpt/gltf_materials.h"
 
+#include <algorithm>
+
 namespace juvenor {
 namespace {
 
@@ -12,6 +14,37 @@ std::vector<double> poseOf(const Eigen::Matrix4f& pose, const Eigen::Vector3d& o
       out.push_back(v);
     }
   return out;
+}
+
+tinygltf::Value textureAt(int texture) {
+  tinygltf::Value::Object out;
+  out["index"] = tinygltf::Value(texture);
+  return tinygltf::Value(out);
+}
+
+void use(tinygltf::Model& model, const std::string& extension) {
+  if (std::ranges::find(model.extensionsUsed, extension) == model.extensionsUsed.end())
+    model.extensionsUsed.push_back(extension);
+}
+
+// A film as smooth as water, and down that scatters evenly, as they are seen here.
+void addFilms(const Material& m, tinygltf::Material& out, tinygltf::Model& model) {
+  if (m.coat >= 0) {
+    tinygltf::Value::Object coat;
+    coat["clearcoatFactor"] = tinygltf::Value(1.0);
+    coat["clearcoatTexture"] = textureAt(m.coat);
+    coat["clearcoatRoughnessFactor"] = tinygltf::Value(kCoatRoughness);
+    out.extensions["KHR_materials_clearcoat"] = tinygltf::Value(coat);
+    use(model, "KHR_materials_clearcoat");
+  }
+  if (m.fuzz >= 0) {
+    tinygltf::Value::Object sheen;
+    sheen["sheenColorFactor"] = tinygltf::Value(tinygltf::Value::Array(3, tinygltf::Value(kFuzzSheen)));
+    sheen["sheenColorTexture"] = textureAt(m.fuzz);
+    sheen["sheenRoughnessFactor"] = tinygltf::Value(kFuzzRoughness);
+    out.extensions["KHR_materials_sheen"] = tinygltf::Value(sheen);
+    use(model, "KHR_materials_sheen");
+  }
 }
 
 void addNode(tinygltf::Node node, tinygltf::Model& model, tinygltf::Scene& scene) {
@@ -53,6 +86,7 @@ void addMaterials(const MaterialSet& materials, tinygltf::Model& model,
     out.occlusionTexture.index = m.occlusion;
     out.emissiveTexture.index = m.emission;
     if (m.emission >= 0) out.emissiveFactor = {1, 1, 1};
+    addFilms(m, out, model);
     model.materials.push_back(std::move(out));
   }
 }

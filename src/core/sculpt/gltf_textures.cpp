@@ -67,6 +67,29 @@ BroughtTexture textureOf(const tinygltf::Model& model, const Info& info, const U
   return out;
 }
 
+// What an extension says of a material; null where it says nothing.
+const tinygltf::Value* saidBy(const tinygltf::Material& material, const char* extension) {
+  const auto found = material.extensions.find(extension);
+  return found == material.extensions.end() || !found->second.IsObject() ? nullptr : &found->second;
+}
+
+// A texture that an extension names, as the library reads those of the standard.
+tinygltf::TextureInfo textureIn(const tinygltf::Value& said, const char* key) {
+  tinygltf::TextureInfo out;
+  const tinygltf::Value& texture = said.Get(key);
+  if (!texture.IsObject()) return out;
+  const auto whole = [&](const char* name, int usual) {
+    const double v = numberOr(texture.Get(name), usual);
+    return v >= -1 && v < 1e6 ? static_cast<int>(v) : usual;
+  };
+  out.index = whole("index", -1);
+  out.texCoord = std::max(0, whole("texCoord", 0));
+  const tinygltf::Value& extensions = texture.Get("extensions");
+  if (extensions.IsObject() && extensions.Has("KHR_texture_transform"))
+    out.extensions["KHR_texture_transform"] = extensions.Get("KHR_texture_transform");
+  return out;
+}
+
 bool keepBytes(tinygltf::Image*, const int index, std::string*, std::string*, int, int,
                const unsigned char* bytes, int size, void* into) {
   auto& images = *static_cast<std::vector<std::string>*>(into);
@@ -150,6 +173,16 @@ BroughtMaterials materialsOf(const tinygltf::Model& model, std::vector<std::stri
       made.emissionFactor[static_cast<int>(c)] = factor(material.emissiveFactor[c]);
     made.roughnessFactor = factor(pbr.roughnessFactor);
     made.metalFactor = factor(pbr.metallicFactor);
+    if (const tinygltf::Value* coat = saidBy(material, "KHR_materials_clearcoat")) {
+      made.coat = textureOf(model, textureIn(*coat, "clearcoatTexture"), shown, 0);
+      made.coatFactor = factor(numberOr(coat->Get("clearcoatFactor"), 0));
+    }
+    if (const tinygltf::Value* sheen = saidBy(material, "KHR_materials_sheen")) {
+      made.fuzz = textureOf(model, textureIn(*sheen, "sheenColorTexture"), shown, 0);
+      const tinygltf::Value& colors = sheen->Get("sheenColorFactor");
+      for (size_t c = 0; c < 3 && colors.IsArray() && c < colors.ArrayLen(); ++c)
+        made.fuzzFactor[static_cast<int>(c)] = factor(numberOr(colors.Get(c), 0));
+    }
     out.materials.push_back(std::move(made));
   }
   return out;

@@ -25,8 +25,13 @@ struct Material {
   int normal = -1;                 ///< tangent space, green up
   int occlusion = -1;              ///< in red; 1 is open
   int emission = -1;               ///< sRGB-encoded: the light it shines with
+  int coat = -1;                   ///< in red: a clear wet film (KHR_materials_clearcoat)
+  int fuzz = -1;                   ///< sRGB-encoded: down (KHR_materials_sheen)
   int roughness = -1, metal = -1;  ///< each in a picture of its own, for formats that have them so
 };
+
+/// How a coat and down are told to others: the film's roughness, what white down scatters, and how evenly.
+inline constexpr double kCoatRoughness = 0.06, kFuzzSheen = 0.3, kFuzzRoughness = 0.5;
 
 /// A camera as glTF has them: it looks along −z of its own axes.
 struct HandedCamera {
@@ -67,10 +72,12 @@ struct BroughtTexture {
 };
 struct BroughtMaterial {
   std::string name;
-  BroughtTexture baseColor, roughness, metal, normal, occlusion, emission;
+  BroughtTexture baseColor, roughness, metal, normal, occlusion, emission, coat, fuzz;
   Vec3 colorFactor = Vec3::Ones();  ///< linear; what the texture says is multiplied by it
   float roughnessFactor = 1, metalFactor = 1;
   Vec3 emissionFactor = Vec3::Ones();  ///< linear; what the texture says is multiplied by it
+  float coatFactor = 0;
+  Vec3 fuzzFactor = Vec3::Zero();  ///< linear
 };
 /// What a sculpt's file brought to be worn. Pictures that could not be had have no bytes.
 struct BroughtMaterials {

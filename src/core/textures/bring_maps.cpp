@@ -23,8 +23,34 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr std::array<std::string_view, 8> kKeys{"colour", "gloss",  "roughness", "metal",
-                                                "glow",   "height", "normal",    "mask"};
+constexpr std::array<std::string_view, 11> kKeys{"colour", "gloss", "roughness", "metal", "glow", "height",
+                                                 "normal", "mask",  "wander",    "coat",  "fuzz"};
+
+std::optional<Channel> channelOf(BringAs as) {
+  switch (as) {
+    case BringAs::Colour:
+      return Channel::Color;
+    case BringAs::Gloss:
+    case BringAs::Roughness:
+      return Channel::Gloss;
+    case BringAs::Metal:
+      return Channel::Metal;
+    case BringAs::Glow:
+      return Channel::Glow;
+    case BringAs::Height:
+    case BringAs::Normal:
+      return Channel::Relief;
+    case BringAs::Wander:
+      return Channel::Wander;
+    case BringAs::Coat:
+      return Channel::Coat;
+    case BringAs::Fuzz:
+      return Channel::Fuzz;
+    case BringAs::Mask:
+      break;
+  }
+  return std::nullopt;
+}
 
 Result<MapPyramid> pyramidOf(const BroughtMap& map, const MapSource& source) {
   std::string bytes = source.bytes;
@@ -108,11 +134,11 @@ class Bringing {
     if (!told) return told.error();
     pixels_ = std::max(pixels_, told->pixels);
     const auto plane = static_cast<size_t>(map.plane);
-    const auto covered = [&](bool turned) {
-      return [&, turned](size_t s) {
+    const auto cover = [&](CoverField& field, bool turned = false) {
+      put(field, *told, [&](size_t s) {
         const float v = std::clamp(told->values[s][plane], 0.f, 1.f);
         return std::array<uint16_t, 2>{to16(turned ? 1 - v : v), 65535};
-      };
+      });
     };
     switch (map.as) {
       case BringAs::Colour:
@@ -120,13 +146,22 @@ class Bringing {
         break;
       case BringAs::Gloss:
       case BringAs::Roughness:
-        put(fields_.get<Channel::Gloss>(), *told, covered(map.as == BringAs::Roughness));
+        cover(fields_.get<Channel::Gloss>(), map.as == BringAs::Roughness);
         break;
       case BringAs::Metal:
-        put(fields_.get<Channel::Metal>(), *told, covered(false));
+        cover(fields_.get<Channel::Metal>());
         break;
       case BringAs::Glow:
-        put(fields_.get<Channel::Glow>(), *told, covered(false));
+        cover(fields_.get<Channel::Glow>());
+        break;
+      case BringAs::Wander:
+        cover(fields_.get<Channel::Wander>());
+        break;
+      case BringAs::Coat:
+        cover(fields_.get<Channel::Coat>());
+        break;
+      case BringAs::Fuzz:
+        cover(fields_.get<Channel::Fuzz>());
         break;
       case BringAs::Height:
         put(fields_.get<Channel::Relief>(), *told, [&](size_t s) {
@@ -185,14 +220,9 @@ Outcome checked(const Document& document, size_t uvSet, const std::vector<Brough
   std::set<Channel> channels;
   for (const BroughtMap& m : maps) {
     if (m.tiles.empty()) return Error{"a map has no picture"};
-    if (m.as == BringAs::Mask) continue;
-    const Channel c = m.as == BringAs::Colour                                ? Channel::Color
-                      : m.as == BringAs::Metal                               ? Channel::Metal
-                      : m.as == BringAs::Glow                                ? Channel::Glow
-                      : m.as == BringAs::Gloss || m.as == BringAs::Roughness ? Channel::Gloss
-                                                                             : Channel::Relief;
-    if (!channels.insert(c).second)
-      return Error{fmt::format("two maps would fill the {} of one layer", factsOf(c).label)};
+    const auto channel = channelOf(m.as);
+    if (channel && !channels.insert(*channel).second)
+      return Error{fmt::format("two maps would fill the {} of one layer", factsOf(*channel).label)};
   }
   return Done{};
 }
@@ -224,7 +254,8 @@ BringAs bringAsByName(std::string_view fileName) {
       {"rough", BringAs::Roughness}, {"gloss", BringAs::Gloss},   {"metal", BringAs::Metal},
       {"glow", BringAs::Glow},       {"height", BringAs::Height}, {"displ", BringAs::Height},
       {"bump", BringAs::Height},     {"relief", BringAs::Height}, {"mask", BringAs::Mask},
-      {"alpha", BringAs::Mask}};
+      {"alpha", BringAs::Mask},      {"wander", BringAs::Wander}, {"coat", BringAs::Coat},
+      {"fuzz", BringAs::Fuzz},       {"sheen", BringAs::Fuzz}};
   // what stands last counts: a skin may be called Rough
   BringAs out = BringAs::Colour;
   size_t last = 0;

@@ -10,7 +10,19 @@
 
 namespace juvenor {
 
-enum class BringAs : uint8_t { Colour, Gloss, Roughness, Metal, Glow, Height, Normal, Mask };
+enum class BringAs : uint8_t {
+  Colour,
+  Gloss,
+  Roughness,
+  Metal,
+  Glow,
+  Height,
+  Normal,
+  Mask,
+  Wander,
+  Coat,
+  Fuzz
+};
 /// "colour", "gloss", …
 std::string_view bringAsKey(BringAs as);
 std::optional<BringAs> bringAsFromKey(std::string_view key);
@@ -30,7 +42,7 @@ struct MapSource {
 struct BroughtMap {
   BringAs as = BringAs::Colour;
   std::map<int, MapSource> tiles;  ///< by number; what lies in others stays bare
-  int plane = 0;                   ///< of Gloss … Mask: which of the picture's values
+  int plane = 0;                   ///< of numbers: which of the picture's values
   /// Of Height in whole numbers: millimetres either way of the middle; floats are millimetres.
   float heightRange = 1;
   bool greenUp = true;  ///< of Normal

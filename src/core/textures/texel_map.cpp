@@ -205,6 +205,12 @@ Result<TexelMapPointer> texelMap(const TextureWish& wish, const MapInput& in, co
       return made(channelTexels<Channel::Metal>(in, false));
     case TextureKind::Glow:
       return made(channelTexels<Channel::Glow>(in, false));
+    case TextureKind::Wander:
+      return made(channelTexels<Channel::Wander>(in, false));
+    case TextureKind::Coat:
+      return made(channelTexels<Channel::Coat>(in, false));
+    case TextureKind::Fuzz:
+      return made(channelTexels<Channel::Fuzz>(in, false));
     case TextureKind::Emission:
       return made(std::make_unique<EmissionTexels>(*in.skin));
     case TextureKind::Height:

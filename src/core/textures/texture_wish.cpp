@@ -7,7 +7,7 @@
 namespace juvenor {
 namespace {
 
-constexpr std::array<TextureKindFacts, 16> kKinds{{
+constexpr std::array<TextureKindFacts, 19> kKinds{{
     {TextureKind::Colour, "colour", "Colour", "The skin's colour without any light", "colour",
      TextureRole::Color, 3, false},
     {TextureKind::Roughness, "roughness", "Roughness", "1 − gloss: 0 wet, 1 dry", "roughness",
@@ -18,6 +18,12 @@ constexpr std::array<TextureKindFacts, 16> kKinds{{
      false},
     {TextureKind::Emission, "emission", "Emission", "The light it shines with: colour times glow", "emission",
      TextureRole::Color, 3, false},
+    {TextureKind::Wander, "wander", "Wander", "How far light wanders: 0 as in horn, 1 as in skin", "wander",
+     TextureRole::Data, 1, false},
+    {TextureKind::Coat, "coat", "Coat", "A clear wet film: 0 none, 1 all over", "coat", TextureRole::Data, 1,
+     false},
+    {TextureKind::Fuzz, "fuzz", "Fuzz", "Down: 0 none, 1 as thick as it gets", "fuzz", TextureRole::Data, 1,
+     false},
     {TextureKind::Height, "height", "Height", "Relief, and on another mesh how far the sculpt lies off it",
      "height", TextureRole::Height, 1, true},
     {TextureKind::Normal, "normal", "Normal", "Relief and forms as normals in tangent space", "normal",

@@ -82,8 +82,50 @@ class GltfSurface : public TexelMap {
 
 struct GltfMaps {
   TexelMapPointer color, surface, normal;
-  TexelMapPointer emission;  // null: nothing glows
+  // those that not every skin has
+  struct Seldom {
+    std::string_view name;
+    TexelMapPointer map;
+    TextureRole role;
+    int planes;
+    int Material::*shown;
+  };
+  std::vector<Seldom> seldom;
 };
+
+// One number as a grey colour: where glTF wants the light of down.
+class GreyTexels : public TexelMap {
+ public:
+  explicit GreyTexels(TexelMapPointer number) : number_(std::move(number)) {}
+  void add(const TexelPlace& p, Values& sum) const override {
+    Values one{};
+    number_->add(p, one);
+    for (size_t c = 0; c < 3; ++c) sum[c] += one[0];
+  }
+
+ private:
+  TexelMapPointer number_;
+};
+
+Outcome addSeldom(std::vector<GltfMaps::Seldom>& out, const MapInput& input, const ChannelFields& skin,
+                  const Progress& progress) {
+  const auto made = [&](TextureKind kind, std::string_view name, TextureRole role, int planes,
+                        int Material::*shown) -> Outcome {
+    auto map = texelMap(kind, input, progress);
+    if (!map) return map.error();
+    if (kind == TextureKind::Fuzz) *map = std::make_unique<GreyTexels>(std::move(*map));
+    out.push_back({name, std::move(*map), role, planes, shown});
+    return Done{};
+  };
+  Outcome ok = Done{};
+  if (skin.get<Channel::Glow>().holdsAny())
+    ok = made(TextureKind::Emission, "emission", TextureRole::Color, 3, &Material::emission);
+  if (ok && skin.get<Channel::Coat>().holdsAny())
+    ok = made(TextureKind::Coat, "coat", TextureRole::Data, 1, &Material::coat);
+  if (ok && skin.get<Channel::Fuzz>().holdsAny())
+    ok = made(TextureKind::Fuzz, "fuzz", TextureRole::Color, 3, &Material::fuzz);
+  return ok;
+}
 
 Result<GltfMaps> gltfMaps(const HandOn& wish, const BakeGround& ground, const Progress& progress) {
   // (green goes up in glTF, whatever the maps beside it do)
@@ -95,13 +137,8 @@ Result<GltfMaps> gltfMaps(const HandOn& wish, const BakeGround& ground, const Pr
        normal = texelMap(TextureKind::Normal, input, progress);
   for (const auto* map : {&color, &surface, &normal})
     if (!*map) return map->error();
-  GltfMaps out{std::move(*color), std::make_unique<GltfSurface>(std::move(*surface)), std::move(*normal),
-               nullptr};
-  if (ground.skin.get<Channel::Glow>().holdsAny()) {
-    auto emission = texelMap(TextureKind::Emission, input, progress);
-    if (!emission) return emission.error();
-    out.emission = std::move(*emission);
-  }
+  GltfMaps out{std::move(*color), std::make_unique<GltfSurface>(std::move(*surface)), std::move(*normal), {}};
+  if (const Outcome ok = addSeldom(out.seldom, input, ground.skin, progress); !ok) return ok.error();
   return out;
 }
 
@@ -111,8 +148,11 @@ Outcome bakeInto(TiledMaterials& out, int tile, const HandOn& wish, const BakeGr
   std::vector<MapToBake> toBake{{maps.color.get(), TextureRole::Color, 3, MapDepth::Whole8},
                                 {maps.surface.get(), TextureRole::Data, 3, MapDepth::Whole8},
                                 {maps.normal.get(), TextureRole::Vector, 3, MapDepth::Whole8}};
-  if (maps.emission) toBake.push_back({maps.emission.get(), TextureRole::Color, 3, MapDepth::Whole8});
-  constexpr std::array<std::string_view, 4> kNames{"colour", "surface", "normal", "emission"};
+  std::vector<std::string_view> names{"colour", "surface", "normal"};
+  for (const GltfMaps::Seldom& m : maps.seldom) {
+    toBake.push_back({m.map.get(), m.role, m.planes, MapDepth::Whole8});
+    names.push_back(m.name);
+  }
   const auto baked =
       bakeTile({tile, wish.pixels, wish.looks, wish.padding}, *ground.places, toBake, progress);
   if (!baked) return baked.error();
@@ -120,7 +160,7 @@ Outcome bakeInto(TiledMaterials& out, int tile, const HandOn& wish, const BakeGr
   for (size_t m = 0; m < toBake.size(); ++m) {
     auto bytes = encodeMap(MapFormat::Png, baked->maps[m], toBake[m].role);
     if (!bytes) return bytes.error();
-    out.set.pictures.push_back({fmt::format("{}_{}.{}", wish.name, kNames[m], tile), std::move(*bytes)});
+    out.set.pictures.push_back({fmt::format("{}_{}.{}", wish.name, names[m], tile), std::move(*bytes)});
   }
   for (size_t m = 0; m < out.tiles.size(); ++m)
     if (out.tiles[m] == tile) {
@@ -128,7 +168,8 @@ Outcome bakeInto(TiledMaterials& out, int tile, const HandOn& wish, const BakeGr
       material.baseColor = first;
       material.metallicRoughness = material.occlusion = first + 1;
       material.normal = first + 2;
-      if (maps.emission) material.emission = first + 3;
+      for (size_t i = 0; i < maps.seldom.size(); ++i)
+        material.*maps.seldom[i].shown = first + 3 + static_cast<int>(i);
     }
   return Done{};
 }

@@ -259,6 +259,24 @@ Result<Worn> withWornMaterials(const Document& document, const BroughtMaterials&
       toldColours(wearing, &BroughtMaterial::emission, &BroughtMaterial::emissionFactor);
   if (std::ranges::any_of(emission.values, [](const Texel& v) { return luminanceOf(v) > 0.002f; }))
     add("Glow", Stratum::Surface, glowOf(emission, colours, samples));
+  // a wet film and down, where there is any
+  const ToldSamples coat = toldNumbers(wearing, &BroughtMaterial::coat, &BroughtMaterial::coatFactor),
+                    fuzz = toldColours(wearing, &BroughtMaterial::fuzz, &BroughtMaterial::fuzzFactor);
+  ChannelFields films(samples);
+  const auto film = [&](CoverField& field, const ToldSamples& told, float whole) {
+    if (!std::ranges::any_of(told.values, [](const Texel& v) { return luminanceOf(v) > 0.002f; }))
+      return false;
+    put(field, told, [&](size_t s) {
+      const Texel& v = told.values[s];
+      const float most = std::max({v[0], v[1], v[2]});
+      return std::array<uint16_t, 2>{to16(std::clamp(most / whole, 0.f, 1.f)), 65535};
+    });
+    return true;
+  };
+  const bool isCoated = film(films.get<Channel::Coat>(), coat, 1),
+             isDowny = film(films.get<Channel::Fuzz>(), fuzz, static_cast<float>(kFuzzSheen));
+  if (isCoated || isDowny)
+    add(!isDowny ? "Coat" : !isCoated ? "Fuzz" : "Coat and fuzz", Stratum::Surface, std::move(films));
   if (!report(progress, 0.6f)) return cancelledError();
   if (const ToldSamples slopes = toldSlopes(document, wearing); slopes.any()) {
     std::vector<Vec3> all(samples);

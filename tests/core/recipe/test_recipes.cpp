@@ -146,6 +146,32 @@ class TestRecipes : public QObject {
     QVERIFY(bounded && bounded->document.surface->size() <= few.mostPoints);
   }
 
+  // Laid on an eye, points come to that eye alone, and once only.
+  void aPartGetsPointsByItself() {
+    Document d = test::documentOf(test::together(test::sphere(40, 100), test::sphere(20, 20, {0, 0, 110})));
+    d.landmarks = headOf(100).landmarks;
+    Recipe recipe;
+    recipe.name = "Wet";
+    recipe.spacing = 1.5f / 200;
+    recipe.layers.push_back({std::make_shared<Layer>(
+        Layer{1, "Wet", Stratum::Flesh, fillSource(EncodedColor{0.6f, 0.4f, 0.3f}), {}, {}})});
+    LayingSetting onEye;
+    onEye.parts = {1};
+    const auto ofPart = [](const Document& of, uint32_t part) {
+      return std::ranges::count(of.surface->parts, part);
+    };
+    const auto laid = layRecipe(d, recipe, onEye);
+    QVERIFY(laid && laid->missing.empty());
+    QVERIFY(ofPart(laid->document, 1) > 2 * ofPart(d, 1));
+    QCOMPARE(ofPart(laid->document, 0), ofPart(d, 0));
+    const auto again = layRecipe(laid->document, recipe, onEye);
+    QVERIFY(again && again->document.surface == laid->document.surface);
+    // and where it may not get any it is told of the eye, not of the head
+    onEye.addPoints = false;
+    QVERIFY(layRecipe(laid->document, recipe, onEye)->missing.empty());
+    QCOMPARE(layRecipe(d, recipe, onEye)->missing.size(), size_t{1});
+  }
+
   // A skin leaves eyes and teeth as they are; one for eyes is laid on them by name.
   void skinLiesOnWhatIsSkin() {
     const Sculpt eye = test::plane(8, 4, "Left eye"), lid = test::plane(6, 4, "Left eyelid");

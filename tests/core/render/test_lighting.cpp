@@ -79,7 +79,7 @@ class TestLighting : public QObject {
     lighting.setSeen({1});
     lighting.setLight(low);
     QVERIFY(!lighting.seenIsLit());
-    const LitSample now = lighting.at(kChunkSize + 7);
+    const LitSample now = lighting.at(kChunkSize + 7, true);
     QVERIFY(now != lighting.samples()[kChunkSize + 7]);
     QVERIFY(lighting.lightSeen());
     QVERIFY(lighting.seenIsLit());

@@ -235,6 +235,9 @@ class TestBringMaps : public QObject {
                                                      {"x_displacement.exr", BringAs::Height},
                                                      {"gloss.png", BringAs::Gloss},
                                                      {"photo.jpg", BringAs::Colour},
+                                                     {"x_clearcoat.png", BringAs::Coat},
+                                                     {"x_fuzz.png", BringAs::Fuzz},
+                                                     {"x_wander.png", BringAs::Wander},
                                                      {"lips_mask.png", BringAs::Mask}};
     for (const auto& [name, as] : known) QVERIFY2(bringAsByName(name) == as, name);
   }

@@ -223,6 +223,11 @@ class TestWearMaterials : public QObject {
       QVERIFY(std::abs(from16(skin.get<Channel::Gloss>().at(s)[0]) - (left ? 0.8f : 0.3f)) < 0.01f);
       QVERIFY(std::abs(from16(skin.get<Channel::Metal>().at(s)[0]) - (left ? 0.6f : 0.1f)) < 0.01f);
       QVERIFY(std::abs(from16(skin.get<Channel::Glow>().at(s)[0]) - (left ? 0.5f : 0.f)) < 0.02f);
+      // (an MTL says nothing of films and down)
+      const float coat = from16(skin.get<Channel::Coat>().at(s)[0]),
+                  fuzz = from16(skin.get<Channel::Fuzz>().at(s)[0]);
+      QVERIFY(std::abs(coat - (!glb ? 0.f : left ? 0.2f : 0.7f)) < 0.01f);
+      QVERIFY(std::abs(fuzz - (!glb ? 0.f : left ? 0.6f : 0.1f)) < 0.02f);
       ++seen;
     }
     QVERIFY(seen > 500);

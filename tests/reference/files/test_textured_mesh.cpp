@@ -51,11 +51,14 @@ class TestTexturedMesh : public QObject {
  private slots:
   void theValidatorFindsNothing_data() {
     QTest::addColumn<bool>("surroundings");
-    QTest::addRow("the mesh alone") << false;
-    QTest::addRow("with a camera and lamps") << true;
+    QTest::addColumn<bool>("films");
+    QTest::addRow("the mesh alone") << false << false;
+    QTest::addRow("with a camera and lamps") << true << false;
+    QTest::addRow("with a wet film and down") << false << true;
   }
   void theValidatorFindsNothing() {
     QFETCH(bool, surroundings);
+    QFETCH(bool, films);
     const test::Folder folder;
     HandOn wish = wishFor(folder, MeshFile::Glb);
     if (surroundings) {
@@ -67,7 +70,14 @@ class TestTexturedMesh : public QObject {
       wish.lamps = {{"Key", Vec3(1, 1, 1).normalized(), Vec3(1, 0.9f, 0.8f), 3},
                     {"Rim", -Vec3::UnitZ(), Vec3::Ones(), 1}};
     }
-    const Document d = test::documentOf(twoParts());
+    Document d = test::documentOf(twoParts());
+    if (films) {
+      ChannelValues wet;
+      wet[Channel::Coat] = 0.8f;
+      wet[Channel::Fuzz] = 0.5f;
+      d = withPaintedLayer(d, "Wet", Stratum::Surface);
+      d = *withFilled(d, d.activeLayer, wet, 1);
+    }
     const auto done = handOn(d, wish);
     QVERIFY2(done, done ? "" : done.error().message().c_str());
     const QJsonObject issues = test::validated(folder / "skin.glb");
@@ -83,7 +93,11 @@ class TestTexturedMesh : public QObject {
     QVERIFY(loader.LoadBinaryFromFile(&model, &error, &warning, (folder / "skin.glb").string()));
     QCOMPARE(model.materials.size(), size_t{2});
     QCOMPARE(model.materials[1].name, "Left_eye.1012");
-    QCOMPARE(model.images.size(), size_t{6});
+    QCOMPARE(model.images.size(), size_t{films ? 10u : 6u});
+    for (const char* extension : {"KHR_materials_clearcoat", "KHR_materials_sheen"}) {
+      QCOMPARE(std::ranges::count(model.extensionsUsed, std::string(extension)), films ? 1 : 0);
+      QCOMPARE(model.materials[1].extensions.count(extension), size_t{films ? 1u : 0u});
+    }
     QCOMPARE(model.cameras.size(), size_t{surroundings ? 2u : 0u});
     QCOMPARE(model.lights.size(), size_t{surroundings ? 2u : 0u});
     // the eye's UVs are those of its tile

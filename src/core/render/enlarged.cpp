@@ -1,0 +1,57 @@
+#include "core/render/enlarged.h"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <vector>
+
+namespace juvenor {
+namespace {
+
+// Where a pixel of the whole lies between two of the small one's.
+struct Between {
+  uint32_t first, second;
+  uint32_t part;  // of the second, 256 is all
+};
+
+std::vector<Between> betweens(int whole, int small, int part) {
+  std::vector<Between> out;
+  for (int i = 0; i < whole; ++i) {
+    // in 1/256 of a small pixel, from the middle of the first
+    const int at = (2 * i + 1) * 128 / part - 128, last = 256 * (small - 1);
+    const int place = std::clamp(at, 0, last), first = place / 256;
+    out.push_back({static_cast<uint32_t>(first), static_cast<uint32_t>(std::min(first + 1, small - 1)),
+                   static_cast<uint32_t>(place % 256)});
+  }
+  return out;
+}
+
+// Red with blue and green by themselves have room for eight more bits each.
+uint32_t mixedPixel(uint32_t a, uint32_t b, uint32_t part) {
+  constexpr uint32_t kRedBlue = 0x00ff00ff, kGreen = 0x0000ff00;
+  const uint32_t rest = 256 - part;
+  const uint32_t rb = ((a & kRedBlue) * rest + (b & kRedBlue) * part + 0x00800080) >> 8 & kRedBlue;
+  const uint32_t g = ((a & kGreen) * rest + (b & kGreen) * part + 0x00008000) >> 8 & kGreen;
+  return 0xff000000 | rb | g;
+}
+
+}  // namespace
+
+void enlarge(std::span<const uint32_t> small, int part, const ViewSize& whole, std::span<uint32_t> out) {
+  const ViewSize size = partOf(whole, part);
+  const auto width = static_cast<size_t>(size.width), wide = static_cast<size_t>(whole.width);
+  const std::vector<Between> across = betweens(whole.width, size.width, part),
+                             down = betweens(whole.height, size.height, part);
+  tbb::parallel_for(tbb::blocked_range<size_t>(0, down.size(), 16), [&](const auto& rows) {
+    std::vector<uint32_t> row(width);
+    for (size_t y = rows.begin(); y < rows.end(); ++y) {
+      const Between& v = down[y];
+      for (size_t x = 0; x < width; ++x)
+        row[x] = mixedPixel(small[v.first * width + x], small[v.second * width + x], v.part);
+      for (size_t x = 0; x < wide; ++x)
+        out[y * wide + x] = mixedPixel(row[across[x].first], row[across[x].second], across[x].part);
+    }
+  });
+}
+
+}  // namespace juvenor

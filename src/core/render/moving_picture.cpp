@@ -1,0 +1,188 @@
+#include "core/render/moving_picture.h"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <atomic>
+#include <bit>
+#include <cmath>
+
+#include "core/parallel.h"
+#include "core/render/enlarged.h"
+
+namespace juvenor {
+namespace {
+
+constexpr uint64_t kNobody = ~uint64_t{0};
+constexpr uint8_t kOldest = 3;
+constexpr float kFar = std::numeric_limits<float>::infinity();
+
+// Numbers in the order of the depths.
+uint32_t ordered(float depth) {
+  const auto bits = std::bit_cast<uint32_t>(depth);
+  return bits & 0x80000000 ? ~bits : bits | 0x80000000;
+}
+
+// The nearest one stays, whoever comes first.
+void bringTo(uint64_t& place, uint64_t what) {
+  std::atomic_ref<uint64_t> at(place);
+  uint64_t there = at.load(std::memory_order_relaxed);
+  while (what < there && !at.compare_exchange_weak(there, what, std::memory_order_relaxed)) {
+  }
+}
+
+// A pixel much larger than what lies between samples shows the nearest of them.
+std::array<uint16_t, 2> atNearest(float u, float v) {
+  const float w = 1 - u - v;
+  if (w >= u && w >= v) return {0, 0};
+  return u >= v ? std::array<uint16_t, 2>{65535, 0} : std::array<uint16_t, 2>{0, 65535};
+}
+
+}  // namespace
+
+// Everything that was seen of the skin goes where it stands now.
+void MovingPicture::bring(const Lens& lens) {
+  const auto part = static_cast<float>(part_);
+  const auto width = static_cast<float>(size_.width), height = static_cast<float>(size_.height);
+  parallel(seenBefore_.size(), [&](size_t i) {
+    const Seen& seen = seenBefore_[i];
+    if (seen.depth == kFar || seen.age >= kOldest) return;
+    const Vec3 at = lens.project(seen.point);
+    const float x = at.x() / part, y = at.y() / part;
+    if (!(x >= 0 && y >= 0 && x < width && y < height)) return;
+    const size_t place = static_cast<size_t>(y) * static_cast<size_t>(size_.width) + static_cast<size_t>(x);
+    bringTo(brought_[place], uint64_t{ordered(at.z())} << 32 | i);
+  });
+}
+
+void MovingPicture::setNothing(size_t at) {
+  visibility_.triangle[at] = kNone;
+  seen_[at] = {Vec3::Zero(), kFar, 0, false};
+}
+
+// What rays found just beside a block, as depths.
+MovingPicture::Around MovingPicture::around(int x0, int y0) const {
+  Around out;
+  const auto add = [&](int x, int y) {
+    if (x < 0 || y < 0 || x >= size_.width || y >= size_.height) return;
+    const float depth = seen_[placeOf(x, y)].depth;
+    out.nothing |= depth == kFar;
+    if (depth == kFar) return;
+    out.low = std::min(out.low, depth);
+    out.high = std::max(out.high, depth);
+  };
+  for (int x = x0; x < x0 + kWide; ++x) {
+    add(x, y0 - 1);
+    add(x, y0 + kHigh);
+  }
+  for (int y = y0; y < y0 + kHigh; ++y) {
+    add(x0 - 1, y);
+    add(x0 + kWide, y);
+  }
+  return out;
+}
+
+// What was brought to a pixel lies there still when it is as deep as what rays found around it. False when
+// only a ray can tell what is there.
+bool MovingPicture::takes(size_t at, const Around& around) {
+  // (at the rim of a form before another either may be right)
+  constexpr float kSteep = 12;
+  const bool skin = around.low < kFar;
+  if (brought_[at] == kNobody && !skin) {
+    setNothing(at);
+    return true;
+  }
+  if (brought_[at] == kNobody || !skin || around.nothing || around.high - around.low > kSteep * pixel_)
+    return false;
+  const auto from = static_cast<size_t>(brought_[at] & 0xffffffff);
+  const Seen& seen = seenBefore_[from];
+  const float slack = 0.5f * (around.high - around.low) + 2 * pixel_;
+  const uint64_t depth = brought_[at] >> 32;
+  if (depth < ordered(around.low - slack) || depth > ordered(around.high + slack)) return false;
+  visibility_.triangle[at] = before_.triangle[from];
+  visibility_.weights[at] = before_.weights[from];
+  pixels_[at] = pixelsBefore_[from];
+  seen_[at] = {seen.point, seen.depth, static_cast<uint8_t>(seen.age + 1), true};
+  return true;
+}
+
+// A block of pixels, rays of which stay together: all of them, or those that nothing was carried to.
+size_t MovingPicture::castBlock(const Rays& rays, const Lens& lens, const std::set<uint32_t>& hidden, int x0,
+                                int y0, bool fresh) {
+  const auto part = static_cast<float>(part_);
+  const bool coarse = pixel_ > rays.surface().spacing;
+  std::array<Ray, kWide * kHigh> packet;
+  std::array<Hit, kWide * kHigh> hits;
+  std::array<size_t, kWide * kHigh> places;
+  size_t count = 0;
+  const Around beside = fresh ? Around{} : around(x0, y0);
+  for (int y = y0; y < std::min(y0 + kHigh, size_.height); ++y)
+    for (int x = x0; x < std::min(x0 + kWide, size_.width); ++x) {
+      const size_t at = placeOf(x, y);
+      if (!fresh && takes(at, beside)) continue;
+      places[count] = at;
+      packet[count++] =
+          lens.rayThrough({(static_cast<float>(x) + 0.5f) * part, (static_cast<float>(y) + 0.5f) * part});
+    }
+  if (count == 0) return 0;
+  std::fill(packet.begin() + static_cast<ptrdiff_t>(count), packet.end(), packet[0]);
+  rays.firstOfEight(packet, hidden, hits);
+  for (size_t i = 0; i < count; ++i) {
+    const size_t at = places[i];
+    const Hit& hit = hits[i];
+    setNothing(at);
+    fresh_.triangle[at] = visibility_.triangle[at] = hit.triangle;
+    if (hit.triangle == kNone) continue;
+    const Vec3 point = packet[i].origin + hit.distance * packet[i].direction;
+    fresh_.weights[at] = visibility_.weights[at] =
+        coarse ? atNearest(hit.u, hit.v) : std::array{to16(hit.u), to16(hit.v)};
+    seen_[at] = {point, lens.project(point).z(), 0, false};
+  }
+  return count;
+}
+
+// Every second block of the picture.
+void MovingPicture::castBlocks(const Rays& rays, const Lens& lens, const std::set<uint32_t>& hidden,
+                               bool fresh) {
+  tbb::parallel_for(0, (size_.height + kHigh - 1) / kHigh, [&](int row) {
+    size_t cast = 0;
+    for (int column = 0; column * kWide < size_.width; ++column)
+      if (((row + column + turn_) % 2 == 0) == fresh)
+        cast += castBlock(rays, lens, hidden, column * kWide, row * kHigh, fresh);
+    std::atomic_ref(raysCast_).fetch_add(cast, std::memory_order_relaxed);
+  });
+}
+
+void MovingPicture::see(const Rays& rays, const Camera& camera, const ViewSize& whole, int part,
+                        const std::set<uint32_t>& hidden) {
+  const ViewSize size = partOf(whole, part);
+  const Lens lens(camera, whole);
+  carries_ = size == size_ && part == part_ && !camera.cuts();
+  size_ = size;
+  part_ = part;
+  pixel_ = static_cast<float>(part) / lens.pixelsPerUnit(camera.target);
+  turn_ = 1 - turn_;
+  raysCast_ = 0;
+  std::swap(visibility_, before_);
+  std::swap(seen_, seenBefore_);
+  std::swap(pixels_, pixelsBefore_);
+  visibility_.resize(size);
+  fresh_.resize(size);
+  const size_t n = visibility_.triangle.size();
+  seen_.resize(n);
+  pixels_.resize(n);
+  std::ranges::fill(fresh_.triangle, kNone);
+  brought_.assign(n, kNobody);
+  if (carries_) bring(lens);
+  castBlocks(rays, lens, hidden, true);
+  castBlocks(rays, lens, hidden, false);
+}
+
+std::span<const uint32_t> MovingPicture::shaded(std::span<const uint32_t> fresh) {
+  parallel(pixels_.size(), [&](size_t i) {
+    if (!seen_[i].carried) pixels_[i] = fresh[i];
+  });
+  return pixels_;
+}
+
+}  // namespace juvenor
