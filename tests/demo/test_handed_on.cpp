@@ -45,9 +45,9 @@ class TestHandedOn : public QObject {
     const auto laid = demo::laidOut(demo::Figure::Keeper, keeper(60'000));
     QVERIFY2(laid, laid ? "" : laid.error().message().c_str());
     const Document& d = *laid;
-    const auto colour = handOn(d, wishFor(folder, {TextureKind::Colour}, MapDepth::Whole8, 4096));
+    const auto colour = handOn(d, wishFor(folder, {TextureKind::Colour}, MapDepth::Whole8, 2048));
     QVERIFY2(colour, colour ? "" : colour.error().message().c_str());
-    HandOn wish = wishFor(folder, {TextureKind::Gloss, TextureKind::Height}, MapDepth::Whole16, 2048);
+    HandOn wish = wishFor(folder, {TextureKind::Gloss, TextureKind::Height}, MapDepth::Whole16, 1024);
     wish.force = true;  // (the description beside the maps is there)
     const auto others = handOn(d, wish);
     QVERIFY2(others, others ? "" : others.error().message().c_str());

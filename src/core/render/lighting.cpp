@@ -358,7 +358,8 @@ bool Lighting::takeSpread(std::span<const ReceivedLight> light, uint64_t counter
 }
 
 std::optional<TransferToSpread> Lighting::transferToSpread() const {
-  if (!whole_ || transferLeft_ || !(now_.depth > 0)) return std::nullopt;
+  if (!whole_ || transferLeft_ || !(now_.depth > 0) || surface_->size() > kMostTransferSamples)
+    return std::nullopt;
   if (spreadTransfer_ && spreadTransfer_->whole()) return std::nullopt;
   return TransferToSpread{
       surface_,     transfer_,  spreadTransfer_ ? spreadTransfer_->next() : TransferPiece{},

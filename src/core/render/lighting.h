@@ -35,6 +35,10 @@ struct OpenSample {
 inline constexpr int kSettledLightRays = 32;
 inline constexpr int kFirstLightRays = kFirstLampRays;
 
+/// On larger surfaces each light is spread by itself: all nine numbers would take minutes, and 54 bytes a
+/// sample.
+inline constexpr size_t kMostTransferSamples = 4'000'000;
+
 class Lighting {
  public:
   explicit Lighting(std::shared_ptr<const Surface> surface);

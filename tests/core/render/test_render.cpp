@@ -215,13 +215,13 @@ class TestRender : public QObject {
     LightTransfer all(s.surface->size()), some(s.surface->size());
     all.raise(s.rays, {}, 0, s.surface->size(), 64);
     for (const int count : {kFirstSkyRays, 64}) some.raise(s.rays, {}, 0, s.surface->size(), count);
+    const Harmonics sky = harmonicsOf({});
     double off = 0, mean = 0;
     size_t open = 0;
     for (size_t i = 0; i < s.surface->size(); ++i) {
       QCOMPARE(some.raysOf(i), 64);
       const auto seen = [&](const LightTransfer& t) {
-        return static_cast<double>(
-            irradianceOf(LightTransfer::bandsOf(t.seen(*s.surface, i), harmonicsOf({})), 0));
+        return static_cast<double>(irradianceOf(LightTransfer::bandsOf(t.seen(*s.surface, i), sky), 0));
       };
       off += std::abs(seen(all) - seen(some));
       mean += seen(all);
