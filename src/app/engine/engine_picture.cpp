@@ -202,7 +202,7 @@ void EngineWork::drawMoving() {
   timer.start();
   // (left of a line to compare at another skin is seen)
   if (viewing_.compared) moving_.forget();
-  moving_.see(*rays_, viewing_.camera, viewing_.size, movingPart_, document_.hiddenParts);
+  moving_.see(*rays_, viewing_.camera, viewing_.size, movingPart_, document_.hiddenParts, lit());
   lookAt(moving_.visibility());
   emitEnlarged(moving_.shaded(shadedSmall(moving_.fresh())), movingPart_);
   emit tells_.castWhileMoving(static_cast<int>(moving_.visibility().triangle.size()),

@@ -82,6 +82,7 @@ void EngineWork::handle(Document& document) {
   }
   if (document.hiddenParts != document_.hiddenParts) {
     visibilityStale_ = true;
+    moving_.forget();
     sheet_.forgetRays();
   }
   if (lighting_) {

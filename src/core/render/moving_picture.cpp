@@ -46,7 +46,7 @@ void MovingPicture::bring(const Lens& lens) {
   const auto width = static_cast<float>(size_.width), height = static_cast<float>(size_.height);
   parallel(seenBefore_.size(), [&](size_t i) {
     const Seen& seen = seenBefore_[i];
-    if (seen.depth == kFar || seen.age >= kOldest) return;
+    if (seen.depth == kFar || seen.age >= kOldest || seen.turned + turning_ > kMostTurned) return;
     const Vec3 at = lens.project(seen.point);
     const float x = at.x() / part, y = at.y() / part;
     if (!(x >= 0 && y >= 0 && x < width && y < height)) return;
@@ -57,7 +57,7 @@ void MovingPicture::bring(const Lens& lens) {
 
 void MovingPicture::setNothing(size_t at) {
   visibility_.triangle[at] = kNone;
-  seen_[at] = {Vec3::Zero(), kFar, 0, false};
+  seen_[at] = {Vec3::Zero(), kFar, 0, 0, false};
 }
 
 // What rays found just beside a block, as depths.
@@ -102,7 +102,7 @@ bool MovingPicture::takes(size_t at, const Around& around) {
   visibility_.triangle[at] = before_.triangle[from];
   visibility_.weights[at] = before_.weights[from];
   pixels_[at] = pixelsBefore_[from];
-  seen_[at] = {seen.point, seen.depth, static_cast<uint8_t>(seen.age + 1), true};
+  seen_[at] = {seen.point, seen.depth, seen.turned + turning_, static_cast<uint8_t>(seen.age + 1), true};
   return true;
 }
 
@@ -136,7 +136,7 @@ size_t MovingPicture::castBlock(const Rays& rays, const Lens& lens, const std::s
     const Vec3 point = packet[i].origin + hit.distance * packet[i].direction;
     fresh_.weights[at] = visibility_.weights[at] =
         coarse ? atNearest(hit.u, hit.v) : std::array{to16(hit.u), to16(hit.v)};
-    seen_[at] = {point, lens.project(point).z(), 0, false};
+    seen_[at] = {point, lens.project(point).z(), 0, 0, false};
   }
   return count;
 }
@@ -154,10 +154,13 @@ void MovingPicture::castBlocks(const Rays& rays, const Lens& lens, const std::se
 }
 
 void MovingPicture::see(const Rays& rays, const Camera& camera, const ViewSize& whole, int part,
-                        const std::set<uint32_t>& hidden) {
+                        const std::set<uint32_t>& hidden, bool lit) {
   const ViewSize size = partOf(whole, part);
   const Lens lens(camera, whole);
   carries_ = size == size_ && part == part_ && !camera.cuts();
+  constexpr float kDegree = 57.29578f;
+  turning_ = lit ? kDegree * camera.turn.angularDistance(camera_.turn) : 0;
+  camera_ = camera;
   size_ = size;
   part_ = part;
   pixel_ = static_cast<float>(part) / lens.pixelsPerUnit(camera.target);

@@ -13,9 +13,13 @@ class MovingPicture {
   /// What was seen is not as it was: skin, light or what lies over it changed.
   void forget() { size_ = {0, 0}; }
 
-  /// Sees the next view of a picture of a whole size, `part` × `part` of whose pixels are one here.
+  /// Light is mirrored elsewhere when one turns: so many degrees after its ray a pixel's colour is old.
+  static constexpr float kMostTurned = 2;
+
+  /// Sees the next view of a picture of a whole size, `part` × `part` of whose pixels are one here. `lit`:
+  /// colours hold no longer than through kMostTurned.
   void see(const Rays& rays, const Camera& camera, const ViewSize& whole, int part,
-           const std::set<uint32_t>& hidden);
+           const std::set<uint32_t>& hidden, bool lit = false);
   /// All that is seen, in `partOf(whole, part)` pixels.
   const VisibilityImage& visibility() const { return visibility_; }
   /// Of that what is new and to be shaded; nothing where pixels are carried over.
@@ -34,7 +38,8 @@ class MovingPicture {
   struct Seen {
     Vec3 point;
     float depth;   // along the view; of the background infinite
-    uint8_t age;   // pictures ago its ray was cast
+    float turned;  // degrees since its ray was cast
+    uint8_t age;   // pictures ago that was
     bool carried;  // its colour stands since then
   };
   void bring(const Lens& lens);
@@ -55,8 +60,10 @@ class MovingPicture {
 
   ViewSize size_{0, 0};  ///< of the pictures before; none: there are none
   int part_ = 1;
-  float pixel_ = 1;  ///< across at the target, scene units
-  int turn_ = 0;     ///< which half of the blocks is fresh
+  float pixel_ = 1;    ///< across at the target, scene units
+  Camera camera_;      ///< of the picture before
+  float turning_ = 0;  ///< degrees since then
+  int turn_ = 0;       ///< which half of the blocks is fresh
   VisibilityImage visibility_, before_, fresh_;
   std::vector<Seen> seen_, seenBefore_;
   std::vector<uint32_t> pixels_, pixelsBefore_;

@@ -106,6 +106,28 @@ class TestMovingPicture : public QObject {
     const std::vector<uint32_t> now(moving.visibility().triangle.size(), 0xff0000ff);
     for (const uint32_t pixel : moving.shaded(now)) QCOMPARE(pixel, 0xff0000ffu);
   }
+  // Under light a colour is carried through two degrees and no farther: what is mirrored moves.
+  void lightIsNotCarriedFar() {
+    const Balls balls;
+    for (const bool lit : {false, true})
+      for (const float drag : {1.f, 6.f}) {
+        Camera camera = balls.camera;
+        MovingPicture moving;
+        for (int i = 0; i < 4; ++i) {
+          camera = turned(camera, {drag, 0});
+          moving.see(balls.rays, camera, kWhole, 2, {}, lit);
+        }
+        const bool far = drag * kDegreesPerPixel > MovingPicture::kMostTurned;
+        const double cast =
+            static_cast<double>(moving.raysCast()) / static_cast<double>(moving.visibility().triangle.size());
+        const size_t fresh = static_cast<size_t>(
+            std::ranges::count_if(moving.fresh().triangle, [](uint32_t t) { return t != kNone; }));
+        const size_t skin = static_cast<size_t>(
+            std::ranges::count_if(moving.visibility().triangle, [](uint32_t t) { return t != kNone; }));
+        QVERIFY2((fresh == skin) == (lit && far), qPrintable(QString("%1 of %2").arg(fresh).arg(skin)));
+        QVERIFY(cast < 1);
+      }
+  }
   // What is shaded is what has a ray of its own, and only that.
   void freshPixelsAreThoseWithRays() {
     const Balls balls;
