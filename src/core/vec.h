@@ -35,6 +35,26 @@ inline Vec3 normalizedOr(const Vec3& v, const Vec3& fallback) {
   return length > 0 ? Vec3((d / length).cast<float>()) : fallback;
 }
 
+/// The shortest turn that takes one direction to another; half a turn about any axis where they are opposite.
+/// (Eigen's own asks for a singular value decomposition there, which every file that includes this would
+/// compile.)
+template <class Scalar>
+Eigen::Quaternion<Scalar> turnBetween(const Eigen::Matrix<Scalar, 3, 1>& from,
+                                      const Eigen::Matrix<Scalar, 3, 1>& to) {
+  const Eigen::Matrix<Scalar, 3, 1> a = from.normalized(), b = to.normalized();
+  const Scalar cosine = a.dot(b);
+  Eigen::Quaternion<Scalar> out;
+  if (cosine <= -1 + Eigen::NumTraits<Scalar>::dummy_precision()) {
+    out.w() = 0;
+    out.vec() = a.unitOrthogonal();
+    return out;
+  }
+  const Scalar s = std::sqrt((1 + cosine) * 2);
+  out.w() = s / 2;
+  out.vec() = a.cross(b) / s;
+  return out;
+}
+
 /// The whole number at or below, for |value| below 9e18; std::floor is a call where the machine's oldest
 /// instructions have to do.
 inline int64_t floorToWhole(float value) {

@@ -21,8 +21,7 @@ constexpr int kWide = 640, kHigh = 480;
 Camera someCamera(Draws& draws) {
   Camera out;
   const Vec3 back = normalizedOr(Vec3(draws.around(), draws.around(), 0.6f + draws.unit()), Vec3::UnitZ());
-  out.turn = Eigen::Quaternionf::FromTwoVectors(Vec3::UnitZ(), back) *
-             Eigen::AngleAxisf(draws.around(), Vec3::UnitZ());
+  out.turn = turnBetween<float>(Vec3::UnitZ(), back) * Eigen::AngleAxisf(draws.around(), Vec3::UnitZ());
   out.distance = 50 + 30 * draws.unit();
   out.target = 3 * Vec3(draws.around(), draws.around(), draws.around());
   out.fieldOfView = 15 + 30 * draws.unit();

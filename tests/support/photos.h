@@ -31,7 +31,7 @@ inline PicturePointer photo(int width, int height, const std::function<LinearCol
 /// Looks at the origin from a direction.
 inline Camera cameraFrom(const Vec3& direction, float distance, float fieldOfView = 28) {
   Camera out;
-  out.turn = Eigen::Quaternionf::FromTwoVectors(Vec3::UnitZ(), direction.normalized());
+  out.turn = turnBetween<float>(Vec3::UnitZ(), direction.normalized());
   out.distance = distance;
   out.fieldOfView = fieldOfView;
   return out;

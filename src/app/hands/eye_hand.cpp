@@ -125,7 +125,7 @@ void EyeHand::drag(const Viewing& viewing, const Vec2& pixel) {
   const Vec3 place = metOn(ball, rayThrough(viewing.camera, viewing.size, pixel));
   if (held_->grip == Grip::Look) {
     const Vec3 look = normalizedOr(place - ball.center, ball.look);
-    const Eigen::Quaternionf turn = Eigen::Quaternionf::FromTwoVectors(ball.look, look);
+    const Eigen::Quaternionf turn = turnBetween<float>(ball.look, look);
     for (size_t b = 0; b < dragged_.balls.size(); ++b)
       if (b == held_->ball || both_->isChecked())
         dragged_.balls[b].look = (turn * before_.balls[b].look).normalized();

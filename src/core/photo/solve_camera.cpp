@@ -135,7 +135,7 @@ std::vector<Eigen::Matrix3d> turnsAround() {
     const double y = 1 - (2 * i + 1) / static_cast<double>(kDirections);
     const double angle = i * std::numbers::pi * (3 - std::sqrt(5.0)), r = std::sqrt(1 - y * y);
     const Vec3d back(r * std::cos(angle), y, r * std::sin(angle));
-    const Eigen::Quaterniond look = Eigen::Quaterniond::FromTwoVectors(back, Vec3d::UnitZ());
+    const Eigen::Quaterniond look = turnBetween<double>(back, Vec3d::UnitZ());
     for (int roll = 0; roll < kRolls; ++roll)
       out.push_back(
           Eigen::AngleAxisd(2 * std::numbers::pi * roll / kRolls, Vec3d::UnitZ()).toRotationMatrix() *

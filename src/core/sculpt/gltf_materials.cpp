@@ -124,7 +124,7 @@ void addSurroundings(const MaterialSet& materials, const Eigen::Vector3d& offset
     for (const float v : lamp.color) light.color.push_back(static_cast<double>(v));
     model.lights.push_back(light);
     // it shines along −z of its node
-    const Eigen::Quaternionf turn = Eigen::Quaternionf::FromTwoVectors(Vec3::UnitZ(), lamp.toward);
+    const Eigen::Quaternionf turn = turnBetween<float>(Vec3::UnitZ(), lamp.toward);
     tinygltf::Node node;
     node.name = lamp.name;
     node.rotation = {static_cast<double>(turn.x()), static_cast<double>(turn.y()),

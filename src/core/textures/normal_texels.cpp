@@ -26,9 +26,8 @@ class NormalTexels : public TexelMap {
     if (from_ == NormalsFrom::Relief) {
       Vec3 smooth = Vec3::Zero();
       for (size_t k = 0; k < 3; ++k) smooth += p.weights[k] * surface_.normals[p.samples[k]];
-      bent = Eigen::Quaternionf::FromTwoVectors(normalizedOr(smooth, Vec3::UnitZ()),
-                                                normalizedOr(normal, Vec3::UnitZ())) *
-             bent;
+      bent =
+          turnBetween<float>(normalizedOr(smooth, Vec3::UnitZ()), normalizedOr(normal, Vec3::UnitZ())) * bent;
     }
     const Vec3 bitangent = worn_.tangents[p.wornTriangle][0].w() * normal.cross(tangent);
     Eigen::Matrix3f frame;

@@ -150,7 +150,7 @@ class TestCutAway : public QObject {
       StillSetting setting;
       setting.size = {40, 40};
       setting.camera.distance = 150;
-      setting.camera.turn = Eigen::Quaternionf::FromTwoVectors(Vec3::UnitZ(), from);
+      setting.camera.turn = turnBetween<float>(Vec3::UnitZ(), from);
       setting.view = View::Skin;
       return *stillOf(of, setting);
     };

@@ -16,7 +16,7 @@ class Smear final : public Ink {
     const size_t n = footprint.samples.size();
     const Vec3 normal = dab.at.normal;
     const Eigen::Quaternionf turn =
-        held.full ? Eigen::Quaternionf::FromTwoVectors(held.normal, normal) : Eigen::Quaternionf::Identity();
+        held.full ? turnBetween<float>(held.normal, normal) : Eigen::Quaternionf::Identity();
     const Vec3 u = held.full ? Vec3(turn * held.u) : Vec3(normal.unitOrthogonal()), v = normal.cross(u);
     places_.resize(n);
     const float strength = std::min(dab.flow, dab.opacity);

@@ -32,7 +32,7 @@ class Mirrors {
   explicit Mirrors(const MirrorPlane& own, std::shared_ptr<const RestSkin> rest = nullptr)
       : rest_(std::move(rest)) {
     if (own == MirrorPlane{}) return;
-    axes_ = Eigen::Quaternionf::FromTwoVectors(Vec3::UnitX(), own.normal).toRotationMatrix();
+    axes_ = turnBetween<float>(Vec3::UnitX(), own.normal).toRotationMatrix();
     origin_ = own.offset * own.normal;
   }
 
