@@ -368,8 +368,8 @@ void EngineWork::handle(Spreader::Done& spread) {
 // (until it is there, and without it, each light is spread by itself)
 void EngineWork::handleTransfer(const Spreader::Done& spread) {
   if (!lighting_ || spread.maps != document_.maps) return;
-  if (spread.light)
-    (void)lighting_->takeTransfer(*spread.light, spread.counter);
+  if (spread.pieceTaken)
+    (void)lighting_->takeTransfer(spread.counter);
   else if (spread.trouble)
     lighting_->leaveTransfer(spread.counter);
 }

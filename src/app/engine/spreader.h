@@ -12,12 +12,11 @@ namespace juvenor::app {
 
 class Spreader {
  public:
-  /// Light, or a piece of the transfer, spread over the surface of some maps; null when it was given up, or
-  /// could not be.
+  /// What was spread over the surface of some maps, unless it was given up, or could not be.
   struct Done {
-    std::shared_ptr<const std::vector<ReceivedLight>> light;
-    bool isTransfer = false;
-    std::optional<Error> trouble;  ///< why it could not be
+    std::shared_ptr<const std::vector<ReceivedLight>> light;  ///< null: none
+    bool isTransfer = false, pieceTaken = false;  ///< a piece of the transfer, which it has by now
+    std::optional<Error> trouble;                 ///< why it could not be
     SurfaceMapsPointer maps;
     uint64_t counter = 0;
   };

@@ -160,6 +160,7 @@ void Lighting::setMillimetres(float millimetres) {
 
 void Lighting::forgetTransfer() {
   spreadTransfer_.reset();
+  spreading_.reset();
   ++transferCounter_;
   transferLeft_ = false;
 }
@@ -199,7 +200,7 @@ LitSample Lighting::litAt(size_t s, const Harmonics& seen, const ReceivedLight& 
   constexpr std::array<float, 3> kWander{1.17f, 0.15f, 0.15f};
   const float unit = now_.depth / millimetres_;
   LitSample out;
-  const bool known = spreadTransfer_ && spreadTransfer_->whole();
+  const bool known = spreadTransfer_ != nullptr;
   const ReceivedLight spread = known ? spreadTransfer_->leaving(s, by_.soft) : ReceivedLight{};
   for (size_t c = 0; c < 3; ++c) {
     const auto bands = LightTransfer::bandsOf(seen, by_.soft[c]);
@@ -215,7 +216,7 @@ LitSample Lighting::litAt(size_t s, const Harmonics& seen, const ReceivedLight& 
 
 // Lamps that move cast nothing yet: they light as soft light does.
 LitSample Lighting::at(size_t s, bool clay) const {
-  if (!clay && spreadTransfer_ && spreadTransfer_->whole() && !anyLampCast(s)) {
+  if (!clay && spreadTransfer_ && !anyLampCast(s)) {
     const ReceivedLight light = spreadTransfer_->leaving(s, all_);
     return {stored(light[0]), stored(light[1]), stored(light[2]), Eigen::half(0.f)};
   }
@@ -342,7 +343,7 @@ bool Lighting::settle(const Rays& rays, const Stop& stop) {
 
 std::optional<Lighting::Received> Lighting::toSpread() const {
   if (spread_ == light_ || !whole_ || !(now_.depth > 0)) return std::nullopt;
-  if (spreadTransfer_ && spreadTransfer_->whole() && !lampsLight()) return std::nullopt;
+  if (spreadTransfer_ && !lampsLight()) return std::nullopt;
   for (size_t c = 0; c < laid_.size(); ++c)
     if (stale(c) || !received_[c]) return std::nullopt;
   return Received{received_, surface_->size(), millimetres_, now_.depth, light_};
@@ -357,21 +358,21 @@ bool Lighting::takeSpread(std::span<const ReceivedLight> light, uint64_t counter
   return true;
 }
 
-std::optional<TransferToSpread> Lighting::transferToSpread() const {
-  if (!whole_ || transferLeft_ || !(now_.depth > 0) || surface_->size() > kMostTransferSamples)
+std::optional<TransferToSpread> Lighting::transferToSpread() {
+  if (!whole_ || transferLeft_ || !(now_.depth > 0) || surface_->size() > kMostTransferSamples ||
+      spreadTransfer_)
     return std::nullopt;
-  if (spreadTransfer_ && spreadTransfer_->whole()) return std::nullopt;
-  return TransferToSpread{
-      surface_,     transfer_,  spreadTransfer_ ? spreadTransfer_->next() : TransferPiece{},
-      millimetres_, now_.depth, transferCounter_};
+  if (!spreading_) spreading_ = std::make_shared<SpreadTransfer>(surface_->size());
+  return TransferToSpread{spreading_,   surface_,   transfer_,       spreading_->next(),
+                          millimetres_, now_.depth, transferCounter_};
 }
 
-bool Lighting::takeTransfer(std::span<const ReceivedLight> spread, uint64_t counter) {
+bool Lighting::takeTransfer(uint64_t counter) {
   if (counter != transferCounter_) return false;
-  if (!spreadTransfer_) spreadTransfer_.emplace(surface_->size());
-  spreadTransfer_->take(spread);
+  if (!spreading_->whole()) return true;
+  spreadTransfer_ = std::exchange(spreading_, nullptr);
   // what was laid meanwhile and not spread is laid once more
-  if (spreadTransfer_->whole() && spread_ != light_ && !lampsLight()) ++light_;
+  if (spread_ != light_ && !lampsLight()) ++light_;
   return true;
 }
 

@@ -91,9 +91,10 @@ class Lighting {
 
   /// The piece of what is seen of the sky that is to be spread next; nothing while rays are on their way, and
   /// once all is.
-  std::optional<TransferToSpread> transferToSpread() const;
-  /// Takes it; false when the skin is another by now. When all is there soft light needs no more spreading.
-  bool takeTransfer(std::span<const ReceivedLight> spread, uint64_t counter);
+  std::optional<TransferToSpread> transferToSpread();
+  /// The piece was spread; false when the skin is another by now. When all is there soft light needs no more
+  /// spreading.
+  bool takeTransfer(uint64_t counter);
   /// There will be none: spreading it failed.
   void leaveTransfer(uint64_t counter) { transferLeft_ = transferLeft_ || counter == transferCounter_; }
 
@@ -147,9 +148,10 @@ class Lighting {
   std::set<uint32_t> hidden_;
   Light now_;
   LitBy by_;
-  std::array<Harmonics, kLampCount> lampNumbers_{};  ///< each lamp of strength one as nine numbers
-  std::array<Harmonics, 3> all_{};                   ///< of the soft light and the lamps together
-  std::optional<SpreadTransfer> spreadTransfer_;
+  std::array<Harmonics, kLampCount> lampNumbers_{};       ///< each lamp of strength one as nine numbers
+  std::array<Harmonics, 3> all_{};                        ///< of the soft light and the lamps together
+  std::shared_ptr<SpreadTransfer> spreading_;             ///< of the skin as it is, not whole yet
+  std::shared_ptr<const SpreadTransfer> spreadTransfer_;  ///< whole, or null
   uint64_t transferCounter_ = 1;
   bool transferLeft_ = false;
   Eigen::Matrix3f clayFrom_ = Eigen::Matrix3f::Identity();

@@ -45,8 +45,7 @@ ReceivedLight SpreadTransfer::leaving(size_t sample, const std::array<Harmonics,
   return out;
 }
 
-Result<std::vector<ReceivedLight>> spreadPiece(const TransferToSpread& wanted, SurfaceMaps& maps,
-                                               const Progress& progress) {
+Outcome spreadPiece(const TransferToSpread& wanted, SurfaceMaps& maps, const Progress& progress) {
   const auto [color, first] = wanted.piece;
   const Surface& surface = *wanted.surface;
   std::vector<ReceivedLight> hard(surface.size());
@@ -55,11 +54,12 @@ Result<std::vector<ReceivedLight>> spreadPiece(const TransferToSpread& wanted, S
     for (size_t k = 0; k < 3; ++k) hard[s][k] = seen[first + k];
   });
   auto out = wandered(maps.ladder(), hard, wanted.millimetres, wanted.depth, progress, gaussiansOf(color));
-  if (!out) return out;
+  if (!out) return out.error();
   const auto through = throughForms(maps, kThickestGlow * wanted.depth / wanted.millimetres);
   if (!through) return through.error();
   addGlow(*out, hard, **through, wanted.millimetres, wanted.depth, color);
-  return out;
+  wanted.into->take(*out);
+  return Done{};
 }
 
 }  // namespace juvenor

@@ -39,14 +39,15 @@ class SpreadTransfer {
 /// What is spread for a piece, through the skin and thin forms of it. The transfer has all its rays and gets
 /// no more.
 struct TransferToSpread {
+  std::shared_ptr<SpreadTransfer> into;  ///< nobody else looks at it until it is whole
   std::shared_ptr<const Surface> surface;
   std::shared_ptr<const LightTransfer> transfer;
   TransferPiece piece;
   float millimetres = 1, depth = 1;
   uint64_t counter = 0;
 };
-/// Takes a second on large surfaces; an error only when it is cancelled or there are no rays.
-Result<std::vector<ReceivedLight>> spreadPiece(const TransferToSpread& wanted, SurfaceMaps& maps,
-                                               const Progress& progress = {});
+/// Takes a second on large surfaces, and puts the piece where it belongs; an error only when it is cancelled
+/// or there are no rays: nothing is put anywhere then.
+Outcome spreadPiece(const TransferToSpread& wanted, SurfaceMaps& maps, const Progress& progress = {});
 
 }  // namespace juvenor
