@@ -10,6 +10,7 @@
 #include "core/document/store/in_use.h"
 #include "core/export/vertex_finish.h"
 #include "core/files.h"
+#include "core/hair/fibre_lines.h"
 #include "core/json_fields.h"
 #include "core/layers/composite/composite.h"
 #include "core/photo/picture_file.h"
@@ -136,6 +137,13 @@ Outcome exportDocument(const fs::path& document, const fs::path& out, const Colo
   const auto skin = skinOf(d->layers, *d->maps, d->bare);
   if (!skin) return skin.error();
   return writeColoured(out, *d, *skin, setting);
+}
+
+Outcome exportHair(const fs::path& document, const fs::path& out, bool force) {
+  if (const Outcome may = mayWrite(out, force); !may) return may;
+  const auto d = documentIn(document);
+  if (!d) return d.error();
+  return writeHair(out, *d);
 }
 
 namespace {

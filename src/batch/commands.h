@@ -47,6 +47,8 @@ Outcome run(const fs::path& script, const fs::path& document, bool evenIfOpen);
 /// The coloured sculpt of a document.
 Outcome exportDocument(const fs::path& document, const fs::path& out, const ColouredSetting& setting,
                        bool force);
+/// The fibres that grow on it as lines, .obj or .glb.
+Outcome exportHair(const fs::path& document, const fs::path& out, bool force);
 /// What a document's skin is at the place of its surface nearest to `at` (three numbers with commas between,
 /// scene units), and what each layer adds there, as JSON. (probe.cpp)
 Outcome probe(const fs::path& document, const std::string& at);

@@ -111,6 +111,13 @@ int main(int argc, char** argv) {
   forces(exporting);
   exporting->callback([&] { done = batch::exportDocument(document, out, coloured, force); });
 
+  auto* hair =
+      app.add_subcommand("hair", "Writes the hair that grows on a document as lines from root to tip");
+  hair->add_option("DOC", document, "The document")->required();
+  hair->add_option("-o,--out", out, "The file, .obj or .glb")->required();
+  forces(hair);
+  hair->callback([&] { done = batch::exportHair(document, out, force); });
+
   std::string at;
   auto* probing =
       app.add_subcommand("probe", "What the skin is at a place, and what each layer adds there, as JSON");

@@ -287,6 +287,7 @@ const ScriptCommand kSkinCommands[] = {
     {"zones", {"layer", "zones", "melt"}, changedSource<"zones">},
     {"ramp", {"layer", "maps", "stops"}, changedSource<"ramp">},
     {"comb", {"layer", "places", "pressures", "width", "strength", "mirror"}, comb},
+    {"hair edge", {"layer", "places", "width", "mirror"}, byHand<withHairEdge>},
     {"clear combs", {"layer", "places", "reach"}, clearCombs},
     {"lay pattern", {"layer", "places", "pressures", "width", "strength", "mirror"}, byHand<withPatternLaid>},
     {"push size", {"layer", "places", "pressures", "width", "strength", "mirror"}, byHand<withSizePushed>},

@@ -13,6 +13,7 @@
 #include "core/textures/unwrap.h"
 #include "demo/eyes.h"
 #include "demo/keeper.h"
+#include "demo/keeper_hair.h"
 #include "demo/markings.h"
 #include "demo/patterns.h"
 #include "demo/sheets.h"
@@ -189,6 +190,7 @@ Document keeperGroups(Document d) {
                {"Shadow: closed forms", "Shadow: creases", "Rubbed light: ridges", "Sun from above"});
   d = together(d, "Sun's marks", {"Sun spots", "Freckles", "Moles"});
   d = together(d, "Vessels", {"Temple veins", "Broken veins"});
+  d = together(d, "Hair", {"Cropped sides", "Short beard", "Brows' hair", "Lower lashes", "Upper lashes"});
   return together(d, "Wet and dry",
                   {"Oil: brow, nose, cheekbones", "Dry creases", "Dry shoulders", "Wet lips and eyes"});
 }
@@ -229,7 +231,7 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
     if (!pored) return pored.error();
     auto looks = withEyes(keeperGloss(std::move(*pored)), figure);
     if (!looks) return looks.error();
-    d = keeperGroups(std::move(*looks));
+    d = keeperGroups(withKeepersHair(std::move(*looks)));
   } else {
     auto marked = ferrymanMarkings(laid(std::move(d), ferrymanSheets()));
     if (!marked) return marked.error();

@@ -18,6 +18,11 @@ float overMouthLine(const Vec3& p);
 /// 1 on the red of the lips, 0 off it.
 float redOfLips(const Vec3& p);
 
+/// Where hair grows, 0…1: a beard, what is left on the head, the brows.
+float beardAt(const Vec3& p);
+float hairAt(const Vec3& p);
+float browAt(const Vec3& p);
+
 /// Head, neck and shoulders without what is added below.
 float form(const Vec3& p);
 /// `point` is not folded: the nose leans.

@@ -64,6 +64,7 @@ QImage Engine::still(const Viewing& viewing, int smooth) {
   const std::vector<Cornea> corneas = corneasOf(now.document.layers);
   input.corneas = corneas;
   input.rays = now.rays.get();
+  input.hair = now.hair.get();
   input.by = &now.by;
   if (now.lines) input.lines = *now.lines;
   if (viewing.behind && viewing.behind->size() == static_cast<size_t>(viewing.size.width) *

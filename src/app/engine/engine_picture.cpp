@@ -23,6 +23,7 @@ ShadeInput EngineWork::shadeInput() const {
   if (lit() && !lighting_->seenIsLit()) in.lighting = lighting_.get();
   in.corneas = corneas_;
   in.rays = rays_.get();
+  in.hair = shownHair();
   if (overlay_) {
     in.overlay = &*overlay_;
     in.overlayLook = viewing_.shows ? viewing_.showsLook
@@ -202,7 +203,7 @@ void EngineWork::drawMoving() {
   timer.start();
   // (left of a line to compare at another skin is seen)
   if (viewing_.compared) moving_.forget();
-  moving_.see(*rays_, viewing_.camera, viewing_.size, movingPart_, document_.hiddenParts, lit());
+  moving_.see(*rays_, viewing_.camera, viewing_.size, movingPart_, document_.hiddenParts, lit(), shownHair());
   lookAt(moving_.visibility());
   emitEnlarged(moving_.shaded(shadedSmall(moving_.fresh())), movingPart_);
   emit tells_.castWhileMoving(static_cast<int>(moving_.visibility().triangle.size()),
@@ -230,6 +231,7 @@ bool EngineWork::sketchLight() {
                         static_cast<size_t>(std::min(w - 1, x * part + part / 2));
       some.triangle[to] = visibility_.triangle[from];
       some.weights[to] = visibility_.weights[from];
+      if (!visibility_.fibre.empty()) some.fibre.push_back(visibility_.fibre[from]);
     }
   emitEnlarged(shadedSmall(some), part);
   return true;
@@ -272,6 +274,7 @@ bool EngineWork::drawFull() {
   if (!castVisibility(*rays_, viewing_.camera, viewing_.size, {0.5f, 0.5f}, document_.hiddenParts,
                       visibility_))
     return false;
+  seeHair(visibility_, {0.5f, 0.5f}, wholePicture());
   lookAt(visibility_);
   frame_.resize(visibility_.triangle.size());
   shadeSkin(shadeInput(), visibility_, wholePicture(), frame_);
@@ -393,12 +396,14 @@ bool EngineWork::settleEdges() {
   const PixelRect rect = edges_.wanted(viewing_.size).clipped(viewing_.size);
   if (!first) {
     if (!castVisibility(*rays_, viewing_.camera, viewing_.size, jitterOf(edges_.pass()),
-                        document_.hiddenParts, rect, beside, stop))
+                        document_.hiddenParts, rect, beside, stop) ||
+        !seeHair(beside, jitterOf(edges_.pass()), rect, stop))
       return true;
     lookAtAlso(beside);
   }
   const VisibilityImage& visibility = first ? visibility_ : beside;
-  const ShadeInput input = shadeInput();
+  ShadeInput input = shadeInput();
+  input.turn = static_cast<uint32_t>(edges_.pass());
   light_.resize(frame_.size());
   if (!shadeSides(input, visibility, rect, [&](const ShadeInput& side, const PixelRect& part) {
         return shadeLight(side, visibility, part, light_, stop);

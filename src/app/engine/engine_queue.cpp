@@ -66,7 +66,9 @@ void EngineQueue::awaitRest() {
   std::unique_lock hold(mutex_);
   ++awaited_;
   wake_.notify_all();
-  idle_.wait(hold, [&] { return commands_.empty() && !working_ && atRest_ && !waiting_ && !spreading_; });
+  idle_.wait(hold, [&] {
+    return commands_.empty() && !working_ && atRest_ && !waiting_ && !spreading_ && !growing_;
+  });
   --awaited_;
 }
 

@@ -13,6 +13,7 @@
 #include <variant>
 #include <vector>
 
+#include "app/engine/grower.h"
 #include "app/engine/preparer.h"
 #include "app/engine/spreader.h"
 #include "app/engine/viewing.h"
@@ -39,6 +40,7 @@ struct Snapshot {
   std::vector<Lighting::Received::Pointer> received;
   LitBy by;
   std::shared_ptr<const PolygonLines> lines;
+  FibreRaysPointer hair;
 };
 
 struct BeginStroke {
@@ -51,7 +53,7 @@ struct EndStroke {};
 struct Prepared {};  ///< the preparer is done with something
 using Snap = std::shared_ptr<std::promise<Snapshot>>;
 using Command = std::variant<Document, Viewing, SheetViewing, BeginStroke, PenPoint, EndStroke, Prepared,
-                             Preparer::Glimpses, Spreader::Done, Snap>;
+                             Preparer::Glimpses, Spreader::Done, Grower::Done, Snap>;
 
 class EngineQueue {
  public:
@@ -98,6 +100,8 @@ class EngineQueue {
   /// Light is being spread through the skin.
   void noteSpreading(bool spreading) { spreading_ = spreading; }
   bool spreading() const { return spreading_; }
+  /// Hair is being grown.
+  void noteGrowing(bool growing) { growing_ = growing; }
 
  private:
   using Clock = std::chrono::system_clock;
@@ -112,7 +116,7 @@ class EngineQueue {
   std::vector<FinishedStroke> finished_;
   int strokesOut_ = 0;  ///< begun by the window and not yet over
   bool waiting_ = false;
-  std::atomic<bool> pending_ = false, spreading_ = false;
+  std::atomic<bool> pending_ = false, spreading_ = false, growing_ = false;
   std::atomic<int> pensWaiting_ = 0;
 };
 

@@ -12,7 +12,8 @@ EngineWork::EngineWork(EngineQueue& queue, Readings& readings, EngineSignals& te
       sheet_(tells),
       preparer_([this] { queue_.post(Prepared{}); },
                 [this](Preparer::Glimpses glimpses) { queue_.post(std::move(glimpses)); }),
-      spreader_([this](Spreader::Done done) { queue_.post(std::move(done)); }) {}
+      spreader_([this](Spreader::Done done) { queue_.post(std::move(done)); }),
+      grower_([this](Grower::Done done) { queue_.post(std::move(done)); }) {}
 
 // Nothing of it is kept, and nothing may be looked at any more.
 void EngineWork::forgetSurface() {
@@ -21,6 +22,8 @@ void EngineWork::forgetSurface() {
   forgetOwn();
   path_.reset();
   spreader_.giveUp();
+  forgetHair();
+  queue_.noteGrowing(false);
   thumbnails_.reset();
   lighting_.reset();
   stack_.clear();
@@ -135,6 +138,7 @@ void EngineWork::handle(Viewing& viewing) {
     refreshOverlay();
     if (viewing_.map && !overlay_ && document_.maps) wish();
   }
+  if (!sameOverlay || !sameScale) showHair();
   if (viewing_.lines != (lines_ != nullptr)) {
     refreshLines();
     if (viewing_.lines && !lines_ && document_.maps) wish();
@@ -169,6 +173,7 @@ void EngineWork::takeStack(PreparedStack stack) {
   }
   tellTroubles();
   noteWaiting();
+  refreshHair();
   compositeSeen();
 }
 
@@ -234,7 +239,7 @@ void EngineWork::publish() {
 }
 
 void EngineWork::handle(Snap& snap) {
-  Snapshot out{document_, skin_, relief_, rays_, {}, {}, {}, {}, lines_};
+  Snapshot out{document_, skin_, relief_, rays_, {}, {}, {}, {}, lines_, hair_};
   if (lighting_) {
     out.lit.assign(lighting_->samples().begin(), lighting_->samples().end());
     out.open.assign(lighting_->open().begin(), lighting_->open().end());

@@ -6,6 +6,7 @@
 
 #include "app/engine/engine_queue.h"
 #include "app/engine/engine_signals.h"
+#include "app/engine/grower.h"
 #include "app/engine/readings.h"
 #include "app/engine/sheet_picture.h"
 #include "core/layers/composite/below_chunks.h"
@@ -33,6 +34,19 @@ class EngineWork {
   /// One small piece of settling, and what is left.
   EngineQueue::Left settleOnce();
 
+  /// What hair was grown from.
+  struct GrownFrom {
+    struct From {
+      LayerPointer layer;
+      PreparedSourcePointer source;
+      std::shared_ptr<const ScalarField> maps;
+      bool operator==(const From&) const = default;
+    };
+    std::vector<From> layers;
+    std::set<uint32_t> hidden;
+    bool operator==(const GrownFrom&) const = default;
+  };
+
  private:
   bool pending() const { return queue_.pending(); }
   /// Whether something the pen did is to be answered.
@@ -51,6 +65,14 @@ class EngineWork {
   void beginSpreading();
   void beginTransfer();
   void handle(Snap& snap);
+  // (engine_hair.cpp)
+  void handle(Grower::Done& grown);
+  void refreshHair();
+  void forgetHair();
+  void showHair();
+  const FibreRays* shownHair() const;
+  bool seeHair(VisibilityImage& image, const Vec2& jitter, const PixelRect& rect,
+               const std::function<bool()>& stop = {}) const;
   bool takeSurface(const Document& document);
   void forgetSurface();
   void takeStack(PreparedStack stack);
@@ -151,6 +173,9 @@ class EngineWork {
   std::vector<uint32_t> frame_, checked_;
   std::vector<Vec3> light_;  ///< of the picture that edges are smoothed with
   std::vector<Cornea> corneas_;
+  FibreRaysPointer hair_;
+  GrownFrom grownFrom_;
+  uint64_t hairCounter_ = 0;
   bool visibilityStale_ = true, coarse_ = false;
   MovingPicture moving_;
   int movingPart_ = 2;       ///< its pixels are so many of the whole picture's each way
@@ -164,6 +189,7 @@ class EngineWork {
 
   Preparer preparer_;  // these go first: they post to the queue
   Spreader spreader_;
+  Grower grower_;
 };
 
 }  // namespace juvenor::app

@@ -4,6 +4,7 @@
 #include <QPushButton>
 
 #include "core/growth/skin_seeds.h"
+#include "core/layers/sources/hair.h"
 #include "core/quietly.h"
 
 namespace juvenor::app {
@@ -19,10 +20,24 @@ CombHand::CombHand(Session& session)
       beside_([this](const Wish& wish, const Progress& wanted) { quietly([&] { grant(wish, wanted); }); }) {
   clears_ = controls_->addSwitch("comb clears", tr("Clear"),
                                  tr("While it is on, a stroke takes away the strokes and pins it touches"));
+  edges_ = controls_->addSwitch(
+      "comb edges", tr("Edge"),
+      tr("While it is on, a stroke is an edge that lashes stand along, of layers of hair"));
+  connect(edges_, &QPushButton::clicked, this, [this](bool on) { session_.tools().setDrawsEdges(on); });
+}
+
+bool CombHand::drawsEdges() const {
+  const LayerPointer layer =
+      session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
+  return layer && hairOf(*layer->source) && session_.tools().drawsEdges() && !clears_->isChecked();
 }
 
 void CombHand::refreshed() {
   clears_->setEnabled(guides() != nullptr);
+  const LayerPointer layer =
+      session_.isOpen() ? layerOf(session_.document(), session_.document().activeLayer) : nullptr;
+  edges_->setVisible(layer && hairOf(*layer->source));
+  edges_->setChecked(session_.tools().drawsEdges());
   wish();
 }
 
@@ -36,7 +51,7 @@ void CombHand::wish() {
   Wish next;
   if (now) {
     next = {session_.document().maps, now->direction};
-    if (path_.places.size() > 1 && !clears_->isChecked()) next.guide.combs.push_back(path_);
+    if (path_.places.size() > 1 && !clears_->isChecked() && !drawsEdges()) next.guide.combs.push_back(path_);
   }
   if (next.maps == wishedMaps_.lock() && next.guide == wishedGuide_) return;
   wishedMaps_ = next.maps;
@@ -77,7 +92,7 @@ void CombHand::pathChanged() {
 void CombHand::bendLines() {
   const auto before = lines();
   const size_t count = path_.places.size();
-  if (!before || count < 2 || clears_->isChecked()) return;
+  if (!before || count < 2 || clears_->isChecked() || drawsEdges()) return;
   auto bent = std::make_shared<Lines>(*before);
   const Vec3 &from = path_.places[count - 2], way = path_.places[count - 1] - from;
   for (Line& line : bent->all) {
@@ -114,6 +129,14 @@ void CombHand::done(const SkinStroke& comb, const std::array<bool, 3>& mirror) {
   if (clears_->isChecked()) {
     session_.settleStrokes();
     session_.apply(withoutCombs(session_.document(), id, comb.places, 0.5f * comb.width), tr("Clear combs"));
+  } else if (drawsEdges()) {
+    if (comb.places.size() < 2) return session_.say(tr("An edge is a stroke: draw along it."));
+    SkinStroke edge = comb;
+    // rows of lashes are no wider than this, whatever the brush
+    edge.width = std::min(edge.width, 0.006f * session_.document().surface->bounds.diagonal());
+    edge.pressures.clear();
+    session_.settleStrokes();
+    session_.apply(withHairEdge(session_.document(), id, edge, mirror), tr("Edge of hair"));
   } else if (comb.places.size() > 1) {
     session_.settleStrokes();
     session_.apply(withComb(session_.document(), id, comb, mirror), tr("Comb"));
@@ -168,6 +191,7 @@ void CombHand::draw(QPainter& painter, const Viewing& viewing, double scale) con
     painter.setOpacity(1);
     drawGrip(painter, line.back(), false);
   }
+  for (const SkinStroke& edge : now->edges) drawOutline(painter, onEasel(edge.places, viewing, scale), true);
   PatternHand::draw(painter, viewing, scale);
 }
 

@@ -63,7 +63,10 @@ class CombHand : public PatternHand {
                  double scale) const;
   SeenLines seenOf(const std::shared_ptr<const Lines>& lines, const Viewing& viewing, double scale) const;
 
-  QPushButton* clears_;
+  /// Whether a stroke is an edge that hair of the active layer stands along.
+  bool drawsEdges() const;
+
+  QPushButton *clears_, *edges_;
   mutable std::mutex mutex_;
   std::shared_ptr<const Lines> lines_;
   // what was wished last: known again, not kept

@@ -14,6 +14,7 @@
 #include "app/layer_card/eyes_page.h"
 #include "app/layer_card/filter_page.h"
 #include "app/layer_card/fine_skin_page.h"
+#include "app/layer_card/hair_page.h"
 #include "app/layer_card/marking_page.h"
 #include "app/layer_card/ramp_bar.h"
 #include "app/layer_card/scales_page.h"
@@ -87,6 +88,8 @@ void LayerCard::buildSourcePages(QVBoxLayout* column) {
   auto* scales = new ScalesPage(session_);
   auto* bands = new BandsPage(session_);
   sourcePages_.push_back({{"bands"}, bands, [bands](const Layer& l) { bands->show(l); }});
+  auto* hair = new HairPage(session_);
+  sourcePages_.push_back({{"hair"}, hair, [hair](const Layer& l) { hair->show(l); }});
   auto* adjust = new AdjustPage(session_);
   sourcePages_.push_back({{"adjust"}, adjust, [adjust](const Layer& l) { adjust->show(l); }});
   auto* filter = new FilterPage(session_);

@@ -34,10 +34,14 @@ void PatternPage::addGuide(QVBoxLayout* column, Guide Guides::*guide, std::strin
 
 void PatternPage::buildGuides(QVBoxLayout* column, const QString& sizeName, const QString& sizeTip,
                               const Range& range) {
-  addSetting(column, sizeName, sizeTip, guideSetting(&Guides::size, memberWith<SizeGuide>("size"), range));
-  addGuide(column, &Guides::size, "smallest");
+  addSize(column, sizeName, sizeTip, range);
   addDirection(column);
   addExceptions(column);
+}
+
+void PatternPage::addSize(QVBoxLayout* column, const QString& name, const QString& tip, const Range& range) {
+  addSetting(column, name, tip, guideSetting(&Guides::size, memberWith<SizeGuide>("size"), range));
+  addGuide(column, &Guides::size, "smallest");
 }
 
 void PatternPage::addDirection(QVBoxLayout* column) {

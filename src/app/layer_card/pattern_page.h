@@ -16,6 +16,8 @@ class PatternPage : public SettingsPage {
  protected:
   /// Size, its least part, how it lies, and the comb. `range`: of the size.
   void buildGuides(QVBoxLayout* column, const QString& sizeName, const QString& sizeTip, const Range& range);
+  /// Size and its least part.
+  void addSize(QVBoxLayout* column, const QString& name, const QString& tip, const Range& range);
   /// How it lies, and the comb.
   void addDirection(QVBoxLayout* column);
   /// A bar of colours; `get` gives the stops, `with` a source with others.

@@ -42,6 +42,9 @@ StrokeSetting Session::strokeSetting(bool erasing) const {
   const Tool tool = tools_.tool();
   setting.onMask = tool == Tool::Mask || (tool == Tool::Restore && tools_.restoresMask());
   setting.onGuard = tool == Tool::Guard;
+  // where a layer is painted by its mask a pen brings it, and its other end takes it away
+  const LayerPointer layer = setting.onMask ? layerOf(document(), setting.layer) : nullptr;
+  if (layer && layer->source->kind().paintedOn) erasing = !erasing;
   setting.ink = inkKind(erasing || tool == Tool::Erase ? "erase"
                         : tool == Tool::Blend          ? "blend"
                         : tool == Tool::Smear          ? "smear"

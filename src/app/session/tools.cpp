@@ -90,12 +90,19 @@ const ToolFacts& factsOf(Tool tool) {
 }
 
 std::optional<Tool> toolOf(const SourceKind& kind) {
+  if (kind.paintedOn) return Tool::Mask;
   return kind.areas || kind.key == "eyes" ? std::optional(Tool::Zones) : std::nullopt;
 }
 
 int stageOf(const Layer& layer) {
   if (const int own = layer.source->kind().stage; own >= 0) return own;
   return layer.stratum == Stratum::Flesh ? 0 : layer.stratum == Stratum::Pigment ? 2 : 3;
+}
+
+void Tools::setDrawsEdges(bool on) {
+  if (drawsEdges_ == on) return;
+  drawsEdges_ = on;
+  emit changed();
 }
 
 void Tools::setTool(Tool tool) {

@@ -140,6 +140,9 @@ class Tools : public QObject {
   /// Whether the layer's mask is painted back, in place of what it is painted with.
   bool restoresMask() const { return restoresMask_; }
   void setRestoresMask(bool on);
+  /// Whether the comb draws edges that hair stands along.
+  bool drawsEdges() const { return drawsEdges_; }
+  void setDrawsEdges(bool on);
   /// A colour from a picture and one from the sculpt, kept side by side.
   const std::optional<EncodedColor>& pinned(bool fromPicture) const { return pinned_[fromPicture]; }
   void pin(bool fromPicture, const EncodedColor& color);
@@ -165,7 +168,7 @@ class Tools : public QObject {
   int zone_ = 0, stage_ = 0;
   std::string landmark_;
   uint32_t checkpoint_ = 0;
-  bool restoresMask_ = false;
+  bool restoresMask_ = false, drawsEdges_ = false;
   std::array<std::optional<EncodedColor>, 2> pinned_;
 };
 

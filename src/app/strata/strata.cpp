@@ -161,8 +161,11 @@ void Strata::addLayer(const SourceKind* kind, Stratum stratum) {
   session_.settleStrokes();
   const SourcePointer source = kind->fresh(*session_.document().surface, session_.tools().color());
   const QString name = told(kind->label);
-  session_.apply(withSourceLayer(session_.document(), name.toStdString(), stratum, source),
-                 tr("Add layer: %1").arg(name));
+  Document with = withSourceLayer(session_.document(), name.toStdString(), stratum, source);
+  if (kind->paintedOn)
+    if (auto hidden = withMaskField(with, with.activeLayer, closedMask(with.surface->size())))
+      with = std::move(*hidden);
+  session_.apply(std::move(with), tr("Add layer: %1").arg(name));
   if (const auto tool = toolOf(*kind)) session_.tools().setTool(*tool);
   // a tone is set in the mixer, all others on their page
   if (!kind->keys.empty() && kind->key != "fill") emit settingsWanted();

@@ -25,10 +25,10 @@ struct Target {
 };
 constexpr Target kTargets[] = {
     {"ply", "PLY", "8-bit vertex colours, sRGB-encoded",
-     "Gloss, relief, metal and glow too, as float properties; everything else as it came"},
+     "The other channels too, as float properties; everything else as it came"},
     {"obj", "OBJ", "Colours behind each vertex, 0 to 1, sRGB-encoded",
      "Vertices, order, polygons, parts and UVs as they came"},
-    {"glb", "GLB", "COLOR_0, 16 bits, linear as glTF demands; _GLOSS, _RELIEF, _METAL, _GLOW",
+    {"glb", "GLB", "COLOR_0, 16 bits, linear as glTF demands; _GLOSS, _RELIEF … of the other channels",
      "Triangles; a node a part; vertices are split where UVs part"},
 };
 

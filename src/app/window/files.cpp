@@ -21,6 +21,7 @@
 #include "app/window/file_places.h"
 #include "app/window/main_window.h"
 #include "core/files.h"
+#include "core/hair/fibre_lines.h"
 #include "core/json_fields.h"
 #include "core/photo/picture_file.h"
 #include "core/sculpt/formats.h"
@@ -264,6 +265,23 @@ void MainWindow::exportFile() {
       exportTo(dialog.file(), dialog.setting());
       return;
     }
+}
+
+void MainWindow::exportHair() {
+  if (!session_->isOpen()) return;
+  session_->settleStrokes();
+  const Document document = session_->document();
+  if (hairLayers(document.layers).empty())
+    return session_->say(tr("No layer of hair shows: add one in the strata first."));
+  const QString file =
+      askSaveFile(this, tr("Export hair as lines"), placeFor(*session_, session_->title() + " hair.glb"),
+                  tr("Lines (*.glb *.obj)"), {"glb", "obj"});
+  if (file.isEmpty()) return;
+  const auto done = runJobFor<Done>(this, tr("Growing the hair …"), [&](const Progress& p) -> Outcome {
+    return writeHair(pathOf(file), document, p);
+  });
+  if (!done) return complain(done.error(), tr("“%1” was not exported.").arg(QFileInfo(file).fileName()));
+  session_->say(tr("Exported %1: a line for every fibre.").arg(QFileInfo(file).fileName()));
 }
 
 void MainWindow::exportPicture() {

@@ -96,6 +96,7 @@ class MainWindow : public QMainWindow {
   void save();
   void saveAs();
   void exportFile();
+  void exportHair();
   void exportPicture();
   void saveRecording();
   void replayRecording();

@@ -54,6 +54,7 @@ void MainWindow::buildMenus() {
   add(file, tr("Write texture maps …"), "", [this] {
     if (session_->isOpen()) goToStage(*session_, kFinishStage);
   });
+  add(file, tr("Export hair as lines …"), "", [this] { exportHair(); });
   add(file, tr("Export picture of the view …"), "", [this] { exportPicture(); });
   file->addSeparator();
   add(file, tr("Close"), "Ctrl+W", [this] { closeWork(); });

@@ -86,7 +86,7 @@ Guides touchedAlike(Guides guides, const CopyGround& g) {
     }
     all.insert(all.end(), more.begin(), more.end());
   };
-  for (auto* strokes : {&guides.direction.combs, &guides.size.pushed, &guides.soothed})
+  for (auto* strokes : strokesOf(guides))
     copy(*strokes, [&](SkinStroke& stroke) {
       for (Vec3& place : stroke.places) place = back(place);
     });

@@ -236,6 +236,7 @@ void addGuides(const Guides& guides, nlohmann::json& parameters) {
   parameters["size"] = toJson(guides.size);
   parameters["soothed"] = toJson(guides.soothed);
   if (!guides.cells.empty()) parameters["touched"] = toJson(guides.cells);
+  if (!guides.edges.empty()) parameters["edges"] = toJson(guides.edges);
 }
 
 Outcome readGuides(const GivenGuides& given, Guides& out) {
@@ -253,6 +254,11 @@ Outcome readGuides(const GivenGuides& given, Guides& out) {
     auto read = strokesFrom(*given.soothed, "soothed: stroke", {1, -1});
     if (!read) return read.error();
     out.soothed = std::move(*read);
+  }
+  if (given.edges) {
+    auto read = strokesFrom(*given.edges, "edge", {2, 0});
+    if (!read) return read.error();
+    out.edges = std::move(*read);
   }
   if (given.touched) {
     auto read = cellTouchesFrom(*given.touched);

@@ -44,9 +44,15 @@ struct Guides {
   SizeGuide size;
   std::vector<SkinStroke> soothed;  ///< by hand: where relief is weaker by the strength
   std::vector<CellTouch> cells;     ///< of scales: single ones that were touched
+  std::vector<SkinStroke> edges;    ///< of hair: what lashes stand along
 
   bool operator==(const Guides&) const = default;
 };
+
+/// All strokes that lie on the skin.
+inline std::array<std::vector<SkinStroke>*, 4> strokesOf(Guides& guides) {
+  return {&guides.direction.combs, &guides.size.pushed, &guides.soothed, &guides.edges};
+}
 
 /// No pattern is finer than so many of the points' distances.
 inline constexpr float kLeastSpacings = 3.5f;
@@ -91,12 +97,13 @@ nlohmann::json growthOf(const SizeGuide& guide);
 Result<DirectionGuide> directionGuideFrom(const nlohmann::json& json, DirectionGuide fallback = {});
 Result<SizeGuide> sizeGuideFrom(const nlohmann::json& json, SizeGuide fallback = {});
 
-/// As layers of patterns keep them under "direction", "size", "soothed" and
-/// "touched".
+/// As layers of patterns keep them under "direction", "size", "soothed",
+/// "touched" and "edges".
 void addGuides(const Guides& guides, nlohmann::json& parameters);
 /// What stood there; null: stays as it is.
 struct GivenGuides {
-  const nlohmann::json *direction = nullptr, *size = nullptr, *soothed = nullptr, *touched = nullptr;
+  const nlohmann::json *direction = nullptr, *size = nullptr, *soothed = nullptr, *touched = nullptr,
+                       *edges = nullptr;
 };
 Outcome readGuides(const GivenGuides& given, Guides& out);
 

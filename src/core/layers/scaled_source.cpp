@@ -22,7 +22,7 @@ Guides scaled(Guides guides, float by) {
   guides.size.size *= by;
   guides.size.smaller = scaled(std::move(guides.size.smaller), by);
   guides.size.maps = scaledTerms(std::move(guides.size.maps), by);
-  for (auto* strokes : {&guides.direction.combs, &guides.size.pushed, &guides.soothed})
+  for (auto* strokes : strokesOf(guides))
     for (SkinStroke& stroke : *strokes) stroke.width *= by;
   return guides;
 }

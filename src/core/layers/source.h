@@ -139,6 +139,8 @@ struct SourceKind {
   std::vector<std::string_view> lengths = {};
   /// The numbers it is set to; null: it has none, or they are no plain ones.
   std::vector<MemberFacts> (*members)() = nullptr;
+  /// In the window its mask hides all of a new one, until one paints where it is to be.
+  bool paintedOn = false;
 };
 
 class LayerSource {

@@ -32,7 +32,8 @@ class Moving {
     return out;
   }
 
-  std::vector<SkinStroke> combs(const std::vector<SkinStroke>& all) {
+  // `called` when there is no skin for one.
+  std::vector<SkinStroke> strokes(const std::vector<SkinStroke>& all, const char* called) {
     std::vector<SkinStroke> out;
     for (SkinStroke stroke : all) {
       bool found = true;
@@ -46,13 +47,14 @@ class Moving {
       if (found)
         out.push_back(std::move(stroke));
       else
-        lost_.emplace_back("no skin for a stroke of the comb");
+        lost_.push_back(fmt::format("no skin for {}", called));
     }
     return out;
   }
 
   Guides guides(Guides g) {
-    g.direction.combs = combs(g.direction.combs);
+    g.direction.combs = strokes(g.direction.combs, "a stroke of the comb");
+    g.edges = strokes(g.edges, "an edge hair stands along");
     g.size.smaller = zones(std::move(g.size.smaller));
     g.size.pushed.clear();
     g.soothed.clear();

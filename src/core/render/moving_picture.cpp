@@ -7,6 +7,7 @@
 #include <bit>
 #include <cmath>
 
+#include "core/hair/fibre_rays.h"
 #include "core/parallel.h"
 #include "core/render/enlarged.h"
 
@@ -46,7 +47,8 @@ void MovingPicture::bring(const Lens& lens) {
   const auto width = static_cast<float>(size_.width), height = static_cast<float>(size_.height);
   parallel(seenBefore_.size(), [&](size_t i) {
     const Seen& seen = seenBefore_[i];
-    if (seen.depth == kFar || seen.age >= kOldest || seen.turned + turning_ > kMostTurned) return;
+    if (seen.depth == kFar || seen.hair || seen.age >= kOldest || seen.turned + turning_ > kMostTurned)
+      return;
     const Vec3 at = lens.project(seen.point);
     const float x = at.x() / part, y = at.y() / part;
     if (!(x >= 0 && y >= 0 && x < width && y < height)) return;
@@ -57,7 +59,8 @@ void MovingPicture::bring(const Lens& lens) {
 
 void MovingPicture::setNothing(size_t at) {
   visibility_.triangle[at] = kNone;
-  seen_[at] = {Vec3::Zero(), kFar, 0, 0, false};
+  seen_[at] = {Vec3::Zero(), kFar, 0, 0, false, false};
+  if (!visibility_.fibre.empty()) visibility_.fibre[at] = {};
 }
 
 // What rays found just beside a block, as depths.
@@ -66,6 +69,7 @@ MovingPicture::Around MovingPicture::around(int x0, int y0) const {
   const auto add = [&](int x, int y) {
     if (x < 0 || y < 0 || x >= size_.width || y >= size_.height) return;
     const float depth = seen_[placeOf(x, y)].depth;
+    out.hair |= seen_[placeOf(x, y)].hair;
     out.nothing |= depth == kFar;
     if (depth == kFar) return;
     out.low = std::min(out.low, depth);
@@ -88,6 +92,7 @@ bool MovingPicture::takes(size_t at, const Around& around) {
   // (at the rim of a form before another either may be right)
   constexpr float kSteep = 12;
   const bool skin = around.low < kFar;
+  if (around.hair) return false;
   if (brought_[at] == kNobody && !skin) {
     setNothing(at);
     return true;
@@ -102,59 +107,79 @@ bool MovingPicture::takes(size_t at, const Around& around) {
   visibility_.triangle[at] = before_.triangle[from];
   visibility_.weights[at] = before_.weights[from];
   pixels_[at] = pixelsBefore_[from];
-  seen_[at] = {seen.point, seen.depth, seen.turned + turning_, static_cast<uint8_t>(seen.age + 1), true};
+  seen_[at] = {seen.point, seen.depth, seen.turned + turning_, static_cast<uint8_t>(seen.age + 1),
+               true,       false};
   return true;
 }
 
-// A block of pixels, rays of which stay together: all of them, or those that nothing was carried to.
-size_t MovingPicture::castBlock(const Rays& rays, const Lens& lens, const std::set<uint32_t>& hidden, int x0,
-                                int y0, bool fresh) {
-  const auto part = static_cast<float>(part_);
-  const bool coarse = pixel_ > rays.surface().spacing;
-  std::array<Ray, kWide * kHigh> packet;
+// Pixels of a block, and what their rays found.
+struct MovingPicture::Packet {
+  std::array<Ray, kWide * kHigh> rays;
   std::array<Hit, kWide * kHigh> hits;
   std::array<size_t, kWide * kHigh> places;
   size_t count = 0;
+};
+
+// Fibres that stand before the skin.
+void MovingPicture::castAtHair(const FibreRays& hair, const Packet& packet) {
+  std::array<float, kWide * kHigh> reach;
+  std::array<FibreHit, kWide * kHigh> fibres;
+  reach.fill(-1);
+  for (size_t i = 0; i < packet.count; ++i)
+    reach[i] = packet.hits[i].triangle == kNone ? kFar : packet.hits[i].distance;
+  hair.firstOfEight(packet.rays, reach, fibres);
+  for (size_t i = 0; i < packet.count; ++i) {
+    const size_t at = packet.places[i];
+    fresh_.fibre[at] = visibility_.fibre[at] = {fibres[i].segment, to16(fibres[i].along)};
+    seen_[at].hair = fibres[i].segment != kNone;
+  }
+}
+
+// A block of pixels, rays of which stay together: all of them, or those that nothing was carried to.
+size_t MovingPicture::castBlock(const Scene& scene, int x0, int y0, bool fresh) {
+  const auto part = static_cast<float>(part_);
+  const bool coarse = pixel_ > scene.rays.surface().spacing;
+  Packet packet;
   const Around beside = fresh ? Around{} : around(x0, y0);
   for (int y = y0; y < std::min(y0 + kHigh, size_.height); ++y)
     for (int x = x0; x < std::min(x0 + kWide, size_.width); ++x) {
       const size_t at = placeOf(x, y);
       if (!fresh && takes(at, beside)) continue;
-      places[count] = at;
-      packet[count++] =
-          lens.rayThrough({(static_cast<float>(x) + 0.5f) * part, (static_cast<float>(y) + 0.5f) * part});
+      packet.places[packet.count] = at;
+      packet.rays[packet.count++] = scene.lens.rayThrough(
+          {(static_cast<float>(x) + 0.5f) * part, (static_cast<float>(y) + 0.5f) * part});
     }
-  if (count == 0) return 0;
-  std::fill(packet.begin() + static_cast<ptrdiff_t>(count), packet.end(), packet[0]);
-  rays.firstOfEight(packet, hidden, hits);
-  for (size_t i = 0; i < count; ++i) {
-    const size_t at = places[i];
-    const Hit& hit = hits[i];
+  if (packet.count == 0) return 0;
+  std::fill(packet.rays.begin() + static_cast<ptrdiff_t>(packet.count), packet.rays.end(), packet.rays[0]);
+  scene.rays.firstOfEight(packet.rays, scene.hidden, packet.hits);
+  for (size_t i = 0; i < packet.count; ++i) {
+    const size_t at = packet.places[i];
+    const Hit& hit = packet.hits[i];
     setNothing(at);
     fresh_.triangle[at] = visibility_.triangle[at] = hit.triangle;
     if (hit.triangle == kNone) continue;
-    const Vec3 point = packet[i].origin + hit.distance * packet[i].direction;
+    const Vec3 point = packet.rays[i].origin + hit.distance * packet.rays[i].direction;
     fresh_.weights[at] = visibility_.weights[at] =
         coarse ? atNearest(hit.u, hit.v) : std::array{to16(hit.u), to16(hit.v)};
-    seen_[at] = {point, lens.project(point).z(), 0, 0, false};
+    seen_[at] = {point, scene.lens.project(point).z(), 0, 0, false, false};
   }
-  return count;
+  if (scene.hair) castAtHair(*scene.hair, packet);
+  return packet.count;
 }
 
 // Every second block of the picture.
-void MovingPicture::castBlocks(const Rays& rays, const Lens& lens, const std::set<uint32_t>& hidden,
-                               bool fresh) {
+void MovingPicture::castBlocks(const Scene& scene, bool fresh) {
   tbb::parallel_for(0, (size_.height + kHigh - 1) / kHigh, [&](int row) {
     size_t cast = 0;
     for (int column = 0; column * kWide < size_.width; ++column)
       if (((row + column + turn_) % 2 == 0) == fresh)
-        cast += castBlock(rays, lens, hidden, column * kWide, row * kHigh, fresh);
+        cast += castBlock(scene, column * kWide, row * kHigh, fresh);
     std::atomic_ref(raysCast_).fetch_add(cast, std::memory_order_relaxed);
   });
 }
 
 void MovingPicture::see(const Rays& rays, const Camera& camera, const ViewSize& whole, int part,
-                        const std::set<uint32_t>& hidden, bool lit) {
+                        const std::set<uint32_t>& hidden, bool lit, const FibreRays* hair) {
   const ViewSize size = partOf(whole, part);
   const Lens lens(camera, whole);
   carries_ = size == size_ && part == part_ && !camera.cuts();
@@ -175,10 +200,15 @@ void MovingPicture::see(const Rays& rays, const Camera& camera, const ViewSize& 
   seen_.resize(n);
   pixels_.resize(n);
   std::ranges::fill(fresh_.triangle, kNone);
+  if (hair) {
+    fresh_.fibre.assign(n, {});
+    visibility_.fibre.assign(n, {});
+  }
   brought_.assign(n, kNobody);
   if (carries_) bring(lens);
-  castBlocks(rays, lens, hidden, true);
-  castBlocks(rays, lens, hidden, false);
+  const Scene scene{rays, hair, lens, hidden};
+  castBlocks(scene, true);
+  castBlocks(scene, false);
 }
 
 std::span<const uint32_t> MovingPicture::shaded(std::span<const uint32_t> fresh) {

@@ -18,8 +18,9 @@ class MovingPicture {
 
   /// Sees the next view of a picture of a whole size, `part` × `part` of whose pixels are one here. `lit`:
   /// colours hold no longer than through kMostTurned.
+  /// `hair`: what stands before the skin; null: none does.
   void see(const Rays& rays, const Camera& camera, const ViewSize& whole, int part,
-           const std::set<uint32_t>& hidden, bool lit = false);
+           const std::set<uint32_t>& hidden, bool lit = false, const FibreRays* hair = nullptr);
   /// All that is seen, in `partOf(whole, part)` pixels.
   const VisibilityImage& visibility() const { return visibility_; }
   /// Of that what is new and to be shaded; nothing where pixels are carried over.
@@ -41,18 +42,27 @@ class MovingPicture {
     float turned;  // degrees since its ray was cast
     uint8_t age;   // pictures ago that was
     bool carried;  // its colour stands since then
+    bool hair;     // a fibre stands there: it is never carried
   };
   void bring(const Lens& lens);
   // Of the rays around a block: how deep they went, and whether any met nothing.
   struct Around {
     float low = std::numeric_limits<float>::infinity(), high = -std::numeric_limits<float>::infinity();
-    bool nothing = false;
+    bool nothing = false, hair = false;
   };
   Around around(int x0, int y0) const;
   bool takes(size_t at, const Around& around);
-  size_t castBlock(const Rays& rays, const Lens& lens, const std::set<uint32_t>& hidden, int x0, int y0,
-                   bool fresh);
-  void castBlocks(const Rays& rays, const Lens& lens, const std::set<uint32_t>& hidden, bool fresh);
+  // What rays are cast at.
+  struct Scene {
+    const Rays& rays;
+    const FibreRays* hair;
+    const Lens& lens;
+    const std::set<uint32_t>& hidden;
+  };
+  struct Packet;
+  size_t castBlock(const Scene& scene, int x0, int y0, bool fresh);
+  void castAtHair(const FibreRays& hair, const Packet& packet);
+  void castBlocks(const Scene& scene, bool fresh);
   size_t placeOf(int x, int y) const {
     return static_cast<size_t>(y) * static_cast<size_t>(size_.width) + static_cast<size_t>(x);
   }

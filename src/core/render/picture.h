@@ -16,11 +16,20 @@
 
 namespace juvenor {
 
+class FibreRays;
+
+/// A place on a segment of a fibre, or kNone; 65535 is its end.
+struct FibreAt {
+  uint32_t segment = kNone;
+  uint16_t along = 0;
+};
+
 /// For every pixel the triangle and the weights of its samples, or kNone.
 struct VisibilityImage {
   ViewSize size;
   std::vector<uint32_t> triangle;
   std::vector<std::array<uint16_t, 2>> weights;  ///< of the second and third sample, 65535 = 1
+  std::vector<FibreAt> fibre;                    ///< that stands before it; empty: there is no hair
 
   void resize(const ViewSize& s);
 };
@@ -78,6 +87,8 @@ struct ShadeInput {
   /// The eyes among the parts, whose irises are seen through their corneas; that takes rays.
   std::span<const Cornea> corneas;
   const Rays* rays = nullptr;
+  const FibreRays* hair = nullptr;  ///< shown in View::Skin, and shades the skin; null: there is none
+  uint32_t turn = 0;                ///< the number of the picture among those that are averaged
   Camera camera;
   Light light;
   View view = View::Skin;

@@ -6,6 +6,8 @@
 #include <atomic>
 
 #include "core/render/edge_average.h"
+#include "core/render/fibre_shader.h"
+#include "core/render/hair_seen.h"
 #include "core/render/over_skin.h"
 #include "core/render/skin_shader.h"
 
@@ -21,6 +23,7 @@ class Shader {
         lens_(input.camera, size),
         over_(input, size),
         skin_(input, lens_),
+        fibres_(input, lens_),
         toning_(toningOf(input)) {}
 
   // The light of a pixel with what lies over the skin.
@@ -29,6 +32,13 @@ class Shader {
     if (!over_.any()) return below;
     const uint32_t bytes = toned(below, toning_, x, y), with = over_.over(bytes, triangle, weights, x, y);
     return with == bytes ? below : untoned(with, toning_);
+  }
+  // That of a fibre, where one stands before a pixel.
+  std::optional<Vec3> hair(const VisibilityImage& visibility, size_t at) const {
+    if (!in_.hair || in_.view != View::Skin || visibility.fibre.empty()) return std::nullopt;
+    const FibreAt& fibre = visibility.fibre[at];
+    if (fibre.segment == kNone) return std::nullopt;
+    return fibres_.light(fibre.segment, from16(fibre.along));
   }
   Vec3 behind(size_t at) const {
     return untoned(in_.behind.empty() ? in_.background : in_.behind[at], toning_);
@@ -74,6 +84,7 @@ class Shader {
   Lens lens_;
   OverSkin over_;
   SkinShader skin_;
+  FibreShader fibres_;
   Toning toning_;
 };
 
@@ -116,7 +127,9 @@ bool shade(const ShadeInput& input, const VisibilityImage& visibility, const Pix
   const Shader shader(input, visibility.size);
   return eachPixel(visibility, rect, stop, [&](size_t at, int x, int y) {
     const uint32_t triangle = visibility.triangle[at];
-    if (triangle == kNone)
+    if (const auto fibre = shader.hair(visibility, at))
+      out[at] = toned(*fibre, shader.toning(), x, y);
+    else if (triangle == kNone)
       out[at] = input.behind.empty() ? input.background : input.behind[at];
     else
       out[at] = toned(shader.shown(triangle, visibility.weights[at], x, y), shader.toning(), x, y);
@@ -128,12 +141,16 @@ bool shadeLight(const ShadeInput& input, const VisibilityImage& visibility, cons
   const Shader shader(input, visibility.size);
   return eachPixel(visibility, rect, stop, [&](size_t at, int x, int y) {
     const uint32_t triangle = visibility.triangle[at];
-    out[at] = triangle == kNone ? shader.behind(at) : shader.shown(triangle, visibility.weights[at], x, y);
+    if (const auto fibre = shader.hair(visibility, at))
+      out[at] = *fibre;
+    else
+      out[at] = triangle == kNone ? shader.behind(at) : shader.shown(triangle, visibility.weights[at], x, y);
   });
 }
 
-std::vector<uint32_t> picture(const Rays& rays, const ShadeInput& input, const ViewSize& size,
+std::vector<uint32_t> picture(const Rays& rays, const ShadeInput& shown, const ViewSize& size,
                               const std::set<uint32_t>& hidden, int smooth) {
+  ShadeInput input = shown;
   const size_t n = static_cast<size_t>(size.width) * static_cast<size_t>(size.height);
   std::vector<uint32_t> out(n);
   std::vector<Vec3> light(n);
@@ -141,6 +158,10 @@ std::vector<uint32_t> picture(const Rays& rays, const ShadeInput& input, const V
   EdgeAverage edges;
   for (int pass = 0; pass < smooth; ++pass) {
     castVisibility(rays, input.camera, size, jitterOf(pass), hidden, visibility);
+    if (input.hair)
+      castHair(*input.hair, *input.surface, input.camera, jitterOf(pass), {0, 0, size.width, size.height},
+               visibility);
+    input.turn = static_cast<uint32_t>(pass);
     shadeLight(input, visibility, {0, 0, size.width, size.height}, light);
     edges.add(light, size, toningOf(input), out);
   }

@@ -4,7 +4,9 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/hair/fibre_rays.h"
 #include "core/render/bounced_light.h"
+#include "core/render/fibre_shader.h"
 
 namespace juvenor {
 namespace {
@@ -98,9 +100,35 @@ SkinShader::Lit SkinShader::litAt(const Mixed& m) const {
   }
   out.sky = {open, toward.squaredNorm() > 0 ? Vec3(toward.normalized()) : out.normal};
   if (in_.relief) bend(m, out);
+  if (in_.hair && in_.view == View::Skin && !in_.sheet) shadeByHair(out);
   // a sheet is looked at from straight above wherever its skin faces
   out.toViewer = in_.sheet ? out.normal : lens_.toViewer(out.position);
   return out;
+}
+
+// Fibres stand in the way of lamps and of the sky. Each is asked for by one ray, another one for every
+// picture.
+void SkinShader::shadeByHair(Lit& lit) const {
+  const Fibres& fibres = in_.hair->fibres();
+  const Vec3 from = lit.position + 0.02f * fibres.longest * lit.normal;
+  // what leaves the hair's box by its own length is never under it
+  if (fibres.bounds.squaredDistance(lit.position) > 16 * fibres.longest * fibres.longest) return;
+  const float before = receivedBy(lit.normal, lit);
+  for (size_t l = 0; l < kLampCount; ++l)
+    if (!by_.lamps[l].strength.isZero() && lit.lamps[l] > 0 &&
+        in_.hair->blocked({from, towardDisc(by_.lamps[l], lit.position, in_.turn)}, 6 * fibres.longest))
+      lit.lamps[l] = 0;
+  // (of the sky most comes from where the skin faces)
+  const LitBy::Source sky{lit.normal, Vec3::Ones(), 2.f, false};
+  const bool covered = in_.hair->blocked({from, towardDisc(sky, lit.position, in_.turn)}, fibres.longest);
+  constexpr float kThrough = 0.45f;
+  float after = receivedBy(lit.normal, lit);
+  if (covered) {
+    after -= (1 - kThrough) * inTheOpen(soft_, lit.normal);
+    lit.sky.open *= kThrough;
+  }
+  if (!(before > 0)) return;
+  for (size_t c = 0; c < 3; ++c) lit.light[c] *= std::clamp(after / before, 0.f, 1.f);
 }
 
 float SkinShader::receivedBy(const Vec3& n, const Lit& lit) const {

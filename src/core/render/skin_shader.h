@@ -38,6 +38,7 @@ class SkinShader {
 
   Lit litAt(const Mixed& m) const;
   void bend(const Mixed& m, Lit& lit) const;
+  void shadeByHair(Lit& lit) const;
   float receivedBy(const Vec3& normal, const Lit& lit) const;
   std::array<float, 3> bumped(const Lit& lit) const;
   Vec3 comingOut(const Mixed& m, const Lit& lit, const Vec3& albedo) const;

@@ -1,5 +1,6 @@
 #include "core/render/still.h"
 
+#include "core/hair/grown_hair.h"
 #include "core/layers/composite/composite.h"
 #include "core/render/spread_light.h"
 #include "core/surface/maps/polygon_lines.h"
@@ -75,6 +76,13 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
     input.open = lighting->open();
     input.received = lighting->received();
     input.by = &lighting->light();
+  }
+  FibreRaysPointer hair;
+  if (setting.view == View::Skin && !setting.map) {
+    auto grown = grownHair(document, progress);
+    if (!grown) return grown.error();
+    hair = std::move(*grown);
+    input.hair = hair.get();
   }
   std::shared_ptr<const PolygonLines> lines;
   if (setting.lines) {

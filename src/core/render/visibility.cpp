@@ -14,6 +14,7 @@ void VisibilityImage::resize(const ViewSize& s) {
   const size_t n = static_cast<size_t>(s.width) * static_cast<size_t>(s.height);
   triangle.resize(n);
   weights.resize(n);
+  fibre.clear();
 }
 
 PixelRect PixelRect::united(const PixelRect& o) const {

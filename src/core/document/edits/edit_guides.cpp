@@ -2,6 +2,7 @@
 #include <map>
 
 #include "core/document/edits/edits.h"
+#include "core/layers/sources/hair.h"
 #include "core/layers/sources/patterns.h"
 #include "core/surface/build/search.h"
 
@@ -31,6 +32,16 @@ Result<Document> withComb(const Document& document, uint32_t id, const Comb& com
   if (comb.places.size() < 2) return Error{"a stroke of the comb needs two places at least"};
   append(withMirrors(*document.surface, comb, mirror, mirrorsOf(document)), guides->direction.combs);
   return withGuidesOf(document, id, std::move(*guides));
+}
+
+Result<Document> withHairEdge(const Document& document, uint32_t id, const SkinStroke& edge,
+                              const std::array<bool, 3>& mirror) {
+  const LayerPointer layer = layerOf(document, id);
+  if (!layer || !hairOf(*layer->source)) return Error{"only layers of hair stand along edges"};
+  if (edge.places.size() < 2) return Error{"an edge needs two places at least"};
+  Guides guides = *layer->source->guides();
+  append(withMirrors(*document.surface, edge, mirror, mirrorsOf(document)), guides.edges);
+  return withGuidesOf(document, id, std::move(guides));
 }
 
 Result<Document> withPin(const Document& document, uint32_t id, const Vec3& place, uint32_t part, float width,

@@ -121,6 +121,9 @@ Result<Document> withZones(const Document& document, uint32_t layer, ZoneSet zon
 /// lies there.
 Result<Document> withComb(const Document& document, uint32_t id, const SkinStroke& comb,
                           const std::array<bool, 3>& mirror = {});
+/// One edge more that a layer of hair stands along, and its mirror images.
+Result<Document> withHairEdge(const Document& document, uint32_t id, const SkinStroke& edge,
+                              const std::array<bool, 3>& mirror = {});
 /// Holds the direction a pattern has at a place as it is, whatever is combed around it; `width` of skin.
 Result<Document> withPin(const Document& document, uint32_t id, const Vec3& place, uint32_t part, float width,
                          const std::array<bool, 3>& mirror = {}, const Progress& progress = {});

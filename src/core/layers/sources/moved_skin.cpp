@@ -28,7 +28,7 @@ HueZone moved(HueZone zone, const MovedSkin& skin) {
 }
 
 Guides moved(Guides guides, const MovedSkin& skin) {
-  for (auto* strokes : {&guides.direction.combs, &guides.size.pushed, &guides.soothed})
+  for (auto* strokes : strokesOf(guides))
     for (SkinStroke& stroke : *strokes) {
       const uint32_t part = stroke.part;
       for (size_t i = 0; i < stroke.places.size(); ++i) {

@@ -28,7 +28,8 @@ class PreparedPattern : public PreparedSource {
   Words words_;
 };
 
-class PatternLayer : public LayerSource {
+/// A layer that follows guides.
+class GuidedLayer : public LayerSource {
  public:
   const Guides* guides() const override = 0;
   const ZoneSet* zones() const override { return &zones_; }
@@ -45,6 +46,16 @@ class PatternLayer : public LayerSource {
   }
   SourcePointer refined(const Refined&) const override { return withGuides(*guides()); }
   std::vector<MapSetting> mapsNeeded() const override { return mapsOf(guides()->size.maps); }
+
+ protected:
+  explicit GuidedLayer(const Guides& followed) : zones_{followed.size.smaller, 0} {}
+
+ private:
+  ZoneSet zones_;
+};
+
+class PatternLayer : public GuidedLayer {
+ public:
   std::string grownKey() const final { return fmt::format("{} {} {}", kGrowth, kind().key, growsBy()); }
   bool isReady(SurfaceMaps& maps) const final { return maps.hasDerived(grownKey()); }
   Result<PreparedSourcePointer> prepare(SurfaceMaps& maps, const Progress& progress) const final {
@@ -54,7 +65,7 @@ class PatternLayer : public LayerSource {
   }
 
  protected:
-  explicit PatternLayer(const Guides& followed) : zones_{followed.size.smaller, 0} {}
+  explicit PatternLayer(const Guides& followed) : GuidedLayer(followed) {}
   /// What its growth depends on, and nothing else.
   virtual std::string growsBy() const = 0;
   /// The pattern before anything is soothed.
@@ -69,8 +80,6 @@ class PatternLayer : public LayerSource {
   /// Raised when something else grows from the same settings, so that what documents keep does not pass for
   /// it.
   static constexpr int kGrowth = 1;
-
-  ZoneSet zones_;
 };
 
 }  // namespace juvenor

@@ -12,10 +12,10 @@ SourcePointer LayerSource::withGuides(Guides) const {
 }
 
 std::span<const SourceKind* const> sourceKinds() {
-  static constexpr const SourceKind* kKinds[] = {&kPaintedKind, &kFillKind,   &kRampKind,  &kZonesKind,
-                                                 &kSpeckleKind, &kMottleKind, &kVeinsKind, &kEyesKind,
-                                                 &kScalesKind,  &kBandsKind,  &kSpotsKind, &kFineSkinKind,
-                                                 &kSlideKind,   &kAdjustKind, &kFilterKind};
+  static constexpr const SourceKind* kKinds[] = {&kPaintedKind, &kFillKind,   &kRampKind,   &kZonesKind,
+                                                 &kSpeckleKind, &kMottleKind, &kVeinsKind,  &kEyesKind,
+                                                 &kScalesKind,  &kBandsKind,  &kSpotsKind,  &kFineSkinKind,
+                                                 &kHairKind,    &kSlideKind,  &kAdjustKind, &kFilterKind};
   return kKinds;
 }
 

@@ -17,6 +17,7 @@ extern const SourceKind kBandsKind;
 extern const SourceKind kSpotsKind;
 extern const SourceKind kFineSkinKind;
 extern const SourceKind kEyesKind;
+extern const SourceKind kHairKind;
 extern const SourceKind kAdjustKind;
 extern const SourceKind kFilterKind;
 extern const SourceKind kSlideKind;

@@ -1,0 +1,64 @@
+#include "core/render/hair_seen.h"
+
+#include <tbb/parallel_for.h>
+
+#include <atomic>
+
+#include "core/render/mixed.h"
+
+namespace juvenor {
+namespace {
+
+// How far along a ray the skin lies that a pixel shows; endless where it shows none.
+float reachOf(const Surface& surface, const VisibilityImage& image, size_t at, const Ray& ray) {
+  const uint32_t triangle = image.triangle[at];
+  if (triangle == kNone) return std::numeric_limits<float>::infinity();
+  const Mixed m = mixedAt(surface, triangle, from16(image.weights[at][0]), from16(image.weights[at][1]));
+  Vec3 place = Vec3::Zero();
+  m.each([&](uint32_t s, float weight) { place += weight * surface.positions[s]; });
+  return (place - ray.origin).dot(ray.direction);
+}
+
+}  // namespace
+
+bool castHair(const FibreRays& hair, const Surface& surface, const Camera& camera, const Vec2& jitter,
+              const PixelRect& wanted, VisibilityImage& image, const std::function<bool()>& stop) {
+  const ViewSize size = image.size;
+  const PixelRect rect = wanted.clipped(size);
+  image.fibre.assign(image.triangle.size(), {});
+  if (rect.empty()) return true;
+  const Lens lens(camera, size);
+  std::atomic<bool> stopped = false;
+  tbb::parallel_for(rect.top / 2, (rect.bottom + 1) / 2, [&](int row) {
+    if (stopped || (stop && row % 4 == 0 && stop())) {
+      stopped = true;
+      return;
+    }
+    std::array<Ray, 8> packet;
+    std::array<float, 8> reach;
+    std::array<FibreHit, 8> hits;
+    for (int x0 = rect.left / 4 * 4; x0 < rect.right; x0 += 4) {
+      const auto place = [&](int i) {
+        const int x = x0 + i % 4, y = row * 2 + i / 4;
+        const bool within = x >= rect.left && x < rect.right && y >= rect.top && y < rect.bottom;
+        return within ? static_cast<ptrdiff_t>(y) * size.width + x : ptrdiff_t{-1};
+      };
+      for (int i = 0; i < 8; ++i) {
+        const auto k = static_cast<size_t>(i);
+        packet[k] = lens.rayThrough(
+            {static_cast<float>(x0 + i % 4) + jitter.x(), static_cast<float>(row * 2 + i / 4) + jitter.y()});
+        const ptrdiff_t at = place(i);
+        reach[k] = at < 0 ? -1 : reachOf(surface, image, static_cast<size_t>(at), packet[k]);
+      }
+      hair.firstOfEight(packet, reach, hits);
+      for (int i = 0; i < 8; ++i)
+        if (const ptrdiff_t at = place(i); at >= 0) {
+          const FibreHit& hit = hits[static_cast<size_t>(i)];
+          image.fibre[static_cast<size_t>(at)] = {hit.segment, to16(hit.along)};
+        }
+    }
+  });
+  return !stopped;
+}
+
+}  // namespace juvenor
