@@ -11,7 +11,7 @@ class TestHairWindow : public QObject {
   Q_OBJECT
  private slots:
   void itGrowsWhereItsMaskIsPainted() {
-    test::DrivenWindow w(test::sphere(80, 100));
+    test::DrivenWindow w(test::sphere(40, 100));
     w.easel().setView(View::Skin);
     const QImage bald = w.picture();
     addHair(w);
@@ -38,7 +38,7 @@ class TestHairWindow : public QObject {
     QVERIFY(std::abs(darker(w.picture(), bald) / grown - 1) < 0.05);
   }
   void lashesAreDrawnAlongAnEdge() {
-    test::DrivenWindow w(test::sphere(80, 100));
+    test::DrivenWindow w(test::sphere(40, 100));
     addHair(w);
     auto* usual = w.named<QComboBox>("usual hair");
     QVERIFY(usual);

@@ -71,7 +71,7 @@ void HairPage::buildEdges(QVBoxLayout* column) {
   row->setSpacing(3);
   auto* edges = quietLabel({});
   row->addWidget(edges, 1);
-  auto* draw = new QPushButton(tr("Draw an edge"));
+  auto* draw = new QPushButton(tr("Draw"));
   draw->setObjectName("draw edge");
   draw->setToolTip(
       tr("Takes the comb in hand with Edge pressed: stroke along the edge of a lid, and lashes stand "

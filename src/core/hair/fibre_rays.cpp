@@ -8,10 +8,25 @@ namespace juvenor {
 
 struct FibreRays::Scene {
   RTCDevice device = nullptr;
-  RTCScene scene = nullptr;
+  RTCScene curves = nullptr, straight = nullptr;
   ~Scene() {
-    if (scene) rtcReleaseScene(scene);
+    if (curves) rtcReleaseScene(curves);
+    if (straight) rtcReleaseScene(straight);
     if (device) rtcReleaseDevice(device);
+  }
+  RTCScene of(As as) const { return as == As::Curves ? curves : straight; }
+  RTCScene made(RTCGeometryType type, const Fibres& fibres, const std::vector<uint32_t>& first) const {
+    const RTCScene scene = rtcNewScene(device);
+    const RTCGeometry geometry = rtcNewGeometry(device, type);
+    rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT4, fibres.points.data(),
+                               0, sizeof(FibrePoint), fibres.points.size());
+    rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT, first.data(), 0,
+                               sizeof(uint32_t), first.size());
+    rtcCommitGeometry(geometry);
+    rtcAttachGeometry(scene, geometry);
+    rtcReleaseGeometry(geometry);
+    rtcCommitScene(scene);
+    return scene;
   }
   void complain() const {
     if (const RTCError error = rtcGetDeviceError(device); error == RTC_ERROR_OUT_OF_MEMORY)
@@ -22,18 +37,11 @@ struct FibreRays::Scene {
 };
 
 FibreRays::FibreRays(FibresPointer fibres) : fibres_(std::move(fibres)), scene_(std::make_unique<Scene>()) {
+  for (const uint32_t first : fibres_->segments) straight_.push_back(first + 1);
   scene_->device = rtcNewDevice(nullptr);
   if (!scene_->device) throw std::runtime_error("the rays of hair cannot be prepared on this machine");
-  scene_->scene = rtcNewScene(scene_->device);
-  RTCGeometry geometry = rtcNewGeometry(scene_->device, RTC_GEOMETRY_TYPE_ROUND_CATMULL_ROM_CURVE);
-  rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT4, fibres_->points.data(),
-                             0, sizeof(FibrePoint), fibres_->points.size());
-  rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT, fibres_->segments.data(), 0,
-                             sizeof(uint32_t), fibres_->segments.size());
-  rtcCommitGeometry(geometry);
-  rtcAttachGeometry(scene_->scene, geometry);
-  rtcReleaseGeometry(geometry);
-  rtcCommitScene(scene_->scene);
+  scene_->curves = scene_->made(RTC_GEOMETRY_TYPE_ROUND_CATMULL_ROM_CURVE, *fibres_, fibres_->segments);
+  scene_->straight = scene_->made(RTC_GEOMETRY_TYPE_ROUND_LINEAR_CURVE, *fibres_, straight_);
   scene_->complain();
 }
 
@@ -75,7 +83,7 @@ std::optional<FibreHit> FibreRays::first(const Ray& ray, float reach) const {
   RTCRayHit q{};
   q.ray = rayOf(ray, reach);
   q.hit.geomID = RTC_INVALID_GEOMETRY_ID;
-  rtcIntersect1(scene_->scene, &context, &q);
+  rtcIntersect1(scene_->curves, &context, &q);
   if (q.hit.geomID == RTC_INVALID_GEOMETRY_ID) return std::nullopt;
   return FibreHit{q.hit.primID, q.hit.u, q.ray.tfar};
 }
@@ -84,11 +92,11 @@ bool FibreRays::blocked(const Ray& ray, float reach) const {
   RTCIntersectContext context;
   rtcInitIntersectContext(&context);
   RTCRay q = rayOf(ray, reach);
-  rtcOccluded1(scene_->scene, &context, &q);
+  rtcOccluded1(scene_->straight, &context, &q);
   return q.tfar < 0;
 }
 
-void FibreRays::firstOfEight(const std::array<Ray, 8>& rays, const std::array<float, 8>& reach,
+void FibreRays::firstOfEight(const std::array<Ray, 8>& rays, const std::array<float, 8>& reach, As as,
                              std::array<FibreHit, 8>& out) const {
   RTCIntersectContext context;
   rtcInitIntersectContext(&context);
@@ -111,7 +119,7 @@ void FibreRays::firstOfEight(const std::array<Ray, 8>& rays, const std::array<fl
     q.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
     q.hit.instID[0][i] = RTC_INVALID_GEOMETRY_ID;
   }
-  rtcIntersect8(valid.data(), scene_->scene, &context, &q);
+  rtcIntersect8(valid.data(), scene_->of(as), &context, &q);
   for (size_t i = 0; i < 8; ++i)
     out[i] = q.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID
                  ? FibreHit{}

@@ -1,5 +1,6 @@
 // The rays that meet fibres, as Embree's round curves; a structure of its own beside the skin's, so that hair
-// comes and goes without touching that one.
+// comes and goes without touching that one. Where it is enough, for shadows and while the eye moves, fibres
+// are straight from point to point, which is met several times faster.
 #pragma once
 
 #include <array>
@@ -26,16 +27,19 @@ class FibreRays {
 
   /// The first fibre along a ray, within `reach`.
   std::optional<FibreHit> first(const Ray& ray, float reach = std::numeric_limits<float>::infinity()) const;
-  /// Whether any lies within `reach`.
+  /// Whether any lies within `reach`, straight from point to point.
   bool blocked(const Ray& ray, float reach = std::numeric_limits<float>::infinity()) const;
+  /// How closely curves are met.
+  enum class As { Curves, Straight };
   /// Eight rays that start close together, each with a reach of its own (below 0: not asked); segment kNone
   /// where one met nothing.
-  void firstOfEight(const std::array<Ray, 8>& rays, const std::array<float, 8>& reach,
+  void firstOfEight(const std::array<Ray, 8>& rays, const std::array<float, 8>& reach, As as,
                     std::array<FibreHit, 8>& out) const;
 
  private:
   struct Scene;
   FibresPointer fibres_;
+  std::vector<uint32_t> straight_;  ///< the first of both points of each segment
   std::unique_ptr<Scene> scene_;
 };
 using FibreRaysPointer = std::shared_ptr<const FibreRays>;

@@ -50,7 +50,7 @@ bool castHair(const FibreRays& hair, const Surface& surface, const Camera& camer
         const ptrdiff_t at = place(i);
         reach[k] = at < 0 ? -1 : reachOf(surface, image, static_cast<size_t>(at), packet[k]);
       }
-      hair.firstOfEight(packet, reach, hits);
+      hair.firstOfEight(packet, reach, FibreRays::As::Curves, hits);
       for (int i = 0; i < 8; ++i)
         if (const ptrdiff_t at = place(i); at >= 0) {
           const FibreHit& hit = hits[static_cast<size_t>(i)];

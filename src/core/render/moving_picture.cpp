@@ -127,7 +127,7 @@ void MovingPicture::castAtHair(const FibreRays& hair, const Packet& packet) {
   reach.fill(-1);
   for (size_t i = 0; i < packet.count; ++i)
     reach[i] = packet.hits[i].triangle == kNone ? kFar : packet.hits[i].distance;
-  hair.firstOfEight(packet.rays, reach, fibres);
+  hair.firstOfEight(packet.rays, reach, FibreRays::As::Straight, fibres);
   for (size_t i = 0; i < packet.count; ++i) {
     const size_t at = packet.places[i];
     fresh_.fibre[at] = visibility_.fibre[at] = {fibres[i].segment, to16(fibres[i].along)};
