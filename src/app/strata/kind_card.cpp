@@ -16,8 +16,8 @@
 namespace juvenor::app {
 namespace {
 
-constexpr int kColumns = 5;
-const QSize kPicture(92, 46);
+constexpr int kColumns = 6;
+const QSize kPicture(88, 44);
 
 // Where the kinds of one stage lie on the card: side by side with those of other stages where there is room.
 struct Place {
@@ -51,6 +51,7 @@ QToolButton* KindCard::buttonOf(const SourceKind& kind) {
   auto* b = new QToolButton;
   b->setObjectName("kind " + QString::fromUtf8(kind.key));
   b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+  b->setProperty("narrow", true);
   showKindIcon(b, kind, kPicture);
   b->setText(told(kind.label));
   b->setToolTip(told(kind.does));
