@@ -37,7 +37,8 @@ const ToolFacts& factsOf(Tool tool) {
       {"smear", "Smear", "U",
        "Carries colour along the stroke, like a finger in wet paint; 50 % flow and more", 0},
       {"erase", "Erase", "E", "Takes colour away from the layer; the eraser end of a pen does the same", 0},
-      {"mask", "Mask", "K", "Hides the layer where you paint; the eraser end shows it again", 0},
+      {"mask", "Mask", "K",
+       "Hides the layer where you paint, and the eraser end shows it again; hair grows where you paint", 0},
       {"guard", "Guard", "G",
        "Protects skin from every ink and fill; the eraser end frees it again. It belongs to the whole "
        "document",
