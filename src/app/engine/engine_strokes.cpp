@@ -30,6 +30,7 @@ void EngineWork::handle(BeginStroke& begin) {
   if (!stroke) return refuse(QString::fromStdString(stroke.error().what));
   stroke_ = std::move(*stroke);
   kept_.emplace(begin.setting.layer);
+  tuned_.reset();
   strokeName_ = begin.name;
   strokeSheet_ = sheet_.viewing().sheet;
   const Eye easel{rays_.get(), nullptr, viewing_.camera, viewing_.size, document_.hiddenParts};

@@ -19,6 +19,7 @@ EngineWork::EngineWork(EngineQueue& queue, Readings& readings, EngineSignals& te
 void EngineWork::forgetSurface() {
   stroke_.reset();
   kept_.reset();
+  tuned_.reset();
   forgetOwn();
   path_.reset();
   spreader_.giveUp();
@@ -97,6 +98,7 @@ void EngineWork::handle(Document& document) {
   if (newBare) {
     for (ChannelSet& stale : stale_) stale |= Channel::Color;
     staleCount_ = stale_.size();
+    tuned_.reset();
   }
   takeStack(preparedNow(document_.layers, *document_.maps, still_));
   if (newSurface || std::ranges::any_of(stack_, [](const PreparedLayer& p) { return p.waiting; })) wish();
@@ -162,6 +164,11 @@ void EngineWork::takeStack(PreparedStack stack) {
     const auto channel = static_cast<Channel>(c);
     markStale(changedChunks(stack_, stack, skin_.size(), channel), channel);
   }
+  const uint32_t tuned = kept_ ? 0 : tunedLayer(stack_, stack);
+  if (tuned == 0)
+    tuned_.reset();
+  else if (!tuned_ || tuned_->painted() != tuned)
+    tuned_.emplace(tuned);
   stack_ = std::move(stack);
   still_ = stack_;
   corneas_ = corneasOf(document_.layers);
@@ -186,7 +193,7 @@ void EngineWork::compositeSeen() {
   std::span<const uint32_t> todo(left);
   while (!todo.empty() && !penWaits()) {
     const size_t n = std::min(kPiece, todo.size());
-    compositeNow(todo.first(n));
+    compositeNow(todo.first(n), true);
     oweSeen(todo.first(n));
     todo = todo.subspan(n);
   }
@@ -194,7 +201,8 @@ void EngineWork::compositeSeen() {
   publish();
 }
 
-void EngineWork::compositeNow(std::span<const uint32_t> chunks) {
+void EngineWork::compositeNow(std::span<const uint32_t> chunks, bool tuning) {
+  KeptChunks* kept = kept_ ? &*kept_ : tuning && tuned_ ? &*tuned_ : nullptr;
   const ChannelSet shown = channelsOf(stack_);
   for (size_t i = 0; i < kChannelCount; ++i) {
     const auto channel = static_cast<Channel>(i);
@@ -203,8 +211,8 @@ void EngineWork::compositeNow(std::span<const uint32_t> chunks) {
       if (stale_[c].has(channel)) of.push_back(c);
     // what no layer brings any more is bare again, and costs nothing where it always was
     if (of.empty() || !(shown | skin_.written()).has(channel)) continue;
-    if (kept_)
-      updateComposite(skin_, stack_, document_.bare, of, channel, *kept_);
+    if (kept)
+      updateComposite(skin_, stack_, document_.bare, of, channel, *kept);
     else
       updateComposite(skin_, stack_, document_.bare, of, channel);
     if (channel == Channel::Relief)

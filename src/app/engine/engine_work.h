@@ -81,7 +81,7 @@ class EngineWork {
   std::vector<uint32_t> seenFromTheMiddle() const;
   void noteWaiting();
   void publish();
-  void compositeNow(std::span<const uint32_t> chunks);
+  void compositeNow(std::span<const uint32_t> chunks, bool tuning = false);
   void compositeSeen();
   bool compositeStale();
   void refreshTouched();
@@ -163,7 +163,8 @@ class EngineWork {
 
   Flood flood_;
   std::unique_ptr<PaintStroke> stroke_;
-  std::optional<KeptChunks> kept_;  ///< what that does not change
+  std::optional<KeptChunks> kept_;   ///< what that does not change
+  std::optional<KeptChunks> tuned_;  ///< what does not change while one layer's opacity is moved
   std::unique_ptr<PenPath> path_;
   SheetPointer strokeSheet_;  ///< the path of the stroke lies on
   QString strokeName_;

@@ -33,6 +33,15 @@ class Shader {
     const uint32_t bytes = toned(below, toning_, x, y), with = over_.over(bytes, triangle, weights, x, y);
     return with == bytes ? below : untoned(with, toning_);
   }
+  // Flat colours with nothing over them are what they are: no light is made of them and toned back.
+  bool plain() const { return in_.view == View::Flat && !over_.any(); }
+  uint32_t colors(uint32_t triangle, const std::array<uint16_t, 2>& weights) const {
+    uint32_t out = 0xff;
+    for (const float c :
+         encodedAt(*in_.skin, mixedAt(*in_.surface, triangle, from16(weights[0]), from16(weights[1]))))
+      out = out << 8 | static_cast<uint32_t>(c * (255.f / 65535) + 0.5f);
+    return out;
+  }
   // That of a fibre, where one stands before a pixel.
   std::optional<Vec3> hair(const VisibilityImage& visibility, size_t at) const {
     if (!in_.hair || in_.view != View::Skin || visibility.fibre.empty()) return std::nullopt;
@@ -125,12 +134,15 @@ Toning toningOf(const ShadeInput& input) {
 bool shade(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
            std::span<uint32_t> out, const std::function<bool()>& stop) {
   const Shader shader(input, visibility.size);
+  const bool plain = shader.plain();
   return eachPixel(visibility, rect, stop, [&](size_t at, int x, int y) {
     const uint32_t triangle = visibility.triangle[at];
     if (const auto fibre = shader.hair(visibility, at))
       out[at] = toned(*fibre, shader.toning(), x, y);
     else if (triangle == kNone)
       out[at] = input.behind.empty() ? input.background : input.behind[at];
+    else if (plain)
+      out[at] = shader.colors(triangle, visibility.weights[at]);
     else
       out[at] = toned(shader.shown(triangle, visibility.weights[at], x, y), shader.toning(), x, y);
   });

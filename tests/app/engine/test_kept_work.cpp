@@ -72,7 +72,56 @@ class TestKeptWork : public QObject {
     QVERIFY2(dabs > 300, qPrintable(QString::number(dabs)));
   }
 
+  // While a layer is only laid otherwise, what else there is is worked out once.
+  void aTickIsFreshWork() {
+    Random random(9);
+    Document d = ground();
+    const size_t samples = d.surface->size();
+    size_t ticks = 0;
+    for (int round = 0; round < 250; ++round) {
+      for (int k = 0; k < 3; ++k)
+        if (auto next = edited(d, random)) d = std::move(*next);
+      if (d.layers.empty()) continue;
+      const uint32_t id = d.layers[random() % d.layers.size()]->id;
+      PreparedStack stack = linked(*prepared(d.layers, *d.maps), d.bare, samples);
+      ChannelFields skin = skinOf(stack, samples, d.bare);
+      std::optional<KeptChunks> kept;
+      for (int tick = 0; tick < 4; ++tick) {
+        const auto next = withLayerChanged(d, id, laidOtherwise(random));
+        if (!next) break;
+        PreparedStack after = linked(*prepared(next->layers, *next->maps, {}, stack), d.bare, samples, stack);
+        const bool tuned = tunedLayer(stack, after) == id;
+        ticks += tuned;
+        if (!tuned)
+          kept.reset();
+        else if (!kept)
+          kept.emplace(id);
+        eachChannel([&](auto c) {
+          const auto changed = changedChunks(stack, after, samples, c());
+          if (kept)
+            updateComposite(skin, after, d.bare, changed, c(), *kept);
+          else
+            updateComposite(skin, after, d.bare, changed, c());
+        });
+        QVERIFY2(test::sameValues(skin, *skinOf(next->layers, *next->maps, next->bare)),
+                 qPrintable(QString("round %1 on %2: %3").arg(round).arg(id).arg(listed(*next))));
+        stack = std::move(after);
+        d = *next;
+      }
+    }
+    QVERIFY2(ticks > 250, qPrintable(QString::number(ticks)));
+  }
+
  private:
+  static LayerChange laidOtherwise(Random& random) {
+    LayerChange change;
+    const auto part = [&] { return static_cast<float>(random() % 1000 + 1) / 1000; };
+    change.opacity = part();
+    if (random() % 3 == 0) change.strength[random() % kChannelCount] = part();
+    if (random() % 4 == 0) change.blend = static_cast<BlendMode>(random() % kBlendModeCount);
+    return change;
+  }
+
   // One chunk of a layer's paint, or of its mask, is another.
   static Result<Document> dabbed(const Document& d, uint32_t id, Random& random) {
     const LayerPointer layer = layerOf(d, id);

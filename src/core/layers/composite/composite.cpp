@@ -100,7 +100,7 @@ void updateComposite(ChannelFields& composite, const PreparedStack& stack, const
       stack.begin());
   if (painted == stack.size() || !KeptChunks::holdsFor(stack))
     return updateComposite(composite, stack, bare, chunks, channels);
-  kept.trim();
+  kept.trim(stack.size() - painted);
   eachChannel([&](auto c) {
     if (!channels.has(c())) return;
     auto& field = composite.get<c()>();

@@ -1,6 +1,6 @@
-// What of a chunk does not change while one layer is painted on: what lies below it comes to, at every level
-// of groups it lies in, and what the layers above it hold by themselves. So a dab costs what it changes,
-// however high the stack is.
+// What of a chunk does not change while one layer is painted on, or is given another opacity again and again:
+// what lies below it comes to, at every level of groups it lies in, and what the layers above it hold by
+// themselves. So a dab costs what it changes, however high the stack is.
 #pragma once
 
 #include <map>
@@ -40,14 +40,14 @@ class KeptChunks {
   /// Safe from any thread; of each channel and chunk only one may hold it at a time.
   template <Channel C>
   KeptChunk<C>& of(size_t chunk);
-  /// Lets go of what is too much; nobody may hold any meanwhile.
-  void trim() {
-    if (chunks_.size() > kMostChunks) chunks_.clear();
+  /// Lets go of what is too much for a stack of so many layers; nobody may hold any meanwhile.
+  void trim(size_t layers) {
+    if (chunks_.size() * (layers + 1) > kMostSheets) chunks_.clear();
   }
 
  private:
-  // So many at most: those near the pen.
-  static constexpr size_t kMostChunks = 192;
+  // At most a quarter of a gigabyte, where every layer makes its chunks for itself.
+  static constexpr size_t kMostSheets = 8192;
   template <class Indices>
   struct AllOf;
   template <size_t... I>
@@ -69,10 +69,9 @@ KeptChunk<C>& KeptChunks::of(size_t chunk) {
   return std::get<static_cast<size_t>(C)>(*all);
 }
 
-inline bool KeptChunks::holdsFor(const PreparedStack& stack) {
-  for (const PreparedLayer& p : stack)
-    if (p.layer->maskFrom != 0) return false;
-  return true;
-}
+/// The id of the one layer that differs between two stacks, when what it holds by itself and where it stands
+/// are the same and only how it is laid is not (opacity, strengths, modes, whether it is hidden): what is
+/// kept of other layers for it holds on. 0: more differs, or nothing.
+uint32_t tunedLayer(const PreparedStack& before, const PreparedStack& now);
 
 }  // namespace juvenor
