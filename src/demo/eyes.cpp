@@ -29,6 +29,7 @@ Eyes keepers(Eyes eyes) {
   eyes.back = 0.75f;
   eyes.corners = 0.75f;
   eyes.vessels = 0.6f;
+  eyes.lid = 0.07f;  // the fold people have left of one
   return eyes;
 }
 
@@ -44,6 +45,8 @@ Eyes ferrymans(Eyes eyes) {
   eyes.cast = 0.1f;
   eyes.vessels = 0.45f;
   eyes.vesselColor = {0.52f, 0.2f, 0.12f};
+  eyes.lid = 0.17f;
+  eyes.lidColor = {0.66f, 0.56f, 0.42f};
   return eyes;
 }
 

@@ -54,6 +54,39 @@ class TestEyesWindow : public QObject {
     QVERIFY2(std::abs(eyes(w).iris - 8) < 0.6f,
              qPrintable(QString::number(static_cast<double>(eyes(w).iris))));
   }
+  // Corners are pulled, put between others, and joined again.
+  void aDrawnPupilIsPulled() {
+    test::DrivenWindow w(head());
+    addEyes(w);
+    press(w, w.at({30, 10, 22}));
+    QTRY_COMPARE(eyes(w).balls.size(), size_t{2});
+    w.settle();
+    Eyes large = eyes(w);
+    large.pupil = 5;
+    large.uneven = 0;  // its middle is that of the look
+    w.session().apply(withSource(w.document(), w.document().activeLayer, eyeSource(large)), "Larger");
+    emit w.named<QComboBox>("pupil shape")->activated(static_cast<int>(PupilShape::Drawn));
+    w.settle();
+    const std::vector<Vec2> first = eyes(w).outline;
+    QCOMPARE(first.size(), size_t{4});
+    const Vec3 center = eyes(w).balls[0].center;
+    const auto spot = [&](const Vec2& part) {
+      const Vec2 p = 5 * part;
+      return w.at(center + Vec3(p.x(), p.y(), std::sqrt(144 - p.squaredNorm())));
+    };
+    const Vec2 top(0.1f, 0.9f);
+    w.mouseStroke({spot(first[1]), spot({0.05f, 0.7f}), spot(top)});
+    QCOMPARE(eyes(w).outline.size(), size_t{4});
+    QVERIFY2((eyes(w).outline[1] - top).norm() < 0.06f, qPrintable(QString::number(eyes(w).outline[1].y())));
+    const Vec2 side = 0.5f * (first[2] + first[3]), out(-0.7f, -0.7f);
+    w.mouseStroke({spot(side), spot({-0.6f, -0.5f}), spot(out)});
+    QCOMPARE(eyes(w).outline.size(), size_t{5});
+    QVERIFY((eyes(w).outline[3] - out).norm() < 0.06f);
+    w.mouseStroke({spot(out), spot({-0.85f, -0.3f}), spot(first[2])});
+    QCOMPARE(eyes(w).outline.size(), size_t{4});
+    w.window.undo();
+    QTRY_COMPARE(eyes(w).outline.size(), size_t{5});
+  }
   void thePageSetsThemUp() {
     test::DrivenWindow w(head());
     addEyes(w);

@@ -11,6 +11,12 @@ void drawGrip(QPainter& painter, const QPointF& at, bool chosen) {
   painter.drawEllipse(at, radius, radius);
 }
 
+void drawDot(QPainter& painter, const QPointF& at) {
+  painter.setBrush(Qt::white);
+  painter.setPen(QPen(QColor(20, 20, 20, 170), 1.5));
+  painter.drawEllipse(at, 3, 3);
+}
+
 void drawPlate(QPainter& painter, const QPointF& at, const QString& words) {
   if (words.isEmpty()) return;
   const QRectF plate(at - QPointF(0, 10), QSizeF(painter.fontMetrics().horizontalAdvance(words) + 12, 20));

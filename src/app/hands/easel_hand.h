@@ -39,6 +39,8 @@ class EaselHand {
 
 /// A grip as all of them draw it.
 void drawGrip(QPainter& painter, const QPointF& at, bool chosen);
+/// Where one more may be pulled out.
+void drawDot(QPainter& painter, const QPointF& at);
 /// Words on a dark plate that begins at a place, upright in its middle.
 void drawPlate(QPainter& painter, const QPointF& at, const QString& words);
 /// The pixel of the picture at which a place of the scene is seen.

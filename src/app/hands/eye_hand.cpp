@@ -16,12 +16,19 @@ namespace juvenor::app {
 namespace {
 
 constexpr float kReach = 11;  // pixels around a grip that belong to it
+// Corners of a drawn pupil beyond which none are put between them by hand.
+constexpr size_t kMostPulled = 32;
 
 // A place of a ball as seen from the front: so far from the middle, at an angle.
 Vec3 onBall(const EyeBall& ball, const EyeLook& look, float away, float angle) {
   const float part = std::min(0.98f, away / ball.radius);
   const Vec3 flat = std::cos(angle) * look.right() + std::sin(angle) * look.up();
   return ball.center + ball.radius * (part * flat + std::sqrt(1 - part * part) * ball.look);
+}
+
+// One as seen from the front, scene units.
+Vec3 onBall(const EyeBall& ball, const EyeLook& look, const Vec2& across) {
+  return onBall(ball, look, across.norm(), std::atan2(across.y(), across.x()));
 }
 
 // Where a ray meets a ball first, or passes nearest to it.
@@ -68,8 +75,9 @@ void EyeHand::refresh() {
   const size_t count = now ? now->balls.size() : 0;
   chosen_ = std::min(chosen_, count > 0 ? count - 1 : 0);
   remove_->setEnabled(count > 0);
-  says_->setText(count == 0 ? tr("Press on an eyeball, where it is to look")
-                            : tr("Drag: look · iris · pupil"));
+  says_->setText(count == 0                        ? tr("Press on an eyeball, where it is to look")
+                 : now->shape == PupilShape::Drawn ? tr("Drag: look · iris · pupil · its outline")
+                                                   : tr("Drag: look · iris · pupil"));
 }
 
 std::vector<EyeHand::Handle> EyeHand::handles(const Viewing& viewing) const {
@@ -78,14 +86,22 @@ std::vector<EyeHand::Handle> EyeHand::handles(const Viewing& viewing) const {
   for (size_t b = 0; now && b < now->balls.size(); ++b) {
     const EyeBall& ball = now->balls[b];
     const EyeLook look(*now, ball);
-    const auto add = [&](Grip grip, const Vec3& place) {
+    const auto add = [&](Grip grip, const Vec3& place, size_t corner = 0) {
       const Vec3 outward = place - ball.center;
-      if (outward.dot(toViewer(viewing.camera, place)) > 0) out.push_back({b, grip, pixelOf(viewing, place)});
+      if (outward.dot(toViewer(viewing.camera, place)) > 0)
+        out.push_back({b, grip, pixelOf(viewing, place), corner});
     };
     add(Grip::Look, onBall(ball, look, 0, 0));
     if (b != chosen_) continue;
     add(Grip::Iris, onBall(ball, look, now->iris, 0));
     add(Grip::Pupil, onBall(ball, look, now->pupil, kUp));
+    if (now->shape != PupilShape::Drawn) continue;
+    for (size_t i = 0; i < now->outline.size(); ++i) {
+      const Vec2 &corner = now->outline[i], &next = now->outline[(i + 1) % now->outline.size()];
+      add(Grip::Corner, onBall(ball, look, look.pupilMiddle() + now->pupil * corner), i);
+      if (now->outline.size() < kMostPulled)
+        add(Grip::Side, onBall(ball, look, look.pupilMiddle() + 0.5f * now->pupil * (corner + next)), i);
+    }
   }
   return out;
 }
@@ -129,6 +145,8 @@ void EyeHand::drag(const Viewing& viewing, const Vec2& pixel) {
     for (size_t b = 0; b < dragged_.balls.size(); ++b)
       if (b == held_->ball || both_->isChecked())
         dragged_.balls[b].look = (turn * before_.balls[b].look).normalized();
+  } else if (held_->grip == Grip::Corner || held_->grip == Grip::Side) {
+    pullOutline(place);
   } else {
     const Vec3 way = place - ball.center;
     const float away = (way - way.dot(ball.look) * ball.look).norm();
@@ -141,9 +159,34 @@ void EyeHand::drag(const Viewing& viewing, const Vec2& pixel) {
   if (next) session_.preview(*next);
 }
 
+// A corner goes where the pen is; a side gets one there.
+void EyeHand::pullOutline(const Vec3& place) {
+  const EyeLook look(dragged_, dragged_.balls[held_->ball]);
+  const Vec3 way = place - look.ball().center;
+  const Vec2 at = (Vec2(way.dot(look.right()), way.dot(look.up())) - look.pupilMiddle()) / dragged_.pupil;
+  const Vec2 near(std::clamp(at.x(), -4.f, 4.f), std::clamp(at.y(), -4.f, 4.f));
+  auto& outline = dragged_.outline;
+  if (held_->grip == Grip::Side)
+    outline.insert(outline.begin() + static_cast<std::ptrdiff_t>(held_->corner) + 1, near);
+  else
+    outline[held_->corner] = near;
+}
+
+// A corner that was dropped on its neighbour is taken away.
+void EyeHand::joinCorners() {
+  auto& outline = dragged_.outline;
+  if (held_->grip != Grip::Corner || outline.size() <= 3) return;
+  const Vec2& at = outline[held_->corner];
+  const size_t n = outline.size();
+  const auto away = [&](size_t other) { return (outline[other % n] - at).norm(); };
+  if (std::min(away(held_->corner + 1), away(held_->corner + n - 1)) < 0.12f)
+    outline.erase(outline.begin() + static_cast<std::ptrdiff_t>(held_->corner));
+}
+
 void EyeHand::release() {
   if (!held_) return;
   const Grip grip = held_->grip;
+  if (moved_) joinCorners();
   held_.reset();
   if (!moved_) return;
   const QString step = grip == Grip::Look ? tr("Turn eyes") : grip == Grip::Iris ? tr("Iris") : tr("Pupil");
@@ -168,7 +211,15 @@ void EyeHand::draw(QPainter& painter, const Viewing& viewing, double scale) cons
   if (chosen_ < now->balls.size()) {
     const EyeBall& ball = now->balls[chosen_];
     const EyeLook look(*now, ball);
+    if (now->shape == PupilShape::Drawn) {
+      QPolygonF drawn;
+      for (size_t i = 0; i <= now->outline.size(); ++i)
+        drawn << at(
+            onBall(ball, look, look.pupilMiddle() + now->pupil * now->outline[i % now->outline.size()]));
+      if (ball.look.dot(toViewer(viewing.camera, ball.center)) > 0) drawOutline(painter, drawn);
+    }
     for (const float radius : {now->iris, now->pupil}) {
+      if (radius == now->pupil && now->shape == PupilShape::Drawn) continue;
       QPolygonF ring;
       for (int i = 0; i <= 48; ++i) {
         const Vec3 place = onBall(ball, look, radius, static_cast<float>(i) / 48 * 4 * kUp);
@@ -177,8 +228,13 @@ void EyeHand::draw(QPainter& painter, const Viewing& viewing, double scale) cons
       drawOutline(painter, ring, true);
     }
   }
-  for (const Handle& h : handles(viewing))
-    drawGrip(painter, QPointF(h.pixel.x(), h.pixel.y()) / scale, h.ball == chosen_);
+  for (const Handle& h : handles(viewing)) {
+    const QPointF grip = QPointF(h.pixel.x(), h.pixel.y()) / scale;
+    if (h.grip == Grip::Side)
+      drawDot(painter, grip);
+    else
+      drawGrip(painter, grip, h.ball == chosen_ && h.grip != Grip::Corner);
+  }
 }
 
 }  // namespace juvenor::app

@@ -1,5 +1,6 @@
 // Eyes on the easel: a press on a ball sets one, or makes it look there, and that of the other side as a
-// mirror would show it; grips turn the look, of all eyes the same way, and stretch iris and pupil.
+// mirror would show it; grips turn the look, of all eyes the same way, stretch iris and pupil, and pull the
+// outline of a drawn pupil.
 #pragma once
 
 #include "app/hands/easel_hand.h"
@@ -26,12 +27,15 @@ class EyeHand : public QObject, public EaselHand {
   HandControls* controls() override { return controls_; }
 
  private:
-  enum class Grip { Look, Iris, Pupil };
+  enum class Grip { Look, Iris, Pupil, Corner, Side };
   struct Handle {
     size_t ball;
     Grip grip;
     Vec2 pixel;
+    size_t corner = 0;  ///< of a drawn pupil's outline; of a side the one before it
   };
+  void pullOutline(const Vec3& place);
+  void joinCorners();
   const Eyes* shown() const;
   std::vector<Handle> handles(const Viewing& viewing) const;
   void setAt(const Viewing& viewing, const Vec2& pixel);

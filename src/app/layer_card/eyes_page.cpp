@@ -62,7 +62,14 @@ EyesPage::EyesPage(Session& session) : SettingsPage(session, "eyes") {
         return changed<Eyes>(s, [&](Eyes& next) { next.vesselColor = c; });
       },
       tr("Colour of vessels"));
-  addMembers<Eyes>(column, "wet-rim", "wander");
+  addMembers<Eyes>(column, "wet-rim", "third-lid");
+  addColor(
+      column, tr("Colour of third lid"), [](const LayerSource& s) { return eyesOf(s)->lidColor; },
+      [](const LayerSource& s, const EncodedColor& c) {
+        return changed<Eyes>(s, [&](Eyes& next) { next.lidColor = c; });
+      },
+      tr("Colour of third lid"));
+  addMembers<Eyes>(column, "gloss", "wander");
   auto* again = new QPushButton(tr("Throw anew"));
   again->setObjectName("other eyes");
   again->setToolTip(tr("Other fibres, spots and vessels of the same kind"));

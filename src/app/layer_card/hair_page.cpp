@@ -2,10 +2,14 @@
 
 #include <QComboBox>
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
 
 #include "app/controls/labels.h"
+#include "core/color/hair_tone.h"
 #include "core/layers/sources/hair.h"
 
 namespace juvenor::app {
@@ -16,12 +20,33 @@ struct KindSettings<Hair> {
   static SourcePointer source(Hair settings) { return hairSource(std::move(settings)); }
 };
 
+namespace {
+
+constexpr int kLockHeight = 22, kFibres = 120;
+
+int byteOf(float linear) {
+  return static_cast<int>(std::lround(255 * std::clamp(encodeSrgb(linear), 0.f, 1.f)));
+}
+
+QImage lockOf(const Hair& hair) {
+  QImage out(kFibres, 1, QImage::Format_RGB32);
+  Draws draws(hair.seed, 11);
+  for (int i = 0; i < kFibres; ++i) {
+    const Vec3 light = hairTone(fibreAbsorption(hair, draws));
+    out.setPixel(i, 0, qRgb(byteOf(light.x()), byteOf(light.y()), byteOf(light.z())));
+  }
+  return out;
+}
+
+}  // namespace
+
 HairPage::HairPage(Session& session) : PatternPage(session) {
   setObjectName("hair page");
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(3);
   buildBeginning(column);
+  buildLock(column);
   addMember<Hair>(column, "eumelanin");
   addMember<Hair>(column, "pheomelanin");
   addMember<Hair>(column, "grey");
@@ -63,6 +88,20 @@ void HairPage::buildBeginning(QVBoxLayout* column) {
         },
         told(hair.label));
     usual->setCurrentIndex(0);
+  });
+}
+
+// A lock of it, fibre beside fibre, in the tone each has among many.
+void HairPage::buildLock(QVBoxLayout* column) {
+  auto* lock = new QLabel;
+  lock->setObjectName("lock of hair");
+  lock->setAccessibleName(tr("Colour of this hair"));
+  lock->setToolTip(tr("What this hair looks like: its tone, and how many are grey"));
+  lock->setFixedHeight(kLockHeight);
+  lock->setScaledContents(true);
+  column->addWidget(lock);
+  whenShown([lock](const LayerSource& s) {
+    if (const Hair* hair = hairOf(s)) lock->setPixmap(QPixmap::fromImage(lockOf(*hair)));
   });
 }
 

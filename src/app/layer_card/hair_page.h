@@ -12,6 +12,7 @@ class HairPage : public PatternPage {
 
  private:
   void buildBeginning(QVBoxLayout* column);
+  void buildLock(QVBoxLayout* column);
   void buildEdges(QVBoxLayout* column);
 };
 

@@ -4,9 +4,6 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/color/hair_tone.h"
-#include "core/seeded.h"
-
 namespace juvenor {
 namespace {
 
@@ -73,11 +70,7 @@ class Growth {
     Fibre out;
     out.root = sample_;
     out.shine = hair_.shine;
-    // what strays in colour: single fibres hold more or less, and some nothing
-    const float shade = std::exp2(0.5f * draws_.around());
-    const bool grey = draws_.unit() < hair_.grey;
-    out.absorption =
-        grey ? hairAbsorption(0.02f, 0) : hairAbsorption(shade * hair_.eumelanin, shade * hair_.pheomelanin);
+    out.absorption = fibreAbsorption(hair_, draws_);
     return out;
   }
 

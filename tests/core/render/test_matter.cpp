@@ -51,7 +51,7 @@ class TestMatter : public QObject {
   Q_OBJECT
  private slots:
   // Half of a plate lies in the light. Where light does not wander the shadow is as hard as it falls, and no
-  // colour comes out of it; in skin red crosses over.
+  // colour comes out of it; in skin red crosses over, in nails as far as the other colours do.
   void whatIsHardKeepsItsLightWhereItFell() {
     const auto surface = test::surfaceOf(test::plane(40, 10));
     const Rays rays(surface, Rays::Quality::Full);
@@ -89,7 +89,17 @@ class TestMatter : public QObject {
     const Vec3 skin = light(1), horn = light(0), nail = light(0.5f);
     QVERIFY(skin.x() > 2 * skin.y() && skin.z() < 0.75f * skin.y());
     QVERIFY(std::abs(horn.x() - horn.y()) < 1e-4f && std::abs(horn.z() - horn.y()) < 1e-4f);
-    QVERIFY((nail - 0.5f * (skin + horn)).norm() < 1e-4f);
+    QVERIFY((nail - 0.5f * (skin + horn)).tail<2>().norm() < 1e-4f);
+    QVERIFY2(std::abs(nail.x() - 0.5f * (nail.y() + nail.z())) < 1e-4f,
+             qPrintable(QString("%1 %2 %3")
+                            .arg(static_cast<double>(nail.x()))
+                            .arg(static_cast<double>(nail.y()))
+                            .arg(static_cast<double>(nail.z()))));
+    // halfway to skin it has half of that
+    const Vec3 thin = light(0.75f);
+    QVERIFY(std::abs(thin.x() - (horn.x() + 0.75f * 0.5f *
+                                                ((skin - horn).x() + 0.5f * (skin - horn).y() +
+                                                 0.5f * (skin - horn).z()))) < 1e-4f);
   }
   // In even light nothing is seen of a white ball, whatever lies over it: no light is lost nor made.
   void filmAndDownOnWhiteVanishInEvenLight() {

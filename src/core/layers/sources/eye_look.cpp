@@ -84,6 +84,9 @@ EyeLook::EyeLook(const Eyes& eyes, const EyeBall& ball)
   fleck_ = oklabOf(eyes.fleckColor);
   white_ = oklabOf(eyes.white);
   vessel_ = oklabOf(eyes.vesselColor);
+  lid_ = oklabOf(eyes.lidColor);
+  for (const EyeBall& other : eyes.balls)
+    if (other.center != ball.center) inner_ = right_.dot(other.center - ball.center) < 0 ? -1.f : 1.f;
 }
 
 // How far a rim leaves its circle at an angle, as a part of the radius: a few slow waves.
@@ -243,6 +246,24 @@ Oklab EyeLook::white(const IrisPlace& p, float vessel) const {
   return mixed(out, vessel_, vessel);
 }
 
+// A fold of thin skin from the inner corner, its edge hollow toward the iris, with a dark seam and vessels.
+void EyeLook::drawLid(const IrisPlace& p, float apart, float vessel, EyeSample& sample) const {
+  if (eyes_.lid <= 0) return;
+  const float x = inner_ * p.across.x() / ball_.radius, y = p.across.y() / ball_.radius;
+  const float wave = 0.03f * eyes_.uneven * perlin({3 * y, 1.3f, 0.4f}, seed_ + 40);
+  const float edge = 1 - 1.95f * eyes_.lid + 0.3f * std::min(1.f, 3 * eyes_.lid) * (0.4f - y * y) + wave;
+  const float soft = std::max(apart / ball_.radius, 0.015f), past = x - edge;
+  const float cover = smooth(-soft, soft, past) * smooth(-0.5f, -0.1f, p.front);
+  const float seam = std::exp(-std::pow((past - 0.035f) / std::max(0.03f, soft), 2.f)) * cover;
+  const Vec3 place = 5 * Vec3(x, y, p.front);
+  Oklab skin =
+      mixed(lid_, vessel_, std::clamp(0.25f * fractal(place, 3, seed_ + 41) + 0.5f * vessel, 0.f, 1.f));
+  skin.l *= 1 - 0.35f * seam;
+  // what lies under its thin edge shines through
+  sample.color = mixed(sample.color, skin, cover * (0.78f + 0.2f * smooth(0, 0.3f, past)));
+  sample.height = (1 - cover) * sample.height + 0.02f * ball_.radius * cover * smooth(0.4f, 0, past);
+}
+
 EyeSample EyeLook::at(const IrisPlace& p, float apart, float vessel, float wet) const {
   const float edge = std::max(apart, 0.02f * eyes_.iris);
   const float onIris = smooth(-1.5f * edge, edge, p.inside);
@@ -252,6 +273,7 @@ EyeSample EyeLook::at(const IrisPlace& p, float apart, float vessel, float wet) 
     out.color = mixed(out.color, inner.color, onIris);
     out.height = onIris * inner.height;
   }
+  drawLid(p, apart, vessel, out);
   // along a lid lies a line of tears over pink skin
   out.color = mixed(out.color, mixed(white_, vessel_, 0.35f), 0.45f * wet * (1 - 0.6f * onIris));
   out.color.l *= 1 - 0.12f * wet;

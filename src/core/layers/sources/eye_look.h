@@ -33,6 +33,8 @@ class EyeLook {
   EyeSample at(const IrisPlace& place, float apart, float vessel, float wet) const;
 
   const EyeBall& ball() const { return ball_; }
+  /// Of the pupil, as seen from the front, scene units.
+  const Vec2& pupilMiddle() const { return middle_; }
   /// Right and up as the face is looked at, unit.
   const Vec3& right() const { return right_; }
   const Vec3& up() const { return up_; }
@@ -47,6 +49,7 @@ class EyeLook {
   void darkenRims(const IrisPlace& place, float apart, Oklab& color) const;
   EyeSample iris(const IrisPlace& place, float apart) const;
   Oklab white(const IrisPlace& place, float vessel) const;
+  void drawLid(const IrisPlace& place, float apart, float vessel, EyeSample& sample) const;
   float uneven(float angle, uint32_t which) const;
 
   Eyes eyes_;
@@ -55,7 +58,8 @@ class EyeLook {
   Vec2 middle_;  // of the pupil
   uint32_t seed_;
   std::vector<Oklab> rings_;
-  Oklab brown_, fleck_, white_, vessel_;
+  Oklab brown_, fleck_, white_, vessel_, lid_;
+  float inner_ = 1;  // the side of the other eye: 1 to the right, -1
 };
 
 }  // namespace juvenor

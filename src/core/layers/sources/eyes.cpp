@@ -196,6 +196,7 @@ nlohmann::json EyeLayer::settings() const {
       {"fleck-color", juvenor::toJson(eyes_.fleckColor)},
       {"white", juvenor::toJson(eyes_.white)},
       {"vessel-color", juvenor::toJson(eyes_.vesselColor)},
+      {"lid-color", juvenor::toJson(eyes_.lidColor)},
       {"seed", eyes_.seed}};
   if (!outline.empty()) out["outline"] = outline;
   addMembers(out, eyes_);
@@ -240,13 +241,15 @@ constexpr Member<Eyes> kEyesMembers[] = {
     {{"wet-rim", "Wet rim", "How far from a lid its line of tears reaches", MemberUnit::Length, 0, kEndless,
       0, 0.012f},
      [](Eyes& e) -> float& { return e.rim; }},
+    {{"third-lid", "Third lid", "How far one is drawn over the eye from its inner corner"},
+     [](Eyes& e) -> float& { return e.lid; }},
     {{"gloss", "Gloss", "How wet it is"}, [](Eyes& e) -> float& { return e.gloss; }},
     {{"wander", "Wander", "How far light wanders in it: 100 % as in skin"},
      [](Eyes& e) -> float& { return e.wander; }},
 };
 
-const std::vector<std::string_view> kEyesKeys =
-    keysWith<Eyes>({"balls", "rings", "shape", "outline", "fleck-color", "white", "vessel-color", "seed"});
+const std::vector<std::string_view> kEyesKeys = keysWith<Eyes>(
+    {"balls", "rings", "shape", "outline", "fleck-color", "white", "vessel-color", "lid-color", "seed"});
 
 Result<std::vector<EyeBall>> ballsFrom(const nlohmann::json& list) {
   if (list.size() > kMostBalls) return Error{fmt::format("more than {} balls", kMostBalls)};
@@ -321,6 +324,7 @@ Result<SourcePointer> readEyes(const nlohmann::json& parameters, size_t) {
       .value("fleck-color", out.fleckColor, kJsonColor)
       .value("white", out.white, kJsonColor)
       .value("vessel-color", out.vesselColor, kJsonColor)
+      .value("lid-color", out.lidColor, kJsonColor)
       .whole("seed", out.seed);
   const Outcome ok = readMembers(fields, out).done();
   if (!ok) return Error{"eyes " + ok.error().what};

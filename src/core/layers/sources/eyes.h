@@ -61,6 +61,8 @@ struct Eyes {
   float vessels = 0.35f, vesselWidth = 0.12f;
   EncodedColor vesselColor{0.66f, 0.22f, 0.2f};
   float rim = 0.8f;  ///< how wide lids wet it
+  float lid = 0;     ///< how far a third lid is drawn over it from the inner corner; 0: there is none
+  EncodedColor lidColor{0.74f, 0.54f, 0.5f};
   float gloss = 0.97f;
   float wander = 0.35f;
   uint32_t seed = 1;

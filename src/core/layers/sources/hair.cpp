@@ -244,6 +244,12 @@ const HairGround* hairGroundOf(const PreparedSource& source) {
   return hair ? &hair->ground() : nullptr;
 }
 
+Vec3 fibreAbsorption(const Hair& hair, Draws& draws) {
+  const float shade = std::exp2(0.5f * draws.around());
+  return draws.unit() < hair.grey ? hairAbsorption(kGreyMelanin, 0)
+                                  : hairAbsorption(shade * hair.eumelanin, shade * hair.pheomelanin);
+}
+
 Vec3 toneOf(const Hair& hair) {
   const Vec3 grown = hairTone(hairAbsorption(hair.eumelanin, hair.pheomelanin)),
              grey = hairTone(hairAbsorption(kGreyMelanin, 0));

@@ -9,6 +9,7 @@
 #include "core/color/srgb.h"
 #include "core/layers/guides.h"
 #include "core/layers/source.h"
+#include "core/seeded.h"
 
 namespace juvenor {
 
@@ -62,6 +63,9 @@ struct HairGround {
 };
 /// Of a source that was worked out; null for other kinds.
 const HairGround* hairGroundOf(const PreparedSource& source);
+
+/// What one fibre absorbs (hair_tone.h): single ones hold more or less melanin, and grey ones none.
+Vec3 fibreAbsorption(const Hair& hair, Draws& draws);
 
 /// The tone of the skin under it: linear.
 Vec3 toneOf(const Hair& hair);

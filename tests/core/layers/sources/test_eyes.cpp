@@ -117,6 +117,39 @@ class TestEyes : public QObject {
               QString("%1: %2").arg(static_cast<double>(from)).arg(static_cast<double>((x - y).norm()))));
     }
   }
+  // It comes from the side of the other eye, as far as it is drawn; drawn over all, no pupil is left.
+  void thirdLidsComeFromTheInnerCorner() {
+    const Document d = test::documentOf(test::sphere(200, kBall));
+    Eyes eyes = plain();
+    eyes.balls[0].look = Vec3::UnitZ();
+    EyeBall other = eyes.balls[0];
+    other.part = 1;
+    const Shown bare = shownBy(eyes, d);
+    for (const float side : {1.f, -1.f}) {
+      other.center = {side * 40, 0, 0};
+      eyes.balls.resize(1);
+      eyes.balls.push_back(other);
+      float reached = 0;
+      for (const float lid : {0.25f, 0.6f, 1.f}) {
+        eyes.lid = lid;
+        const Shown with = shownBy(eyes, d);
+        double inner = 0, outer = 0, black = 0;
+        for (size_t s = 0; s < d.surface->size(); ++s) {
+          const Vec3& p = d.surface->positions[s];
+          if (p.z() < 3) continue;
+          const double area = static_cast<double>(d.surface->areas[s]);
+          if (!(with.colors[s] == bare.colors[s])) (side * p.x() > 0 ? inner : outer) += area;
+          black += isBlack(with.colors[s]) ? area : 0;
+        }
+        QVERIFY2(inner > 20, qPrintable(QString::number(inner)));
+        QVERIFY2(inner + outer > static_cast<double>(reached), "farther");
+        if (lid < 0.3f) QCOMPARE(outer, 0.);
+        QCOMPARE(black > 0, lid < 1);
+        reached = static_cast<float>(inner + outer);
+      }
+      eyes.lid = 0;
+    }
+  }
   void pupilsHaveTheirShapes_data() {
     QTest::addColumn<int>("shape");
     QTest::addColumn<double>("across");
