@@ -22,17 +22,18 @@ struct KindSettings<Hair> {
 
 namespace {
 
-constexpr int kLockHeight = 22, kFibres = 120;
+constexpr int kLockHeight = 22, kLockWidth = 180, kFibresAPixel = 4;
 
 int byteOf(float linear) {
   return static_cast<int>(std::lround(255 * std::clamp(encodeSrgb(linear), 0.f, 1.f)));
 }
 
 QImage lockOf(const Hair& hair) {
-  QImage out(kFibres, 1, QImage::Format_RGB32);
+  QImage out(kLockWidth, 1, QImage::Format_RGB32);
   Draws draws(hair.seed, 11);
-  for (int i = 0; i < kFibres; ++i) {
-    const Vec3 light = hairTone(fibreAbsorption(hair, draws));
+  for (int i = 0; i < kLockWidth; ++i) {
+    Vec3 light = Vec3::Zero();
+    for (int k = 0; k < kFibresAPixel; ++k) light += hairTone(fibreAbsorption(hair, draws)) / kFibresAPixel;
     out.setPixel(i, 0, qRgb(byteOf(light.x()), byteOf(light.y()), byteOf(light.z())));
   }
   return out;

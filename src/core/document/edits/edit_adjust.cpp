@@ -48,7 +48,7 @@ uint16_t moved(uint16_t from, uint32_t to, uint32_t far) {
 
 ColorField adjustedColors(const ColorField& before, const Adjust& adjust, const Way& way) {
   const ColorMatrix matrix = matrixOf(adjust);
-  const std::vector<float> curve = curveNumbers(adjust);
+  const std::vector<uint16_t> curve = curveOfValues(curveTable(adjust.curve));
   return mapField(before, [&](size_t c, size_t, size_t) -> ColorField::Pointer {
     const ColorField::Pointer& own = before.chunk(c);
     if (!own) return nullptr;

@@ -103,7 +103,7 @@ ColorMatrix matrixOf(const Adjust& a) {
 }
 
 std::vector<uint16_t> adjustedValues(const Adjust& a, uint16_t middle) {
-  const std::vector<float> curve = curveOfValues(curveTable(a.curve));
+  const std::vector<uint16_t> curve = curveOfValues(curveTable(a.curve));
   const float by = steepness(a.contrast), around = middle;
   std::vector<uint16_t> out(65536);
   for (size_t v = 0; v < out.size(); ++v) {
@@ -111,7 +111,7 @@ std::vector<uint16_t> adjustedValues(const Adjust& a, uint16_t middle) {
     to = (1 - std::abs(a.lightness)) * to + 65535 * std::max(0.f, a.lightness);
     const float whole = std::clamp(to + 0.5f, 0.f, 65535.f);
     const auto place = static_cast<size_t>(whole);
-    out[v] = static_cast<uint16_t>(curve.empty() ? static_cast<float>(place) : curve[place] + 0.5f);
+    out[v] = curve.empty() ? static_cast<uint16_t>(place) : curve[place];
   }
   return out;
 }

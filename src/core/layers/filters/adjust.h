@@ -45,9 +45,7 @@ inline constexpr size_t kCurveSteps = 4097;
 /// 1980); empty for a straight one.
 std::vector<uint16_t> curveTable(const std::vector<std::array<float, 2>>& points);
 /// What each of the 65,536 values becomes by such a table; empty for an empty one.
-std::vector<float> curveOfValues(const std::vector<uint16_t>& table);
-/// The curve's table as numbers, for chunks.
-std::vector<float> curveNumbers(const Adjust& adjust);
+std::vector<uint16_t> curveOfValues(const std::vector<uint16_t>& table);
 
 /// What contrast leaves where it is: of heights none, of others one half.
 constexpr uint16_t middleOf(Channel channel) {
@@ -62,8 +60,8 @@ uint16_t adjustedValue(std::span<const uint16_t> becomes, const ScalarChunk& chu
 
 /// One colour.
 EncodedColor adjusted(const Adjust& adjust, const EncodedColor& color);
-/// A chunk of opaque colours; `curve`: the numbers of such a table, or none.
-void adjustChunk(const ColorMatrix& matrix, std::span<const float> curve, const ColorChunk& below,
+/// A chunk of opaque colours; `curve`: what each value becomes after that (curveOfValues), or nothing.
+void adjustChunk(const ColorMatrix& matrix, std::span<const uint16_t> curve, const ColorChunk& below,
                  ColorChunk& out);
 
 nlohmann::json toJson(const Adjust& adjust);

@@ -12,7 +12,7 @@ namespace {
 class PreparedAdjust final : public PreparedSource {
  public:
   explicit PreparedAdjust(const Adjust& adjust)
-      : adjust_(adjust), matrix_(matrixOf(adjust)), curve_(curveNumbers(adjust)) {
+      : adjust_(adjust), matrix_(matrixOf(adjust)), curve_(curveOfValues(curveTable(adjust.curve))) {
     for (size_t c = 0; c < kChannelCount; ++c)
       if (kChannels[c].rule != ChannelRule::Blend && adjust.on.has(static_cast<Channel>(c)))
         values_[c] = adjustedValues(adjust, middleOf(static_cast<Channel>(c)));
@@ -54,7 +54,7 @@ class PreparedAdjust final : public PreparedSource {
 
   Adjust adjust_;
   ColorMatrix matrix_;
-  std::vector<float> curve_;
+  std::vector<uint16_t> curve_;
   std::array<std::vector<uint16_t>, kChannelCount> values_;
 };
 

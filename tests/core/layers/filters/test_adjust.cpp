@@ -155,7 +155,7 @@ class TestAdjust : public QObject {
     const auto colors = someColors();
     ColorChunk below, out;
     for (size_t i = 0; i < kChunkSize; ++i) setSample(below, i, opaque16(colors[i % colors.size()]));
-    adjustChunk(matrixOf(all), curveNumbers(all), below, out);
+    adjustChunk(matrixOf(all), curveOfValues(curveTable(all.curve)), below, out);
     for (size_t i = 0; i < colors.size(); ++i) {
       const EncodedColor told{from16(out.plane[0][i]), from16(out.plane[1][i]), from16(out.plane[2][i])};
       QVERIFY(near(told, adjusted(all, colors[i]), 3e-4f));
