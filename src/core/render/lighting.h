@@ -109,6 +109,11 @@ class Lighting {
   /// quicker.
   LitSample at(size_t sample, bool clay) const;
   std::span<const OpenSample> open() const { return open_; }
+  /// Asks the memory for what is told of a sample, ahead of its being asked for.
+  void expect(size_t sample) const {
+    __builtin_prefetch(&open_[sample]);
+    if (spreadTransfer_) spreadTransfer_->expect(sample);
+  }
   OpenSample openAt(size_t sample) const;
 
  private:

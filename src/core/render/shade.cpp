@@ -42,6 +42,16 @@ class Shader {
       out = out << 8 | static_cast<uint32_t>(c * (255.f / 65535) + 0.5f);
     return out;
   }
+  // What pixels soon to come show is asked of the memory ahead of them: neighbouring pixels show places that
+  // lie far apart in it, and waiting for each took more of the time than shading it.
+  void expect(const VisibilityImage& visibility, size_t at) const {
+    constexpr size_t kTriangles = 24, kSamples = 10;
+    const auto& shown = visibility.triangle;
+    if (at + kTriangles < shown.size() && shown[at + kTriangles] != kNone)
+      __builtin_prefetch(&in_.surface->triangles[shown[at + kTriangles]]);
+    if (at + kSamples < shown.size() && shown[at + kSamples] != kNone)
+      for (const uint32_t s : in_.surface->triangles[shown[at + kSamples]]) expectSample(s);
+  }
   // That of a fibre, where one stands before a pixel.
   std::optional<Vec3> hair(const VisibilityImage& visibility, size_t at) const {
     if (!in_.hair || in_.view != View::Skin || visibility.fibre.empty()) return std::nullopt;
@@ -70,6 +80,22 @@ class Shader {
         break;
     }
     return linearAt(*in_.skin, m);
+  }
+  void expectSample(uint32_t s) const {
+    const size_t chunk = s / kChunkSize, within = s % kChunkSize;
+    if (const auto& color = in_.skin->color().chunk(chunk))
+      for (size_t p = 0; p < 3; ++p) __builtin_prefetch(&color->plane[p][within]);
+    if (in_.view < View::Clay) return;
+    __builtin_prefetch(&in_.surface->positions[s]);
+    __builtin_prefetch(&in_.surface->normals[s]);
+    __builtin_prefetch(&in_.surface->areas[s]);
+    if (const auto& gloss = in_.skin->get<Channel::Gloss>().chunk(chunk))
+      __builtin_prefetch(&gloss->plane[0][within]);
+    if (in_.relief)
+      if (const auto* bent = in_.relief->chunk(chunk)) __builtin_prefetch(&(*bent)[within]);
+    if (in_.lighting) return in_.lighting->expect(s);
+    if (!in_.lit.empty()) __builtin_prefetch(&in_.lit[s]);
+    if (!in_.open.empty()) __builtin_prefetch(&in_.open[s]);
   }
   Vec3 ofChannel(const Mixed& m) const {
     float v = 0;
@@ -136,6 +162,7 @@ bool shade(const ShadeInput& input, const VisibilityImage& visibility, const Pix
   const Shader shader(input, visibility.size);
   const bool plain = shader.plain();
   return eachPixel(visibility, rect, stop, [&](size_t at, int x, int y) {
+    shader.expect(visibility, at);
     const uint32_t triangle = visibility.triangle[at];
     if (const auto fibre = shader.hair(visibility, at))
       out[at] = toned(*fibre, shader.toning(), x, y);
@@ -152,6 +179,7 @@ bool shadeLight(const ShadeInput& input, const VisibilityImage& visibility, cons
                 std::span<Vec3> out, const std::function<bool()>& stop) {
   const Shader shader(input, visibility.size);
   return eachPixel(visibility, rect, stop, [&](size_t at, int x, int y) {
+    shader.expect(visibility, at);
     const uint32_t triangle = visibility.triangle[at];
     if (const auto fibre = shader.hair(visibility, at))
       out[at] = *fibre;

@@ -20,6 +20,7 @@ inline constexpr size_t kTransferPieces = 9;
 class SpreadTransfer {
  public:
   explicit SpreadTransfer(size_t samples) : numbers_(samples) {}
+  void expect(size_t sample) const { __builtin_prefetch(&numbers_[sample]); }
 
   /// Whether all pieces are there.
   bool whole() const { return taken_ == kTransferPieces; }
