@@ -186,7 +186,7 @@ void EngineWork::takeStack(PreparedStack stack) {
 
 // What is seen and stale, piece by piece until the pen wants something; the rest follows when it rests.
 void EngineWork::compositeSeen() {
-  constexpr size_t kPiece = 8;
+  constexpr size_t kPiece = 16;
   std::vector<uint32_t> left;
   for (const uint32_t c : seen_)
     if (isStale(c)) left.push_back(c);
