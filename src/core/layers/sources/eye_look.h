@@ -33,6 +33,8 @@ class EyeLook {
   EyeSample at(const IrisPlace& place, float apart, float vessel, float wet) const;
 
   const EyeBall& ball() const { return ball_; }
+  /// Whether its inner corner lies to the right: toward the other eye.
+  bool innerIsRight() const { return inner_ > 0; }
   /// Of the pupil, as seen from the front, scene units.
   const Vec2& pupilMiddle() const { return middle_; }
   /// Right and up as the face is looked at, unit.

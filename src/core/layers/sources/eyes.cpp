@@ -157,13 +157,15 @@ class EyeLayer final : public LayerSource {
       const auto ground = eyeGround(maps, ball, eyes_.rim);
       if (!ground) return ground.error();
       EyeLook look(eyes_, ball);
+      // (a third lid comes from where the other eye is)
+      const std::string_view inner = eyes_.lid > 0 && !look.innerIsRight() ? "left" : "";
       auto vessels = eyeVessels(eyes_, ball, look.right(), look.up());
       std::vector<ChunkBins::Ball> balls;
       for (const VesselPiece& piece : vessels) balls.push_back(PreparedEyes::ballOf(piece, surface.spacing));
       ChunkBins bins(surface, balls);
       ready.push_back({std::move(look), *ground, std::move(vessels), std::move(bins)});
       uint64_t own = 1;
-      sign(own, shared + textOf(toJson(ball)));
+      sign(own, fmt::format("{}{}{}", shared, textOf(toJson(ball)), inner));
       size_t last = SIZE_MAX;
       for (const uint32_t s : (*ground)->samples)
         if (s / kChunkSize != last) {
