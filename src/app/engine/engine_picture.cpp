@@ -198,13 +198,19 @@ void EngineWork::drawMoving() {
     }
   }
   // what a hand can turn smoothly; a ninth of the pixels where a quarter takes longer
-  constexpr double kSmooth = 0.04;
+  constexpr double kSmooth = 0.045;
   QElapsedTimer timer;
   timer.start();
   // (left of a line to compare at another skin is seen)
   if (viewing_.compared) moving_.forget();
+  if (moving_.rests() && visibility_.size == viewing_.size)
+    moving_.startFrom(visibility_, frame_, *document_.surface, movingPart_);
   moving_.see(*rays_, viewing_.camera, viewing_.size, movingPart_, document_.hiddenParts, lit(), shownHair());
-  lookAt(moving_.visibility());
+  // what is carried over was looked at when it was cast
+  if (moving_.carries())
+    lookAtAlso(moving_.fresh());
+  else
+    lookAt(moving_.visibility());
   emitEnlarged(moving_.shaded(shadedSmall(moving_.fresh())), movingPart_);
   emit tells_.castWhileMoving(static_cast<int>(moving_.visibility().triangle.size()),
                               static_cast<int>(moving_.raysCast()));
@@ -283,7 +289,7 @@ bool EngineWork::drawFull() {
   visibilityStale_ = false;
   touched_ = owed_ = shaded_ = {};
   edges_.begin();
-  moving_.forget();
+  moving_.rest(viewing_.camera);
   movingPart_ = 2;
   fullCost_ = static_cast<double>(timer.nsecsElapsed()) * 1e-9;
   return true;

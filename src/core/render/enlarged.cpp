@@ -35,6 +35,19 @@ uint32_t mixedPixel(uint32_t a, uint32_t b, uint32_t part) {
   return 0xff000000 | rb | g;
 }
 
+// Every pixel of a row becomes `kPart`, each at the same place between two in all of them, so that several
+// are made at once. A pixel more stands at either end of the row.
+template <size_t kPart>
+void widen(const uint32_t* row, size_t width, uint32_t* out) {
+  for (size_t i = 0; i < width; ++i)
+    for (size_t k = 0; k < kPart; ++k) {
+      constexpr auto place = [](size_t of) { return static_cast<int>((2 * of + 1) * 128 / kPart) - 128; };
+      const int at = place(k);
+      const uint32_t* first = row + i + (at < 0 ? 0 : 1);
+      out[kPart * i + k] = mixedPixel(first[0], first[1], static_cast<uint32_t>(at) & 255);
+    }
+}
+
 }  // namespace
 
 void enlarge(std::span<const uint32_t> small, int part, const ViewSize& whole, std::span<uint32_t> out) {
@@ -43,13 +56,20 @@ void enlarge(std::span<const uint32_t> small, int part, const ViewSize& whole, s
   const std::vector<Between> across = betweens(whole.width, size.width, part),
                              down = betweens(whole.height, size.height, part);
   tbb::parallel_for(tbb::blocked_range<size_t>(0, down.size(), 16), [&](const auto& rows) {
-    std::vector<uint32_t> row(width);
+    std::vector<uint32_t> row(width + 2), line(3 * width);
     for (size_t y = rows.begin(); y < rows.end(); ++y) {
       const Between& v = down[y];
-      for (size_t x = 0; x < width; ++x)
-        row[x] = mixedPixel(small[v.first * width + x], small[v.second * width + x], v.part);
+      const uint32_t *upper = &small[v.first * width], *lower = &small[v.second * width];
+      for (size_t x = 0; x < width; ++x) row[x + 1] = mixedPixel(upper[x], lower[x], v.part);
+      row[0] = row[1];
+      row[width + 1] = row[width];
+      if (part == 2 || part == 3) {
+        part == 2 ? widen<2>(row.data(), width, line.data()) : widen<3>(row.data(), width, line.data());
+        std::copy_n(line.begin(), wide, out.begin() + static_cast<ptrdiff_t>(y * wide));
+        continue;
+      }
       for (size_t x = 0; x < wide; ++x)
-        out[y * wide + x] = mixedPixel(row[across[x].first], row[across[x].second], across[x].part);
+        out[y * wide + x] = mixedPixel(row[across[x].first + 1], row[across[x].second + 1], across[x].part);
     }
   });
 }

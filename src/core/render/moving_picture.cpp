@@ -10,12 +10,13 @@
 #include "core/hair/fibre_rays.h"
 #include "core/parallel.h"
 #include "core/render/enlarged.h"
+#include "core/render/mixed.h"
 
 namespace juvenor {
 namespace {
 
 constexpr uint64_t kNobody = ~uint64_t{0};
-constexpr uint8_t kOldest = 3;
+constexpr uint8_t kOldest = 4;
 constexpr float kFar = std::numeric_limits<float>::infinity();
 
 // Numbers in the order of the depths.
@@ -47,8 +48,7 @@ void MovingPicture::bring(const Lens& lens) {
   const auto width = static_cast<float>(size_.width), height = static_cast<float>(size_.height);
   parallel(seenBefore_.size(), [&](size_t i) {
     const Seen& seen = seenBefore_[i];
-    if (seen.depth == kFar || seen.hair || seen.age >= kOldest || seen.turned + turning_ > kMostTurned)
-      return;
+    if (seen.depth == kFar || seen.hair || seen.age >= kOldest) return;
     const Vec3 at = lens.project(seen.point);
     const float x = at.x() / part, y = at.y() / part;
     if (!(x >= 0 && y >= 0 && x < width && y < height)) return;
@@ -63,25 +63,45 @@ void MovingPicture::setNothing(size_t at) {
   if (!visibility_.fibre.empty()) visibility_.fibre[at] = {};
 }
 
-// What rays found just beside a block, as depths.
-MovingPicture::Around MovingPicture::around(int x0, int y0) const {
+void MovingPicture::Around::add(const Around& other) {
+  low = std::min(low, other.low);
+  high = std::max(high, other.high);
+  any |= other.any;
+  nothing |= other.nothing;
+  hair |= other.hair;
+}
+
+MovingPicture::Around MovingPicture::shownBy(int x0, int y0) const {
   Around out;
-  const auto add = [&](int x, int y) {
-    if (x < 0 || y < 0 || x >= size_.width || y >= size_.height) return;
-    const float depth = seen_[placeOf(x, y)].depth;
-    out.hair |= seen_[placeOf(x, y)].hair;
-    out.nothing |= depth == kFar;
-    if (depth == kFar) return;
-    out.low = std::min(out.low, depth);
-    out.high = std::max(out.high, depth);
+  out.any = true;
+  for (int y = y0; y < std::min(y0 + kHigh, size_.height); ++y)
+    for (int x = x0; x < std::min(x0 + kWide, size_.width); ++x) {
+      const Seen& seen = seen_[placeOf(x, y)];
+      out.hair |= seen.hair;
+      if (seen.depth == kFar) {
+        out.nothing = true;
+        continue;
+      }
+      out.low = std::min(out.low, seen.depth);
+      out.high = std::max(out.high, seen.depth);
+    }
+  return out;
+}
+
+// What is known beside a block: of the sides that came before it.
+MovingPicture::Around MovingPicture::around(int row, int column, const Sides& sides) const {
+  Around out;
+  const auto rows = static_cast<int>(blocks_.size()) / across_;
+  const auto add = [&](int r, int c) {
+    if (r >= 0 && c >= 0 && r < rows && c < across_) out.add(blocks_[static_cast<size_t>(r * across_ + c)]);
   };
-  for (int x = x0; x < x0 + kWide; ++x) {
-    add(x, y0 - 1);
-    add(x, y0 + kHigh);
+  if (sides.upright) {
+    add(row - 1, column);
+    add(row + 1, column);
   }
-  for (int y = y0; y < y0 + kHigh; ++y) {
-    add(x0 - 1, y);
-    add(x0 + kWide, y);
+  if (sides.level) {
+    add(row, column - 1);
+    add(row, column + 1);
   }
   return out;
 }
@@ -92,7 +112,7 @@ bool MovingPicture::takes(size_t at, const Around& around) {
   // (at the rim of a form before another either may be right)
   constexpr float kSteep = 12;
   const bool skin = around.low < kFar;
-  if (around.hair) return false;
+  if (around.hair || !around.any) return false;
   if (brought_[at] == kNobody && !skin) {
     setNothing(at);
     return true;
@@ -106,9 +126,15 @@ bool MovingPicture::takes(size_t at, const Around& around) {
   if (depth < ordered(around.low - slack) || depth > ordered(around.high + slack)) return false;
   visibility_.triangle[at] = before_.triangle[from];
   visibility_.weights[at] = before_.weights[from];
-  pixels_[at] = pixelsBefore_[from];
-  seen_[at] = {seen.point, seen.depth, seen.turned + turning_, static_cast<uint8_t>(seen.age + 1),
-               true,       false};
+  const float turned = seen.turned + turning_;
+  const bool holds = turned <= kMostTurned;
+  if (holds) {
+    pixels_[at] = pixelsBefore_[from];
+  } else {
+    fresh_.triangle[at] = visibility_.triangle[at];
+    fresh_.weights[at] = visibility_.weights[at];
+  }
+  seen_[at] = {seen.point, seen.depth, holds ? turned : 0, static_cast<uint8_t>(seen.age + 1), holds, false};
   return true;
 }
 
@@ -136,15 +162,14 @@ void MovingPicture::castAtHair(const FibreRays& hair, const Packet& packet) {
 }
 
 // A block of pixels, rays of which stay together: all of them, or those that nothing was carried to.
-size_t MovingPicture::castBlock(const Scene& scene, int x0, int y0, bool fresh) {
+size_t MovingPicture::castBlock(const Scene& scene, int x0, int y0, const Around* beside) {
   const auto part = static_cast<float>(part_);
   const bool coarse = pixel_ > scene.rays.surface().spacing;
   Packet packet;
-  const Around beside = fresh ? Around{} : around(x0, y0);
   for (int y = y0; y < std::min(y0 + kHigh, size_.height); ++y)
     for (int x = x0; x < std::min(x0 + kWide, size_.width); ++x) {
       const size_t at = placeOf(x, y);
-      if (!fresh && takes(at, beside)) continue;
+      if (beside && takes(at, *beside)) continue;
       packet.places[packet.count] = at;
       packet.rays[packet.count++] = scene.lens.rayThrough(
           {(static_cast<float>(x) + 0.5f) * part, (static_cast<float>(y) + 0.5f) * part});
@@ -161,20 +186,62 @@ size_t MovingPicture::castBlock(const Scene& scene, int x0, int y0, bool fresh) 
     const Vec3 point = packet.rays[i].origin + hit.distance * packet.rays[i].direction;
     fresh_.weights[at] = visibility_.weights[at] =
         coarse ? atNearest(hit.u, hit.v) : std::array{to16(hit.u), to16(hit.v)};
-    seen_[at] = {point, scene.lens.project(point).z(), 0, 0, false, false};
+    seen_[at] = {point, scene.lens.depthOf(point), 0, 0, false, false};
   }
   if (scene.hair) castAtHair(*scene.hair, packet);
   return packet.count;
 }
 
-// Every second block of the picture.
-void MovingPicture::castBlocks(const Scene& scene, bool fresh) {
-  tbb::parallel_for(0, (size_.height + kHigh - 1) / kHigh, [&](int row) {
-    size_t cast = 0;
-    for (int column = 0; column * kWide < size_.width; ++column)
-      if (((row + column + turn_) % 2 == 0) == fresh)
-        cast += castBlock(scene, column * kWide, row * kHigh, fresh);
-    std::atomic_ref(raysCast_).fetch_add(cast, std::memory_order_relaxed);
+// Blocks lie in fours. One of each is cast in this picture; those level with it and above or below it know
+// what it found, and the last what lies all around.
+void MovingPicture::castBlocks(const Scene& scene) {
+  constexpr std::array<std::array<int, 2>, 4> kTurns{{{0, 0}, {1, 1}, {0, 1}, {1, 0}}};
+  const auto [row0, column0] = kTurns[static_cast<size_t>(turn_)];
+  const int rows = (size_.height + kHigh - 1) / kHigh;
+  across_ = (size_.width + kWide - 1) / kWide;
+  blocks_.resize(static_cast<size_t>(rows) * static_cast<size_t>(across_));
+  for (int step = 0; step < 3; ++step)
+    tbb::parallel_for(0, rows, [&](int row) {
+      size_t cast = 0;
+      for (int column = 0; column < across_; ++column) {
+        const int down = (row + row0) % 2, across = (column + column0) % 2;
+        if (down + across != step) continue;
+        const Around beside = around(row, column, {across == 1, down == 1});
+        cast += castBlock(scene, column * kWide, row * kHigh, step == 0 ? nullptr : &beside);
+        blocks_[static_cast<size_t>(row * across_ + column)] = shownBy(column * kWide, row * kHigh);
+      }
+      std::atomic_ref(raysCast_).fetch_add(cast, std::memory_order_relaxed);
+    });
+}
+
+// The first picture of a turn would have to cast every ray: a hand would feel it stick.
+void MovingPicture::startFrom(const VisibilityImage& whole, std::span<const uint32_t> pixels,
+                              const Surface& surface, int part) {
+  const Camera from = *restsAt_;
+  restsAt_.reset();
+  const Lens lens(from, whole.size);
+  camera_ = from;
+  size_ = partOf(whole.size, part);
+  part_ = part;
+  visibility_.resize(size_);
+  seen_.resize(visibility_.triangle.size());
+  pixels_.resize(seen_.size());
+  parallel(seen_.size(), [&](size_t i) {
+    const int y = static_cast<int>(i) / size_.width, x = static_cast<int>(i) % size_.width;
+    const auto middle = [&](int of, int last) { return std::min(last - 1, of * part + part / 2); };
+    const size_t at =
+        static_cast<size_t>(middle(y, whole.size.height)) * static_cast<size_t>(whole.size.width) +
+        static_cast<size_t>(middle(x, whole.size.width));
+    setNothing(i);
+    pixels_[i] = pixels[at];
+    seen_[i].hair = !whole.fibre.empty() && whole.fibre[at].segment != kNone;
+    if (whole.triangle[at] == kNone) return;
+    visibility_.triangle[i] = whole.triangle[at];
+    visibility_.weights[i] = whole.weights[at];
+    const Mixed m =
+        mixedAt(surface, whole.triangle[at], from16(whole.weights[at][0]), from16(whole.weights[at][1]));
+    m.each([&](uint32_t s, float weight) { seen_[i].point += weight * surface.positions[s]; });
+    seen_[i].depth = lens.depthOf(seen_[i].point);
   });
 }
 
@@ -189,7 +256,7 @@ void MovingPicture::see(const Rays& rays, const Camera& camera, const ViewSize& 
   size_ = size;
   part_ = part;
   pixel_ = static_cast<float>(part) / lens.pixelsPerUnit(camera.target);
-  turn_ = 1 - turn_;
+  turn_ = (turn_ + 1) % 4;
   raysCast_ = 0;
   std::swap(visibility_, before_);
   std::swap(seen_, seenBefore_);
@@ -207,8 +274,7 @@ void MovingPicture::see(const Rays& rays, const Camera& camera, const ViewSize& 
   brought_.assign(n, kNobody);
   if (carries_) bring(lens);
   const Scene scene{rays, hair, lens, hidden};
-  castBlocks(scene, true);
-  castBlocks(scene, false);
+  castBlocks(scene);
 }
 
 std::span<const uint32_t> MovingPicture::shaded(std::span<const uint32_t> fresh) {

@@ -28,31 +28,6 @@ Lens::Lens(const Camera& c, const ViewSize& size)
       back_(c.back()),
       eye_(c.eye()) {}
 
-Ray Lens::rayThrough(const Vec2& pixel) const {
-  const float x = (pixel.x() - middle_.x()) * unit_, y = (middle_.y() - pixel.y()) * unit_;
-  if (parallel_) {
-    const Vec3 at = target_ + distance_ * (x * right_ + y * up_);
-    // far enough back that nothing of the sculpt lies behind the viewer
-    return fromCut({at + 20 * distance_ * back_, -back_});
-  }
-  return fromCut({eye_, (x * right_ + y * up_ - back_).normalized()});
-}
-
-Ray Lens::fromCut(Ray ray) const {
-  if (!(cutAway_ < std::numeric_limits<float>::infinity())) return ray;
-  const float before = (ray.origin - target_).dot(back_) - cutAway_;
-  if (before > 0) ray.origin -= before / ray.direction.dot(back_) * ray.direction;
-  ray.frontsOnly = true;
-  return ray;
-}
-
-Vec3 Lens::project(const Vec3& point) const {
-  const Vec3 d = point - eye_;
-  const float depth = -d.dot(back_);
-  const float scale = 1 / (unit_ * (parallel_ ? distance_ : std::max(depth, 1e-20f)));
-  return {middle_.x() + d.dot(right_) * scale, middle_.y() - d.dot(up_) * scale, depth};
-}
-
 float Lens::pixelsPerUnit(const Vec3& point) const {
   const float depth = parallel_ ? distance_ : std::max(1e-20f, -(point - eye_).dot(back_));
   return 1 / (unit_ * depth);

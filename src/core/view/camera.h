@@ -1,6 +1,7 @@
 // Where the viewer stands: turning around a target, in perspective or parallel.
 #pragma once
 
+#include <algorithm>
 #include <limits>
 #include <optional>
 
@@ -64,13 +65,30 @@ class Lens {
   explicit Lens(const Camera& camera, const ViewSize& size = {});
 
   // as the functions below
-  Ray rayThrough(const Vec2& pixel) const;
-  Vec3 project(const Vec3& point) const;
+  Ray rayThrough(const Vec2& pixel) const {
+    const float x = (pixel.x() - middle_.x()) * unit_, y = (middle_.y() - pixel.y()) * unit_;
+    if (!parallel_) return fromCut({eye_, (x * right_ + y * up_ - back_).normalized()});
+    // far enough back that nothing of the sculpt lies behind the viewer
+    return fromCut({target_ + distance_ * (x * right_ + y * up_ + 20 * back_), -back_});
+  }
+  Vec3 project(const Vec3& point) const {
+    const Vec3 d = point - eye_;
+    const float depth = -d.dot(back_);
+    const float scale = 1 / (unit_ * (parallel_ ? distance_ : std::max(depth, 1e-20f)));
+    return {middle_.x() + d.dot(right_) * scale, middle_.y() - d.dot(up_) * scale, depth};
+  }
+  float depthOf(const Vec3& point) const { return (eye_ - point).dot(back_); }
   float pixelsPerUnit(const Vec3& point) const;
   Vec3 toViewer(const Vec3& point) const;
 
  private:
-  Ray fromCut(Ray ray) const;
+  Ray fromCut(Ray ray) const {
+    if (!(cutAway_ < std::numeric_limits<float>::infinity())) return ray;
+    const float before = (ray.origin - target_).dot(back_) - cutAway_;
+    if (before > 0) ray.origin -= before / ray.direction.dot(back_) * ray.direction;
+    ray.frontsOnly = true;
+    return ray;
+  }
 
   bool parallel_;
   float distance_, cutAway_;

@@ -28,7 +28,7 @@ Vec3 placeOf(const Surface& surface, const VisibilityImage& seen, size_t at) {
 class TestMovingPicture : public QObject {
   Q_OBJECT
  private slots:
-  void whatStandsStillIsSeenTheSameByHalfTheRays() {
+  void whatStandsStillIsSeenTheSameByAQuarterOfTheRays() {
     const Balls balls;
     MovingPicture moving;
     moving.see(balls.rays, balls.camera, kWhole, 2, {});
@@ -37,11 +37,44 @@ class TestMovingPicture : public QObject {
     moving.see(balls.rays, balls.camera, kWhole, 2, {});
     QVERIFY(moving.visibility().triangle == first);
     const double cast = static_cast<double>(moving.raysCast()) / static_cast<double>(first.size());
-    QVERIFY2(cast > 0.4 && cast < 0.6, qPrintable(QString::number(cast)));
+    QVERIFY2(cast > 0.2 && cast < 0.4, qPrintable(QString::number(cast)));
     // another size of pixels is another picture
     moving.see(balls.rays, balls.camera, kWhole, 3, {});
     QCOMPARE(moving.visibility().size, (ViewSize{108, 67}));
-    QVERIFY(moving.raysCast() > moving.visibility().triangle.size() / 2);
+    const auto skin = moving.visibility().triangle.size() -
+                      static_cast<size_t>(std::ranges::count(moving.visibility().triangle, kNone));
+    QVERIFY(moving.raysCast() >= skin);
+  }
+  // The whole picture at rest is what the first of a turn carries over.
+  void itStartsFromTheWholePicture() {
+    const Balls balls;
+    VisibilityImage whole;
+    castVisibility(balls.rays, balls.camera, kWhole, {0.5f, 0.5f}, {}, whole);
+    const std::vector<uint32_t> pixels(whole.triangle.size(), 0xff123456);
+    MovingPicture moving, alone;
+    QVERIFY(!moving.rests());
+    moving.rest(balls.camera);
+    QVERIFY(moving.rests());
+    moving.startFrom(whole, pixels, *balls.surface, 2);
+    const Camera camera = turned(balls.camera, {3, 0});
+    moving.see(balls.rays, camera, kWhole, 2, {}, true);
+    alone.see(balls.rays, camera, kWhole, 2, {}, true);
+    QVERIFY(moving.carries() && !alone.carries());
+    QVERIFY2(10 * moving.raysCast() < 7 * alone.raysCast(), qPrintable(QString::number(moving.raysCast())));
+    const std::vector<uint32_t> fresh(moving.visibility().triangle.size(), 0xffffffff);
+    size_t same = 0, skin = 0, kept = 0;
+    const auto shown = moving.shaded(fresh);
+    for (size_t at = 0; at < fresh.size(); ++at) {
+      const bool seen = moving.visibility().triangle[at] != kNone;
+      same += seen == (alone.visibility().triangle[at] != kNone);
+      skin += seen;
+      kept += seen && shown[at] == 0xff123456;
+    }
+    QVERIFY(same * 200 > 199 * fresh.size());
+    QVERIFY2(2 * kept > skin && 5 * kept < 4 * skin, qPrintable(QString("%1 of %2").arg(kept).arg(skin)));
+    moving.rest(camera);
+    moving.forget();
+    QVERIFY(!moving.rests());
   }
   // Turned, drawn nearer and moved: nearly every pixel shows the skin that is there, a pixel's width aside at
   // most, and nothing of what another ball hides by now.
@@ -82,9 +115,9 @@ class TestMovingPicture : public QObject {
     const double wrong = static_cast<double>(off) / static_cast<double>(skin);
     QVERIFY2(wrong < 0.001, qPrintable(QString::number(wrong)));
     const double part = static_cast<double>(cast) / static_cast<double>(all);
-    QVERIFY2(part < 0.7, qPrintable(QString::number(part)));
+    QVERIFY2(part < 0.5, qPrintable(QString::number(part)));
   }
-  // A colour that was shaded four pictures ago is gone, however slowly one turns.
+  // A colour that was shaded five pictures ago is gone, however slowly one turns.
   void nothingIsCarriedForLong() {
     const Balls balls;
     Camera camera = balls.camera;
@@ -96,7 +129,7 @@ class TestMovingPicture : public QObject {
       const std::vector<uint32_t> now(moving.visibility().triangle.size(), 0xff000000 | i);
       for (const uint32_t pixel : moving.shaded(now)) {
         const uint32_t then = pixel & 0xff;
-        QVERIFY(then + 3 >= i && then <= i);
+        QVERIFY(then + 4 >= i && then <= i);
         carried += then < i;
       }
     }
@@ -106,11 +139,12 @@ class TestMovingPicture : public QObject {
     const std::vector<uint32_t> now(moving.visibility().triangle.size(), 0xff0000ff);
     for (const uint32_t pixel : moving.shaded(now)) QCOMPARE(pixel, 0xff0000ffu);
   }
-  // Under light a colour is carried through two degrees and no farther: what is mirrored moves.
+  // Under light a colour is carried through a few degrees and no farther, since what is mirrored moves; what
+  // is seen there is carried on.
   void lightIsNotCarriedFar() {
     const Balls balls;
     for (const bool lit : {false, true})
-      for (const float drag : {1.f, 6.f}) {
+      for (const float drag : {1.f, 12.f}) {
         Camera camera = balls.camera;
         MovingPicture moving;
         for (int i = 0; i < 4; ++i) {
@@ -125,10 +159,10 @@ class TestMovingPicture : public QObject {
         const size_t skin = static_cast<size_t>(
             std::ranges::count_if(moving.visibility().triangle, [](uint32_t t) { return t != kNone; }));
         QVERIFY2((fresh == skin) == (lit && far), qPrintable(QString("%1 of %2").arg(fresh).arg(skin)));
-        QVERIFY(cast < 1);
+        QVERIFY2(cast < 0.6, qPrintable(QString::number(cast)));
       }
   }
-  // What is shaded is what has a ray of its own, and only that.
+  // What is shaded is what has a ray of its own: where the light stays, only that.
   void freshPixelsAreThoseWithRays() {
     const Balls balls;
     MovingPicture moving;
@@ -141,7 +175,7 @@ class TestMovingPicture : public QObject {
       QCOMPARE(moving.fresh().triangle[at], moving.visibility().triangle[at]);
       ++fresh;
     }
-    QVERIFY(fresh > skin * 2 / 5 && fresh < skin * 4 / 5);
+    QVERIFY2(fresh > skin / 5 && fresh < skin * 3 / 5, qPrintable(QString("%1 of %2").arg(fresh).arg(skin)));
   }
   void hiddenPartsAreSeenThrough() {
     const Balls balls;
