@@ -19,23 +19,28 @@ struct Cap {
   float angle, cosine;
 };
 
-// The lobe of a width as a cone of the published cosine, 10^-width.
-const Cap& lobeOf(float width) {
-  // even steps of the width's root, with which the angle grows nearly evenly
-  constexpr size_t kSteps = 512;
+// even steps of the width's root, with which the angle grows nearly evenly
+constexpr size_t kCapSteps = 512;
+
+// Lobes of widths as cones of the published cosine, 10^-width.
+const std::vector<Cap>& allCaps() {
   // a lobe that is no wider than a ray still has an edge
   constexpr float kLeast = 0.03f;
   static const std::vector<Cap> caps = [&] {
     std::vector<Cap> out;
-    for (size_t i = 0; i <= kSteps; ++i) {
-      const float root = static_cast<float>(i) / static_cast<float>(kSteps);
+    for (size_t i = 0; i <= kCapSteps; ++i) {
+      const float root = static_cast<float>(i) / static_cast<float>(kCapSteps);
       const float angle = std::max(kLeast, std::acos(std::pow(10.f, -root * root)));
       out.push_back({angle, std::cos(angle)});
     }
     return out;
   }();
+  return caps;
+}
+
+const Cap& lobeOf(float width) {
   const float root = std::sqrt(std::clamp(width, 0.f, 1.f));
-  return caps[static_cast<size_t>(root * static_cast<float>(kSteps) + 0.5f)];
+  return allCaps()[static_cast<size_t>(root * static_cast<float>(kCapSteps) + 0.5f)];
 }
 
 // The area two caps share, by 2π (Oat and Sander's smooth step between all and nothing).
@@ -61,6 +66,11 @@ float mirroredThrough(const Aperture& aperture, const Vec3& normal, const Vec3& 
   const float open = shared({angleOf(edge), edge}, lobe, angleOf(aperture.toward.dot(mirror)));
   const float all = shared(kHalfSphere, lobe, angleOf(normal.dot(mirror)));
   return std::clamp(open / std::max(1e-4f, all), 0.f, 1.f);
+}
+
+std::span<const float> lobeCaps() {
+  static_assert(sizeof(Cap) == 2 * sizeof(float));
+  return {&allCaps().front().angle, 2 * allCaps().size()};
 }
 
 std::array<int8_t, 2> packedDirection(const Vec3& d) {

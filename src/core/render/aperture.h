@@ -8,6 +8,7 @@
 #include <array>
 #include <cmath>
 #include <cstdint>
+#include <span>
 
 #include "core/vec.h"
 
@@ -22,6 +23,10 @@ struct Aperture {
 /// The part of what the lobe around `mirror` of alpha `width` gathers in the open that the aperture lets in,
 /// 0…1; `normal`: of the surface, whose hemisphere is the open.
 float mirroredThrough(const Aperture& aperture, const Vec3& normal, const Vec3& mirror, float width);
+
+/// The cones of lobes, for who asks for many at once: angle and cosine of each, by even steps of the width's
+/// root from 0 to 1.
+std::span<const float> lobeCaps();
 
 /// A unit direction in two bytes, within a degree: the octahedron's faces folded open (Cigolle and others
 /// 2014).

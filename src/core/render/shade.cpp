@@ -24,21 +24,37 @@ class Shader {
         over_(input, size),
         skin_(input, lens_),
         fibres_(input, lens_),
-        toning_(toningOf(input)) {}
+        toning_(toningOf(input)),
+        background_(untoned(input.background, toning_)) {}
 
-  // The light of a pixel with what lies over the skin.
-  Vec3 shown(uint32_t triangle, const std::array<uint16_t, 2>& weights, int x, int y) const {
-    const Vec3 below = over_.covers() ? Vec3(Vec3::Zero()) : pixel(triangle, weights);
-    if (!over_.any()) return below;
-    const uint32_t bytes = toned(below, toning_, x, y), with = over_.over(bytes, triangle, weights, x, y);
-    return with == bytes ? below : untoned(with, toning_);
+  // Of a row of pixels, in order: those `other` says no to show skin, and `skin` gets their light with what
+  // lies over them. Both take the pixel's number and its x.
+  template <class Other, class Skin>
+  void row(const VisibilityImage& visibility, const PixelRect& rect, int y, Other other, Skin skin) const {
+    const size_t line = static_cast<size_t>(y) * static_cast<size_t>(visibility.size.width);
+    Some some;
+    const auto shade = [&] {
+      lightOf(some);
+      for (size_t i = 0; i < some.count; ++i)
+        skin(line + static_cast<size_t>(some.x[i]), some.x[i],
+             withOver(some.light[i], visibility, line, some.x[i], y));
+      some.count = 0;
+    };
+    for (int x = rect.left; x < rect.right; ++x) {
+      const size_t at = line + static_cast<size_t>(x);
+      expect(visibility, at);
+      if (other(at, x)) continue;
+      some.x[some.count] = x;
+      some.places[some.count++] = mixedOf(visibility, at);
+      if (some.count == kMost) shade();
+    }
+    shade();
   }
   // Flat colours with nothing over them are what they are: no light is made of them and toned back.
   bool plain() const { return in_.view == View::Flat && !over_.any(); }
-  uint32_t colors(uint32_t triangle, const std::array<uint16_t, 2>& weights) const {
+  uint32_t colors(const VisibilityImage& visibility, size_t at) const {
     uint32_t out = 0xff;
-    for (const float c :
-         encodedAt(*in_.skin, mixedAt(*in_.surface, triangle, from16(weights[0]), from16(weights[1]))))
+    for (const float c : encodedAt(*in_.skin, mixedOf(visibility, at)))
       out = out << 8 | static_cast<uint32_t>(c * (255.f / 65535) + 0.5f);
     return out;
   }
@@ -59,14 +75,37 @@ class Shader {
     if (fibre.segment == kNone) return std::nullopt;
     return fibres_.light(fibre.segment, from16(fibre.along));
   }
-  Vec3 behind(size_t at) const {
-    return untoned(in_.behind.empty() ? in_.background : in_.behind[at], toning_);
-  }
+  Vec3 behind(size_t at) const { return in_.behind.empty() ? background_ : untoned(in_.behind[at], toning_); }
   Toning toning() const { return toning_; }
 
  private:
-  Vec3 pixel(uint32_t triangle, const std::array<uint16_t, 2>& weights) const {
-    const Mixed m = mixedAt(*in_.surface, triangle, from16(weights[0]), from16(weights[1]));
+  static constexpr size_t kMost = ShinePlaces::kMost;
+  // Pixels of a row that are shaded together.
+  struct Some {
+    std::array<int, kMost> x;
+    std::array<Mixed, kMost> places;
+    std::array<Vec3, kMost> light;
+    size_t count = 0;
+  };
+  Mixed mixedOf(const VisibilityImage& visibility, size_t at) const {
+    const auto& [u, v] = visibility.weights[at];
+    return mixedAt(*in_.surface, visibility.triangle[at], from16(u), from16(v));
+  }
+  void lightOf(Some& some) const {
+    if (some.count == 0) return;
+    if (in_.view == View::Skin && !over_.covers())
+      return skin_.skin(std::span(some.places).first(some.count), some.light);
+    for (size_t i = 0; i < some.count; ++i)
+      some.light[i] = over_.covers() ? Vec3(Vec3::Zero()) : lightOf(some.places[i]);
+  }
+  Vec3 withOver(const Vec3& below, const VisibilityImage& visibility, size_t line, int x, int y) const {
+    if (!over_.any()) return below;
+    const size_t at = line + static_cast<size_t>(x);
+    const uint32_t bytes = toned(below, toning_, x, y),
+                   with = over_.over(bytes, visibility.triangle[at], visibility.weights[at], x, y);
+    return with == bytes ? below : untoned(with, toning_);
+  }
+  Vec3 lightOf(const Mixed& m) const {
     switch (in_.view) {
       case View::Value:
         return Vec3::Constant(linearAt(*in_.skin, m).dot(Vec3(0.2126f, 0.7152f, 0.0722f)));
@@ -75,7 +114,6 @@ class Shader {
       case View::Clay:
         return skin_.clay(m);
       case View::Skin:
-        return skin_.skin(m);
       case View::Flat:
         break;
     }
@@ -121,22 +159,20 @@ class Shader {
   SkinShader skin_;
   FibreShader fibres_;
   Toning toning_;
+  Vec3 background_;
 };
 
-// Hands every pixel of the rectangle to `put(index, x, y)`, on all cores.
-template <class Put>
-bool eachPixel(const VisibilityImage& visibility, const PixelRect& wanted, const std::function<bool()>& stop,
-               Put put) {
+// Hands every row of the rectangle to `shadeRow(rect, y)`, on all cores.
+template <class ShadeRow>
+bool eachRow(const VisibilityImage& visibility, const PixelRect& wanted, const std::function<bool()>& stop,
+             ShadeRow shadeRow) {
   const PixelRect rect = wanted.clipped(visibility.size);
   if (rect.empty()) return true;
   std::atomic<bool> stopped = false;
   tbb::parallel_for(tbb::blocked_range<int>(rect.top, rect.bottom, 8), [&](const auto& rows) {
     if (!stopped && stop && stop()) stopped = true;
     if (stopped) return;
-    for (int y = rows.begin(); y < rows.end(); ++y) {
-      const size_t line = static_cast<size_t>(y) * static_cast<size_t>(visibility.size.width);
-      for (int x = rect.left; x < rect.right; ++x) put(line + static_cast<size_t>(x), x, y);
-    }
+    for (int y = rows.begin(); y < rows.end(); ++y) shadeRow(rect, y);
   });
   return !stopped;
 }
@@ -161,30 +197,37 @@ bool shade(const ShadeInput& input, const VisibilityImage& visibility, const Pix
            std::span<uint32_t> out, const std::function<bool()>& stop) {
   const Shader shader(input, visibility.size);
   const bool plain = shader.plain();
-  return eachPixel(visibility, rect, stop, [&](size_t at, int x, int y) {
-    shader.expect(visibility, at);
-    const uint32_t triangle = visibility.triangle[at];
-    if (const auto fibre = shader.hair(visibility, at))
-      out[at] = toned(*fibre, shader.toning(), x, y);
-    else if (triangle == kNone)
-      out[at] = input.behind.empty() ? input.background : input.behind[at];
-    else if (plain)
-      out[at] = shader.colors(triangle, visibility.weights[at]);
-    else
-      out[at] = toned(shader.shown(triangle, visibility.weights[at], x, y), shader.toning(), x, y);
+  return eachRow(visibility, rect, stop, [&](const PixelRect& all, int y) {
+    const auto other = [&](size_t at, int x) {
+      if (const auto fibre = shader.hair(visibility, at))
+        out[at] = toned(*fibre, shader.toning(), x, y);
+      else if (visibility.triangle[at] == kNone)
+        out[at] = input.behind.empty() ? input.background : input.behind[at];
+      else if (plain)
+        out[at] = shader.colors(visibility, at);
+      else
+        return false;
+      return true;
+    };
+    shader.row(visibility, all, y, other,
+               [&](size_t at, int x, const Vec3& light) { out[at] = toned(light, shader.toning(), x, y); });
   });
 }
 
 bool shadeLight(const ShadeInput& input, const VisibilityImage& visibility, const PixelRect& rect,
                 std::span<Vec3> out, const std::function<bool()>& stop) {
   const Shader shader(input, visibility.size);
-  return eachPixel(visibility, rect, stop, [&](size_t at, int x, int y) {
-    shader.expect(visibility, at);
-    const uint32_t triangle = visibility.triangle[at];
-    if (const auto fibre = shader.hair(visibility, at))
-      out[at] = *fibre;
-    else
-      out[at] = triangle == kNone ? shader.behind(at) : shader.shown(triangle, visibility.weights[at], x, y);
+  return eachRow(visibility, rect, stop, [&](const PixelRect& all, int y) {
+    const auto other = [&](size_t at, int) {
+      if (const auto fibre = shader.hair(visibility, at))
+        out[at] = *fibre;
+      else if (visibility.triangle[at] == kNone)
+        out[at] = shader.behind(at);
+      else
+        return false;
+      return true;
+    };
+    shader.row(visibility, all, y, other, [&](size_t at, int, const Vec3& light) { out[at] = light; });
   });
 }
 

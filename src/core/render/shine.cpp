@@ -9,7 +9,7 @@ namespace juvenor {
 namespace {
 
 // Tables over cosine and width, between whose entries one goes straight.
-constexpr int kCosines = 32, kWidths = 32;
+constexpr int kCosines = kReflectedCosines, kWidths = kReflectedWidths;
 constexpr float kNarrowest = 0.003f;
 
 struct Entry {
@@ -121,6 +121,11 @@ MirroredDisc mirroredDisc(const Vec3& normal, const Vec3& toViewer, const Vec3& 
 float schlick(float reflectance, float cosine) {
   const float x = 1 - std::clamp(cosine, 0.f, 1.f), x2 = x * x;
   return reflectance + (1 - reflectance) * x2 * x2 * x;
+}
+
+std::span<const float> reflectedTable() {
+  static_assert(sizeof(Entry) == 2 * sizeof(float));
+  return {&table().front().scale, 2 * table().size()};
 }
 
 std::array<float, 2> reflected(float cosOut, float width) {

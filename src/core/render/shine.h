@@ -5,6 +5,7 @@
 #pragma once
 
 #include <array>
+#include <span>
 
 #include "core/vec.h"
 
@@ -42,5 +43,10 @@ MirroredDisc mirroredDisc(const Vec3& normal, const Vec3& toViewer, const Vec3& 
 /// Scale and offset of the part of light from everywhere that a lobe sends to a viewer, 0…1 for any
 /// reflectance: scale · reflectance + offset (Karis 2013).
 std::array<float, 2> reflected(float cosOut, float width);
+
+/// The table behind it, for who looks up many at once: scale and offset, by kReflectedCosines cosines 0…1 in
+/// even steps, row by row of kReflectedWidths roots of widths 0…1.
+inline constexpr int kReflectedCosines = 32, kReflectedWidths = 32;
+std::span<const float> reflectedTable();
 
 }  // namespace juvenor

@@ -13,12 +13,6 @@ namespace {
 
 constexpr std::array<float, 3> kLuminance{0.2126f, 0.7152f, 0.0722f};
 
-// Flesh that was opened is seen from behind, and no wet skin there: it mirrors nothing. Normals that are
-// mixed over a coarse triangle look away a little at the rim of a form.
-float seenFromOutside(const Vec3& normal, const Vec3& toViewer) {
-  return std::clamp(5 * (normal.dot(toViewer) + 0.3f), 0.f, 1.f);
-}
-
 // What a wall in the open receives, as brightness.
 float inTheOpen(const Harmonics& light, const Vec3& n) {
   const Harmonics y = harmonicsAt(n);
@@ -189,54 +183,46 @@ Vec3 SkinShader::receivedAt(const Mixed& m) const {
 }
 
 // `walls`: the light of what stands in the way of the sky.
-SkinShader::Shine SkinShader::shineOf(const Lit& lit, const Lobes& lobes, const Vec3& reflectance,
-                                      const Vec3& walls) const {
-  Shine out;
-  const float cosOut = std::max(1e-3f, lit.bent.dot(lit.toViewer));
-  const Vec3 mirror = 2 * lit.bent.dot(lit.toViewer) * lit.bent - lit.toViewer;
-  for (size_t i = 0; i < 2; ++i) {
-    const float part = i == 0 ? lobes.sharp : 1 - lobes.sharp;
-    if (!(part > 0)) continue;
-    const float width = std::min(1.f, std::sqrt(lobes.width[i] * lobes.width[i] + lit.rougher));
-    const auto [scale, offset] = reflected(cosOut, width);
-    const Vec3 whole = scale * reflectance + Vec3::Constant(offset);
-    const float back = 1 / std::max(0.1f, std::min(1.f, scale + offset)) - 1;
-    const Vec3 raised = Vec3::Ones() + back * reflectance;
-    const float through = lit.sky.open >= 1 ? 1 : mirroredThrough(lit.sky, lit.normal, mirror, width);
-    const Vec3 around = through * mirrored(by_, mirror, width) + (1 - through) * walls;
-    out.light += part * around.cwiseProduct(whole).cwiseProduct(raised);
-    out.light += part * lampShine(lit, reflectance, width).cwiseProduct(raised);
-    out.taken += part * whole;
-  }
-  const float outside = seenFromOutside(lit.normal, lit.toViewer);
-  out.light *= outside;
-  out.taken = (outside * out.taken).cwiseMin(1.f);
-  return out;
-}
-
-Vec3 SkinShader::lampShine(const Lit& lit, const Vec3& reflectance, float width) const {
-  Vec3 sum = Vec3::Zero();
-  for (size_t l = 0; l < kLampCount; ++l) {
-    const LitBy::Source& lamp = by_.lamps[l];
-    if (lamp.strength.isZero() || lit.lamps[l] <= 0) continue;
-    const auto [shine, away] = mirroredDisc(lit.bent, lit.toViewer, lamp.toward, lamp.size, width);
-    const float away2 = away * away;
-    const Vec3 fresnel = reflectance + away2 * away2 * away * (Vec3::Ones() - reflectance);
-    sum += shine * lit.lamps[l] * lamp.strength.cwiseProduct(fresnel);
-  }
-  return sum;
+void SkinShader::addTo(ShinePlaces& shine, const Lit& lit, const Lobes& lobes, const Vec3& reflectance,
+                       const Vec3& walls) const {
+  const size_t at = shine.count++;
+  ShinePlaces::set(shine.normal, at, lit.normal);
+  ShinePlaces::set(shine.bent, at, lit.bent);
+  ShinePlaces::set(shine.toViewer, at, lit.toViewer);
+  shine.open[at] = lit.sky.open;
+  ShinePlaces::set(shine.toward, at, lit.sky.toward);
+  for (size_t l = 0; l < kLampCount; ++l) shine.lamps[l][at] = lit.lamps[l];
+  for (size_t i = 0; i < 2; ++i)
+    shine.width[i][at] = std::min(1.f, std::sqrt(lobes.width[i] * lobes.width[i] + lit.rougher));
+  shine.sharp[at] = lobes.sharp;
+  ShinePlaces::set(shine.reflectance, at, reflectance);
+  ShinePlaces::set(shine.walls, at, walls);
 }
 
 // A clear film over all that lies below: it fills pores, and is as smooth as water (common practice).
-Vec3 SkinShader::coated(const Lit& lit, float coat, const Vec3& below) const {
+void SkinShader::coat(const Batch& batch, std::span<Vec3> seen) const {
   constexpr float kFilled = 0.6f;
   constexpr float kSmooth = 0.94f;
-  Lit film = lit;
-  film.bent = (kFilled * lit.normal + (1 - kFilled) * lit.bent).normalized();
-  film.rougher *= (1 - kFilled) * (1 - kFilled);
   const Lobes lobes{{lobeWidth(kSmooth), lobeWidth(kSmooth)}, 1};
-  const Shine shine = shineOf(film, lobes, Vec3::Constant(kSkinReflectance), below);
-  return below - coat * shine.taken.cwiseProduct(below) + coat * shine.light;
+  ShinePlaces shine;
+  std::array<float, kMost> coat{};
+  for (size_t i = 0; i < batch.places.size(); ++i) {
+    coat[i] = coverAt<Channel::Coat>(*in_.skin, batch.places[i]);
+    if (!(coat[i] > 0)) continue;
+    const Lit& lit = batch.lit[i];
+    Lit film = lit;
+    film.bent = (kFilled * lit.normal + (1 - kFilled) * lit.bent).normalized();
+    film.rougher *= (1 - kFilled) * (1 - kFilled);
+    addTo(shine, film, lobes, Vec3::Constant(kSkinReflectance), seen[i]);
+  }
+  if (shine.count == 0) return;
+  shineAt(by_, shine);
+  for (size_t i = 0, at = 0; i < batch.places.size(); ++i) {
+    if (!(coat[i] > 0)) continue;
+    seen[i] += coat[i] *
+               (ShinePlaces::get(shine.light, at) - ShinePlaces::get(shine.taken, at).cwiseProduct(seen[i]));
+    ++at;
+  }
 }
 
 // Down over the skin scatters what meets it to all sides: the more of it lies in a look's way the more it
@@ -256,23 +242,32 @@ Vec3 SkinShader::downy(const Lit& lit, float fuzz, const Vec3& albedo, const Vec
   return (1 - cover) * below + cover * hair.cwiseProduct(falls);
 }
 
-Vec3 SkinShader::drySkin(const Mixed& m, const Lit& lit) const {
-  const Vec3 albedo = linearAt(*in_.skin, m);
-  const float gloss = coverAt<Channel::Gloss>(*in_.skin, m), metal = coverAt<Channel::Metal>(*in_.skin, m),
-              glow = coverAt<Channel::Glow>(*in_.skin, m);
-  const Vec3 reflectance = (1 - metal) * Vec3::Constant(kSkinReflectance) + metal * albedo;
-  const Vec3 out = comingOut(m, lit, albedo);
-  const Shine shine = shineOf(lit, lobesOf(gloss), reflectance, out);
-  Vec3 seen = (1 - metal) * (Vec3::Ones() - shine.taken).cwiseProduct(out) + shine.light + glow * albedo;
-  const float fuzz = coverAt<Channel::Fuzz>(*in_.skin, m), coat = coverAt<Channel::Coat>(*in_.skin, m);
-  if (fuzz > 0) seen = downy(lit, fuzz, albedo, seen);
-  if (coat > 0) seen = coated(lit, coat, seen);
-  return seen;
+void SkinShader::drySkin(const Batch& batch, std::span<Vec3> out) const {
+  ShinePlaces shine;
+  std::array<Vec3, kMost> albedo, below;
+  std::array<float, kMost> metal;
+  for (size_t i = 0; i < batch.places.size(); ++i) {
+    const Mixed& m = batch.places[i];
+    albedo[i] = linearAt(*in_.skin, m);
+    metal[i] = coverAt<Channel::Metal>(*in_.skin, m);
+    below[i] = comingOut(m, batch.lit[i], albedo[i]);
+    addTo(shine, batch.lit[i], lobesOf(coverAt<Channel::Gloss>(*in_.skin, m)),
+          (1 - metal[i]) * Vec3::Constant(kSkinReflectance) + metal[i] * albedo[i], below[i]);
+  }
+  shineAt(by_, shine);
+  for (size_t i = 0; i < batch.places.size(); ++i) {
+    const Mixed& m = batch.places[i];
+    out[i] = (1 - metal[i]) * (Vec3::Ones() - ShinePlaces::get(shine.taken, i)).cwiseProduct(below[i]) +
+             ShinePlaces::get(shine.light, i) + coverAt<Channel::Glow>(*in_.skin, m) * albedo[i];
+    const float fuzz = coverAt<Channel::Fuzz>(*in_.skin, m);
+    if (fuzz > 0) out[i] = downy(batch.lit[i], fuzz, albedo[i], out[i]);
+  }
+  coat(batch, out);
 }
 
 // Light goes in through the cornea and comes out again from the disc behind it, which lies like a dish: what
 // the cornea gathers falls on the side across from where it came (common practice).
-Vec3 SkinShader::eye(const Mixed& m, const Lit& lit, const Cornea& cornea) const {
+Vec3 SkinShader::throughCornea(const Mixed& m, const Lit& lit, const Cornea& cornea) const {
   constexpr float kDish = 0.35f;
   const Vec3 onDisc = irisSeen(cornea, lit.position, lit.normal, lit.toViewer);
   const auto hit = in_.rays->first({cornea.center, paintedBefore(cornea, onDisc)}, {}, 1.5f * cornea.radius);
@@ -285,34 +280,53 @@ Vec3 SkinShader::eye(const Mixed& m, const Lit& lit, const Cornea& cornea) const
   const Vec3 dish = (cornea.look - kDish / cornea.iris * onDisc).normalized();
   inner.bent = normalizedOr(inner.bent - inner.normal + dish, dish);
   const Vec3 albedo = linearAt(*in_.skin, painted);
-  const float glow = coverAt<Channel::Glow>(*in_.skin, painted);
-  // the film of tears is as smooth as gloss says, whatever relief lies in the iris
-  Lit film = lit;
-  film.bent = lit.normal;
-  film.rougher = 0;
-  const float gloss = coverAt<Channel::Gloss>(*in_.skin, m);
-  const Lobes lobes{{lobeWidth(gloss), lobeWidth(gloss)}, 1};
-  // lids stand in the way of the sky
-  const Vec3 lids = 0.3f * Vec3(lit.light[0], lit.light[1], lit.light[2]);
-  const Shine shine = shineOf(film, lobes, Vec3::Constant(kCorneaReflectance), lids);
-  return (Vec3::Ones() - shine.taken).cwiseProduct(comingOut(painted, inner, albedo)) + shine.light +
-         glow * albedo;
+  return comingOut(painted, inner, albedo) + coverAt<Channel::Glow>(*in_.skin, painted) * albedo;
 }
 
-Vec3 SkinShader::skin(const Mixed& m) const {
-  const Lit lit = litAt(m);
-  Vec3 out = Vec3::Zero();
-  float dry = 1;
-  if (in_.rays && !in_.sheet)
+// Where eyes are wet they take the place of what is in `out`.
+void SkinShader::eyes(const Batch& batch, std::span<Vec3> out) const {
+  ShinePlaces shine;
+  for (size_t i = 0; i < batch.places.size(); ++i) {
+    if (!batch.cornea[i]) continue;
+    // the film of tears is as smooth as gloss says, whatever relief lies in the iris
+    const Lit& lit = batch.lit[i];
+    Lit film = lit;
+    film.bent = lit.normal;
+    film.rougher = 0;
+    const float width = lobeWidth(coverAt<Channel::Gloss>(*in_.skin, batch.places[i]));
+    // lids stand in the way of the sky
+    const Vec3 lids = 0.3f * Vec3(lit.light[0], lit.light[1], lit.light[2]);
+    addTo(shine, film, {{width, width}, 1}, Vec3::Constant(kCorneaReflectance), lids);
+  }
+  if (shine.count == 0) return;
+  shineAt(by_, shine);
+  for (size_t i = 0, at = 0; i < batch.places.size(); ++i) {
+    if (!batch.cornea[i]) continue;
+    const Vec3 behind = throughCornea(batch.places[i], batch.lit[i], *batch.cornea[i]);
+    const Vec3 eye = (Vec3::Ones() - ShinePlaces::get(shine.taken, at)).cwiseProduct(behind) +
+                     ShinePlaces::get(shine.light, at);
+    out[i] += batch.wet[i] * (eye - out[i]);
+    ++at;
+  }
+}
+
+void SkinShader::skin(std::span<const Mixed> places, std::span<Vec3> out) const {
+  Batch batch;
+  batch.places = places;
+  batch.cornea.fill(nullptr);
+  for (size_t i = 0; i < places.size(); ++i) {
+    const Lit& lit = batch.lit[i] = litAt(places[i]);
+    if (!in_.rays || in_.sheet) continue;
     for (const Cornea& cornea : in_.corneas) {
-      const float part = corneaAt(cornea, in_.surface->parts[m.samples[0]], lit.position);
-      if (part <= 0 || lit.normal.dot(lit.toViewer) <= 0) continue;
-      out = part * eye(m, lit, cornea);
-      dry = 1 - part;
+      batch.wet[i] = corneaAt(cornea, in_.surface->parts[places[i].samples[0]], lit.position);
+      if (batch.wet[i] <= 0 || lit.normal.dot(lit.toViewer) <= 0) continue;
+      batch.cornea[i] = &cornea;
       break;
     }
-  if (dry > 0) out += dry * drySkin(m, lit);
-  return exposure_ * out;
+  }
+  drySkin(batch, out);
+  eyes(batch, out);
+  for (size_t i = 0; i < places.size(); ++i) out[i] *= exposure_;
 }
 
 }  // namespace juvenor

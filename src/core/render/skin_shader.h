@@ -10,6 +10,7 @@
 #include "core/render/mixed.h"
 #include "core/render/picture.h"
 #include "core/render/shine.h"
+#include "core/render/shine_places.h"
 
 namespace juvenor {
 
@@ -18,9 +19,10 @@ class SkinShader {
   /// Both outlive it.
   SkinShader(const ShadeInput& input, const Lens& lens);
 
-  /// Linear light, not below 0 and not bounded above. The first as grey.
+  /// Linear light, not below 0 and not bounded above, as grey.
   Vec3 clay(const Mixed& place) const;
-  Vec3 skin(const Mixed& place) const;
+  /// The same in colour, of up to ShinePlaces::kMost places at once.
+  void skin(std::span<const Mixed> places, std::span<Vec3> out) const;
 
  private:
   // What the light says of a pixel before any colour comes in.
@@ -31,9 +33,13 @@ class SkinShader {
     Aperture sky;
     std::array<float, kLampCount> lamps{};
   };
-  // What is mirrored, and the part of the light that is not left for what lies below.
-  struct Shine {
-    Vec3 light = Vec3::Zero(), taken = Vec3::Zero();
+  // Places that are shaded together.
+  static constexpr size_t kMost = ShinePlaces::kMost;
+  struct Batch {
+    std::span<const Mixed> places;
+    std::array<Lit, kMost> lit;
+    std::array<const Cornea*, kMost> cornea;
+    std::array<float, kMost> wet;  // the cornea's part, 0…1
   };
 
   Lit litAt(const Mixed& m) const;
@@ -43,12 +49,13 @@ class SkinShader {
   std::array<float, 3> bumped(const Lit& lit) const;
   Vec3 comingOut(const Mixed& m, const Lit& lit, const Vec3& albedo) const;
   Vec3 receivedAt(const Mixed& m) const;
-  Vec3 coated(const Lit& lit, float coat, const Vec3& below) const;
   Vec3 downy(const Lit& lit, float fuzz, const Vec3& albedo, const Vec3& below) const;
-  Shine shineOf(const Lit& lit, const Lobes& lobes, const Vec3& reflectance, const Vec3& walls) const;
-  Vec3 lampShine(const Lit& lit, const Vec3& reflectance, float width) const;
-  Vec3 drySkin(const Mixed& m, const Lit& lit) const;
-  Vec3 eye(const Mixed& m, const Lit& lit, const Cornea& cornea) const;
+  void addTo(ShinePlaces& shine, const Lit& lit, const Lobes& lobes, const Vec3& reflectance,
+             const Vec3& walls) const;
+  void coat(const Batch& batch, std::span<Vec3> seen) const;
+  void drySkin(const Batch& batch, std::span<Vec3> out) const;
+  Vec3 throughCornea(const Mixed& m, const Lit& lit, const Cornea& cornea) const;
+  void eyes(const Batch& batch, std::span<Vec3> out) const;
 
   const ShadeInput& in_;
   const Lens& lens_;
