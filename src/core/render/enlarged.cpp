@@ -35,16 +35,16 @@ uint32_t mixedPixel(uint32_t a, uint32_t b, uint32_t part) {
   return 0xff000000 | rb | g;
 }
 
-// Every pixel of a row becomes `kPart`, each at the same place between two in all of them, so that several
-// are made at once. A pixel more stands at either end of the row.
-template <size_t kPart>
-void widen(const uint32_t* row, size_t width, uint32_t* out) {
+// Every pixel of a row becomes `part`, each at the same place between two in all of them: where the part is
+// known when this is compiled several are made at once. A pixel more stands at either end of the row.
+inline __attribute__((always_inline)) void widen(std::span<const uint32_t> row, size_t part, uint32_t* out) {
+  const size_t width = row.size() - 2;
   for (size_t i = 0; i < width; ++i)
-    for (size_t k = 0; k < kPart; ++k) {
-      constexpr auto place = [](size_t of) { return static_cast<int>((2 * of + 1) * 128 / kPart) - 128; };
-      const int at = place(k);
-      const uint32_t* first = row + i + (at < 0 ? 0 : 1);
-      out[kPart * i + k] = mixedPixel(first[0], first[1], static_cast<uint32_t>(at) & 255);
+    for (size_t k = 0; k < part; ++k) {
+      // in 1/256 of a small pixel, from its middle
+      const int at = static_cast<int>((2 * k + 1) * 128 / part) - 128;
+      const uint32_t* first = row.data() + i + (at < 0 ? 0 : 1);
+      out[part * i + k] = mixedPixel(first[0], first[1], static_cast<uint32_t>(at) & 255);
     }
 }
 
@@ -53,23 +53,22 @@ void widen(const uint32_t* row, size_t width, uint32_t* out) {
 void enlarge(std::span<const uint32_t> small, int part, const ViewSize& whole, std::span<uint32_t> out) {
   const ViewSize size = partOf(whole, part);
   const auto width = static_cast<size_t>(size.width), wide = static_cast<size_t>(whole.width);
-  const std::vector<Between> across = betweens(whole.width, size.width, part),
-                             down = betweens(whole.height, size.height, part);
+  const std::vector<Between> down = betweens(whole.height, size.height, part);
   tbb::parallel_for(tbb::blocked_range<size_t>(0, down.size(), 16), [&](const auto& rows) {
-    std::vector<uint32_t> row(width + 2), line(3 * width);
+    std::vector<uint32_t> row(width + 2), line(static_cast<size_t>(part) * width);
     for (size_t y = rows.begin(); y < rows.end(); ++y) {
       const Between& v = down[y];
       const uint32_t *upper = &small[v.first * width], *lower = &small[v.second * width];
       for (size_t x = 0; x < width; ++x) row[x + 1] = mixedPixel(upper[x], lower[x], v.part);
       row[0] = row[1];
       row[width + 1] = row[width];
-      if (part == 2 || part == 3) {
-        part == 2 ? widen<2>(row.data(), width, line.data()) : widen<3>(row.data(), width, line.data());
-        std::copy_n(line.begin(), wide, out.begin() + static_cast<ptrdiff_t>(y * wide));
-        continue;
-      }
-      for (size_t x = 0; x < wide; ++x)
-        out[y * wide + x] = mixedPixel(row[across[x].first + 1], row[across[x].second + 1], across[x].part);
+      if (part == 2)
+        widen(row, 2, line.data());
+      else if (part == 3)
+        widen(row, 3, line.data());
+      else
+        widen(row, static_cast<size_t>(part), line.data());
+      std::copy_n(line.begin(), wide, out.begin() + static_cast<ptrdiff_t>(y * wide));
     }
   });
 }

@@ -54,8 +54,8 @@ class MovingPicture {
     Vec3 point;
     float depth;   // along the view; of the background infinite
     float turned;  // degrees since it was shaded
-    uint8_t age;   // pictures ago that was
-    bool carried;  // its colour stands since then
+    uint8_t age;   // pictures since its ray was cast
+    bool carried;  // its colour stands
     bool hair;     // a fibre stands there: it is never carried
   };
   void bring(const Lens& lens);
@@ -90,15 +90,15 @@ class MovingPicture {
 
   ViewSize size_{0, 0};  ///< of the pictures before; none: there are none
   int part_ = 1;
-  float pixel_ = 1;  ///< across at the target, scene units
-  Camera camera_;    ///< of the picture before
-  std::optional<Camera> restsAt_;
-  float turning_ = 0;  ///< degrees since then
-  int turn_ = 0;       ///< which quarter of the blocks is cast
+  float pixel_ = 1;                ///< across at the target, scene units
+  Camera camera_;                  ///< of the picture before
+  float turning_ = 0;              ///< degrees since then
+  std::optional<Camera> restsAt_;  ///< of the whole picture that is to be started from
+  int turn_ = 0;                   ///< which quarter of the blocks is cast
   VisibilityImage visibility_, before_, fresh_;
   std::vector<Seen> seen_, seenBefore_;
   std::vector<uint32_t> pixels_, pixelsBefore_;
-  std::vector<Around> blocks_;
+  std::vector<Around> blocks_;     ///< what each shows, row by row
   int across_ = 0;                 ///< how many of them lie in a row
   std::vector<uint64_t> brought_;  ///< by pixel: the depth and the number of what came there from before
   size_t raysCast_ = 0;

@@ -199,30 +199,43 @@ void SkinShader::addTo(ShinePlaces& shine, const Lit& lit, const Lobes& lobes, c
   ShinePlaces::set(shine.walls, at, walls);
 }
 
+// Asks for what the places mirror that `wants` says yes to, all at once: `ask` adds one, and `take` gets its
+// light and the part of all light that is not left for what lies below.
+template <class Wants, class Ask, class Take>
+void SkinShader::shineWhere(size_t count, Wants wants, Ask ask, Take take) const {
+  ShinePlaces shine;
+  std::array<size_t, kMost> of;
+  for (size_t i = 0; i < count; ++i) {
+    if (!wants(i)) continue;
+    of[shine.count] = i;
+    ask(i, shine);
+  }
+  if (shine.count == 0) return;
+  shineAt(by_, shine);
+  for (size_t at = 0; at < shine.count; ++at)
+    take(of[at], ShinePlaces::get(shine.light, at), ShinePlaces::get(shine.taken, at));
+}
+
 // A clear film over all that lies below: it fills pores, and is as smooth as water (common practice).
 void SkinShader::coat(const Batch& batch, std::span<Vec3> seen) const {
   constexpr float kFilled = 0.6f;
   constexpr float kSmooth = 0.94f;
   const Lobes lobes{{lobeWidth(kSmooth), lobeWidth(kSmooth)}, 1};
-  ShinePlaces shine;
-  std::array<float, kMost> coat{};
-  for (size_t i = 0; i < batch.places.size(); ++i) {
-    coat[i] = coverAt<Channel::Coat>(*in_.skin, batch.places[i]);
-    if (!(coat[i] > 0)) continue;
+  std::array<float, kMost> coat;
+  const auto wants = [&](size_t i) {
+    coat[i] = batch.wet[i] < 1 ? coverAt<Channel::Coat>(*in_.skin, batch.places[i]) : 0;
+    return coat[i] > 0;
+  };
+  const auto ask = [&](size_t i, ShinePlaces& shine) {
     const Lit& lit = batch.lit[i];
     Lit film = lit;
     film.bent = (kFilled * lit.normal + (1 - kFilled) * lit.bent).normalized();
     film.rougher *= (1 - kFilled) * (1 - kFilled);
     addTo(shine, film, lobes, Vec3::Constant(kSkinReflectance), seen[i]);
-  }
-  if (shine.count == 0) return;
-  shineAt(by_, shine);
-  for (size_t i = 0, at = 0; i < batch.places.size(); ++i) {
-    if (!(coat[i] > 0)) continue;
-    seen[i] += coat[i] *
-               (ShinePlaces::get(shine.light, at) - ShinePlaces::get(shine.taken, at).cwiseProduct(seen[i]));
-    ++at;
-  }
+  };
+  shineWhere(batch.places.size(), wants, ask, [&](size_t i, const Vec3& light, const Vec3& taken) {
+    seen[i] += coat[i] * (light - taken.cwiseProduct(seen[i]));
+  });
 }
 
 // Down over the skin scatters what meets it to all sides: the more of it lies in a look's way the more it
@@ -243,25 +256,24 @@ Vec3 SkinShader::downy(const Lit& lit, float fuzz, const Vec3& albedo, const Vec
 }
 
 void SkinShader::drySkin(const Batch& batch, std::span<Vec3> out) const {
-  ShinePlaces shine;
   std::array<Vec3, kMost> albedo, below;
   std::array<float, kMost> metal;
-  for (size_t i = 0; i < batch.places.size(); ++i) {
+  const auto wants = [&](size_t i) { return batch.wet[i] < 1; };
+  const auto ask = [&](size_t i, ShinePlaces& shine) {
     const Mixed& m = batch.places[i];
     albedo[i] = linearAt(*in_.skin, m);
     metal[i] = coverAt<Channel::Metal>(*in_.skin, m);
     below[i] = comingOut(m, batch.lit[i], albedo[i]);
     addTo(shine, batch.lit[i], lobesOf(coverAt<Channel::Gloss>(*in_.skin, m)),
           (1 - metal[i]) * Vec3::Constant(kSkinReflectance) + metal[i] * albedo[i], below[i]);
-  }
-  shineAt(by_, shine);
-  for (size_t i = 0; i < batch.places.size(); ++i) {
+  };
+  shineWhere(batch.places.size(), wants, ask, [&](size_t i, const Vec3& light, const Vec3& taken) {
     const Mixed& m = batch.places[i];
-    out[i] = (1 - metal[i]) * (Vec3::Ones() - ShinePlaces::get(shine.taken, i)).cwiseProduct(below[i]) +
-             ShinePlaces::get(shine.light, i) + coverAt<Channel::Glow>(*in_.skin, m) * albedo[i];
+    out[i] = (1 - metal[i]) * (Vec3::Ones() - taken).cwiseProduct(below[i]) + light +
+             coverAt<Channel::Glow>(*in_.skin, m) * albedo[i];
     const float fuzz = coverAt<Channel::Fuzz>(*in_.skin, m);
     if (fuzz > 0) out[i] = downy(batch.lit[i], fuzz, albedo[i], out[i]);
-  }
+  });
   coat(batch, out);
 }
 
@@ -285,9 +297,8 @@ Vec3 SkinShader::throughCornea(const Mixed& m, const Lit& lit, const Cornea& cor
 
 // Where eyes are wet they take the place of what is in `out`.
 void SkinShader::eyes(const Batch& batch, std::span<Vec3> out) const {
-  ShinePlaces shine;
-  for (size_t i = 0; i < batch.places.size(); ++i) {
-    if (!batch.cornea[i]) continue;
+  const auto wants = [&](size_t i) { return batch.cornea[i] != nullptr; };
+  const auto ask = [&](size_t i, ShinePlaces& shine) {
     // the film of tears is as smooth as gloss says, whatever relief lies in the iris
     const Lit& lit = batch.lit[i];
     Lit film = lit;
@@ -297,29 +308,27 @@ void SkinShader::eyes(const Batch& batch, std::span<Vec3> out) const {
     // lids stand in the way of the sky
     const Vec3 lids = 0.3f * Vec3(lit.light[0], lit.light[1], lit.light[2]);
     addTo(shine, film, {{width, width}, 1}, Vec3::Constant(kCorneaReflectance), lids);
-  }
-  if (shine.count == 0) return;
-  shineAt(by_, shine);
-  for (size_t i = 0, at = 0; i < batch.places.size(); ++i) {
-    if (!batch.cornea[i]) continue;
+  };
+  shineWhere(batch.places.size(), wants, ask, [&](size_t i, const Vec3& light, const Vec3& taken) {
     const Vec3 behind = throughCornea(batch.places[i], batch.lit[i], *batch.cornea[i]);
-    const Vec3 eye = (Vec3::Ones() - ShinePlaces::get(shine.taken, at)).cwiseProduct(behind) +
-                     ShinePlaces::get(shine.light, at);
+    const Vec3 eye = (Vec3::Ones() - taken).cwiseProduct(behind) + light;
     out[i] += batch.wet[i] * (eye - out[i]);
-    ++at;
-  }
+  });
 }
 
 void SkinShader::skin(std::span<const Mixed> places, std::span<Vec3> out) const {
   Batch batch;
   batch.places = places;
   batch.cornea.fill(nullptr);
+  batch.wet.fill(0);
   for (size_t i = 0; i < places.size(); ++i) {
+    out[i] = Vec3::Zero();
     const Lit& lit = batch.lit[i] = litAt(places[i]);
     if (!in_.rays || in_.sheet) continue;
     for (const Cornea& cornea : in_.corneas) {
-      batch.wet[i] = corneaAt(cornea, in_.surface->parts[places[i].samples[0]], lit.position);
-      if (batch.wet[i] <= 0 || lit.normal.dot(lit.toViewer) <= 0) continue;
+      const float wet = corneaAt(cornea, in_.surface->parts[places[i].samples[0]], lit.position);
+      if (wet <= 0 || lit.normal.dot(lit.toViewer) <= 0) continue;
+      batch.wet[i] = wet;
       batch.cornea[i] = &cornea;
       break;
     }

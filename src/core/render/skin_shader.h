@@ -39,7 +39,7 @@ class SkinShader {
     std::span<const Mixed> places;
     std::array<Lit, kMost> lit;
     std::array<const Cornea*, kMost> cornea;
-    std::array<float, kMost> wet;  // the cornea's part, 0…1
+    std::array<float, kMost> wet;  // the cornea's part, 0…1: at 1 nothing else is seen
   };
 
   Lit litAt(const Mixed& m) const;
@@ -52,6 +52,8 @@ class SkinShader {
   Vec3 downy(const Lit& lit, float fuzz, const Vec3& albedo, const Vec3& below) const;
   void addTo(ShinePlaces& shine, const Lit& lit, const Lobes& lobes, const Vec3& reflectance,
              const Vec3& walls) const;
+  template <class Wants, class Ask, class Take>
+  void shineWhere(size_t count, Wants wants, Ask ask, Take take) const;
   void coat(const Batch& batch, std::span<Vec3> seen) const;
   void drySkin(const Batch& batch, std::span<Vec3> out) const;
   Vec3 throughCornea(const Mixed& m, const Lit& lit, const Cornea& cornea) const;
