@@ -33,7 +33,7 @@ Result<Document> addLayer(const json& step, const Document& d) {
   if (!kind) return Error{fmt::format("there is no kind of layer '{}'{}", key, nearestWord(key, kinds))};
   known.insert(known.end(), kind->keys.begin(), kind->keys.end());
   if (const Outcome ok = onlyKnownKeys(step, known); !ok) return ok.error();
-  const auto stratum = stratumFromKey(step.value("stratum", "pigment"));
+  const auto stratum = stratumFromKey(step.value("stratum", std::string(stratumKey(kind->stratum))));
   if (!stratum) return Error{"\"stratum\" is flesh, pigment or surface"};
   auto source = sourceIn(step, *kind, d);
   if (!source) return source.error();
