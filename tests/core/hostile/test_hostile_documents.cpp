@@ -1,6 +1,8 @@
 // A document in which anything may have been exchanged: every column of every table with another row's value,
 // another type, numbers out of range, nothing, half a blob; and every value of every step's JSON. It opens,
 // or it is refused with a message; under the sanitizers it reaches no memory it must not.
+#include <set>
+
 #include "core/color/srgb.h"
 #include "core/document/edits/edit_checkpoints.h"
 #include "core/document/edits/edit_parts.h"
@@ -236,6 +238,8 @@ class TestHostileDocuments : public QObject {
     const Column& c = columns()[static_cast<size_t>(column)];
     int changed = 0, refused = 0;
     size_t turn = static_cast<size_t>(column);
+    // where a table has one row, or a value is what another way gives, the file is one that was looked at
+    std::set<std::string> known;
     for (const std::string& value : changesOf(c)) {
       // a third of them for each column there, others for the next
       if (test::kSanitized && ++turn % 3) continue;
@@ -249,7 +253,7 @@ class TestHostileDocuments : public QObject {
         if (const auto at = where.find('%'); at != std::string::npos) where.replace(at, 1, c.table);
         if (!exchange("UPDATE OR IGNORE " + c.table + " SET " + c.name + " = " + value + where)) continue;
         ++changed;
-        refused += !lookedAt(bad()).empty();
+        if (known.insert(*readBytes(bad())).second) refused += !lookedAt(bad()).empty();
       }
     }
     QVERIFY2(changed > 3, qPrintable(QString("%1 changes").arg(changed)));
