@@ -1,10 +1,10 @@
 #include "demo/isosurface.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+
+#include "core/parallel.h"
 
 namespace juvenor::demo {
 namespace {
@@ -144,7 +144,7 @@ double estimateVertices(const Distance& distance, const Box& box, float cell) {
   const Grid g = gridOver(box, coarse);
   std::atomic<size_t> cells = 0;
   const int total = g.blocks[0] * g.blocks[1] * g.blocks[2];
-  tbb::parallel_for(0, total, [&](int i) {
+  parallelRows(0, total, [&](int i) {
     cells +=
         BlockNets(distance, g, i % g.blocks[0], i / g.blocks[0] % g.blocks[1], i / g.blocks[0] / g.blocks[1])
             .run()
@@ -160,7 +160,7 @@ Result<Quads> isosurface(const Distance& distance, const Box& box, float cell, c
   std::vector<BlockResult> blocks(static_cast<size_t>(total));
   std::atomic<int> done = 0;
   std::atomic<bool> stopped = false;
-  tbb::parallel_for(0, total, [&](int i) {
+  parallelRows(0, total, [&](int i) {
     if (stopped) return;
     blocks[static_cast<size_t>(i)] =
         BlockNets(distance, g, i % g.blocks[0], i / g.blocks[0] % g.blocks[1], i / g.blocks[0] / g.blocks[1])
@@ -187,7 +187,7 @@ Result<Quads> isosurface(const Distance& distance, const Box& box, float cell, c
     }
   out.vertices.resize(cells.size());
   std::atomic<size_t> settled = 0;
-  tbb::parallel_for(size_t{0}, cells.size(), [&](size_t i) {
+  parallelEach(cells.size(), [&](size_t i) {
     if (stopped) return;
     out.vertices[i] = cells[i].second;
     settle(distance, displace, cell, out.vertices[i]);

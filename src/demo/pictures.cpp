@@ -1,12 +1,12 @@
 // The pictures on the demo board, made from noise: what an artist would have gathered of mud-bank skin, of a
 // gill full of blood, and of a cheek that has seen weather.
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <cmath>
 
 #include "core/color/skin_tone.h"
 #include "core/noise/noise.h"
+#include "core/parallel.h"
 #include "demo/colors.h"
 #include "demo/demo.h"
 #include "demo/shapes.h"
@@ -25,7 +25,7 @@ template <class ColorAt>
 DemoPicture drawn(std::string name, ColorAt colorAt) {
   DemoPicture out{std::move(name), kSize, {}};
   out.pixels.resize(static_cast<size_t>(kSize.width) * static_cast<size_t>(kSize.height));
-  tbb::parallel_for(0, kSize.height, [&](int y) {
+  parallelRows(0, kSize.height, [&](int y) {
     for (int x = 0; x < kSize.width; ++x) {
       const auto unit = static_cast<float>(kSize.height);
       const EncodedColor c = colorAt(Vec3(static_cast<float>(x) / unit, static_cast<float>(y) / unit, 0));
@@ -112,7 +112,7 @@ DemoPicture outOfFocus(const DemoPicture& sharp, int reach) {
   DemoPicture out = sharp;
   for (const bool across : {true, false}) {
     const std::vector<uint32_t> before = out.pixels;
-    tbb::parallel_for(0, sharp.size.height, [&](int y) {
+    parallelRows(0, sharp.size.height, [&](int y) {
       for (int x = 0; x < sharp.size.width; ++x) {
         std::array<uint32_t, 3> sum{};
         for (int k = -reach; k <= reach; ++k) {

@@ -2,12 +2,11 @@
 // known what flows in from around.
 #pragma once
 
-#include <tbb/parallel_for.h>
-
 #include <cmath>
 
 #include "core/carry/correspondence.h"
 #include "core/carry/unknown_skin.h"
+#include "core/parallel.h"
 #include "core/surface/field.h"
 
 namespace juvenor {
@@ -20,7 +19,7 @@ Field<Planes> carriedField(const Field<Planes>& before, const Correspondence& fr
   Field<Planes> after(from.size(), before.fallback());
   if (!before.holdsAny()) return after;
   after.makeRoom();
-  tbb::parallel_for(size_t{0}, after.chunkCount(), [&](size_t c) {
+  parallelEach(after.chunkCount(), [&](size_t c) {
     const size_t begin = c * kChunkSize, end = std::min(from.size(), begin + kChunkSize);
     bool any = false;
     for (uint32_t i = from.start[begin]; i < from.start[end] && !any; ++i)

@@ -1,10 +1,10 @@
 #include "core/carry/correspondence.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+
+#include "core/parallel.h"
 
 namespace juvenor {
 namespace {
@@ -139,7 +139,7 @@ Result<Correspondence> correspondenceOf(size_t count, const std::function<Sought
   std::vector<Stretch> parts(stretches);
   std::atomic<size_t> done = 0;
   std::atomic<bool> stopped = false;
-  tbb::parallel_for(size_t{0}, stretches, [&](size_t i) {
+  parallelEach(stretches, [&](size_t i) {
     if (stopped) return;
     Around around(old.surface());
     std::vector<Taken> scratch;

@@ -3,7 +3,6 @@
 #include "core/growth/skin_lines.h"
 
 #include <tbb/enumerable_thread_specific.h>
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <atomic>
@@ -11,6 +10,7 @@
 #include <limits>
 #include <tuple>
 
+#include "core/parallel.h"
 #include "core/seeded.h"
 
 namespace juvenor {
@@ -196,12 +196,11 @@ Result<std::vector<LineHit>> skinLines(const Surface& surface, float cell, uint3
   tbb::enumerable_thread_specific<std::vector<LineHit>> found;
   std::atomic<size_t> done = 0;
   std::atomic<bool> stopped = false;
-  tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 4096), [&](const auto& range) {
+  parallelStretches(0, count, 4096, [&](size_t begin, size_t end) {
     if (stopped) return;
     auto& own = found.local();
-    for (size_t t = range.begin(); t < range.end(); t += Lines::kGroup)
-      lines.meet(t, std::min(t + Lines::kGroup, range.end()), own);
-    if (!report(progress, static_cast<float>(done += range.size()) / static_cast<float>(count)))
+    for (size_t t = begin; t < end; t += Lines::kGroup) lines.meet(t, std::min(t + Lines::kGroup, end), own);
+    if (!report(progress, static_cast<float>(done += end - begin) / static_cast<float>(count)))
       stopped = true;
   });
   if (stopped) return cancelledError();

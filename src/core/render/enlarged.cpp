@@ -1,9 +1,9 @@
 #include "core/render/enlarged.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <vector>
+
+#include "core/parallel.h"
 
 namespace juvenor {
 namespace {
@@ -54,9 +54,9 @@ void enlarge(std::span<const uint32_t> small, int part, const ViewSize& whole, s
   const ViewSize size = partOf(whole, part);
   const auto width = static_cast<size_t>(size.width), wide = static_cast<size_t>(whole.width);
   const std::vector<Between> down = betweens(whole.height, size.height, part);
-  tbb::parallel_for(tbb::blocked_range<size_t>(0, down.size(), 16), [&](const auto& rows) {
+  parallelStretches(0, down.size(), 16, [&](size_t begin, size_t end) {
     std::vector<uint32_t> row(width + 2), line(static_cast<size_t>(part) * width);
-    for (size_t y = rows.begin(); y < rows.end(); ++y) {
+    for (size_t y = begin; y < end; ++y) {
       const Between& v = down[y];
       const uint32_t *upper = &small[v.first * width], *lower = &small[v.second * width];
       for (size_t x = 0; x < width; ++x) row[x + 1] = mixedPixel(upper[x], lower[x], v.part);

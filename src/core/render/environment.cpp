@@ -3,13 +3,13 @@
 #include <OpenImageIO/imagebuf.h>
 #include <OpenImageIO/imagebufalgo.h>
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <cmath>
 #include <numbers>
 #include <span>
 
+#include "core/parallel.h"
 #include "core/render/shine.h"
 
 namespace juvenor {
@@ -121,7 +121,7 @@ Vec3 Panorama::at(const Vec3& d) const {
 FoldedSphere::FoldedSphere(int edge, const std::function<Vec3(const Vec3&)>& value)
     : edge_(edge), values_(static_cast<size_t>(edge) * static_cast<size_t>(edge)) {
   const auto last = static_cast<float>(edge - 1);
-  tbb::parallel_for(0, edge, [&](int y) {
+  parallelRows(0, edge, [&](int y) {
     for (int x = 0; x < edge; ++x) {
       float u = 2 * static_cast<float>(x) / last - 1, v = 2 * static_cast<float>(y) / last - 1;
       const float up = 1 - std::abs(u) - std::abs(v);
@@ -233,7 +233,7 @@ Vec3 Environment::blurred(const Vec3& direction, float width) const {
 Panorama panoramaOf(const std::function<Vec3(const Vec3&)>& radiance, int width) {
   Panorama out{width, width / 2, {}};
   out.pixels.resize(static_cast<size_t>(width) * static_cast<size_t>(out.height));
-  tbb::parallel_for(0, out.height, [&](int y) {
+  parallelRows(0, out.height, [&](int y) {
     for (int x = 0; x < width; ++x)
       out.pixels[static_cast<size_t>(y * width + x)] = radiance(out.directionOf(x, y));
   });
@@ -270,7 +270,7 @@ namespace {
 // sRGB-encoded to linear, in place. The picture is of floats.
 void decodeAll(OIIO::ImageBuf& picture) {
   const OIIO::ROI all = picture.roi();
-  tbb::parallel_for(all.ybegin, all.yend, [&](int y) {
+  parallelRows(all.ybegin, all.yend, [&](int y) {
     for (OIIO::ImageBuf::Iterator<float> at(picture, OIIO::ROI(all.xbegin, all.xend, y, y + 1)); !at.done();
          ++at)
       for (int c = 0; c < 3; ++c) at[c] = decodeSrgb(std::clamp(static_cast<float>(at[c]), 0.f, 1.f));

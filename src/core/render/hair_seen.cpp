@@ -1,9 +1,8 @@
 #include "core/render/hair_seen.h"
 
-#include <tbb/parallel_for.h>
-
 #include <atomic>
 
+#include "core/parallel.h"
 #include "core/render/mixed.h"
 
 namespace juvenor {
@@ -29,7 +28,7 @@ bool castHair(const FibreRays& hair, const Surface& surface, const Camera& camer
   if (rect.empty()) return true;
   const Lens lens(camera, size);
   std::atomic<bool> stopped = false;
-  tbb::parallel_for(rect.top / 2, (rect.bottom + 1) / 2, [&](int row) {
+  parallelRows(rect.top / 2, (rect.bottom + 1) / 2, [&](int row) {
     if (stopped || (stop && row % 4 == 0 && stop())) {
       stopped = true;
       return;

@@ -1,7 +1,5 @@
 #include "core/render/moving_picture.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <atomic>
 #include <bit>
@@ -201,7 +199,7 @@ void MovingPicture::castBlocks(const Scene& scene) {
   across_ = (size_.width + kWide - 1) / kWide;
   blocks_.resize(static_cast<size_t>(rows) * static_cast<size_t>(across_));
   for (int step = 0; step < 3; ++step)
-    tbb::parallel_for(0, rows, [&](int row) {
+    parallelRows(0, rows, [&](int row) {
       size_t cast = 0;
       for (int column = 0; column < across_; ++column) {
         const int down = (row + row0) % 2, across = (column + column0) % 2;

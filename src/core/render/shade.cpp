@@ -1,10 +1,10 @@
 // Pixels from visibility: what each view shows of the three samples of a pixel by their weights, as linear
 // light (skin_shader.h), with what lies over it (over_skin.h).
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <atomic>
 
+#include "core/parallel.h"
 #include "core/render/edge_average.h"
 #include "core/render/fibre_shader.h"
 #include "core/render/hair_seen.h"
@@ -169,10 +169,10 @@ bool eachRow(const VisibilityImage& visibility, const PixelRect& wanted, const s
   const PixelRect rect = wanted.clipped(visibility.size);
   if (rect.empty()) return true;
   std::atomic<bool> stopped = false;
-  tbb::parallel_for(tbb::blocked_range<int>(rect.top, rect.bottom, 8), [&](const auto& rows) {
+  parallelStretches(0, static_cast<size_t>(rect.bottom - rect.top), 8, [&](size_t begin, size_t end) {
     if (!stopped && stop && stop()) stopped = true;
     if (stopped) return;
-    for (int y = rows.begin(); y < rows.end(); ++y) shadeRow(rect, y);
+    for (size_t y = begin; y < end; ++y) shadeRow(rect, rect.top + static_cast<int>(y));
   });
   return !stopped;
 }

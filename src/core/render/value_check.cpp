@@ -3,11 +3,13 @@
 // whole numbers, so that a part of a picture comes out as all of it would.
 #include "core/render/value_check.h"
 
-#include <tbb/parallel_for.h>
+#include <tbb/blocked_range.h>
 #include <tbb/parallel_reduce.h>
 
 #include <algorithm>
 #include <cmath>
+
+#include "core/parallel.h"
 
 namespace juvenor {
 namespace {
@@ -39,17 +41,15 @@ void boxLine(std::span<Channels> pixels, size_t start, size_t stride, int count,
 }
 
 void blur(std::span<Channels> pixels, const ViewSize& size, int radius) {
-  const auto width = static_cast<size_t>(size.width);
+  const auto width = static_cast<size_t>(size.width), height = static_cast<size_t>(size.height);
   for (int pass = 0; pass < 3; ++pass) {
-    tbb::parallel_for(tbb::blocked_range<int>(0, size.height, 16), [&](const auto& rows) {
+    parallelStretches(0, height, 16, [&](size_t begin, size_t end) {
       std::vector<Channels> line;
-      for (int y = rows.begin(); y < rows.end(); ++y)
-        boxLine(pixels, static_cast<size_t>(y) * width, 1, size.width, radius, line);
+      for (size_t y = begin; y < end; ++y) boxLine(pixels, y * width, 1, size.width, radius, line);
     });
-    tbb::parallel_for(tbb::blocked_range<int>(0, size.width, 16), [&](const auto& columns) {
+    parallelStretches(0, width, 16, [&](size_t begin, size_t end) {
       std::vector<Channels> line;
-      for (int x = columns.begin(); x < columns.end(); ++x)
-        boxLine(pixels, static_cast<size_t>(x), width, size.height, radius, line);
+      for (size_t x = begin; x < end; ++x) boxLine(pixels, x, width, size.height, radius, line);
     });
   }
 }

@@ -1,4 +1,3 @@
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <atomic>
@@ -55,7 +54,7 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
   const Lens lens(camera, size);
   std::atomic<bool> stopped = false;
   // packets of 4 × 2 pixels stay coherent
-  tbb::parallel_for(rect.top / 2, (rect.bottom + 1) / 2, [&](int row) {
+  parallelRows(rect.top / 2, (rect.bottom + 1) / 2, [&](int row) {
     if (stopped || (stop && row % 4 == 0 && stop())) {
       stopped = true;
       return;

@@ -1,10 +1,9 @@
 // A field from another, chunk by chunk on all cores.
 #pragma once
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 
+#include "core/parallel.h"
 #include "core/surface/field.h"
 
 namespace juvenor {
@@ -14,7 +13,7 @@ namespace juvenor {
 template <int Planes, class ChunkOf>
 Field<Planes> mapField(Field<Planes> field, ChunkOf chunkOf) {
   field.makeRoom();
-  tbb::parallel_for(size_t{0}, field.chunkCount(), [&](size_t c) {
+  parallelEach(field.chunkCount(), [&](size_t c) {
     const size_t begin = c * kChunkSize, end = std::min(field.size(), begin + kChunkSize);
     if (typename Field<Planes>::Pointer chunk = chunkOf(c, begin, end)) field.setChunk(c, std::move(chunk));
   });

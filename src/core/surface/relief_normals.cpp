@@ -1,9 +1,9 @@
 #include "core/surface/relief_normals.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <numeric>
+
+#include "core/parallel.h"
 
 namespace juvenor {
 namespace {
@@ -70,7 +70,7 @@ void ReliefNormals::update(const ScalarField& relief, uint16_t level, float unit
   for (uint32_t c = 0; c < count; ++c)
     if (touched[c] != Touch::No) work.push_back(c);
   const Heights heights{relief, static_cast<float>(level), unit};
-  tbb::parallel_for(size_t{0}, work.size(), [&](size_t k) {
+  parallelEach(work.size(), [&](size_t k) {
     const uint32_t c = work[k];
     const auto [begin, end] = samplesOf(c);
     const Bent* before = chunks_[c].get();

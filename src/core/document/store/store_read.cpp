@@ -1,7 +1,5 @@
 #include <fmt/format.h>
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <atomic>
 #include <charconv>
@@ -11,6 +9,7 @@
 #include "core/document/store/packing.h"
 #include "core/document/store/state_json.h"
 #include "core/document/store/store.h"
+#include "core/parallel.h"
 
 namespace juvenor {
 namespace {
@@ -286,7 +285,7 @@ Outcome Store::fillChunks() {
       empty_.erase(empty_.begin());
     }
     std::atomic<bool> sound = true;
-    tbb::parallel_for(size_t{0}, some.size(), [&](size_t i) {
+    parallelEach(some.size(), [&](size_t i) {
       const auto unpack = [&]<int P>(Chunk<P>* into) { return unpackChunk<P>(some[i].bytes, *into); };
       const Outcome done = some[i].planes == 1   ? unpack(static_cast<Chunk<1>*>(some[i].into))
                            : some[i].planes == 2 ? unpack(static_cast<Chunk<2>*>(some[i].into))

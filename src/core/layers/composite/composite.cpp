@@ -1,7 +1,5 @@
 #include "core/layers/composite/composite.h"
 
-#include <tbb/parallel_for.h>
-
 #include <numeric>
 
 #include "core/layers/composite/below_chunks.h"
@@ -9,6 +7,7 @@
 #include "core/layers/composite/combine_chunk.h"
 #include "core/layers/composite/kept_chunks.h"
 #include "core/layers/composite/stack_chunk.h"
+#include "core/parallel.h"
 
 namespace juvenor {
 template <Channel C>
@@ -76,8 +75,8 @@ ChannelFields bareSkin(size_t samples) {
 void updateComposite(ColorField& composite, const PreparedStack& stack, const EncodedColor& bare,
                      std::span<const uint32_t> chunks) {
   composite.makeRoom();
-  tbb::parallel_for(size_t{0}, chunks.size(),
-                    [&](size_t i) { composite.setChunk(chunks[i], compositeChunk(stack, bare, chunks[i])); });
+  parallelEach(chunks.size(),
+               [&](size_t i) { composite.setChunk(chunks[i], compositeChunk(stack, bare, chunks[i])); });
 }
 
 void updateComposite(ChannelFields& composite, const PreparedStack& stack, const EncodedColor& bare,
@@ -87,9 +86,8 @@ void updateComposite(ChannelFields& composite, const PreparedStack& stack, const
     if constexpr (c() == Channel::Color) return updateComposite(composite.color(), stack, bare, chunks);
     auto& field = composite.get<c()>();
     field.makeRoom();
-    tbb::parallel_for(size_t{0}, chunks.size(), [&](size_t i) {
-      field.setChunk(chunks[i], compositeChunk<c()>(stack, bare, chunks[i]));
-    });
+    parallelEach(chunks.size(),
+                 [&](size_t i) { field.setChunk(chunks[i], compositeChunk<c()>(stack, bare, chunks[i])); });
   });
 }
 
@@ -105,7 +103,7 @@ void updateComposite(ChannelFields& composite, const PreparedStack& stack, const
     if (!channels.has(c())) return;
     auto& field = composite.get<c()>();
     field.makeRoom();
-    tbb::parallel_for(size_t{0}, chunks.size(), [&](size_t i) {
+    parallelEach(chunks.size(), [&](size_t i) {
       const StackChunk<c()> chunk(stack, bare, chunks[i], kept.of<c()>(chunks[i]), painted);
       field.setChunk(chunks[i], chunk.onSkin(stack.size()));
     });
@@ -146,7 +144,7 @@ void updateContribution(ChannelFields& out, const PreparedStack& stack, uint32_t
   eachChannel([&](auto c) {
     auto& field = out.get<c()>();
     field.makeRoom();
-    tbb::parallel_for(size_t{0}, chunks.size(), [&](size_t i) {
+    parallelEach(chunks.size(), [&](size_t i) {
       field.setChunk(chunks[i], contributionChunk<c()>(stack, at, bare, ground, chunks[i]));
     });
   });

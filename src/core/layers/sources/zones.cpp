@@ -3,10 +3,10 @@
 #include "core/layers/sources/zones.h"
 
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
 
 #include "core/layers/sources/registry.h"
 #include "core/layers/zones/zone_mix.h"
+#include "core/parallel.h"
 
 namespace juvenor {
 namespace {
@@ -82,8 +82,8 @@ class Zones final : public LayerSource {
     if (!set_.zones.empty()) (void)maps.ladder();
     if (!report(progress, 0.5f)) return cancelledError();
     std::vector<ZoneInfluencePointer> influences(set_.zones.size());
-    tbb::parallel_for(size_t{0}, set_.zones.size(),
-                      [&](size_t z) { influences[z] = influenceOf(maps, set_.zones[z], set_.melt); });
+    parallelEach(set_.zones.size(),
+                 [&](size_t z) { influences[z] = influenceOf(maps, set_.zones[z], set_.melt); });
     if (!report(progress, 1.f)) return cancelledError();
     return PreparedSourcePointer(std::make_shared<PreparedZones>(set_, std::move(influences)));
   }

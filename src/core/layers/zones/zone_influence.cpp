@@ -126,9 +126,9 @@ std::vector<float> weightsOf(SurfaceMaps& maps, const HueZone& zone, const Groun
   });
   const float reach = std::max(zone.reach, 1e-20f), width = ground.nodes ? ground.nodes->cell() / reach : 0;
   std::vector<float> out(way.samples.size());
-  tbb::parallel_for(tbb::blocked_range<size_t>(0, out.size(), 8192), [&](const auto& range) {
+  parallelStretches(0, out.size(), 8192, [&](size_t begin, size_t end) {
     ZoneNoise::Reader read(*noise);
-    for (size_t i = range.begin(); i != range.end(); ++i) {
+    for (size_t i = begin; i != end; ++i) {
       float t = way.values[i] / reach, keep = 1;
       if (zone.breakUp > 0) {
         const ZoneNoise::Value n = read.at(way.samples[i]);

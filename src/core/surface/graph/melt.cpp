@@ -3,6 +3,7 @@
 // second moment.
 #include "core/surface/graph/melt.h"
 
+#include <tbb/blocked_range.h>
 #include <tbb/parallel_reduce.h>
 
 #include <algorithm>
