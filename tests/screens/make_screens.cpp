@@ -10,6 +10,7 @@
 #include "app/brush_strip/brush_strip.h"
 #include "app/driven_window.h"
 #include "app/recipes/recipe_book.h"
+#include "app/session/stages.h"
 #include "app/stage/photo_page.h"
 #include "app/strata/kind_card.h"
 #include "app/style/style.h"
@@ -390,9 +391,17 @@ int main(int argc, char** argv) {
   const QDir folder(argc > 1 ? argv[1] : ".");
   const size_t points = argc > 2 ? QString(argv[2]).toULongLong() : 0;
   test::DrivenWindow w;
-  keepSettled(w, folder.filePath("first-page.png"));
+  w.settleFully();
+  const QPixmap first = w.window.grab();
   w.window.openDemo(demo::Figure::Ferryman, points ? points : 2'000'000);
   w.settle();
+  app::goToStage(w.session(), app::kPrepareStage);
+  w.window.side().show(app::SideColumn::Page::Stage);
+  // until the sculpt was looked at
+  for (int i = 0; i < 600 && !w.window.side().stage().prepare().unmended(); ++i) QTest::qWait(50);
+  w.settleFully();
+  keepBeside({first, w.window.grab()}, folder.filePath("first-page.png"));
+  app::goToStage(w.session(), app::kBaseStage);
   w.session().keepCheckpoint();
   paintFerryman(w);
   w.hover(w.at({54, 66, 84}));

@@ -26,29 +26,33 @@ CourseThread::CourseThread() {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Course"));
   const auto set = [this](double stage) {
-    show(std::clamp(static_cast<int>(stage), 0, 5));
+    show(std::clamp<int>(static_cast<int>(stage), kPrepareStage, kFinishStage));
     emit chosen(stage_);
   };
-  speak(this, {QAccessible::Slider, [this] { return stageNames()[stage_]; }, [this] { return stage_; }, set,
-               [] { return std::pair(0.0, 5.0); }});
+  speak(this, {QAccessible::Slider, [this] { return stageName(stage_); }, [this] { return stage_; }, set,
+               [] { return std::pair<double, double>(kPrepareStage, kFinishStage); }});
+}
+
+double CourseThread::apart() const {
+  return (width() - 92) / static_cast<double>(kFinishStage - kPrepareStage);
 }
 
 QPointF CourseThread::bead(int stage) const {
-  return {46 + stage * (width() - 92) / 5.0, 15};
+  return {46 + (stage - kPrepareStage) * apart(), 15};
 }
 
-int CourseThread::stageAt(const QPointF& position) const {
-  for (int i = 0; i < 6; ++i)
-    if (std::abs(position.x() - bead(i).x()) < (width() - 92) / 11.0) return i;
-  return -1;
+std::optional<int> CourseThread::stageAt(const QPointF& position) const {
+  for (int i = kPrepareStage; i <= kFinishStage; ++i)
+    if (std::abs(position.x() - bead(i).x()) < 0.45 * apart()) return i;
+  return std::nullopt;
 }
 
 void CourseThread::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(QPen(QColor(0x8c, 0x8c, 0x8c), 2));
-  p.drawLine(bead(0), bead(5));
-  for (int i = 0; i < 6; ++i) {
+  p.drawLine(bead(kPrepareStage), bead(kFinishStage));
+  for (int i = kPrepareStage; i <= kFinishStage; ++i) {
     const bool now = i == stage_;
     const QColor rim = now           ? look::kAccent
                        : i == hover_ ? QColor(0xff, 0xff, 0xff)
@@ -61,11 +65,16 @@ void CourseThread::paintEvent(QPaintEvent*) {
       p.setBrush(look::kAccent);
       p.drawEllipse(bead(i), 4, 4);
     }
+    if (unmended_.contains(i)) {
+      p.setPen(QPen(QColor(0xd8, 0xd8, 0xd8), 1.3));
+      p.setBrush(Qt::NoBrush);
+      p.drawEllipse(bead(i) + QPointF(11, -9), 2.6, 2.6);
+    }
     QFont f = font();
     if (now) f.setWeight(QFont::DemiBold);
-    p.setFont(f);
+    p.setFont(fitted(f, stageName(i), static_cast<int>(apart()) - 4));
     p.setPen(now || i == hover_ ? QColor(0xff, 0xff, 0xff) : look::kQuiet);
-    p.drawText(QRectF(bead(i).x() - 50, 28, 100, 16), Qt::AlignCenter, stageNames()[i]);
+    p.drawText(QRectF(bead(i).x() - 50, 28, 100, 16), Qt::AlignCenter, stageName(i));
   }
   if (hasFocus()) {
     p.setPen(QPen(look::kAccent, 1));
@@ -75,10 +84,10 @@ void CourseThread::paintEvent(QPaintEvent*) {
 }
 
 void CourseThread::mousePressEvent(QMouseEvent* event) {
-  const int s = stageAt(event->position());
-  if (s < 0) return;
-  show(s);
-  emit chosen(s);
+  const auto s = stageAt(event->position());
+  if (!s) return;
+  show(*s);
+  emit chosen(*s);
 }
 
 void CourseThread::mouseMoveEvent(QMouseEvent* event) {
@@ -93,23 +102,30 @@ void CourseThread::show(int stage) {
   tellValue(this);
 }
 
+void CourseThread::setUnmended(int stage, bool on) {
+  if (on ? !unmended_.insert(stage).second : unmended_.erase(stage) == 0) return;
+  update();
+}
+
 void CourseThread::leaveEvent(QEvent*) {
-  hover_ = -1;
+  hover_.reset();
   update();
 }
 
 void CourseThread::keyPressEvent(QKeyEvent* event) {
   const int step = event->key() == Qt::Key_Left ? -1 : event->key() == Qt::Key_Right ? 1 : 0;
   if (step == 0) return QWidget::keyPressEvent(event);
-  show(std::clamp(stage_ + step, 0, 5));
+  show(std::clamp<int>(stage_ + step, kPrepareStage, kFinishStage));
   emit chosen(stage_);
 }
 
 bool CourseThread::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
-    const int s = stageAt(help->pos());
-    if (s >= 0) QToolTip::showText(help->globalPos(), stageTips()[s], this);
+    if (const auto s = stageAt(help->pos())) {
+      const QString open = unmended_.contains(*s) ? tr("\nSomething there could be mended.") : QString();
+      QToolTip::showText(help->globalPos(), stageTip(*s) + open, this);
+    }
     return true;
   }
   return QWidget::event(event);
@@ -169,7 +185,7 @@ Course::Course(Session& session, Easel& easel) : session_(session), easel_(easel
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(14, 0, 14, 0);
   row->setSpacing(12);
-  auto* thread = new CourseThread;
+  auto* thread = thread_ = new CourseThread;
   row->addWidget(thread, 3);
   row->addStretch(1);
   auto* group = new QHBoxLayout;

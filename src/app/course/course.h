@@ -3,6 +3,8 @@
 #pragma once
 
 #include <QWidget>
+#include <optional>
+#include <set>
 
 #include "app/easel/easel.h"
 
@@ -17,6 +19,8 @@ class CourseThread : public QWidget {
   CourseThread();
   int stage() const { return stage_; }
   void show(int stage);
+  /// A small ring at its bead: its page has something that could be mended.
+  void setUnmended(int stage, bool on);
 
  signals:
   void chosen(int stage);
@@ -30,9 +34,12 @@ class CourseThread : public QWidget {
   bool event(QEvent* event) override;
 
  private:
-  int stageAt(const QPointF& position) const;
+  std::optional<int> stageAt(const QPointF& position) const;
+  double apart() const;
   QPointF bead(int stage) const;
-  int stage_ = 0, hover_ = -1;
+  int stage_ = 0;
+  std::optional<int> hover_;
+  std::set<int> unmended_;
 };
 
 /// A dial that turns the light around the sculpt.
@@ -59,12 +66,14 @@ class Course : public QWidget {
   Q_OBJECT
  public:
   Course(Session& session, Easel& easel);
+  CourseThread& thread() { return *thread_; }
 
  private:
   void goTo(int stage);
 
   Session& session_;
   Easel& easel_;
+  CourseThread* thread_;
   QButtonGroup* views_;
 };
 

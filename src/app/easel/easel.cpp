@@ -6,6 +6,7 @@
 
 #include "app/controls/spoken.h"
 #include "app/easel/brush_ring.h"
+#include "app/session/stages.h"
 #include "app/session/words.h"
 #include "app/style/style.h"
 #include "core/render/still.h"
@@ -257,7 +258,8 @@ void Easel::setLines(bool on) {
 }
 
 Look Easel::look() const {
-  return {viewing_.light, viewing_.lightFollows, viewing_.view, viewing_.lines, uncut(viewing_.camera)};
+  return {viewing_.light, viewing_.lightFollows,  viewing_.view,
+          viewing_.lines, uncut(viewing_.camera), stageKey(session_.tools().stage()).toStdString()};
 }
 
 void Easel::setLook(const Look& look) {

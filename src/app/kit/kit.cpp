@@ -201,12 +201,12 @@ void Kit::arrange() {
 
 void Kit::refresh() {
   const Tools& tools = session_.tools();
-  stage_->setText(stageNames().value(tools.stage()));
+  stage_->setText(stageName(tools.stage()));
   for (const auto& [tool, button] : tools_) {
     button->setChecked(tools.holdsPick() ? tool == Tool::Pick : tools.tool() == tool);
-    const unsigned stages = factsOf(tool).stages;
+    const ToolFacts& facts = factsOf(tool);
     // one from elsewhere shows while it is in hand
-    button->setVisible(stages == 0 || stages >> tools.stage() & 1 || tools.tool() == tool);
+    button->setVisible(facts.stages == 0 || facts.servesAt(tools.stage()) || tools.tool() == tool);
   }
   arrange();
   for (size_t i = 0; i < 3; ++i) mirrors_[i]->setChecked(tools.brush().mirror[i]);

@@ -23,18 +23,58 @@ void chooseZones(Session& session) {
 
 }  // namespace
 
-QStringList stageNames() {
-  return {Session::tr("Base"),    Session::tr("Zones"), Session::tr("Pigment"),
-          Session::tr("Pattern"), Session::tr("Photo"), Session::tr("Finish")};
+QString stageName(int stage) {
+  switch (stage) {
+    case kPrepareStage:
+      return Session::tr("Prepare");
+    case kBaseStage:
+      return Session::tr("Base");
+    case kZonesStage:
+      return Session::tr("Zones");
+    case kPigmentStage:
+      return Session::tr("Pigment");
+    case kPatternStage:
+      return Session::tr("Pattern");
+    case kPhotoStage:
+      return Session::tr("Photo");
+    default:
+      return Session::tr("Finish");
+  }
 }
 
-QStringList stageTips() {
-  return {Session::tr("Base: a tone for every part, then shadows and light from the shape"),
-          Session::tr("Zones: landmarks and hue zones of blood and bone, melted into the base"),
-          Session::tr("Pigment: markings with the airbrush, as a stain"),
-          Session::tr("Pattern: scales, bands, spots and fine skin that grow on the form"),
-          Session::tr("Photo: pictures pinned to the skin, judged, evened, thrown or painted through"),
-          Session::tr("Finish: judge the values, then hand the work on")};
+QString stageTip(int stage) {
+  switch (stage) {
+    case kPrepareStage:
+      return Session::tr("Prepare: whether the sculpt can carry paint, and what would help");
+    case kBaseStage:
+      return Session::tr("Base: a tone for every part, then shadows and light from the shape");
+    case kZonesStage:
+      return Session::tr("Zones: landmarks and hue zones of blood and bone, melted into the base");
+    case kPigmentStage:
+      return Session::tr("Pigment: markings with the airbrush, as a stain");
+    case kPatternStage:
+      return Session::tr("Pattern: scales, bands, spots and fine skin that grow on the form");
+    case kPhotoStage:
+      return Session::tr("Photo: pictures pinned to the skin, judged, evened, thrown or painted through");
+    default:
+      return Session::tr("Finish: judge the values, then hand the work on");
+  }
+}
+
+namespace {
+
+constexpr const char* kStageKeys[] = {"prepare", "base", "zones", "pigment", "pattern", "photo", "finish"};
+
+}  // namespace
+
+QString stageKey(int stage) {
+  return kStageKeys[std::clamp<int>(stage, kPrepareStage, kFinishStage) - kPrepareStage];
+}
+
+int stageFromKey(const QString& key) {
+  for (int stage = kPrepareStage; stage <= kFinishStage; ++stage)
+    if (key == stageKey(stage)) return stage;
+  return kBaseStage;
 }
 
 void goToStage(Session& session, int stage) {
@@ -47,6 +87,9 @@ void enterStage(Session& session, int stage) {
   Tools& tools = session.tools();
   emit tools.stageEntered(stage);
   switch (stage) {
+    case kPrepareStage:
+      return session.say(
+          Session::tr("Prepare: a row each for what the sculpt must have; a button mends what it lacks."));
     case kBaseStage:
       tools.setTool(Tool::Fill);
       return session.say(Session::tr(

@@ -6,10 +6,13 @@
 
 namespace juvenor::app {
 
-/// As the course names them.
-QStringList stageNames();
-/// What one does at each, in a line.
-QStringList stageTips();
+/// As the course names it.
+QString stageName(int stage);
+/// What one does there, in a line.
+QString stageTip(int stage);
+/// As files name it, and back; Base where a file says nothing that is known.
+QString stageKey(int stage);
+int stageFromKey(const QString& key);
 
 /// The stage is the one at hand: its pages and tools come forward. For the zones a layer of them is chosen,
 /// so that they can be dragged at once.

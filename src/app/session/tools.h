@@ -38,7 +38,16 @@ enum class Tool {
 inline constexpr int kToolCount = 19;
 
 /// Those of the course, in its order.
-enum Stages { kBaseStage, kZonesStage, kPigmentStage, kPatternStage, kPhotoStage, kFinishStage };
+/// The stages of the course in its order. Layers belong to one from Base on.
+enum Stages {
+  kPrepareStage = -1,
+  kBaseStage,
+  kZonesStage,
+  kPigmentStage,
+  kPatternStage,
+  kPhotoStage,
+  kFinishStage
+};
 inline constexpr int kStageCount = 6;
 
 struct ToolFacts {
@@ -48,6 +57,7 @@ struct ToolFacts {
   const char* tip;
   /// Stages of the course that bring the tool forward, a bit each; 0: it stays in every stage.
   unsigned stages;
+  bool servesAt(int stage) const { return stage >= 0 && (stages >> stage & 1) != 0; }
 };
 const ToolFacts& factsOf(Tool tool);
 
@@ -123,7 +133,7 @@ class Tools : public QObject {
   /// Whether what masks and the guard hide is striped on the easel while their tools are in hand.
   bool masksShown() const { return masksShown_; }
   void setMasksShown(bool on);
-  /// The stage of the course one is at: 0 Base, 1 Zones, …
+  /// The stage of the course one is at, of Stages.
   int stage() const { return stage_; }
   void setStage(int stage);
   /// The zone of the active layer whose settings are shown, and the landmark the next click places.

@@ -59,6 +59,7 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   pages_ = new QStackedWidget;
+  pages_->addWidget(scrolled(prepare_ = new PreparePage(session_, easel)));
   pages_->addWidget(buildBase());
   pages_->addWidget(buildZones());
   pages_->addWidget(pigment_ = new PigmentPage(session_));
@@ -70,11 +71,12 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
   pages_->addWidget(scrolled(maps_ = new MapsPage(session_)));
   maps_->setViewing([&easel] { return easel.viewing(); });
   column->addWidget(pages_);
+  pages_->setCurrentIndex(session_.tools().stage() - kPrepareStage);
   // tones and ticks are of one sculpt's parts, however many another one has
   connect(&session_, &Session::opened, this, [this] { parts_->setRowCount(0); });
   connect(&session_, &Session::documentChanged, this, &Stage::refresh);
   connect(&session_.tools(), &Tools::changed, this, [this] {
-    pages_->setCurrentIndex(session_.tools().stage());
+    pages_->setCurrentIndex(session_.tools().stage() - kPrepareStage);
     if (session_.isOpen()) refresh();
   });
   connect(pigment_, &PigmentPage::overlayWanted, &easel,
@@ -248,6 +250,10 @@ void Stage::goTo(int stage) {
   goToStage(session_, stage);
 }
 
+int Stage::shown() const {
+  return pages_->currentIndex() + kPrepareStage;
+}
+
 void Stage::refresh() {
   const Document& d = session_.document();
   const auto share = [&](int stage) {
@@ -264,10 +270,11 @@ void Stage::refresh() {
   const LandmarkFacts* facts = landmarkFacts(next);
   placed_->setText(facts ? tr("Click on the sculpt: %1").arg(told(facts->label))
                          : tr("%1 of %2 landmarks placed").arg(d.landmarks.size()).arg(kLandmarkCount));
-  if (pages_->currentIndex() == kBaseStage) refreshParts();
-  if (pages_->currentIndex() == kPigmentStage) pigment_->refresh();
-  if (pages_->currentIndex() == kPhotoStage) photo_->refresh();
-  if (pages_->currentIndex() == kFinishStage) maps_->refresh();
+  if (shown() == kPrepareStage) prepare_->refresh();
+  if (shown() == kBaseStage) refreshParts();
+  if (shown() == kPigmentStage) pigment_->refresh();
+  if (shown() == kPhotoStage) photo_->refresh();
+  if (shown() == kFinishStage) maps_->refresh();
 }
 
 void Stage::refreshParts() {

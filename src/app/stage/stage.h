@@ -7,6 +7,7 @@
 #include "app/stage/maps_page.h"
 #include "app/stage/photo_page.h"
 #include "app/stage/pigment_page.h"
+#include "app/stage/prepare_page.h"
 
 class QLabel;
 class QStackedWidget;
@@ -40,6 +41,7 @@ class Stage : public QWidget {
   Stage(Session& session, Easel& easel);
   /// The stage as the course counts them; see stages.h.
   void goTo(int stage);
+  PreparePage& prepare() { return *prepare_; }
   PigmentPage& pigment() { return *pigment_; }
   PhotoPage& photo() { return *photo_; }
   MapsPage& maps() { return *maps_; }
@@ -48,6 +50,8 @@ class Stage : public QWidget {
   QWidget* buildBase();
   QWidget* buildZones();
   QWidget* buildPlain(const QString& name, const QString& words);
+  /// The stage whose page is shown.
+  int shown() const;
   void refresh();
   void refreshParts();
   void fillParts();
@@ -57,6 +61,7 @@ class Stage : public QWidget {
 
   Session& session_;
   QStackedWidget* pages_;
+  PreparePage* prepare_;
   PigmentPage* pigment_;
   PhotoPage* photo_;
   MapsPage* maps_;

@@ -79,8 +79,8 @@ KindCard::KindCard(QWidget* parent) : QFrame(parent, Qt::Popup) {
   for (const auto& [stage, kinds] : byStage) {
     const auto count = static_cast<int>(kinds.size());
     const Place at = packing.next(count);
-    grid->addWidget(quietLabel(stage < 0 ? tr("Every stage") : stageNames().value(stage)), 2 * at.row,
-                    at.column, 1, std::min(count, kColumns - at.column));
+    grid->addWidget(quietLabel(stage < 0 ? tr("Every stage") : stageName(stage)), 2 * at.row, at.column, 1,
+                    std::min(count, kColumns - at.column));
     for (int i = 0; i < count; ++i)
       grid->addWidget(buttonOf(*kinds[static_cast<size_t>(i)]), 2 * (at.row + i / kColumns) + 1,
                       at.column + i % kColumns);

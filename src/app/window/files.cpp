@@ -16,6 +16,7 @@
 #include "app/session/job.h"
 #include "app/session/opening.h"
 #include "app/session/picture_intake.h"
+#include "app/session/stages.h"
 #include "app/style/style.h"
 #include "app/window/export_dialog.h"
 #include "app/window/file_places.h"
@@ -99,6 +100,7 @@ bool MainWindow::takeDocument(const QString& file, bool asTemplate, const QStrin
     session_->take(std::move(history), title, pathOf(file), opened->save);
   session_->tellForgotten(opened->forgotten);
   if (look) easel_->setLook(*look);
+  goToStage(*session_, stageFromKey(look ? QString::fromStdString(look->stage) : QString()));
   if (!looked)
     session_->say(tr("The light of “%1” is not all there: %2")
                       .arg(title, QString::fromStdString(looked.error().message())),
@@ -171,6 +173,8 @@ bool MainWindow::takeSculpt(const QString& file) {
   }
   session_->take(History(document->document, "Open " + info.fileName().toStdString()),
                  info.completeBaseName());
+  goToStage(*session_, kPrepareStage);
+  side_->show(SideColumn::Page::Stage);
   QStringList remarks;
   for (const std::string& remark : document->remarks) remarks << QString::fromStdString(remark);
   for (const std::string& remark : read->sculpt->remarks) remarks << QString::fromStdString(remark);

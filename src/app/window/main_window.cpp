@@ -105,7 +105,8 @@ void MainWindow::buildLayout() {
   auto* column = new QVBoxLayout(work);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(1);
-  column->addWidget(new Course(*session_, *easel_));
+  auto* course = new Course(*session_, *easel_);
+  column->addWidget(course);
   auto* middle = new QHBoxLayout;
   middle->setSpacing(1);
   middle->addWidget(new Kit(*session_));
@@ -116,6 +117,7 @@ void MainWindow::buildLayout() {
             if (sheet_->isHidden()) setSheetRoom(SheetRoom::Beside);
             sheet_->view().setPreview(picture, tile, said);
           });
+  connectPrepare(*course);
   side_->stage().maps().setTile([this] { return sheet_->view().viewing().tile; });
   connect(&side_->stage().maps(), &MapsPage::colouredWanted, this, &MainWindow::exportFile);
   sheet_ = new SheetPanel(*session_, *easel_);
@@ -163,6 +165,18 @@ void MainWindow::buildLayout() {
   saved_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   menuBar()->setCornerWidget(saved_);
   saved_->show();
+}
+
+// What the Prepare page asks for lies elsewhere.
+void MainWindow::connectPrepare(Course& course) {
+  PreparePage* page = &side_->stage().prepare();
+  connect(page, &PreparePage::unmendedChanged, &course.thread(),
+          [&thread = course.thread()](bool on) { thread.setUnmended(kPrepareStage, on); });
+  connect(page, &PreparePage::placeWanted, this, &MainWindow::placeSculpt);
+  connect(page, &PreparePage::pointsWanted, this, [this](float spacing) { refine(spacing); });
+  connect(page, &PreparePage::unwrapWanted, this, &MainWindow::unwrapSculpt);
+  connect(page, &PreparePage::partsWanted, this, [this] { side_->show(SideColumn::Page::Parts); });
+  connect(page, &PreparePage::boardWanted, this, [this] { side_->show(SideColumn::Page::Board); });
 }
 
 // What happened, and beside it the work that is going on in the background.

@@ -86,6 +86,7 @@ class MainWindow : public QMainWindow {
   void buildMenus();
   void buildViewMenu();
   void buildLayout();
+  void connectPrepare(Course& course);
   QWidget* buildMessageLine();
   void showMessage(const QString& said, bool seriously);
   void paste();

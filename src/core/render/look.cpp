@@ -56,19 +56,21 @@ nlohmann::json toJson(const Look& look) {
   const Light& l = look.light;
   nlohmann::json lamps = nlohmann::json::array();
   for (const Lamp& lamp : l.lamps) lamps.push_back(lampJson(lamp));
-  return {{"light",
-           {{"kind", lightKindKey(l.kind)},
-            {"dial", l.dial},
-            {"patch", l.patch},
-            {"lamps", lamps},
-            {"surroundings", l.surroundings},
-            {"brightness", l.brightness},
-            {"exposure", l.exposure},
-            {"depth", l.depth}}},
-          {"with view", look.lightFollows},
-          {"view", viewKey(look.view)},
-          {"lines", look.lines},
-          {"camera", toJson(look.camera)}};
+  nlohmann::json out{{"light",
+                      {{"kind", lightKindKey(l.kind)},
+                       {"dial", l.dial},
+                       {"patch", l.patch},
+                       {"lamps", lamps},
+                       {"surroundings", l.surroundings},
+                       {"brightness", l.brightness},
+                       {"exposure", l.exposure},
+                       {"depth", l.depth}}},
+                     {"with view", look.lightFollows},
+                     {"view", viewKey(look.view)},
+                     {"lines", look.lines},
+                     {"camera", toJson(look.camera)}};
+  if (!look.stage.empty()) out["stage"] = look.stage;
+  return out;
 }
 
 Result<Look> lookFrom(const nlohmann::json& said) {
@@ -80,6 +82,7 @@ Result<Look> lookFrom(const nlohmann::json& said) {
                    .flag("with view", out.lightFollows)
                    .text("view", view)
                    .flag("lines", out.lines)
+                   .text("stage", out.stage)
                    .any("camera", camera)
                    .done();
   if (ok && light) ok = readLight(*light, out.light);

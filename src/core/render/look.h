@@ -13,6 +13,7 @@ struct Look {
   View view = View::Skin;
   bool lines = false;  ///< the sculpt's polygon edges over it
   Camera camera;
+  std::string stage;  ///< of the course one was at; empty: not said
 };
 
 nlohmann::json toJson(const Look& look);
