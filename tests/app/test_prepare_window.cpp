@@ -105,6 +105,23 @@ class TestPrepareWindow : public QObject {
     QCOMPARE(w.session().tools().stage(), static_cast<int>(kBaseStage));
     QVERIFY(w.easel().viewing().view == View::Value);
   }
+  void patternsGrowByAClick() {
+    Preparing w(test::sphere(40, 60));
+    goToStage(w.session(), kPatternStage);
+    auto* comb = w.named<QPushButton>("comb pattern");
+    QVERIFY(!comb->isEnabled());
+    const size_t before = w.document().layers.size();
+    QTest::mouseClick(w.named<QToolButton>("grow bands"), Qt::LeftButton);
+    w.awaitBackground();
+    QCOMPARE(w.document().layers.size(), before + 1);
+    QCOMPARE(std::string(w.active()->source->kind().key), std::string("bands"));
+    QVERIFY(comb->isEnabled());
+    w.window.side().show(SideColumn::Page::Stage);
+    QTest::mouseClick(comb, Qt::LeftButton);
+    QVERIFY(w.session().tools().tool() == Tool::Comb);
+    w.window.undo();
+    QVERIFY(!comb->isEnabled());
+  }
   void aDocumentOpensWhereItWasLeft() {
     Preparing w(looseBalls());
     const QString file = DrivenWindow::path(w.folder() / "left.juvenor");

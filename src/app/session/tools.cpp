@@ -29,8 +29,9 @@ Brush withHandOf(Brush brush, const Brush& hand) {
 }  // namespace
 
 const ToolFacts& factsOf(Tool tool) {
-  constexpr auto at = [](Stages stage) { return 1u << stage; };
-  constexpr unsigned kAll = (1u << kStageCount) - 1;
+  constexpr auto at = [](Stages stage) { return 1u << (stage - kPrepareStage); };
+  // but Prepare, where nothing is painted yet
+  constexpr unsigned kAll = (1u << kStageCount) - 2;
   static constexpr std::array<ToolFacts, kToolCount> kFacts{{
       {"airbrush", "Airbrush", "A", "Lays the mixer's colour, a little with every dab", 0},
       {"blend", "Blend", "L", "Blends colours into each other along the skin", 0},
@@ -85,7 +86,7 @@ const ToolFacts& factsOf(Tool tool) {
       {"mirror", "Midplane", "Shift+M",
        "The plane strokes are mirrored in: the figure's own, found by its form, or dragged; x = 0 where none "
        "is set",
-       at(kBaseStage)},
+       at(kPrepareStage) | at(kBaseStage)},
   }};
   return kFacts[static_cast<size_t>(tool)];
 }
@@ -149,7 +150,8 @@ RollBrush Tools::brushForRoll(const std::string& name) const {
   RollBrush out;
   out.name = name;
   out.ink = tool_ == Tool::Smear ? "smear" : "lay";
-  out.stage = stage_;
+  // nothing is painted at Prepare
+  out.stage = std::max<int>(stage_, kBaseStage);
   out.brush = diagonal_ > 0 ? inMillimetres(brush_, millimetres_, diagonal_) : brush_;
   out.brush = withHandOf(out.brush, Brush());
   return out;

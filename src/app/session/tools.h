@@ -37,7 +37,6 @@ enum class Tool {
 };
 inline constexpr int kToolCount = 19;
 
-/// Those of the course, in its order.
 /// The stages of the course in its order. Layers belong to one from Base on.
 enum Stages {
   kPrepareStage = -1,
@@ -48,16 +47,17 @@ enum Stages {
   kPhotoStage,
   kFinishStage
 };
-inline constexpr int kStageCount = 6;
+inline constexpr int kStageCount = kFinishStage - kPrepareStage + 1;
 
 struct ToolFacts {
   const char* icon;
   const char* label;
   const char* key;
   const char* tip;
-  /// Stages of the course that bring the tool forward, a bit each; 0: it stays in every stage.
+  /// Stages of the course that bring the tool forward, a bit each from Prepare on; 0: it stays in every
+  /// stage.
   unsigned stages;
-  bool servesAt(int stage) const { return stage >= 0 && (stages >> stage & 1) != 0; }
+  bool servesAt(int stage) const { return (stages >> (stage - kPrepareStage) & 1) != 0; }
 };
 const ToolFacts& factsOf(Tool tool);
 

@@ -62,6 +62,7 @@ SideColumn::SideColumn(Session& session, Easel& easel) : session_(session) {
   column->addWidget(pages_, 1);
   connect(tabs_, &QButtonGroup::idClicked, pages_, &QStackedWidget::setCurrentIndex);
   connect(&session_.tools(), &Tools::stageEntered, this, [this] { show(Page::Stage); });
+  connect(stage_, &Stage::settingsWanted, this, [this] { show(Page::Layer); });
   connect(board_, &Board::hangWanted, this, &SideColumn::hang);
   show(Page::Board);
 }

@@ -9,6 +9,7 @@
 #include "app/controls/labels.h"
 #include "app/session/job.h"
 #include "app/stage/maps_page.h"
+#include "app/style/style.h"
 
 namespace juvenor::app {
 

@@ -63,10 +63,7 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
   pages_->addWidget(buildBase());
   pages_->addWidget(buildZones());
   pages_->addWidget(pigment_ = new PigmentPage(session_));
-  pages_->addWidget(
-      buildPlain(tr("Pattern"), tr("Scales, bands, spots and fine skin grow on the form: + layer in the "
-                                   "Strata lays them. Their settings are under "
-                                   "Layer; Comb says which way they lie, Touch works on them by hand.")));
+  pages_->addWidget(patterns_ = new PatternsPage(session_));
   pages_->addWidget(scrolled(photo_ = new PhotoPage(session_, easel)));
   pages_->addWidget(scrolled(maps_ = new MapsPage(session_)));
   maps_->setViewing([&easel] { return easel.viewing(); });
@@ -79,6 +76,7 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
     pages_->setCurrentIndex(session_.tools().stage() - kPrepareStage);
     if (session_.isOpen()) refresh();
   });
+  connect(patterns_, &PatternsPage::settingsWanted, this, &Stage::settingsWanted);
   connect(pigment_, &PigmentPage::overlayWanted, &easel,
           [&easel](const std::shared_ptr<const ScalarField>& shows) { easel.setShows(shows); });
 }
@@ -237,15 +235,6 @@ QWidget* Stage::buildZones() {
   return page;
 }
 
-QWidget* Stage::buildPlain(const QString& name, const QString& words) {
-  auto* page = new QWidget;
-  auto* column = columnOf(page);
-  column->addWidget(titleLabel(name));
-  column->addWidget(quietLabel(words));
-  column->addStretch();
-  return page;
-}
-
 void Stage::goTo(int stage) {
   goToStage(session_, stage);
 }
@@ -273,6 +262,7 @@ void Stage::refresh() {
   if (shown() == kPrepareStage) prepare_->refresh();
   if (shown() == kBaseStage) refreshParts();
   if (shown() == kPigmentStage) pigment_->refresh();
+  if (shown() == kPatternStage) patterns_->refresh();
   if (shown() == kPhotoStage) photo_->refresh();
   if (shown() == kFinishStage) maps_->refresh();
 }

@@ -5,6 +5,7 @@
 #include <QWidget>
 
 #include "app/stage/maps_page.h"
+#include "app/stage/patterns_page.h"
 #include "app/stage/photo_page.h"
 #include "app/stage/pigment_page.h"
 #include "app/stage/prepare_page.h"
@@ -46,10 +47,13 @@ class Stage : public QWidget {
   PhotoPage& photo() { return *photo_; }
   MapsPage& maps() { return *maps_; }
 
+ signals:
+  /// The settings of the active layer are to be seen.
+  void settingsWanted();
+
  private:
   QWidget* buildBase();
   QWidget* buildZones();
-  QWidget* buildPlain(const QString& name, const QString& words);
   /// The stage whose page is shown.
   int shown() const;
   void refresh();
@@ -63,6 +67,7 @@ class Stage : public QWidget {
   QStackedWidget* pages_;
   PreparePage* prepare_;
   PigmentPage* pigment_;
+  PatternsPage* patterns_;
   PhotoPage* photo_;
   MapsPage* maps_;
   QTableWidget* parts_;

@@ -1,6 +1,7 @@
 #include "app/strata/strata.h"
 
 #include "app/controls/scrolled.h"
+#include "app/session/add_layer.h"
 #include "app/session/words.h"
 #include "app/strata/kind_card.h"
 #include "app/style/style.h"
@@ -158,17 +159,7 @@ void Strata::addCard() {
 }
 
 void Strata::addLayer(const SourceKind* kind, Stratum stratum) {
-  session_.settleStrokes();
-  const SourcePointer source = kind->fresh(*session_.document().surface, session_.tools().color());
-  const QString name = told(kind->label);
-  Document with = withSourceLayer(session_.document(), name.toStdString(), stratum, source);
-  if (kind->paintedOn)
-    if (auto hidden = withMaskField(with, with.activeLayer, closedMask(with.surface->size())))
-      with = std::move(*hidden);
-  session_.apply(std::move(with), tr("Add layer: %1").arg(name));
-  if (const auto tool = toolOf(*kind)) session_.tools().setTool(*tool);
-  // a tone is set in the mixer, all others on their page
-  if (!kind->keys.empty() && kind->key != "fill") emit settingsWanted();
+  if (addLayerOf(session_, *kind, stratum)) emit settingsWanted();
 }
 
 }  // namespace juvenor::app

@@ -60,6 +60,7 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"Ctrl+Shift+U", tr("All room for the sheet")},
                                                   {"Shift+I", tr("Squares over the skin")},
                                                   {"Shift+Q", tr("Checkpoint: all or split")},
+                                                  {"Shift+A", tr("Step back, or not")},
                                                   {"F11", tr("Full screen")},
                                                   {"Home", tr("Frame all")},
                                                   {"End", tr("Frame the active part")},

@@ -131,6 +131,8 @@ void MainWindow::buildLayout() {
   // a third at first
   split_->setStretchFactor(0, 2);
   split_->setStretchFactor(1, 1);
+  back_ = new StepBackStrip(*session_, *easel_);
+  middle->addWidget(back_);
   middle->addWidget(split_, 1);
   connect(&sheet_->view(), &SheetView::probed, strip_, &BrushStrip::showProbe);
   connect(&sheet_->view(), &SheetView::cardWanted, this, &MainWindow::showCard);

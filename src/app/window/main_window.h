@@ -11,6 +11,7 @@
 #include "app/session/session.h"
 #include "app/sheet/sheet_panel.h"
 #include "app/side/side_column.h"
+#include "app/stepback/step_back_strip.h"
 #include "core/export/refined_sculpt.h"
 #include "core/textures/wear_materials.h"
 #include "demo/demo.h"
@@ -36,6 +37,7 @@ class MainWindow : public QMainWindow {
   Session& session() { return *session_; }
   Easel& easel() { return *easel_; }
   SideColumn& side() { return *side_; }
+  StepBackStrip& stepBack() { return *back_; }
   SheetPanel& sheet() { return *sheet_; }
   /// The sheet beside the easel, or with all its room.
   enum class SheetRoom { None, Beside, All };
@@ -143,6 +145,7 @@ class MainWindow : public QMainWindow {
   FirstPage* first_;
   BrushStrip* strip_;
   SideColumn* side_;
+  StepBackStrip* back_;
   RecipeBook* recipes_ = nullptr;  ///< once it was asked for
   QLabel *message_, *saved_;
   QPushButton* offer_;  ///< beside the message: what would help

@@ -201,6 +201,7 @@ void MainWindow::buildViewMenu() {
   view->addSeparator();
   needWork_ << add(tr("All of the checkpoint compared with, or split"), "Shift+Q",
                    [this] { easel_->split().flip(!easel_->split().flipped()); });
+  needWork_ << add(tr("Step back, or not"), "Shift+A", [this] { back_->setVisible(!back_->isVisible()); });
   needWork_ << add(tr("Show or hide masks"), "H",
                    [this] { session_->tools().setMasksShown(!session_->tools().masksShown()); });
   add(tr("Full screen, or a window again"), "F11",
