@@ -221,7 +221,14 @@ void showPattern(test::DrivenWindow& w, const QDir& folder) {
   w.session().tools().setTool(app::Tool::Comb);
   for (int i = 0; i < 500 && w.easel().comb().lineCount() == 0; ++i) QTest::qWait(20);
   w.settle();
+  // with what one sees who steps back
+  w.window.stepBack().show();
+  w.settleFully();
+  for (int i = 0; i < 600 && w.window.stepBack().picture(app::StepBackStrip::Eye).isNull(); ++i)
+    QTest::qWait(50);
+  for (int i = 0; i < 600 && !w.window.stepBack().upToDate(); ++i) QTest::qWait(50);
   keepSettled(w, folder.filePath("pattern-stage.png"));
+  w.window.stepBack().hide();
   w.session().tools().setTool(app::Tool::Airbrush);
   w.session().tools().setStage(0);
   w.session().chooseLayer(before);

@@ -23,52 +23,50 @@ void chooseZones(Session& session) {
 
 }  // namespace
 
-QString stageName(int stage) {
-  switch (stage) {
-    case kPrepareStage:
-      return Session::tr("Prepare");
-    case kBaseStage:
-      return Session::tr("Base");
-    case kZonesStage:
-      return Session::tr("Zones");
-    case kPigmentStage:
-      return Session::tr("Pigment");
-    case kPatternStage:
-      return Session::tr("Pattern");
-    case kPhotoStage:
-      return Session::tr("Photo");
-    default:
-      return Session::tr("Finish");
-  }
-}
-
-QString stageTip(int stage) {
-  switch (stage) {
-    case kPrepareStage:
-      return Session::tr("Prepare: whether the sculpt can carry paint, and what would help");
-    case kBaseStage:
-      return Session::tr("Base: a tone for every part, then shadows and light from the shape");
-    case kZonesStage:
-      return Session::tr("Zones: landmarks and hue zones of blood and bone, melted into the base");
-    case kPigmentStage:
-      return Session::tr("Pigment: markings with the airbrush, as a stain");
-    case kPatternStage:
-      return Session::tr("Pattern: scales, bands, spots and fine skin that grow on the form");
-    case kPhotoStage:
-      return Session::tr("Photo: pictures pinned to the skin, judged, evened, thrown or painted through");
-    default:
-      return Session::tr("Finish: judge the values, then hand the work on");
-  }
-}
-
 namespace {
 
-constexpr const char* kStageKeys[] = {"prepare", "base", "zones", "pigment", "pattern", "photo", "finish"};
+struct StageWords {
+  const char *key, *name, *tip;
+};
+// In the order of the course.
+constexpr StageWords kStages[] = {
+    {"prepare", QT_TRANSLATE_NOOP("juvenor::app::Session", "Prepare"),
+     QT_TRANSLATE_NOOP("juvenor::app::Session",
+                       "Prepare: whether the sculpt can carry paint, and what would help")},
+    {"base", QT_TRANSLATE_NOOP("juvenor::app::Session", "Base"),
+     QT_TRANSLATE_NOOP("juvenor::app::Session",
+                       "Base: a tone for every part, then shadows and light from the shape")},
+    {"zones", QT_TRANSLATE_NOOP("juvenor::app::Session", "Zones"),
+     QT_TRANSLATE_NOOP("juvenor::app::Session",
+                       "Zones: landmarks and hue zones of blood and bone, melted into the base")},
+    {"pigment", QT_TRANSLATE_NOOP("juvenor::app::Session", "Pigment"),
+     QT_TRANSLATE_NOOP("juvenor::app::Session", "Pigment: markings with the airbrush, as a stain")},
+    {"pattern", QT_TRANSLATE_NOOP("juvenor::app::Session", "Pattern"),
+     QT_TRANSLATE_NOOP("juvenor::app::Session",
+                       "Pattern: scales, bands, spots and fine skin that grow on the form")},
+    {"photo", QT_TRANSLATE_NOOP("juvenor::app::Session", "Photo"),
+     QT_TRANSLATE_NOOP("juvenor::app::Session",
+                       "Photo: pictures pinned to the skin, judged, evened, thrown or painted through")},
+    {"finish", QT_TRANSLATE_NOOP("juvenor::app::Session", "Finish"),
+     QT_TRANSLATE_NOOP("juvenor::app::Session", "Finish: judge the values, then hand the work on")}};
+static_assert(std::size(kStages) == kStageCount);
+
+const StageWords& wordsOf(int stage) {
+  return kStages[std::clamp<int>(stage, kPrepareStage, kFinishStage) - kPrepareStage];
+}
 
 }  // namespace
 
+QString stageName(int stage) {
+  return Session::tr(wordsOf(stage).name);
+}
+
+QString stageTip(int stage) {
+  return Session::tr(wordsOf(stage).tip);
+}
+
 QString stageKey(int stage) {
-  return kStageKeys[std::clamp<int>(stage, kPrepareStage, kFinishStage) - kPrepareStage];
+  return wordsOf(stage).key;
 }
 
 int stageFromKey(const QString& key) {
