@@ -72,6 +72,9 @@ Reduced reduced(std::span<const uint32_t> pixels, std::span<const uint8_t> sculp
 }
 
 uint32_t mixed(uint32_t below, uint32_t above, float part) {
+  // most pixels are one or the other
+  if (part <= 0) return below;
+  if (part >= 1) return above;
   return pixelOf((1 - part) * linearOf(below) + part * linearOf(above));
 }
 
@@ -112,17 +115,21 @@ SteppedBack steppedBack(std::span<const uint32_t> pixels, std::span<const uint8_
   out.outline = out.greys = out.heat = small.picture;
   const float most = out.eye.strongest.empty() ? 0 : out.eye.strongest.front().draw;
   const ViewSize& all = small.picture.size;
-  for (size_t i = 0; i < small.sculpt.size(); ++i) {
-    const float part = small.sculpt[i];
-    out.outline.pixels[i] = mixed(kLight, kDark, part);
-    const uint32_t grey = part > 0 ? greyStep(small.picture.pixels[i]) : background;
-    out.greys.pixels[i] = mixed(background, grey, part);
-    const size_t x = i % static_cast<size_t>(all.width), y = i / static_cast<size_t>(all.width);
-    const size_t mx = x * static_cast<size_t>(out.eye.size.width) / static_cast<size_t>(all.width),
-                 my = y * static_cast<size_t>(out.eye.size.height) / static_cast<size_t>(all.height);
-    const float draw = most > 0 ? out.eye.draw[my * static_cast<size_t>(out.eye.size.width) + mx] / most : 0;
-    out.heat.pixels[i] = mixed(background, warmed(grey, draw), part);
-  }
+  parallel(
+      small.sculpt.size(),
+      [&](size_t i) {
+        const float part = small.sculpt[i];
+        out.outline.pixels[i] = mixed(kLight, kDark, part);
+        const uint32_t grey = part > 0 ? greyStep(small.picture.pixels[i]) : background;
+        out.greys.pixels[i] = mixed(background, grey, part);
+        const size_t x = i % static_cast<size_t>(all.width), y = i / static_cast<size_t>(all.width);
+        const size_t mx = x * static_cast<size_t>(out.eye.size.width) / static_cast<size_t>(all.width),
+                     my = y * static_cast<size_t>(out.eye.size.height) / static_cast<size_t>(all.height);
+        const float draw =
+            most > 0 ? out.eye.draw[my * static_cast<size_t>(out.eye.size.width) + mx] / most : 0;
+        out.heat.pixels[i] = mixed(background, warmed(grey, draw), part);
+      },
+      1024);
   const PixelRect rect = boundsOf(sculpt, size);
   if (rect.empty()) return out;
   Reduced far = reduced(pixels, sculpt, size, rect, kFarPixels);
