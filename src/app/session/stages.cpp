@@ -103,8 +103,8 @@ void enterStage(Session& session, int stage) {
           "Pigment: markings on a Pigment layer; blend mode Stain lets the flesh shine through."));
     case kPatternStage:
       tools.setTool(Tool::Airbrush);
-      return session.say(Session::tr(
-          "Pattern: + layer lays scales, bands, spots or fine skin; comb them, and work on them by Touch."));
+      return session.say(
+          Session::tr("Pattern: press what is to grow on the skin; comb it, and work on it by Touch."));
     case kPhotoStage:
       tools.setTool(Tool::Slide);
       return session.say(Session::tr(
