@@ -146,67 +146,21 @@ Outcome exportHair(const fs::path& document, const fs::path& out, bool force) {
   return writeHair(out, *d);
 }
 
-namespace {
-
-Result<Light> lightFrom(const ShotSetting& setting) {
-  Light out;
-  const auto kind = lightKindFromKey(setting.light);
-  char rest = 0;
-  if (kind)
-    out.kind = *kind;
-  else if (std::sscanf(setting.light.c_str(), "%f%c", &out.dial, &rest) != 1 || !std::isfinite(out.dial))
-    return Error{
-        fmt::format("there is no light '{}'; there are overcast, lamps and surroundings", setting.light)};
-  if (!setting.surroundings.empty()) {
-    out.kind = LightKind::Surroundings;
-    out.surroundings = setting.surroundings;
-  }
-  if (kind && out.kind != LightKind::Overcast) out.dial = 0;
-  if (setting.dial) out.dial = *setting.dial;
-  out.exposure = std::clamp(setting.exposure, -10.f, 10.f);
-  if (out.kind != LightKind::Surroundings) return out;
-  auto environment = environmentFor(out.surroundings);
-  if (!environment) return Error{"--surroundings: " + environment.error().message()};
-  out.environment = std::move(*environment);
-  return out;
-}
-
-}  // namespace
-
 Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& setting) {
   StillSetting still;
-  const auto view = viewFromKey(setting.view);
-  if (!view)
-    return Error{
-        fmt::format("there is no view '{}'; there are flat, value, channel, clay and skin", setting.view)};
-  still.view = *view;
   const auto channel = channelFromKey(setting.channel);
   if (!channel) return Error{fmt::format("there is no channel '{}'", setting.channel)};
   still.channel = {*channel, setting.falseColor};
-  char by = 0, rest = 0;
-  if (std::sscanf(setting.size.c_str(), "%d%c%d%c", &still.size.width, &by, &still.size.height, &rest) != 3 ||
-      by != 'x' || still.size.width < 1 || still.size.height < 1 || still.size.width > 16384 ||
-      still.size.height > 16384)
-    return Error{fmt::format("'{}' is no size; expected WIDTHxHEIGHT, up to 16384 each", setting.size)};
-  const std::map<std::string, Side> sides{{"front", Side::Front},
-                                          {"right", Side::Right},
-                                          {"left", Side::Left},
-                                          {"back", Side::Back},
-                                          {"top", Side::Top}};
-  const auto side = sides.find(setting.from);
-  if (side == sides.end())
-    return Error{fmt::format("'{}' is no side; there are front, right, left, back and top", setting.from)};
+  const auto size = sizeFrom(setting.size);
+  if (!size) return size.error();
+  still.size = *size;
   const auto d = documentIn(document);
   if (!d) return d.error();
-  uint32_t part = kNone;
-  for (uint32_t i = 0; i < d->sculpt->parts.size(); ++i)
-    if (d->sculpt->parts[i] == setting.part) part = i;
-  if (part == kNone && !setting.part.empty())
-    return Error{fmt::format("there is no part '{}'; the sculpt has {}", setting.part,
-                             fmt::join(d->sculpt->parts, ", "))};
-  auto light = lightFrom(setting);
-  if (!light) return light.error();
-  still.light = std::move(*light);
+  const auto look = lookFrom(setting.look, *d, *size);
+  if (!look) return look.error();
+  still.view = look->view;
+  still.camera = look->camera;
+  still.light = lightIn(*look);
   still.lines = setting.lines;
   if (setting.steps != 0 && (setting.steps < 2 || setting.steps > 9))
     return Error{"--steps goes from 2 to 9"};
@@ -218,13 +172,6 @@ Outcome shot(const fs::path& document, const fs::path& out, const ShotSetting& s
   }
   const auto grey = static_cast<uint32_t>(std::clamp(setting.background, 0, 255));
   still.background = 0xff000000u | grey * 0x010101u;
-  still.camera.parallel = setting.parallel;
-  still.camera = lookingFrom(still.camera, side->second);
-  // the drag that turns by so many degrees
-  constexpr float kDragPerDegree = 1 / kDegreesPerPixel;
-  still.camera = turned(still.camera, kDragPerDegree * Vec2(setting.turn, setting.tilt));
-  still.camera = framed(still.camera, still.size, shownPoints(*d, part));
-  still.camera.distance /= std::max(0.01f, setting.nearer);
   const auto pixels = stillOf(*d, still);
   if (!pixels) return pixels.error();
   return writePicture(out, still.size, *pixels);

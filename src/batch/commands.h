@@ -2,6 +2,7 @@
 // its error as a value.
 #pragma once
 
+#include "batch/look_said.h"
 #include "batch/script_lookup.h"
 #include "core/export/refined_sculpt.h"
 #include "core/render/still.h"
@@ -54,14 +55,10 @@ Outcome exportHair(const fs::path& document, const fs::path& out, bool force);
 Outcome probe(const fs::path& document, const std::string& at);
 
 struct ShotSetting {
-  std::string view = "skin", size = "1280x800", from = "front", part;
-  std::string light = "overcast";  ///< or lamps, surroundings; a number is the overcast sky's dial
-  std::string surroundings;        ///< a made panorama's key or a file; given: that is the light
-  std::optional<float> dial;       ///< degrees the light is turned by
-  float exposure = 0, turn = 0, tilt = 0, nearer = 1;
+  LookSaid look;
+  std::string size = "1280x800";
   bool lines = false;
   int background = 108;
-  bool parallel = false;
   int steps = 0;
   float squint = 0;
   std::string map;                ///< JSON of a mask's term

@@ -9,6 +9,7 @@
 #include "batch/commands.h"
 #include "batch/kinds_command.h"
 #include "batch/layers_command.h"
+#include "batch/show_commands.h"
 #include "core/color/skin_tone.h"
 
 using namespace juvenor;
@@ -129,25 +130,12 @@ int main(int argc, char** argv) {
   auto* shot = app.add_subcommand("shot", "Makes a picture of a document; needs no display");
   shot->add_option("DOC", document, "The document")->required();
   shot->add_option("-o,--out", out, "The picture, .png, .tif or .jpg")->required();
-  shot->add_option("--view", setting.view, "flat, value, channel, clay or skin")->capture_default_str();
+  batch::addLook(*shot, setting.look);
   shot->add_option("--channel", setting.channel,
                    "Of the channel view: gloss, relief, metal, glow, wander, coat or fuzz")
       ->capture_default_str();
   shot->add_flag("--false-color", setting.falseColor, "The channel view from blue over green to yellow");
   shot->add_option("--size", setting.size, "WIDTHxHEIGHT in pixels")->capture_default_str();
-  shot->add_option("--from", setting.from, "front, right, left, back or top")->capture_default_str();
-  shot->add_option("--turn", setting.turn, "Degrees around the upright axis")->capture_default_str();
-  shot->add_option("--tilt", setting.tilt, "Degrees up or down")->capture_default_str();
-  shot->add_option("--nearer", setting.nearer, "How many times nearer than the whole")->capture_default_str();
-  shot->add_option("--part", setting.part, "Frames this part");
-  shot->add_option("--light", setting.light,
-                   "overcast, lamps or surroundings; a number turns the overcast sky by degrees")
-      ->capture_default_str();
-  shot->add_option("--surroundings", setting.surroundings,
-                   "Light from a panorama: river, evening, room, window, or a .hdr, .exr or .png");
-  shot->add_option("--light-turn", setting.dial, "Degrees by which the light is turned");
-  shot->add_option("--exposure", setting.exposure, "Stops brighter, or darker below 0")
-      ->capture_default_str();
   shot->add_option("--background", setting.background, "Grey behind the sculpt, 0 to 255")
       ->capture_default_str();
   shot->add_option("--steps", setting.steps, "Steps of grey in the value view, 2 to 9");
@@ -155,8 +143,9 @@ int main(int argc, char** argv) {
   shot->add_option("--map", setting.map,
                    "A surface map in false colour, like '{\"map\": \"cavity\", \"scale\": 4}'");
   shot->add_flag("--lines", setting.lines, "The sculpt's polygon edges over it");
-  shot->add_flag("--parallel", setting.parallel, "Without perspective");
   shot->callback([&] { done = batch::shot(document, out, setting); });
+
+  batch::addShow(app, done, forces, force);
 
   std::string figure = "ferryman";
   size_t points = 300'000;

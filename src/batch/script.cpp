@@ -10,6 +10,7 @@
 #include "batch/script_maps.h"
 #include "batch/script_moments.h"
 #include "batch/script_parts.h"
+#include "batch/script_show.h"
 #include "batch/script_skin.h"
 #include "batch/script_slide.h"
 #include "batch/script_stroke.h"
@@ -265,6 +266,7 @@ std::vector<const ScriptCommand*> scriptCommands() {
   for (const ScriptCommand& c : carryCommands()) out.push_back(&c);
   for (const ScriptCommand& c : partCommands()) out.push_back(&c);
   for (const ScriptCommand& c : momentCommands()) out.push_back(&c);
+  for (const ScriptCommand& c : showCommands()) out.push_back(&c);
   for (const ScriptCommand& c : graftCommands()) out.push_back(&c);
   for (const ScriptCommand& c : groupCommands()) out.push_back(&c);
   for (const ScriptCommand& c : eyeCommands()) out.push_back(&c);

@@ -43,7 +43,7 @@ class TestLightWindow : public QObject {
     QVERIFY(!w.easel().viewing().light.lamps[3].on);
     w.named<QPushButton>("lamp place")->click();
     QVERIFY(!w.named<LightPage>("light page")->isVisible());
-    QVERIFY(w.named<QPushButton>("lamp done")->isVisible());
+    QVERIFY(w.named<QPushButton>("place done")->isVisible());
     // right and above the middle of the ball
     const QPoint at = w.easel().rect().center() + QPoint(70, -70);
     const Document before = w.document();
@@ -58,8 +58,8 @@ class TestLightWindow : public QObject {
     QTest::mouseClick(&w.easel(), Qt::LeftButton, {}, {4, 4});
     QVERIFY(w.easel().viewing().light == light);
     QVERIFY(w.document().layers == before.layers);
-    w.named<QPushButton>("lamp done")->click();
-    QVERIFY(!w.named<QPushButton>("lamp done")->isVisible());
+    w.named<QPushButton>("place done")->click();
+    QVERIFY(!w.named<QPushButton>("place done")->isVisible());
     QCOMPARE(w.wrongPixels(), 0);
   }
   void surroundingsLightTheSkin() {

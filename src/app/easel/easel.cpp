@@ -28,7 +28,7 @@ Easel::Easel(Session& session)
       lasso_(session),
       mirror_(session),
       eyes_(session),
-      lamp_(session),
+      place_(session),
       valueBar_(new ValueBar),
       channelBar_(new ChannelBar),
       handBar_(new HandBar(this)),
@@ -38,9 +38,8 @@ Easel::Easel(Session& session)
     if (EaselHand* each = handOf(static_cast<Tool>(tool)); each && each->controls())
       handBar_->add(each->controls());
   handBar_->add(eyes_.controls());
-  handBar_->add(lamp_.controls());
-  connect(&lamp_, &LampHand::placed, this, &Easel::setLight);
-  connect(&lamp_, &LampHand::done, this, [this] {
+  handBar_->add(place_.controls());
+  connect(&place_, &PlaceHand::done, this, [this] {
     showControls();
     update();
   });
@@ -98,7 +97,7 @@ Easel::Easel(Session& session)
   connect(&session_.tools(), &Tools::changed, this, [this, tool = session_.tools().tool()]() mutable {
     if (std::exchange(tool, session_.tools().tool()) == session_.tools().tool()) return;
     endDrag();
-    lamp_.finish();
+    place_.finish();
   });
   valueBar_->hide();
   connect(valueBar_, &ValueBar::changed, this, [this](const ValueCheck& check) {
@@ -244,12 +243,53 @@ void Easel::setLight(const Light& light) {
   post(false);
 }
 
-void Easel::placeLamp(size_t lamp, const QString& name) {
+void Easel::takePlace(const QString& says, const QString& missed, PlaceHand::Placed placed,
+                      std::function<std::optional<Vec3>()> mark) {
   if (!session_.isOpen()) return;
-  lamp_.begin(lamp, name);
+  place_.begin(says, missed, std::move(placed), std::move(mark));
   setFocus();
   showControls();
   update();
+}
+
+void Easel::placeLamp(size_t lamp, const QString& name) {
+  takePlace(tr("Press where the highlight of “%1” is to be").arg(name),
+            tr("A highlight lies on the skin: press there."),
+            [this, lamp](const Viewing& viewing, const SurfacePoint& place) {
+              const Vec3 toViewer = Lens(viewing.camera, viewing.size).toViewer(place.position);
+              Light light = viewing.light;
+              light.kind = LightKind::Lamps;
+              // the dial the scene sees counts: the light may go with the view
+              Viewing seen = viewing;
+              seen.light = light;
+              light.lamps[lamp] = mirroredAt(lightIn(seen), light.lamps[lamp], place.normal, toViewer);
+              light.lamps[lamp].on = true;
+              setLight(light);
+            });
+}
+
+void Easel::placeFocus() {
+  takePlace(
+      tr("Press what is to be sharp"), tr("What is sharp lies on the skin: press there."),
+      [this](const Viewing&, const SurfacePoint& place) {
+        Focus focus = focus_;
+        focus.sharp = place.position;
+        setFocusOf(focus);
+      },
+      [this] { return focus_.sharp; });
+}
+
+void Easel::setFocusOf(const Focus& focus) {
+  if (focus_ == focus) return;
+  focus_ = focus;
+  update();
+  emit stillChanged();
+}
+
+void Easel::setBackdrop(const Backdrop& backdrop) {
+  if (backdrop_ == backdrop) return;
+  backdrop_ = backdrop;
+  emit stillChanged();
 }
 
 void Easel::setLines(bool on) {
@@ -258,8 +298,16 @@ void Easel::setLines(bool on) {
 }
 
 Look Easel::look() const {
-  return {viewing_.light, viewing_.lightFollows,  viewing_.view,
-          viewing_.lines, uncut(viewing_.camera), stageKey(session_.tools().stage()).toStdString()};
+  Look out;
+  out.light = viewing_.light;
+  out.lightFollows = viewing_.lightFollows;
+  out.view = viewing_.view;
+  out.lines = viewing_.lines;
+  out.camera = uncut(viewing_.camera);
+  out.focus = focus_;
+  out.backdrop = backdrop_;
+  out.stage = stageKey(session_.tools().stage()).toStdString();
+  return out;
 }
 
 void Easel::setLook(const Look& look) {
@@ -268,6 +316,8 @@ void Easel::setLook(const Look& look) {
   viewing_.lines = look.lines;
   viewing_.camera = look.camera;
   framed_ = true;
+  setFocusOf(look.focus);
+  setBackdrop(look.backdrop);
   setView(look.view);
 }
 
@@ -394,7 +444,7 @@ void Easel::paintEvent(QPaintEvent*) {
   if (tool != Tool::Stencil) stencil_.drawPicture(painter, devicePixelRatioF());
   if (const EaselHand* held = hand()) held->draw(painter, viewing_, devicePixelRatioF());
   if (tool == Tool::Zones || tool == Tool::Stencil || tool == Tool::Slide || tool == Tool::Lasso ||
-      tool == Tool::MirrorPlane || stamp_.placing() || lamp_.active())
+      tool == Tool::MirrorPlane || stamp_.placing() || place_.active())
     return;
   if (tool == Tool::Graft && !graft_.strips()) return;
   drawString(painter);

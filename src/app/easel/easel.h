@@ -17,10 +17,10 @@
 #include "app/hands/cut_hand.h"
 #include "app/hands/eye_hand.h"
 #include "app/hands/graft_hand.h"
-#include "app/hands/lamp_hand.h"
 #include "app/hands/lasso_hand.h"
 #include "app/hands/last_stroke.h"
 #include "app/hands/mirror_hand.h"
+#include "app/hands/place_hand.h"
 #include "app/hands/slide_hand.h"
 #include "app/hands/stamp_placing.h"
 #include "app/hands/stencil_hand.h"
@@ -45,6 +45,12 @@ class Easel : public QWidget {
   void setLight(const Light& light);
   /// Takes a lamp in hand: presses on the skin say where its highlight is to be, until that is done.
   void placeLamp(size_t lamp, const QString& name);
+  /// Takes what is sharp in stills in hand: a press on the skin says it, until that is done.
+  void placeFocus();
+  const Focus& focus() const { return focus_; }
+  void setFocusOf(const Focus& focus);
+  const Backdrop& backdrop() const { return backdrop_; }
+  void setBackdrop(const Backdrop& backdrop);
   /// The sculpt's polygon edges over the view.
   void setLines(bool on);
   /// How one looks at the work, for its file, and from it.
@@ -114,6 +120,8 @@ class Easel : public QWidget {
 
  signals:
   void viewingChanged();
+  /// Focus or backdrop: what stills are made with beside what one sees here.
+  void stillChanged();
   void hindranceChanged();
   /// What lies under the pen; no value when it is off the sculpt.
   void probed(const std::optional<Probe>& probe);
@@ -162,7 +170,7 @@ class Easel : public QWidget {
   bool moveByKey(const QKeyEvent& event);
   void strokeTo(PenPoint point);
   EaselHand* handOf(Tool tool);
-  EaselHand* hand() { return lamp_.active() ? &lamp_ : handOf(session_.tools().tool()); }
+  EaselHand* hand() { return place_.active() ? &place_ : handOf(session_.tools().tool()); }
   const EaselHand* hand() const { return const_cast<Easel*>(this)->hand(); }
   void endStroke();
   bool drawsLine(Qt::KeyboardModifiers modifiers) const;
@@ -180,10 +188,14 @@ class Easel : public QWidget {
   void layOutBehind();
   void showMasks();
   void showControls();
+  void takePlace(const QString& says, const QString& missed, PlaceHand::Placed placed,
+                 std::function<std::optional<Vec3>()> mark = {});
   void restOn();
 
   Session& session_;
   Viewing viewing_;
+  Focus focus_;
+  Backdrop backdrop_;
   QImage image_;
   DragInHand drag_;
   std::optional<Probe> probe_;
@@ -205,7 +217,7 @@ class Easel : public QWidget {
   LassoHand lasso_;
   MirrorHand mirror_;
   EyeHand eyes_;
-  LampHand lamp_;
+  PlaceHand place_;
   AxisLock axes_;
   StraightLine line_;
   bool axesHeld_ = false;

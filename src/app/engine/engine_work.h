@@ -13,9 +13,9 @@
 #include "core/layers/composite/kept_chunks.h"
 #include "core/render/edge_average.h"
 #include "core/render/layer_thumbnails.h"
-#include "core/render/look.h"
 #include "core/render/moving_picture.h"
 #include "core/render/still.h"
+#include "core/view/look.h"
 
 namespace juvenor::app {
 

@@ -1,16 +1,9 @@
 #include "app/engine/viewing.h"
 
-#include <cmath>
-#include <numbers>
-
 namespace juvenor::app {
 
 Light lightIn(const Viewing& viewing) {
-  Light out = viewing.light;
-  const Vec3 back = viewing.camera.back();
-  if (viewing.lightFollows && back.x() * back.x() + back.z() * back.z() > 1e-6f)
-    out.dial += std::atan2(back.x(), back.z()) * 180 / std::numbers::pi_v<float>;
-  return out;
+  return viewing.lightFollows ? turnedWith(viewing.light, viewing.camera) : viewing.light;
 }
 
 StillSetting stillSettingOf(const Viewing& viewing) {

@@ -13,6 +13,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/controls/choice_row.h"
 #include "app/controls/labels.h"
 #include "app/controls/value_slider.h"
 #include "app/session/job.h"
@@ -28,25 +29,6 @@ namespace {
 constexpr int kSizes[] = {1024, 2048, 4096, 8192, 16384};
 constexpr int kUsualSize = 2;
 
-// A row of buttons of which one is down.
-QWidget* choiceRow(QButtonGroup* group, const QStringList& names, const QStringList& tips,
-                   const QString& name) {
-  auto* box = new QWidget;
-  auto* row = new QHBoxLayout(box);
-  row->setContentsMargins(0, 0, 0, 0);
-  row->setSpacing(2);
-  for (int i = 0; i < names.size(); ++i) {
-    auto* b = new QPushButton(names[i]);
-    b->setObjectName(name + " " + names[i]);
-    b->setToolTip(tips.value(i));
-    b->setCheckable(true);
-    b->setProperty("narrow", true);
-    group->addButton(b, i);
-    row->addWidget(b, 1);
-  }
-  return box;
-}
-
 QString inPercent(double part) {
   return MapsPage::tr("%1 %").arg(100 * part, 0, 'f', part < 0.1 ? 1 : 0);
 }
@@ -57,7 +39,6 @@ MapsPage::MapsPage(Session& session) : session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 6, 12, 8);
   column->setSpacing(5);
-  column->addWidget(titleLabel(tr("Maps")));
   auto* row = new QHBoxLayout;
   row->addWidget(new QLabel(tr("For")));
   for_ = new QPushButton(tr("The sculpt"));

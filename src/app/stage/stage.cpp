@@ -65,8 +65,7 @@ Stage::Stage(Session& session, Easel& easel) : session_(session) {
   pages_->addWidget(pigment_ = new PigmentPage(session_));
   pages_->addWidget(patterns_ = new PatternsPage(session_));
   pages_->addWidget(scrolled(photo_ = new PhotoPage(session_, easel)));
-  pages_->addWidget(scrolled(maps_ = new MapsPage(session_)));
-  maps_->setViewing([&easel] { return easel.viewing(); });
+  pages_->addWidget(finish_ = new FinishPages(session_, easel));
   column->addWidget(pages_);
   pages_->setCurrentIndex(session_.tools().stage() - kPrepareStage);
   // tones and ticks are of one sculpt's parts, however many another one has
@@ -264,7 +263,7 @@ void Stage::refresh() {
   if (shown() == kPigmentStage) pigment_->refresh();
   if (shown() == kPatternStage) patterns_->refresh();
   if (shown() == kPhotoStage) photo_->refresh();
-  if (shown() == kFinishStage) maps_->refresh();
+  if (shown() == kFinishStage) finish_->refresh();
 }
 
 void Stage::refreshParts() {

@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "app/stage/maps_page.h"
+#include "app/stage/finish_pages.h"
 #include "app/stage/patterns_page.h"
 #include "app/stage/photo_page.h"
 #include "app/stage/pigment_page.h"
@@ -45,7 +45,8 @@ class Stage : public QWidget {
   PreparePage& prepare() { return *prepare_; }
   PigmentPage& pigment() { return *pigment_; }
   PhotoPage& photo() { return *photo_; }
-  MapsPage& maps() { return *maps_; }
+  FinishPages& finish() { return *finish_; }
+  MapsPage& maps() { return finish_->maps(); }
 
  signals:
   /// The settings of the active layer are to be seen.
@@ -69,7 +70,7 @@ class Stage : public QWidget {
   PigmentPage* pigment_;
   PatternsPage* patterns_;
   PhotoPage* photo_;
-  MapsPage* maps_;
+  FinishPages* finish_;
   QTableWidget* parts_;
   std::vector<ChannelValues> tones_;  ///< what each part is filled with
   QLabel *shareBase_, *shareZones_, *placed_;

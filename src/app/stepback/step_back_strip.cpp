@@ -194,6 +194,7 @@ void StepBackStrip::take(const Seen& seen) {
   }
   first_->setText(seen.parts.empty() ? tr("Nothing draws it more than the rest.")
                                      : tr("First: %1").arg(seen.parts.front()));
+  emit eyeTold(first_->text());
 }
 
 void StepBackStrip::hold(Tile tile) {

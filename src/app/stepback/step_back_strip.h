@@ -27,6 +27,10 @@ class StepBackStrip : public QWidget {
   /// Whether what is shown is of the picture the easel shows now.
   bool upToDate() const { return !later_.isActive() && !work_.running(); }
 
+ signals:
+  /// Where the eye goes first, in words.
+  void eyeTold(const QString& said);
+
  protected:
   void showEvent(QShowEvent* event) override;
   void hideEvent(QHideEvent* event) override;

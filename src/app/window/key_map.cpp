@@ -61,6 +61,8 @@ KeyMap::KeyMap(QWidget* parent) : QDialog(parent) {
                                                   {"Shift+I", tr("Squares over the skin")},
                                                   {"Shift+Q", tr("Checkpoint: all or split")},
                                                   {"Shift+A", tr("Step back, or not")},
+                                                  {"Shift+C, Shift+G", tr("Cameras, variants, or not")},
+                                                  {"Shift+K", tr("Keep the view as a camera")},
                                                   {"F11", tr("Full screen")},
                                                   {"Home", tr("Frame all")},
                                                   {"End", tr("Frame the active part")},

@@ -133,7 +133,13 @@ void MainWindow::buildLayout() {
   split_->setStretchFactor(1, 1);
   back_ = new StepBackStrip(*session_, *easel_);
   middle->addWidget(back_);
-  middle->addWidget(split_, 1);
+  auto* seen = new QVBoxLayout;
+  seen->setSpacing(1);
+  seen->addWidget(split_, 1);
+  seen->addWidget(variants_ = new FootStrip(FootStrip::Of::Variants, *session_, *easel_));
+  seen->addWidget(cameras_ = new FootStrip(FootStrip::Of::Cameras, *session_, *easel_));
+  middle->addLayout(seen, 1);
+  connectFinish();
   connect(&sheet_->view(), &SheetView::probed, strip_, &BrushStrip::showProbe);
   connect(&sheet_->view(), &SheetView::cardWanted, this, &MainWindow::showCard);
   connect(sheet_, &SheetPanel::unwrapWanted, this, &MainWindow::unwrapSculpt);
@@ -179,6 +185,16 @@ void MainWindow::connectPrepare(Course& course) {
   connect(page, &PreparePage::unwrapWanted, this, &MainWindow::unwrapSculpt);
   connect(page, &PreparePage::partsWanted, this, [this] { side_->show(SideColumn::Page::Parts); });
   connect(page, &PreparePage::boardWanted, this, [this] { side_->show(SideColumn::Page::Board); });
+}
+
+// The pages of Finish call the strips around the easel.
+void MainWindow::connectFinish() {
+  FinishPages& finish = side_->stage().finish();
+  const auto toggles = [](auto* strip) { return [strip] { strip->setVisible(!strip->isVisible()); }; };
+  connect(&finish, &FinishPages::stepBackWanted, this, toggles(back_));
+  connect(&finish.showing(), &ShowPage::camerasWanted, this, toggles(cameras_));
+  connect(&finish.showing(), &ShowPage::variantsWanted, this, toggles(variants_));
+  connect(back_, &StepBackStrip::eyeTold, &finish, &FinishPages::tellEye);
 }
 
 // What happened, and beside it the work that is going on in the background.

@@ -10,6 +10,7 @@
 #include "app/firstpage/first_page.h"
 #include "app/session/session.h"
 #include "app/sheet/sheet_panel.h"
+#include "app/show/foot_strip.h"
 #include "app/side/side_column.h"
 #include "app/stepback/step_back_strip.h"
 #include "core/export/refined_sculpt.h"
@@ -38,6 +39,8 @@ class MainWindow : public QMainWindow {
   Easel& easel() { return *easel_; }
   SideColumn& side() { return *side_; }
   StepBackStrip& stepBack() { return *back_; }
+  FootStrip& cameras() { return *cameras_; }
+  FootStrip& variants() { return *variants_; }
   SheetPanel& sheet() { return *sheet_; }
   /// The sheet beside the easel, or with all its room.
   enum class SheetRoom { None, Beside, All };
@@ -89,6 +92,7 @@ class MainWindow : public QMainWindow {
   void buildViewMenu();
   void buildLayout();
   void connectPrepare(Course& course);
+  void connectFinish();
   QWidget* buildMessageLine();
   void showMessage(const QString& said, bool seriously);
   void paste();
@@ -146,6 +150,7 @@ class MainWindow : public QMainWindow {
   BrushStrip* strip_;
   SideColumn* side_;
   StepBackStrip* back_;
+  FootStrip *cameras_ = nullptr, *variants_ = nullptr;
   RecipeBook* recipes_ = nullptr;  ///< once it was asked for
   QLabel *message_, *saved_;
   QPushButton* offer_;  ///< beside the message: what would help

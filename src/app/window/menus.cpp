@@ -202,6 +202,11 @@ void MainWindow::buildViewMenu() {
   needWork_ << add(tr("All of the checkpoint compared with, or split"), "Shift+Q",
                    [this] { easel_->split().flip(!easel_->split().flipped()); });
   needWork_ << add(tr("Step back, or not"), "Shift+A", [this] { back_->setVisible(!back_->isVisible()); });
+  needWork_ << add(tr("Cameras, or not"), "Shift+C",
+                   [this] { cameras_->setVisible(!cameras_->isVisible()); });
+  needWork_ << add(tr("Keep this view as a camera"), "Shift+K", [this] { cameras_->keep(); });
+  needWork_ << add(tr("Variants, or not"), "Shift+G",
+                   [this] { variants_->setVisible(!variants_->isVisible()); });
   needWork_ << add(tr("Show or hide masks"), "H",
                    [this] { session_->tools().setMasksShown(!session_->tools().masksShown()); });
   add(tr("Full screen, or a window again"), "F11",

@@ -12,10 +12,12 @@
 
 #include "core/document/board.h"
 #include "core/document/checkpoint.h"
+#include "core/document/kept_camera.h"
 #include "core/document/landmark.h"
 #include "core/document/made_parts.h"
 #include "core/document/made_uvs.h"
 #include "core/document/rest_pose.h"
+#include "core/document/variant.h"
 #include "core/layers/layer.h"
 #include "core/photo/slide.h"
 #include "core/surface/build/placement.h"
@@ -51,6 +53,10 @@ struct Document {
   uint32_t nextSlide = 1;
   std::vector<Checkpoint> checkpoints;  ///< oldest first; their layers count on in the same numbers
   uint32_t nextCheckpoint = 1;
+  std::vector<KeptCamera> cameras;  ///< in the order they are shown
+  uint32_t nextCamera = 1;
+  std::vector<Variant> variants;  ///< in the order they are shown
+  uint32_t nextVariant = 1;
   float reliefStep = 0;      ///< scene units between two heights; see setSurface
   uint32_t strokeCount = 0;  ///< how many strokes came before; spreads the rounding of the next
 };

@@ -11,6 +11,7 @@
 #include "core/color/srgb.h"
 #include "core/harmonics.h"
 #include "core/result.h"
+#include "core/view/light_setting.h"
 
 namespace juvenor {
 
@@ -61,7 +62,6 @@ class Environment {
   std::optional<Sun> sun_;
   ColorHarmonics harmonics_;
 };
-using EnvironmentPointer = std::shared_ptr<const Environment>;
 
 /// How many pixels around what is mirrored has at most: a window in an eye is a window.
 inline constexpr int kMirrorWidth = 1024;

@@ -18,15 +18,13 @@ float reachOf(const Surface& surface, const VisibilityImage& image, size_t at, c
   return (place - ray.origin).dot(ray.direction);
 }
 
-}  // namespace
-
-bool castHair(const FibreRays& hair, const Surface& surface, const Camera& camera, const Vec2& jitter,
-              const PixelRect& wanted, VisibilityImage& image, const std::function<bool()>& stop) {
+template <class RayOf>
+bool castWith(const FibreRays& hair, const Surface& surface, const RayOf& rayOf, const PixelRect& wanted,
+              VisibilityImage& image, const std::function<bool()>& stop) {
   const ViewSize size = image.size;
   const PixelRect rect = wanted.clipped(size);
   image.fibre.assign(image.triangle.size(), {});
   if (rect.empty()) return true;
-  const Lens lens(camera, size);
   std::atomic<bool> stopped = false;
   parallelRows(rect.top / 2, (rect.bottom + 1) / 2, [&](int row) {
     if (stopped || (stop && row % 4 == 0 && stop())) {
@@ -44,8 +42,7 @@ bool castHair(const FibreRays& hair, const Surface& surface, const Camera& camer
       };
       for (int i = 0; i < 8; ++i) {
         const auto k = static_cast<size_t>(i);
-        packet[k] = lens.rayThrough(
-            {static_cast<float>(x0 + i % 4) + jitter.x(), static_cast<float>(row * 2 + i / 4) + jitter.y()});
+        packet[k] = rayOf(x0 + i % 4, row * 2 + i / 4);
         const ptrdiff_t at = place(i);
         reach[k] = at < 0 ? -1 : reachOf(surface, image, static_cast<size_t>(at), packet[k]);
       }
@@ -58,6 +55,22 @@ bool castHair(const FibreRays& hair, const Surface& surface, const Camera& camer
     }
   });
   return !stopped;
+}
+
+}  // namespace
+
+bool castHair(const FibreRays& hair, const Surface& surface, const Camera& camera, const Vec2& jitter,
+              const PixelRect& wanted, VisibilityImage& image, const std::function<bool()>& stop) {
+  const Lens lens(camera, image.size);
+  const auto rayOf = [&](int x, int y) {
+    return lens.rayThrough({static_cast<float>(x) + jitter.x(), static_cast<float>(y) + jitter.y()});
+  };
+  return castWith(hair, surface, rayOf, wanted, image, stop);
+}
+
+bool castHair(const FibreRays& hair, const Surface& surface, const PixelRays& rayOf, VisibilityImage& image,
+              const std::function<bool()>& stop) {
+  return castWith(hair, surface, rayOf, {0, 0, image.size.width, image.size.height}, image, stop);
 }
 
 }  // namespace juvenor

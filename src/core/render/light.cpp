@@ -9,7 +9,6 @@
 namespace juvenor {
 namespace {
 
-constexpr std::array<std::string_view, 3> kKinds{"overcast", "lamps", "surroundings"};
 constexpr float kDegree = std::numbers::pi_v<float> / 180;
 
 // The sky the dial turns, and what little a dark room sends back from all sides.
@@ -34,23 +33,6 @@ const EnvironmentPointer& darkRoom() {
 }
 
 }  // namespace
-
-std::string_view lightKindKey(LightKind kind) {
-  return kKinds[static_cast<size_t>(kind)];
-}
-
-std::optional<LightKind> lightKindFromKey(std::string_view key) {
-  const auto found = std::ranges::find(kKinds, key);
-  if (found == kKinds.end()) return std::nullopt;
-  return static_cast<LightKind>(found - kKinds.begin());
-}
-
-std::array<Lamp, kLampCount> usualLamps() {
-  return {{{true, -75, 38, 1.15f, 9, 5200},
-           {true, 20, 8, 0.22f, 50, 7000},
-           {true, 165, 28, 1.3f, 12, 8000},
-           {false, -25, 30, 1, 5, 6500, true}}};
-}
 
 Vec3 patchDirection(const Light& light) {
   const float a = light.dial * kDegree, height = 0.65f;

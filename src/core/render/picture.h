@@ -13,6 +13,7 @@
 #include "core/surface/rays/rays.h"
 #include "core/surface/relief_normals.h"
 #include "core/view/camera.h"
+#include "core/view/look.h"
 
 namespace juvenor {
 
@@ -52,7 +53,14 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
                     const std::set<uint32_t>& hidden, const PixelRect& rect, VisibilityImage& out,
                     const std::function<bool()>& stop = {});
 
-enum class View { Flat, Value, Channel, Clay, Skin };
+/// The ray of a pixel (column, row), asked for on all cores and a few pixels beyond the right and lower edge
+/// too.
+using PixelRays = std::function<Ray(int x, int y)>;
+/// The same by rays of another making: through a wide lens, or of a tile of a larger picture.
+bool castVisibility(const Rays& rays, const PixelRays& rayOf, const ViewSize& size,
+                    const std::set<uint32_t>& hidden, VisibilityImage& out,
+                    const std::function<bool()>& stop = {});
+
 /// What of the skin View::Channel shows.
 struct ChannelLook {
   Channel channel = Channel::Gloss;  ///< Colour: as View::Flat
@@ -60,8 +68,6 @@ struct ChannelLook {
   float height = 0;                  ///< of heights: scene units shown either way; 0: shows none
   bool operator==(const ChannelLook&) const = default;
 };
-std::string_view viewKey(View view);
-std::optional<View> viewFromKey(std::string_view key);
 
 /// Values shown on the skin in place of, or over, its colours.
 enum class OverlayLook {
@@ -72,6 +78,15 @@ enum class OverlayLook {
 
 /// Squares along the edge of a tile, each with its number.
 inline constexpr int kSquares = 16;
+
+/// What of the light is shown, for passes (show/passes.h): what is off is missing from the picture.
+struct LightParts {
+  std::array<bool, kLampCount> mirroredLamps{true, true, true, true};
+  bool mirroredAround = true;  ///< surroundings, and what stands before them
+  bool hair = true;            ///< off: fibres are black
+  bool glow = true;
+  bool wanders = true;  ///< off: light leaves the skin where it came in
+};
 
 struct ShadeInput {
   const Surface* surface = nullptr;
@@ -90,8 +105,12 @@ struct ShadeInput {
   const FibreRays* hair = nullptr;  ///< shown in View::Skin, and shades the skin; null: there is none
   uint32_t turn = 0;                ///< the number of the picture among those that are averaged
   Camera camera;
+  /// How large the picture is that the pixels are a tile of: details are as fine there; unset: they are all
+  /// of it.
+  std::optional<ViewSize> whole;
   Light light;
   View view = View::Skin;
+  LightParts parts;                  ///< of View::Skin
   ChannelLook channel;               ///< of View::Channel
   float reliefStep = 0;              ///< scene units between two heights; needed for View::Channel
   uint32_t background = 0xff6c6c6c;  ///< 0xAARRGGBB

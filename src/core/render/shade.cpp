@@ -14,13 +14,11 @@
 namespace juvenor {
 namespace {
 
-constexpr std::array<std::string_view, 5> kViews{"flat", "value", "channel", "clay", "skin"};
-
 class Shader {
  public:
   Shader(const ShadeInput& input, const ViewSize& size)
       : in_(input),
-        lens_(input.camera, size),
+        lens_(input.camera, input.whole.value_or(size)),
         over_(input, size),
         skin_(input, lens_),
         fibres_(input, lens_),
@@ -73,6 +71,7 @@ class Shader {
     if (!in_.hair || in_.view != View::Skin || visibility.fibre.empty()) return std::nullopt;
     const FibreAt& fibre = visibility.fibre[at];
     if (fibre.segment == kNone) return std::nullopt;
+    if (!in_.parts.hair) return Vec3(Vec3::Zero());
     return fibres_.light(fibre.segment, from16(fibre.along));
   }
   Vec3 behind(size_t at) const { return in_.behind.empty() ? background_ : untoned(in_.behind[at], toning_); }
@@ -178,16 +177,6 @@ bool eachRow(const VisibilityImage& visibility, const PixelRect& wanted, const s
 }
 
 }  // namespace
-
-std::string_view viewKey(View view) {
-  return kViews[static_cast<size_t>(view)];
-}
-
-std::optional<View> viewFromKey(std::string_view key) {
-  for (size_t i = 0; i < kViews.size(); ++i)
-    if (kViews[i] == key) return static_cast<View>(i);
-  return std::nullopt;
-}
 
 Toning toningOf(const ShadeInput& input) {
   return input.view < View::Clay ? Toning::Plain : Toning::Light;

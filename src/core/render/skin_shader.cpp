@@ -43,6 +43,10 @@ SkinShader::SkinShader(const ShadeInput& input, const Lens& lens)
   for (size_t l = 0; l < kLampCount; ++l)
     if (!by_.lamps[l].shineOnly)
       brightness_[l] = by_.lamps[l].strength.dot(Vec3(kLuminance[0], kLuminance[1], kLuminance[2]));
+  mirrored_ = by_;
+  for (size_t l = 0; l < kLampCount; ++l)
+    if (!in_.parts.mirroredLamps[l]) mirrored_.lamps[l].strength.setZero();
+  if (!in_.parts.mirroredAround) mirrored_.environment = nullptr;
 }
 
 // Relief that differs within a pixel is averaged: its mean leans as far as the skin does as a whole, and is
@@ -159,7 +163,9 @@ Vec3 SkinShader::comingOut(const Mixed& m, const Lit& lit, const Vec3& albedo) c
   const bool known = !in_.received.empty() && !in_.lighting;
   const float wander = known ? coverAt<Channel::Wander>(*in_.skin, m) : 1;
   Vec3 falls(lit.light[0], lit.light[1], lit.light[2]);
-  if (wander < 1) {
+  if (!in_.parts.wanders && known) {
+    falls = receivedAt(m);
+  } else if (wander < 1) {
     const Vec3 received = receivedAt(m);
     Vec3 came = falls - received;
     came.x() += std::min(1.f, 2 * (1 - wander)) * (0.5f * (came.y() + came.z()) - came.x());
@@ -196,7 +202,7 @@ void SkinShader::addTo(ShinePlaces& shine, const Lit& lit, const Lobes& lobes, c
     shine.width[i][at] = std::min(1.f, std::sqrt(lobes.width[i] * lobes.width[i] + lit.rougher));
   shine.sharp[at] = lobes.sharp;
   ShinePlaces::set(shine.reflectance, at, reflectance);
-  ShinePlaces::set(shine.walls, at, walls);
+  ShinePlaces::set(shine.walls, at, in_.parts.mirroredAround ? walls : Vec3(Vec3::Zero()));
 }
 
 // Asks for what the places mirror that `wants` says yes to, all at once: `ask` adds one, and `take` gets its
@@ -211,7 +217,7 @@ void SkinShader::shineWhere(size_t count, Wants wants, Ask ask, Take take) const
     ask(i, shine);
   }
   if (shine.count == 0) return;
-  shineAt(by_, shine);
+  shineAt(mirrored_, shine);
   for (size_t at = 0; at < shine.count; ++at)
     take(of[at], ShinePlaces::get(shine.light, at), ShinePlaces::get(shine.taken, at));
 }
@@ -269,8 +275,8 @@ void SkinShader::drySkin(const Batch& batch, std::span<Vec3> out) const {
   };
   shineWhere(batch.places.size(), wants, ask, [&](size_t i, const Vec3& light, const Vec3& taken) {
     const Mixed& m = batch.places[i];
-    out[i] = (1 - metal[i]) * (Vec3::Ones() - taken).cwiseProduct(below[i]) + light +
-             coverAt<Channel::Glow>(*in_.skin, m) * albedo[i];
+    out[i] = (1 - metal[i]) * (Vec3::Ones() - taken).cwiseProduct(below[i]) + light;
+    if (in_.parts.glow) out[i] += coverAt<Channel::Glow>(*in_.skin, m) * albedo[i];
     const float fuzz = coverAt<Channel::Fuzz>(*in_.skin, m);
     if (fuzz > 0) out[i] = downy(batch.lit[i], fuzz, albedo[i], out[i]);
   });
@@ -292,7 +298,9 @@ Vec3 SkinShader::throughCornea(const Mixed& m, const Lit& lit, const Cornea& cor
   const Vec3 dish = (cornea.look - kDish / cornea.iris * onDisc).normalized();
   inner.bent = normalizedOr(inner.bent - inner.normal + dish, dish);
   const Vec3 albedo = linearAt(*in_.skin, painted);
-  return comingOut(painted, inner, albedo) + coverAt<Channel::Glow>(*in_.skin, painted) * albedo;
+  Vec3 out = comingOut(painted, inner, albedo);
+  if (in_.parts.glow) out += coverAt<Channel::Glow>(*in_.skin, painted) * albedo;
+  return out;
 }
 
 // Where eyes are wet they take the place of what is in `out`.

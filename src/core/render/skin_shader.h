@@ -61,7 +61,7 @@ class SkinShader {
 
   const ShadeInput& in_;
   const Lens& lens_;
-  LitBy by_;
+  LitBy by_, mirrored_;        // all of the light, and what of it is shown where it is mirrored
   Harmonics clay_{}, soft_{};  // as brightness
   std::array<float, kLampCount> brightness_{};
   float exposure_;

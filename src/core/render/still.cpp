@@ -1,16 +1,9 @@
 #include "core/render/still.h"
 
-#include "core/hair/grown_hair.h"
 #include "core/layers/composite/composite.h"
-#include "core/render/spread_light.h"
 #include "core/surface/maps/polygon_lines.h"
 
 namespace juvenor {
-
-Light lightOn(const Document& document, Light light) {
-  if (!hasColor(document)) light.depth = 0;
-  return light;
-}
 
 ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::span<const LitSample> lit,
                         const StillSetting& setting) {
@@ -26,64 +19,26 @@ ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::
   return input;
 }
 
-namespace {
-
-Outcome spreadNow(Lighting& lighting, SurfaceMaps& maps, const Progress& progress) {
-  const auto received = lighting.toSpread();
-  if (!received) return Done{};
-  const auto spread =
-      spreadLight(*received, maps, [&](float f) { return report(progress, 0.6f + 0.2f * f); });
-  if (!spread) return spread.error();
-  (void)lighting.takeSpread(*spread, received->counter);
-  return Done{};
-}
-
-}  // namespace
-
 Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetting& setting,
                                       const Progress& progress) {
-  const Surface& surface = *document.surface;
-  const auto shared = document.maps->rays(progress);
-  if (!shared) return shared.error();
-  const Rays& rays = **shared;
-  if (!report(progress, 0.2f)) return cancelledError();
-  const auto skin = skinOf(document.layers, *document.maps, document.bare);
-  if (!skin) return skin.error();
-  const ReliefNormals relief =
-      reliefNormals(document.surface, skin->get<Channel::Relief>(), kLevel, document.reliefStep);
-  std::optional<Lighting> lighting;
-  if (setting.view == View::Clay || setting.view == View::Skin) {
-    lighting.emplace(document.surface);
-    lighting->setMillimetres(document.placement.millimetres);
-    lighting->setHidden(document.hiddenParts);
-    lighting->setLight(lightOn(document, setting.light), viewAxes(setting.camera));
-    if (!lighting->settle(rays, [&] { return !report(progress, 0.5f); })) return cancelledError();
-    if (setting.view == View::Skin)
-      if (const Outcome spread = spreadNow(*lighting, *document.maps, progress); !spread)
-        return spread.error();
-  }
+  const bool lit = setting.view == View::Clay || setting.view == View::Skin;
+  const auto made = ShownScene::of(document, setting.view == View::Skin && !setting.map,
+                                   [&](float f) { return report(progress, 0.3f * f); });
+  if (!made) return made.error();
+  ShownScene& scene = **made;
+  if (lit)
+    if (const Outcome laid =
+            scene.setLight(setting.light, viewAxes(setting.camera), setting.view == View::Skin,
+                           [&](float f) { return report(progress, 0.3f + 0.5f * f); });
+        !laid)
+      return laid.error();
   if (!report(progress, 0.8f)) return cancelledError();
-  ShadeInput input =
-      shadeInputOf(surface, *skin, lighting ? lighting->samples() : std::span<const LitSample>(), setting);
-  if (relief.any()) input.relief = &relief;
-  input.reliefStep = document.reliefStep;
+  ShadeInput input = scene.input(setting.camera, setting.view);
+  input.light = setting.light;
+  input.background = setting.background;
+  input.channel = setting.channel;
   if (setting.channel.height == 0)
-    input.channel.height = highestOf(skin->get<Channel::Relief>(), document.reliefStep);
-  const std::vector<Cornea> corneas = corneasOf(document.layers);
-  input.corneas = corneas;
-  input.rays = &rays;
-  if (lighting) {
-    input.open = lighting->open();
-    input.received = lighting->received();
-    input.by = &lighting->light();
-  }
-  FibreRaysPointer hair;
-  if (setting.view == View::Skin && !setting.map) {
-    auto grown = grownHair(document, progress);
-    if (!grown) return grown.error();
-    hair = std::move(*grown);
-    input.hair = hair.get();
-  }
+    input.channel.height = highestOf(scene.skin().get<Channel::Relief>(), document.reliefStep);
   std::shared_ptr<const PolygonLines> lines;
   if (setting.lines) {
     const auto found = polygonLinesOf(*document.maps, *document.sculpt);
@@ -99,10 +54,10 @@ Result<std::vector<uint32_t>> stillOf(const Document& document, const StillSetti
     input.overlay = shown.get();
     input.overlayLook = OverlayLook::FalseColor;
   }
-  auto pixels = picture(rays, input, setting.size, document.hiddenParts, kSettledEdgeRays);
+  auto pixels = picture(scene.rays(), input, setting.size, document.hiddenParts, kSettledEdgeRays);
   if (setting.view == View::Value && setting.check.active()) {
     VisibilityImage seen;
-    castVisibility(rays, setting.camera, setting.size, {0.5f, 0.5f}, document.hiddenParts, seen);
+    castVisibility(scene.rays(), setting.camera, setting.size, {0.5f, 0.5f}, document.hiddenParts, seen);
     checkValues(setting.check, seen, pixels);
   }
   return pixels;

@@ -4,6 +4,7 @@
 
 #include "core/document/document.h"
 #include "core/render/edge_average.h"
+#include "core/render/shown_scene.h"
 #include "core/render/value_check.h"
 
 namespace juvenor {
@@ -19,9 +20,6 @@ struct StillSetting {
   bool lines = false;                ///< the sculpt's polygon edges over it
   ChannelLook channel = {};          ///< for View::Channel
 };
-
-/// The light as this skin takes it: what has no colour is no skin yet, and light does not wander in it.
-Light lightOn(const Document& document, Light light);
 
 /// What shading a still of a surface starts from; `lit` is not needed for Flat and Value.
 ShadeInput shadeInputOf(const Surface& surface, const ChannelFields& skin, std::span<const LitSample> lit,

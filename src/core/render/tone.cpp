@@ -54,10 +54,13 @@ float ditherAt(int x, int y) {
   return kMargin + (1 - 2 * kMargin) * noise;
 }
 
+Vec3 shownAs(const Vec3& light, Toning toning) {
+  return toning == Toning::Light ? bent(light) : light;
+}
+
 uint32_t toned(const Vec3& light, Toning toning, int x, int y) {
-  const bool lit = toning == Toning::Light;
-  const Vec3 shown = lit ? bent(light) : light;
-  const float up = lit ? ditherAt(x, y) : 0.5f;
+  const Vec3 shown = shownAs(light, toning);
+  const float up = toning == Toning::Light ? ditherAt(x, y) : 0.5f;
   uint32_t out = 0xff;
   for (int c = 0; c < 3; ++c)
     out = out << 8 | static_cast<uint32_t>(std::min(255.f, encoded255(shown[c]) + up));

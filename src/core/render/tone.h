@@ -17,6 +17,9 @@ enum class Toning {
 /// Linear sRGB, not below 0, to 0xffRRGGBB, for the pixel at (x, y).
 uint32_t toned(const Vec3& light, Toning toning, int x, int y);
 
+/// The same before it becomes bytes: linear 0…1 and above.
+Vec3 shownAs(const Vec3& light, Toning toning);
+
 /// The light that is shown as an opaque pixel's colour, to be summed with others: exact for greys and for
 /// what is darker than three quarters.
 Vec3 untoned(uint32_t pixel, Toning toning);

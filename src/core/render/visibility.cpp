@@ -38,20 +38,16 @@ Vec2 jitterOf(int index) {
   return {place(a), place(b)};
 }
 
-bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
-                    const std::set<uint32_t>& hidden, VisibilityImage& out,
-                    const std::function<bool()>& stop) {
-  return castVisibility(rays, camera, size, jitter, hidden, {0, 0, size.width, size.height}, out, stop);
-}
+namespace {
 
-bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
-                    const std::set<uint32_t>& hidden, const PixelRect& wanted, VisibilityImage& out,
-                    const std::function<bool()>& stop) {
+// `rayOf(x, y)`: the ray through a pixel; those a little beside the rectangle are asked for too.
+template <class RayOf>
+bool castWith(const Rays& rays, const ViewSize& size, const RayOf& rayOf, const std::set<uint32_t>& hidden,
+              const PixelRect& wanted, VisibilityImage& out, const std::function<bool()>& stop) {
   const PixelRect rect = wanted.clipped(size);
   out.resize(size);
   if (rect != PixelRect{0, 0, size.width, size.height}) std::ranges::fill(out.triangle, kNone);
   if (rect.empty()) return true;
-  const Lens lens(camera, size);
   std::atomic<bool> stopped = false;
   // packets of 4 × 2 pixels stay coherent
   parallelRows(rect.top / 2, (rect.bottom + 1) / 2, [&](int row) {
@@ -62,11 +58,7 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
     std::array<Ray, 8> packet;
     std::array<Hit, 8> hits;
     for (int x0 = rect.left / 4 * 4; x0 < rect.right; x0 += 4) {
-      for (int i = 0; i < 8; ++i) {
-        const Vec2 pixel(static_cast<float>(x0 + i % 4) + jitter.x(),
-                         static_cast<float>(row * 2 + i / 4) + jitter.y());
-        packet[static_cast<size_t>(i)] = lens.rayThrough(pixel);
-      }
+      for (int i = 0; i < 8; ++i) packet[static_cast<size_t>(i)] = rayOf(x0 + i % 4, row * 2 + i / 4);
       rays.firstOfEight(packet, hidden, hits);
       for (int i = 0; i < 8; ++i) {
         const int x = x0 + i % 4, y = row * 2 + i / 4;
@@ -79,6 +71,30 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
     }
   });
   return !stopped;
+}
+
+}  // namespace
+
+bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
+                    const std::set<uint32_t>& hidden, VisibilityImage& out,
+                    const std::function<bool()>& stop) {
+  return castVisibility(rays, camera, size, jitter, hidden, {0, 0, size.width, size.height}, out, stop);
+}
+
+bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size, const Vec2& jitter,
+                    const std::set<uint32_t>& hidden, const PixelRect& wanted, VisibilityImage& out,
+                    const std::function<bool()>& stop) {
+  const Lens lens(camera, size);
+  const auto rayOf = [&](int x, int y) {
+    return lens.rayThrough({static_cast<float>(x) + jitter.x(), static_cast<float>(y) + jitter.y()});
+  };
+  return castWith(rays, size, rayOf, hidden, wanted, out, stop);
+}
+
+bool castVisibility(const Rays& rays, const PixelRays& rayOf, const ViewSize& size,
+                    const std::set<uint32_t>& hidden, VisibilityImage& out,
+                    const std::function<bool()>& stop) {
+  return castWith(rays, size, rayOf, hidden, {0, 0, size.width, size.height}, out, stop);
 }
 
 std::vector<uint32_t> chunksSeen(const Surface& surface, const VisibilityImage& visibility) {

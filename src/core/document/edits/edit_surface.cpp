@@ -77,6 +77,12 @@ Result<Document> withPlacement(const Document& document, const Placement& placem
   const MovedSkin skin = turnedSkin(turn);
   for (Slide& slide : out.slides) slide = moved(std::move(slide), skin);
   for (Landmark& landmark : out.landmarks) landmark.position = turn * landmark.position;
+  for (KeptCamera& kept : out.cameras) {
+    Camera& camera = kept.look.camera;
+    camera.target = turn * camera.target;
+    camera.turn = (Eigen::Quaternionf(turn) * camera.turn).normalized();
+    if (kept.look.focus.sharp) kept.look.focus.sharp = turn * *kept.look.focus.sharp;
+  }
   // (x = 0 is meant of the scene)
   if (out.mirror != MirrorPlane{}) out.mirror = moved(out.mirror, skin);
   eachLayer(out, [&](LayerPointer& pointer) {

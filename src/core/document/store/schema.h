@@ -56,6 +56,8 @@ namespace juvenor {
 #define JUVENOR_SINCE_13 "PRAGMA user_version = 13;"
 // What format 14 has beyond format 13: wander, coat and fuzz; eyes bring wander.
 #define JUVENOR_SINCE_14 "PRAGMA user_version = 14;"
+// What format 15 has beyond format 14: cameras and variants in the states of steps.
+#define JUVENOR_SINCE_15 "PRAGMA user_version = 15;"
 
 inline constexpr const char* kSchema =
     "PRAGMA application_id = 1247106638;"  // "JUVN"
@@ -67,7 +69,7 @@ inline constexpr const char* kSchema =
     " chunk INTEGER NOT NULL, data INTEGER, PRIMARY KEY(step, layer, field, chunk)) WITHOUT "
     "ROWID;" JUVENOR_SINCE_2 JUVENOR_SINCE_3 JUVENOR_SINCE_4 JUVENOR_SINCE_5 JUVENOR_SINCE_6 JUVENOR_SINCE_7
         JUVENOR_SINCE_8 JUVENOR_SINCE_9 JUVENOR_SINCE_10 JUVENOR_SINCE_11 JUVENOR_SINCE_12 JUVENOR_SINCE_13
-            JUVENOR_SINCE_14;
+            JUVENOR_SINCE_14 JUVENOR_SINCE_15;
 inline constexpr const char* kSince2 = JUVENOR_SINCE_2;
 inline constexpr const char* kSince3 = JUVENOR_SINCE_3;
 inline constexpr const char* kSince4 = JUVENOR_SINCE_4;
@@ -81,5 +83,6 @@ inline constexpr const char* kSince11 = JUVENOR_SINCE_11;
 inline constexpr const char* kSince12 = JUVENOR_SINCE_12;
 inline constexpr const char* kSince13 = JUVENOR_SINCE_13;
 inline constexpr const char* kSince14 = JUVENOR_SINCE_14;
+inline constexpr const char* kSince15 = JUVENOR_SINCE_15;
 
 }  // namespace juvenor

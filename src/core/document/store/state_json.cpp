@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/color/color_json.h"
+#include "core/document/store/state_shown.h"
 #include "core/document/surface_state.h"
 #include "core/layers/nesting.h"
 
@@ -121,6 +122,7 @@ json stateOf(const Document& d) {
   if (d.reliefStep > 0) out["relief-step"] = d.reliefStep;
   if (d.rest.any()) out["rest"] = d.rest.fingerprint;
   if (d.parts.any()) out["parts"] = {{"data", d.parts.fingerprint}, {"names", d.parts.names}};
+  putShown(d, out);
   for (const MadeUvs& uvs : d.uvs) out["uvs"].push_back({{"name", uvs.name}, {"data", uvs.fingerprint}});
   return out;
 }
@@ -390,7 +392,8 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
   Document d;
   const json none = json::array();
   const json *layers, *wells, *hidden, *refinements, *placement,
-      *landmarks = &none, *board = &none, *slides = &none, *checkpoints = &none, *uvs = &none;
+      *landmarks = &none, *board = &none, *slides = &none, *checkpoints = &none, *uvs = &none,
+      *cameras = &none, *variants = &none;
   bool guard = false, doubt = false;
   const json *reliefStep = nullptr, *mirror = nullptr, *parts = nullptr;
   Outcome ok = JsonFields(state)
@@ -418,6 +421,10 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
                    .list("checkpoints", checkpoints)
                    .whole("next-checkpoint", d.nextCheckpoint)
                    .list("uvs", uvs)
+                   .list("cameras", cameras)
+                   .whole("next-camera", d.nextCamera)
+                   .list("variants", variants)
+                   .whole("next-variant", d.nextVariant)
                    .needs({"layers", "active", "next", "bare", "wells", "hidden", "strokes"})
                    .done();
   if (!ok) return ok.error();
@@ -437,6 +444,8 @@ Result<Document> currentFrom(const json& state, size_t samples, const PieceReade
   if (ok && board) ok = readBoard(*board, d);
   if (ok && slides) ok = readSlides(*slides, d);
   if (ok && uvs) ok = readUvs(*uvs, d);
+  if (ok && cameras) ok = readCameras(*cameras, d);
+  if (ok && variants) ok = readVariants(*variants, d);
   if (ok && parts) ok = readParts(*parts, d);
   if (!ok) return ok.error();
   return d;

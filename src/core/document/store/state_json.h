@@ -10,7 +10,7 @@
 namespace juvenor {
 
 /// The format of documents this version writes; docs/file-format.md tells what each brought.
-inline constexpr int kDocumentFormat = 14;
+inline constexpr int kDocumentFormat = 15;
 
 nlohmann::json stateOf(const Document& document);
 

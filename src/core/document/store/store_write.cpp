@@ -127,6 +127,7 @@ Outcome Store::bringUpToDate() {
   if (ok) ok = db_.run(kSince12);
   if (ok) ok = db_.run(kSince13);
   if (ok) ok = db_.run(kSince14);
+  if (ok) ok = db_.run(kSince15);
   // (states of format 8 are as they are written today)
   if (!ok || format_ >= 8) return ok;
   std::map<uint64_t, Row> rows;
