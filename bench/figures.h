@@ -56,5 +56,6 @@ void benchTextures();
 void benchGrafts();
 void benchCarry();
 void benchStacks();
+void benchShowing();
 
 }  // namespace juvenor::bench

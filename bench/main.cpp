@@ -1,5 +1,5 @@
 // Runs every benchmark and prints the table of docs/performance.md: `juvenor-bench
-// [painting|composite|pen|easel|surface|zones|markings|patterns|dragging|filters|files|opening|memory|photos|textures|carry|stacks]`.
+// [painting|composite|pen|easel|surface|zones|markings|patterns|dragging|filters|files|opening|memory|photos|textures|carry|stacks|showing]`.
 // Figures in seconds are for people; the ratios, taken in the same run, are for decisions.
 #include <benchmark/benchmark.h>
 #include <fmt/format.h>
@@ -104,7 +104,7 @@ int main(int argc, char** argv) {
       {"dragging", benchDragging}, {"filters", benchFilters},     {"files", benchFiles},
       {"opening", benchOpening},   {"memory", benchMemory},       {"photos", benchPhotos},
       {"textures", benchTextures}, {"grafts", benchGrafts},       {"carry", benchCarry},
-      {"stacks", benchStacks}};
+      {"stacks", benchStacks},     {"showing", benchShowing}};
   for (const auto& [name, run] : all)
     if (argc < 2 || name == argv[1]) run();
   fmt::print("| What | Measured | Limit, same run | Ratio | Aim |\n|---|---|---|---|---|\n");

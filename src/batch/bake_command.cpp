@@ -88,6 +88,7 @@ Outcome bake(const BakeCommand& said) {
   wish.looks = said.samples;
   wish.greenUp = !said.greenDown;
   wish.layered = said.layered;
+  wish.variants = said.variants;
   wish.force = said.force;
   if (!said.meshFile.empty()) wish.meshFile = said.meshFile == "glb" ? MeshFile::Glb : MeshFile::Obj;
   if (const Outcome ok = readMaps(said, document->surface->bounds.diagonal(), wish); !ok) return ok;
@@ -138,6 +139,8 @@ CLI::App* addBake(CLI::App& app, BakeCommand& said, const std::function<void(CLI
   bake->add_option("--set", said.set, "The UV set; else the first");
   bake->add_option("--normals", said.normals, "everything finer than the mesh, or relief alone");
   bake->add_flag("--green-down", said.greenDown, "Normal maps whose green goes down");
+  bake->add_flag("--variants", said.variants,
+                 "The GLB has materials for each of the document's variants (KHR_materials_variants)");
   bake->add_flag("--layered", said.layered, "EXR: one file a tile with all maps in it");
   forces(bake);
   return bake;

@@ -22,7 +22,7 @@ struct BakeCommand {
   std::string normals = "everything";
   std::optional<float> reach;  ///< mm
   std::string meshFile;        ///< "glb", "obj", or empty: none
-  bool greenDown = false, layered = false, force = false;
+  bool greenDown = false, layered = false, variants = false, force = false;
 };
 /// Writes the maps; prints what was written as JSON.
 Outcome bake(const BakeCommand& said);

@@ -18,6 +18,8 @@ Outcome info(const fs::path& file);
 /// pixels a millimetre of skin gets when a tile has so many on its edge. `set`: its name; empty: the first.
 /// (uv_command.cpp)
 Outcome uv(const fs::path& file, const std::string& set, int pixels);
+/// Whether a sculpt or a document's can carry paint, as JSON. (ready_command.cpp)
+Outcome ready(const fs::path& file);
 struct UnwrapCommand {
   fs::path file, out;
   std::string name = "Unwrapped";

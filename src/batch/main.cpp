@@ -29,6 +29,10 @@ int main(int argc, char** argv) {
   info->add_option("FILE", input, "OBJ, PLY, GLB, glTF, STL or .juvenor")->required();
   info->callback([&] { done = batch::info(input); });
 
+  auto* ready = app.add_subcommand("ready", "Prints whether a sculpt can carry paint, as JSON");
+  ready->add_option("FILE", input, "OBJ, PLY, GLB, glTF, STL or .juvenor")->required();
+  ready->callback([&] { done = batch::ready(input); });
+
   auto* uv = app.add_subcommand("uv", "Prints what the UVs of a sculpt or document lay out, as JSON");
   std::string uvSet;
   int uvPixels = 4096;

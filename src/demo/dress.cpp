@@ -17,6 +17,7 @@
 #include "demo/markings.h"
 #include "demo/patterns.h"
 #include "demo/sheets.h"
+#include "demo/shown.h"
 
 namespace juvenor::demo {
 namespace {
@@ -252,7 +253,7 @@ Result<Document> dressed(Figure figure, std::shared_ptr<const Sculpt> sculpt,
   }
   if (figure == Figure::ByPhotos) return byPhotos(d, progress);
   d.activeLayer = 0;
-  return withPaintedLayer(d, "Your strokes", Stratum::Pigment);
+  return withCamerasAndVariants(withPaintedLayer(d, "Your strokes", Stratum::Pigment), figure);
 }
 
 Result<Document> laidOut(Figure figure, Document document, const Progress& progress) {

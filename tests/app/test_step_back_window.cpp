@@ -1,8 +1,10 @@
 // Stepping back in the window: the strip follows the work, waits while one paints, and a press makes a
 // picture large.
+#include <QComboBox>
 #include <QLabel>
 
 #include "app/stepback/step_back_strip.h"
+#include "core/document/edits/edits.h"
 #include "driven_window.h"
 
 namespace juvenor::app {
@@ -85,6 +87,32 @@ class TestStepBackWindow : public QObject {
     QCOMPARE(large->size(), w.easel().size());
     QTest::mouseRelease(button, Qt::LeftButton);
     QVERIFY(!large->isVisible());
+  }
+
+  // The page tells whether what is meant to draw the eye does.
+  void whatShouldDrawTheEyeIsRanked() {
+    SteppingBack w;
+    FinishPages& finish = w.window.side().stage().finish();
+    w.window.side().show(SideColumn::Page::Stage);
+    w.session().tools().setStage(kFinishStage);
+    finish.goTo(FinishPages::Page::StepBack);
+    w.session().apply(withPaintedLayer(w.document(), "Paint", Stratum::Pigment), "Paint");
+    w.chooseColor({0.9f, 0.1f, 0.1f});
+    // a red dot on the eye alone
+    w.session().apply(
+        withFilled(w.document(), w.document().activeLayer, EncodedColor{0.9f, 0.1f, 0.1f}, 1, 1), "Red eye");
+    w.looked();
+    auto* meant = w.named<QComboBox>("eye meant");
+    QTRY_VERIFY(meant->count() == 3);
+    const QString first = w.named<QLabel>("eye says")->text();
+    QVERIFY(first.startsWith("First:"));
+    for (int i = 1; i < 3; ++i) {
+      meant->setCurrentIndex(i);
+      emit meant->activated(i);
+      const QString told = w.named<QLabel>("eye rank")->text();
+      QVERIFY2(told.contains(meant->currentText()), qPrintable(told));
+      QCOMPARE(told.contains("most"), first.contains(meant->currentText()));
+    }
   }
 };
 

@@ -40,12 +40,18 @@ class TestBatch : public QObject {
   void everythingHasHelp() {
     for (const QStringList& a : {QStringList{"--help"},
                                  {"info", "--help"},
+                                 {"ready", "--help"},
                                  {"uv", "--help"},
                                  {"bake", "--help"},
                                  {"new", "--help"},
                                  {"run", "--help"},
                                  {"export", "--help"},
                                  {"shot", "--help"},
+                                 {"still", "--help"},
+                                 {"film", "--help"},
+                                 {"join", "--help"},
+                                 {"contact", "--help"},
+                                 {"passes", "--help"},
                                  {"palette", "--help"},
                                  {"tone", "--help"},
                                  {"demo", "--help"}}) {

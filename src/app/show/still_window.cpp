@@ -87,7 +87,7 @@ StillWindow::StillWindow(QWidget* parent) : QDialog(parent), shown_(new GrowingP
   cancel_->setObjectName("cancel still");
   save_ = new QPushButton(tr("Save as …"));
   save_->setObjectName("save still");
-  row->addWidget(says_);
+  row->addWidget(says_, 1);
   row->addWidget(bar_, 1);
   row->addWidget(cancel_);
   row->addWidget(save_);

@@ -1,5 +1,6 @@
 #include "app/stage/finish_pages.h"
 
+#include <QComboBox>
 #include <QLabel>
 #include <QStackedWidget>
 #include <QVBoxLayout>
@@ -52,6 +53,19 @@ QWidget* FinishPages::buildStepBack() {
   eye_->setObjectName("eye says");
   eye_->setWordWrap(true);
   column->addWidget(eye_);
+  auto* row = new QHBoxLayout;
+  row->addWidget(new QLabel(tr("It should be")));
+  meant_ = new QComboBox;
+  meant_->setObjectName("eye meant");
+  meant_->setToolTip(tr("The part that is to draw the eye first"));
+  meant_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  meant_->setMinimumContentsLength(8);
+  row->addWidget(meant_, 1);
+  column->addLayout(row);
+  rank_ = quietLabel({});
+  rank_->setObjectName("eye rank");
+  column->addWidget(rank_);
+  connect(meant_, &QComboBox::activated, this, &FinishPages::tellRank);
   column->addWidget(titleLabel(tr("What to ask")));
   for (const QString& ask :
        {tr("Outline: does the silhouette alone tell who that is, and does it lean?"),
@@ -64,8 +78,28 @@ QWidget* FinishPages::buildStepBack() {
   return page;
 }
 
-void FinishPages::tellEye(const QString& said) {
+void FinishPages::tellEye(const QString& said, const QStringList& ranked) {
   eye_->setText(said);
+  ranked_ = ranked;
+  QStringList names = ranked;
+  names.sort();
+  const QString meant = meant_->currentText();
+  meant_->clear();
+  meant_->addItem(QString());
+  meant_->addItems(names);
+  meant_->setCurrentText(names.contains(meant) ? meant : QString());
+  tellRank();
+}
+
+void FinishPages::tellRank() {
+  const QString meant = meant_->currentText();
+  const qsizetype place = ranked_.indexOf(meant);
+  if (meant.isEmpty() || place < 0) return rank_->clear();
+  rank_->setText(place == 0 ? tr("“%1” draws most for its size.").arg(meant)
+                            : tr("“%1” draws more: “%2” is number %3 of %4.")
+                                  .arg(ranked_[place - 1], meant)
+                                  .arg(place + 1)
+                                  .arg(ranked_.size()));
 }
 
 void FinishPages::goTo(Page page) {

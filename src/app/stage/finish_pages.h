@@ -7,6 +7,7 @@
 #include "app/stage/maps_page.h"
 
 class QButtonGroup;
+class QComboBox;
 class QLabel;
 class QStackedWidget;
 
@@ -21,8 +22,9 @@ class FinishPages : public QWidget {
   ShowPage& showing() { return *show_; }
   void goTo(Page page);
   void refresh();
-  /// Where the eye goes first, in words, while the strip is shown.
-  void tellEye(const QString& said);
+  /// Where the eye goes first, in words, and parts by how much they draw it for their size; while the strip
+  /// is shown.
+  void tellEye(const QString& said, const QStringList& ranked);
 
  signals:
   /// The strip of small pictures is to be seen, or not.
@@ -35,7 +37,11 @@ class FinishPages : public QWidget {
   QStackedWidget* pages_;
   MapsPage* maps_;
   ShowPage* show_;
-  QLabel* eye_;
+  void tellRank();
+
+  QLabel *eye_, *rank_;
+  QComboBox* meant_;
+  QStringList ranked_;
 };
 
 }  // namespace juvenor::app

@@ -198,8 +198,15 @@ QWidget* MapsPage::buildWays() {
   scene_->setToolTip(tr("The GLB brings what one looks through now, and the lamps that are on"));
   scene_->setEnabled(false);
   column->addWidget(scene_);
-  connect(meshes_, &QButtonGroup::idClicked, this,
-          [this](int file) { scene_->setEnabled(static_cast<MeshFile>(file) == MeshFile::Glb); });
+  versions_ = new QCheckBox(tr("With the variants"));
+  versions_->setObjectName("maps variants");
+  versions_->setToolTip(tr("The GLB has materials for each variant, by its name (KHR_materials_variants)"));
+  versions_->setEnabled(false);
+  column->addWidget(versions_);
+  connect(meshes_, &QButtonGroup::idClicked, this, [this](int file) {
+    scene_->setEnabled(static_cast<MeshFile>(file) == MeshFile::Glb);
+    versions_->setEnabled(scene_->isEnabled());
+  });
   connect(formats_, &QButtonGroup::idClicked, this,
           [this](int format) { list_->setFormat(static_cast<MapFormat>(format)); });
   return box;
@@ -358,6 +365,7 @@ HandOn MapsPage::wish() const {
   out.by.mesh = mesh_;
   out.by.uvSet = mesh_ ? 0 : session_.uvSet();
   out.meshFile = static_cast<MeshFile>(meshes_->checkedId());
+  out.variants = out.meshFile == MeshFile::Glb && versions_->isChecked();
   if (out.meshFile == MeshFile::Glb && scene_->isChecked() && viewing_) {
     const Viewing viewing = viewing_();
     const float aspect = static_cast<float>(viewing.size.width) / static_cast<float>(viewing.size.height);

@@ -73,7 +73,7 @@ class MapsPage : public QWidget {
   MapList* list_;
   QButtonGroup *sizes_, *formats_, *meshes_;
   ValueSlider *padding_, *looks_;
-  QCheckBox *whole_, *relief_, *down_, *scene_;
+  QCheckBox *whole_, *relief_, *down_, *scene_, *versions_;
   std::function<Viewing()> viewing_;
   std::function<int()> tile_;
   Background reading_, looking_, previewing_, work_;

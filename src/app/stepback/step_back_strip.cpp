@@ -64,7 +64,34 @@ struct StepBackStrip::Seen {
   ViewSize looked;
   SteppedBack back;
   std::vector<QString> parts;  ///< of the places the eye goes to, by name
+  QStringList ranked;          ///< all that are seen, what draws most for its size first
 };
+
+namespace {
+
+// Parts by how much they draw for their size; specks of fewer pixels tell nothing.
+QStringList rankedParts(const EyeMap& eye, const VisibilityImage& visibility, const Document& d) {
+  constexpr int kSpeck = 40;
+  const std::vector<std::string>& names = d.sculpt->parts;
+  std::vector<uint32_t> shown(visibility.triangle.size(), kNone);
+  std::vector<int> count(names.size(), 0);
+  for (size_t at = 0; at < shown.size(); ++at)
+    if (visibility.triangle[at] != kNone)
+      ++count[shown[at] = d.surface->triangleParts[visibility.triangle[at]]];
+  std::vector<std::pair<float, uint32_t>> draws;
+  std::vector<uint8_t> within(shown.size());
+  for (uint32_t part = 0; part < names.size(); ++part) {
+    if (count[part] < kSpeck) continue;
+    for (size_t at = 0; at < shown.size(); ++at) within[at] = shown[at] == part;
+    draws.emplace_back(-drawOf(eye, within, visibility.size), part);
+  }
+  std::ranges::sort(draws);
+  QStringList out;
+  for (const auto& [draw, part] : draws) out << QString::fromStdString(names[part]);
+  return out;
+}
+
+}  // namespace
 
 StepBackStrip::StepBackStrip(Session& session, Easel& easel) : session_(session), easel_(easel) {
   setObjectName("step back");
@@ -169,6 +196,7 @@ void StepBackStrip::look() {
           if (triangle == kNone) continue;
           seen->parts.push_back(QString::fromStdString(d.sculpt->parts[d.surface->triangleParts[triangle]]));
         }
+        seen->ranked = rankedParts(seen->back.eye, visibility, d);
         return Done{};
       },
       [this, seen](const Outcome& done) {
@@ -194,7 +222,7 @@ void StepBackStrip::take(const Seen& seen) {
   }
   first_->setText(seen.parts.empty() ? tr("Nothing draws it more than the rest.")
                                      : tr("First: %1").arg(seen.parts.front()));
-  emit eyeTold(first_->text());
+  emit eyeTold(first_->text(), seen.ranked);
 }
 
 void StepBackStrip::hold(Tile tile) {

@@ -28,8 +28,9 @@ class StepBackStrip : public QWidget {
   bool upToDate() const { return !later_.isActive() && !work_.running(); }
 
  signals:
-  /// Where the eye goes first, in words.
-  void eyeTold(const QString& said);
+  /// Where the eye goes first, in words, and the parts that are seen, those first that draw it most for their
+  /// size.
+  void eyeTold(const QString& said, const QStringList& parts);
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -5,6 +5,8 @@
 namespace juvenor {
 namespace {
 
+constexpr const char* kVariants = "KHR_materials_variants";
+
 std::vector<double> poseOf(const Eigen::Matrix4f& pose, const Eigen::Vector3d& offset) {
   std::vector<double> out;
   for (int column = 0; column < 4; ++column)
@@ -134,6 +136,27 @@ void addSurroundings(const MaterialSet& materials, const Eigen::Vector3d& offset
     node.extensions["KHR_lights_punctual"] = tinygltf::Value(which);
     addNode(std::move(node), model, scene);
   }
+}
+
+void addVariants(const MaterialSet& materials, tinygltf::Model& model) {
+  if (materials.variants.empty()) return;
+  tinygltf::Value::Array names;
+  for (const MaterialVariant& variant : materials.variants)
+    names.emplace_back(tinygltf::Value::Object{{"name", tinygltf::Value(variant.name)}});
+  model.extensions[kVariants] =
+      tinygltf::Value(tinygltf::Value::Object{{"variants", tinygltf::Value(names)}});
+  use(model, kVariants);
+}
+
+void setVariants(const MaterialSet& materials, uint32_t material, tinygltf::Primitive& primitive) {
+  if (materials.variants.empty()) return;
+  tinygltf::Value::Array mappings;
+  for (size_t v = 0; v < materials.variants.size(); ++v)
+    mappings.emplace_back(tinygltf::Value::Object{
+        {"material", tinygltf::Value(static_cast<int>(materials.variants[v].materials[material]))},
+        {"variants", tinygltf::Value(tinygltf::Value::Array{tinygltf::Value(static_cast<int>(v))})}});
+  primitive.extensions[kVariants] =
+      tinygltf::Value(tinygltf::Value::Object{{"mappings", tinygltf::Value(mappings)}});
 }
 
 }  // namespace juvenor

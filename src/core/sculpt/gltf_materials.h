@@ -15,4 +15,9 @@ void addMaterials(const MaterialSet& materials, tinygltf::Model& model,
 void addSurroundings(const MaterialSet& materials, const Eigen::Vector3d& offset, tinygltf::Model& model,
                      tinygltf::Scene& scene);
 
+/// Names the versions its materials come in, and says of a primitive which material each has for it; nothing
+/// where there are none.
+void addVariants(const MaterialSet& materials, tinygltf::Model& model);
+void setVariants(const MaterialSet& materials, uint32_t material, tinygltf::Primitive& primitive);
+
 }  // namespace juvenor

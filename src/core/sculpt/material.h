@@ -49,6 +49,12 @@ struct HandedLamp {
   float lux = 1;
 };
 
+/// Another version of all materials (KHR_materials_variants).
+struct MaterialVariant {
+  std::string name;
+  std::vector<uint32_t> materials;  ///< for each material polygons have, which one stands for it
+};
+
 struct MaterialSet {
   std::vector<MaterialPicture> pictures;
   std::vector<Material> materials;
@@ -59,6 +65,7 @@ struct MaterialSet {
   std::vector<std::array<Eigen::Vector4f, 3>> tangents;
   std::vector<HandedCamera> cameras;
   std::vector<HandedLamp> lamps;
+  std::vector<MaterialVariant> variants;
 };
 
 /// A texture as a file brings it. Its place in a picture is `matrix` · (u, v) + `offset` of a UV set, v

@@ -227,6 +227,7 @@ Result<std::string> GlbWriter::write(const Sculpt& sculpt, const VertexFinish& f
       tinygltf::Primitive primitive;
       primitive.mode = TINYGLTF_MODE_TRIANGLES;
       primitive.material = static_cast<int>(material);
+      if (materials) setVariants(*materials, material, primitive);
       attributes(sculpt, finish, mesh, materials, material, primitive);
       primitive.indices = accessor(std::as_bytes(std::span(mesh.indices)), mesh.indices.size(),
                                    TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, TINYGLTF_TYPE_SCALAR, false,
@@ -243,7 +244,10 @@ Result<std::string> GlbWriter::write(const Sculpt& sculpt, const VertexFinish& f
     model_.nodes.push_back(node);
     scene.nodes.push_back(static_cast<int>(model_.nodes.size()) - 1);
   }
-  if (materials) addSurroundings(*materials, sculpt.offset, model_, scene);
+  if (materials) {
+    addSurroundings(*materials, sculpt.offset, model_, scene);
+    addVariants(*materials, model_);
+  }
   if (buffer_.size() > 0xF0000000u) return Error{"the sculpt is too large for one glTF file (4 GiB)"};
   model_.scenes.push_back(scene);
   model_.defaultScene = 0;

@@ -90,6 +90,8 @@ void setOptions(AVCodecContext& codec, const ViewSize& size, int perSecond, floa
   codec.color_range = AVCOL_RANGE_MPEG;
   codec.gop_size = perSecond * 4;
   codec.thread_count = 0;
+  // Matroska has what a decoder needs first in its own head
+  codec.flags |= AV_CODEC_FLAG_GLOBAL_HEADER;
   // as VP9 and AV1 count: 63 is worst
   const int level = static_cast<int>(std::lround(48 - 36 * std::clamp(quality, 0.f, 1.f)));
   av_opt_set_int(codec.priv_data, "crf", level, 0);

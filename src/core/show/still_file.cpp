@@ -40,7 +40,7 @@ void encodeRow(const StillPicture& picture, int y, bool clear, std::vector<Value
   }
 }
 
-void linearRow(const StillPicture& picture, int y, bool clear, std::vector<Eigen::half>& out) {
+void linearRow(const StillPicture& picture, int y, bool clear, std::vector<float>& out) {
   out.clear();
   const size_t at = static_cast<size_t>(y) * static_cast<size_t>(picture.size.width);
   for (size_t x = 0; x < static_cast<size_t>(picture.size.width); ++x)
@@ -72,8 +72,8 @@ Outcome putStill(OIIO::ImageOutput& out, const std::string& name, const StillPic
   if (!out.open(name, spec)) return Error{"was not written (" + out.geterror() + ")", name};
   Outcome ok = Done{};
   if (linear)
-    ok = putRows<Eigen::half>(out, type, picture, name,
-                              [&](int y, auto& row) { linearRow(picture, y, clear, row); });
+    ok = putRows<float>(out, OIIO::TypeDesc::FLOAT, picture, name,
+                        [&](int y, auto& row) { linearRow(picture, y, clear, row); });
   else if (depth == StillDepth::Bits16)
     ok = putRows<uint16_t>(out, type, picture, name,
                            [&](int y, auto& row) { encodeRow(picture, y, clear, row); });

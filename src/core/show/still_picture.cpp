@@ -66,13 +66,6 @@ class Assembly {
 
 }  // namespace
 
-void StillPicture::set(size_t at, const Vec3& light, float cover) {
-  constexpr float kMost = 65'504;
-  for (size_t c = 0; c < 3; ++c)
-    pixels[at][c] = Eigen::half(std::clamp(light[static_cast<int>(c)], 0.f, kMost));
-  pixels[at][3] = Eigen::half(std::clamp(cover, 0.f, 1.f));
-}
-
 Outcome checkedWish(const StillWish& wish) {
   if (wish.size.width < 1 || wish.size.height < 1 || wish.size.width > kLargestStill ||
       wish.size.height > kLargestStill)

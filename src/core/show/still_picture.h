@@ -6,19 +6,17 @@
 
 namespace juvenor {
 
-/// Linear light, multiplied by how much of a pixel is covered, and that.
-using HalfPixel = std::array<Eigen::half, 4>;
+/// Its pixels are linear light, multiplied by how much of each is covered, and that.
 struct StillPicture {
   ViewSize size;
   Toning toning = Toning::Light;
-  std::vector<HalfPixel> pixels;  ///< row by row from the top
+  std::vector<std::array<float, 4>> pixels;  ///< row by row from the top
 
-  Vec3 light(size_t at) const {
-    return {static_cast<float>(pixels[at][0]), static_cast<float>(pixels[at][1]),
-            static_cast<float>(pixels[at][2])};
+  Vec3 light(size_t at) const { return {pixels[at][0], pixels[at][1], pixels[at][2]}; }
+  float cover(size_t at) const { return pixels[at][3]; }
+  void set(size_t at, const Vec3& light, float cover) {
+    pixels[at] = {light.x(), light.y(), light.z(), cover};
   }
-  float cover(size_t at) const { return static_cast<float>(pixels[at][3]); }
-  void set(size_t at, const Vec3& light, float cover);
 };
 
 /// A tile that has come, as it is shown: 0xffRRGGBB over the backdrop, row by row.

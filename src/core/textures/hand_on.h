@@ -38,7 +38,8 @@ struct HandOn {
   MeshFile meshFile = MeshFile::None;
   std::vector<HandedCamera> cameras;  ///< in a GLB, as they stand in the scene
   std::vector<HandedLamp> lamps;
-  bool force = false;  ///< writes over files that are there
+  bool variants = false;  ///< in a GLB, materials for each of the document's variants too
+  bool force = false;     ///< writes over files that are there
 };
 
 struct HandedOn {

@@ -4,6 +4,7 @@
 
 #include <map>
 
+#include "core/document/edits/edit_variants.h"
 #include "core/files.h"
 #include "core/sculpt/each_triangle.h"
 #include "core/sculpt/formats.h"
@@ -142,9 +143,9 @@ Result<GltfMaps> gltfMaps(const HandOn& wish, const BakeGround& ground, const Pr
   return out;
 }
 
-// Bakes a tile's pictures and hangs them on its materials.
-Outcome bakeInto(TiledMaterials& out, int tile, const HandOn& wish, const BakeGround& ground,
-                 const GltfMaps& maps, const Progress& progress) {
+// Bakes a tile's pictures and hangs them on its materials, from a given one on; `name`: what they are called.
+Outcome bakeInto(TiledMaterials& out, size_t from, int tile, const std::string& name, const HandOn& wish,
+                 const BakeGround& ground, const GltfMaps& maps, const Progress& progress) {
   std::vector<MapToBake> toBake{{maps.color.get(), TextureRole::Color, 3, MapDepth::Whole8},
                                 {maps.surface.get(), TextureRole::Data, 3, MapDepth::Whole8},
                                 {maps.normal.get(), TextureRole::Vector, 3, MapDepth::Whole8}};
@@ -160,9 +161,9 @@ Outcome bakeInto(TiledMaterials& out, int tile, const HandOn& wish, const BakeGr
   for (size_t m = 0; m < toBake.size(); ++m) {
     auto bytes = encodeMap(MapFormat::Png, baked->maps[m], toBake[m].role);
     if (!bytes) return bytes.error();
-    out.set.pictures.push_back({fmt::format("{}_{}.{}", wish.name, names[m], tile), std::move(*bytes)});
+    out.set.pictures.push_back({fmt::format("{}_{}.{}", name, names[m], tile), std::move(*bytes)});
   }
-  for (size_t m = 0; m < out.tiles.size(); ++m)
+  for (size_t m = from; m < out.tiles.size(); ++m)
     if (out.tiles[m] == tile) {
       Material& material = out.set.materials[m];
       material.baseColor = first;
@@ -171,6 +172,41 @@ Outcome bakeInto(TiledMaterials& out, int tile, const HandOn& wish, const BakeGr
       for (size_t i = 0; i < maps.seldom.size(); ++i)
         material.*maps.seldom[i].shown = first + 3 + static_cast<int>(i);
     }
+  return Done{};
+}
+
+Outcome bakeAll(TiledMaterials& out, size_t from, const std::string& name, const HandOn& wish,
+                const BakeGround& ground, std::span<const int> tiles, const Progress& progress) {
+  const auto maps = gltfMaps(wish, ground, progress);
+  if (!maps) return maps.error();
+  for (const int tile : tiles)
+    if (const Outcome ok = bakeInto(out, from, tile, name, wish, ground, *maps, progress); !ok) return ok;
+  return Done{};
+}
+
+// Another set of materials for each variant of the document, each baked as the skin is then.
+Outcome addVariants(TiledMaterials& out, const HandOn& wish, const BakeGround& ground,
+                    std::span<const int> tiles, const Progress& progress) {
+  const size_t own = out.tiles.size();
+  for (const Variant& variant : ground.document->variants) {
+    const auto as = asVariant(*ground.document, variant.id);
+    if (!as) return as.error();
+    const auto there = bakeGround(*as, wish.by, true, progress);
+    if (!there) return there.error();
+    const size_t from = out.tiles.size();
+    MaterialVariant version{variant.name, {}};
+    for (size_t m = 0; m < own; ++m) {
+      version.materials.push_back(static_cast<uint32_t>(out.tiles.size()));
+      Material material;
+      material.name = fmt::format("{} ({})", out.set.materials[m].name, variant.name);
+      out.set.materials.push_back(std::move(material));
+      out.set.tileOrigin.push_back(out.set.tileOrigin[m]);
+      out.tiles.push_back(out.tiles[m]);
+    }
+    const std::string name = fmt::format("{} ({})", wish.name, variant.name);
+    if (const Outcome ok = bakeAll(out, from, name, wish, **there, tiles, progress); !ok) return ok;
+    out.set.variants.push_back(std::move(version));
+  }
   return Done{};
 }
 
@@ -198,10 +234,9 @@ Outcome writeGlbFile(const std::filesystem::path& file, const Sculpt& mesh, cons
                      const BakeGround& ground, std::span<const int> tiles, bool manyTiles,
                      const Progress& progress) {
   TiledMaterials materials = materialsOf(mesh, manyTiles);
-  const auto maps = gltfMaps(wish, ground, progress);
-  if (!maps) return maps.error();
-  for (const int tile : tiles)
-    if (const Outcome ok = bakeInto(materials, tile, wish, ground, *maps, progress); !ok) return ok;
+  Outcome baked = bakeAll(materials, 0, wish.name, wish, ground, tiles, progress);
+  if (baked && wish.variants) baked = addVariants(materials, wish, ground, tiles, progress);
+  if (!baked) return baked;
   const Eigen::Matrix3f back = backTurn(wish, ground);
   materials.set.tangents = ground.worn.tangents;
   for (auto& corners : materials.set.tangents)

@@ -12,7 +12,7 @@ namespace {
 
 Document shownThrice() {
   Document d =
-      withFillLayer(test::documentOf(test::sphere(20, 10)), "Red", Stratum::Base, {0.9f, 0.1f, 0.1f});
+      withFillLayer(test::documentOf(test::sphere(20, 10)), "Red", Stratum::Flesh, {0.9f, 0.1f, 0.1f});
   Look look;
   look.view = View::Flat;
   look.camera.distance = 60;
@@ -74,7 +74,7 @@ class TestContactSheet : public QObject {
     Document d = shownThrice();
     auto kept = withCheckpoint(d, "Red once", 0);
     QVERIFY(kept);
-    d = withFillLayer(*kept, "Blue", Stratum::Base, {0.1f, 0.1f, 0.9f});
+    d = withFillLayer(*kept, "Blue", Stratum::Flesh, {0.1f, 0.1f, 0.9f});
     auto blue = withVariant(d, "Blue");
     QVERIFY(blue);
     LayerChange hide;

@@ -17,7 +17,7 @@ constexpr float kBall = 10;
 Document twoBalls() {
   Document d =
       test::documentOf(test::together(test::sphere(80, kBall), test::sphere(40, 6, Vec3(12, 4, -9))));
-  d = withFillLayer(d, "Skin", Stratum::Base, {0.8f, 0.55f, 0.45f});
+  d = withFillLayer(d, "Skin", Stratum::Flesh, {0.8f, 0.55f, 0.45f});
   LayerChange change;
   change.values = test::inEveryChannel({0.8f, 0.55f, 0.45f}, 0.6f, 0.2f, 0, 0.1f);
   auto changed = withLayerChanged(d, d.activeLayer, change);
@@ -92,7 +92,7 @@ class TestPasses : public QObject {
     for (const PassFacts& pass : taken.passes) {
       if (pass.kind != PassKind::Light || pass.name.empty()) continue;
       const auto& values = taken.values[taken.channel(pass.name)];
-      QVERIFY2(std::ranges::any_of(values, [](float v) { return std::abs(v) > 1e-3f; }), pass.name.c_str());
+      QVERIFY2(std::ranges::any_of(values, [](float v) { return std::abs(v) > 2e-4f; }), pass.name.c_str());
     }
     QCOMPARE(taken.channel("mirrored key") < taken.values.size(), light.kind == LightKind::Lamps);
   }
@@ -165,7 +165,7 @@ class TestPasses : public QObject {
       }
     QCOMPARE(static_cast<size_t>(in->spec().nchannels), wanted);
     std::vector<float> read(60 * 150 * wanted);
-    QVERIFY(in->read_image(OIIO::TypeDesc::FLOAT, read.data()));
+    QVERIFY(in->read_image(0, 0, 0, -1, OIIO::TypeDesc::FLOAT, read.data()));
     const auto depth = static_cast<size_t>(in->spec().channelindex("depth.Z"));
     QVERIFY(std::abs(read[(75 * 60 + 30) * wanted + depth] - (60 - kBall)) < 0.2f);
     const Outcome other = writePasses(**scene, wish, folder / "passes.png");

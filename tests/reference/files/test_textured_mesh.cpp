@@ -4,6 +4,7 @@
 
 #include <assimp/Importer.hpp>
 
+#include "core/document/edits/edit_variants.h"
 #include "core/document/edits/edits.h"
 #include "core/export/refined_sculpt.h"
 #include "core/files.h"
@@ -115,6 +116,55 @@ class TestTexturedMesh : public QObject {
     const auto beside = readPicture(folder / "skin_colour.1001.png");
     QVERIFY(inside && beside);
     QVERIFY((*inside)->pixels == (*beside)->pixels);
+  }
+  void variantsAreMaterialsByName() {
+    const test::Folder folder;
+    HandOn wish = wishFor(folder, MeshFile::Glb);
+    wish.variants = true;
+    Document d = withFillLayer(test::documentOf(twoParts()), "Red", Stratum::Flesh, {0.8f, 0.2f, 0.2f});
+    d = *withVariant(d, "Flushed");
+    LayerChange pale;
+    pale.opacity = 0.25f;
+    d = *withVariant(*withLayerChanged(d, d.activeLayer, pale), "Pale “winter”");
+    const auto done = handOn(d, wish);
+    QVERIFY2(done, done ? "" : done.error().message().c_str());
+    const QJsonObject issues = test::validated(folder / "skin.glb");
+    QVERIFY2(issues["numErrors"].toInt() == 0 && issues["numWarnings"].toInt() == 0,
+             QJsonDocument(issues).toJson().constData());
+    tinygltf::Model model;
+    tinygltf::TinyGLTF loader;
+    loader.SetImageLoader([](auto...) { return true; }, nullptr);
+    std::string error, warning;
+    QVERIFY(loader.LoadBinaryFromFile(&model, &error, &warning, (folder / "skin.glb").string()));
+    QCOMPARE(model.materials.size(), size_t{6});
+    const auto& names = model.extensions.at("KHR_materials_variants").Get("variants");
+    QCOMPARE(names.ArrayLen(), size_t{2});
+    QCOMPARE(names.Get(1).Get("name").Get<std::string>(), std::string("Pale “winter”"));
+    const auto colorOf = [&](int material) {
+      const auto& look = model.materials[static_cast<size_t>(material)].pbrMetallicRoughness;
+      const auto& texture = model.textures[static_cast<size_t>(look.baseColorTexture.index)];
+      const auto& view =
+          model
+              .bufferViews[static_cast<size_t>(model.images[static_cast<size_t>(texture.source)].bufferView)];
+      const auto picture = decodePicture(
+          std::string(reinterpret_cast<const char*>(model.buffers[0].data.data() + view.byteOffset),
+                      view.byteLength),
+          "x");
+      return picture ? (*picture)->pixels[32 * 64 + 32] : 0u;
+    };
+    const auto& mappings =
+        model.meshes[0].primitives[0].extensions.at("KHR_materials_variants").Get("mappings");
+    QCOMPARE(mappings.ArrayLen(), size_t{2});
+    const auto materialFor = [&](int variant) {
+      for (int m = 0; m < 2; ++m)
+        if (mappings.Get(m).Get("variants").Get(0).Get<int>() == variant)
+          return mappings.Get(m).Get("material").Get<int>();
+      return -1;
+    };
+    // the skin as it shows now is the pale one; the other is as red as it was kept
+    const uint32_t now = colorOf(model.meshes[0].primitives[0].material);
+    QCOMPARE(colorOf(materialFor(1)), now);
+    QVERIFY((colorOf(materialFor(0)) >> 8 & 0xff) + 40 < (now >> 8 & 0xff));
   }
   void othersReadTheObjAndItsLibrary() {
     const test::Folder folder;

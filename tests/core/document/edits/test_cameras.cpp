@@ -86,7 +86,7 @@ class TestCameras : public QObject {
     const test::Folder folder;
     auto d = withCamera(test::documentOf(test::sphere(10, 10)), "Kept “side”", lookFromSide());
     QVERIFY(d);
-    *d = withFillLayer(*d, "Tone", Stratum::Base, {0.5f, 0.4f, 0.3f});
+    *d = withFillLayer(*d, "Tone", Stratum::Flesh, {0.5f, 0.4f, 0.3f});
     auto varied = withVariant(*d, "As it is");
     QVERIFY(varied);
     const auto read = documentFromState(stateOf(*varied), varied->surface->size(), kDocumentFormat);
@@ -100,7 +100,7 @@ class TestCameras : public QObject {
   void strangeStatesAreTold() {
     auto d = withCamera(test::documentOf(test::sphere(10, 10)), "One", {});
     QVERIFY(d);
-    *d = withFillLayer(*d, "Tone", Stratum::Base, {0.5f, 0.4f, 0.3f});
+    *d = withFillLayer(*d, "Tone", Stratum::Flesh, {0.5f, 0.4f, 0.3f});
     auto varied = withVariant(*d, "As it is");
     QVERIFY(varied);
     const auto refused = [&](auto change) {
@@ -123,7 +123,7 @@ class TestCameras : public QObject {
   void variantsSayWhichLayersShow() {
     Document d = test::documentOf(test::sphere(10, 10));
     QVERIFY(!withVariant(d, "None"));
-    d = withFillLayer(d, "Ground", Stratum::Base, {0.5f, 0.5f, 0.5f});
+    d = withFillLayer(d, "Ground", Stratum::Flesh, {0.5f, 0.5f, 0.5f});
     d = withFillLayer(d, "Markings", Stratum::Pigment, {0.2f, 0.2f, 0.2f});
     const uint32_t markings = d.activeLayer;
     auto kept = withVariant(d, "Marked");
