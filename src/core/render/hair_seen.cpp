@@ -20,7 +20,7 @@ float reachOf(const Surface& surface, const VisibilityImage& image, size_t at, c
 
 template <class RayOf>
 bool castWith(const FibreRays& hair, const Surface& surface, const RayOf& rayOf, const PixelRect& wanted,
-              VisibilityImage& image, const std::function<bool()>& stop) {
+              std::span<const uint8_t> done, VisibilityImage& image, const std::function<bool()>& stop) {
   const ViewSize size = image.size;
   const PixelRect rect = wanted.clipped(size);
   image.fibre.assign(image.triangle.size(), {});
@@ -38,8 +38,12 @@ bool castWith(const FibreRays& hair, const Surface& surface, const RayOf& rayOf,
       const auto place = [&](int i) {
         const int x = x0 + i % 4, y = row * 2 + i / 4;
         const bool within = x >= rect.left && x < rect.right && y >= rect.top && y < rect.bottom;
-        return within ? static_cast<ptrdiff_t>(y) * size.width + x : ptrdiff_t{-1};
+        const ptrdiff_t at = static_cast<ptrdiff_t>(y) * size.width + x;
+        return within && (done.empty() || !done[static_cast<size_t>(at)]) ? at : ptrdiff_t{-1};
       };
+      bool any = false;
+      for (int i = 0; i < 8; ++i) any = any || place(i) >= 0;
+      if (!any) continue;
       for (int i = 0; i < 8; ++i) {
         const auto k = static_cast<size_t>(i);
         packet[k] = rayOf(x0 + i % 4, row * 2 + i / 4);
@@ -65,12 +69,12 @@ bool castHair(const FibreRays& hair, const Surface& surface, const Camera& camer
   const auto rayOf = [&](int x, int y) {
     return lens.rayThrough({static_cast<float>(x) + jitter.x(), static_cast<float>(y) + jitter.y()});
   };
-  return castWith(hair, surface, rayOf, wanted, image, stop);
+  return castWith(hair, surface, rayOf, wanted, {}, image, stop);
 }
 
-bool castHair(const FibreRays& hair, const Surface& surface, const PixelRays& rayOf, VisibilityImage& image,
-              const std::function<bool()>& stop) {
-  return castWith(hair, surface, rayOf, {0, 0, image.size.width, image.size.height}, image, stop);
+bool castHair(const FibreRays& hair, const Surface& surface, const PixelRays& rayOf,
+              std::span<const uint8_t> done, VisibilityImage& image, const std::function<bool()>& stop) {
+  return castWith(hair, surface, rayOf, {0, 0, image.size.width, image.size.height}, done, image, stop);
 }
 
 }  // namespace juvenor

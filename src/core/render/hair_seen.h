@@ -10,8 +10,8 @@ namespace juvenor {
 /// before what the image shows. Stops early, with false, when `stop` says so.
 bool castHair(const FibreRays& hair, const Surface& surface, const Camera& camera, const Vec2& jitter,
               const PixelRect& rect, VisibilityImage& image, const std::function<bool()>& stop = {});
-/// The same by the rays castVisibility was given, over all of the image.
-bool castHair(const FibreRays& hair, const Surface& surface, const PixelRays& rayOf, VisibilityImage& image,
-              const std::function<bool()>& stop = {});
+/// The same by the rays castVisibility was given, over all of the image but what is `done`.
+bool castHair(const FibreRays& hair, const Surface& surface, const PixelRays& rayOf,
+              std::span<const uint8_t> done, VisibilityImage& image, const std::function<bool()>& stop = {});
 
 }  // namespace juvenor

@@ -56,9 +56,10 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
 /// The ray of a pixel (column, row), asked for on all cores and a few pixels beyond the right and lower edge
 /// too.
 using PixelRays = std::function<Ray(int x, int y)>;
-/// The same by rays of another making: through a wide lens, or of a tile of a larger picture.
+/// The same by rays of another making: through a wide lens, or of a tile of a larger picture. Where `done` is
+/// not 0 nothing is wanted any more, and nothing shown; empty: all is wanted.
 bool castVisibility(const Rays& rays, const PixelRays& rayOf, const ViewSize& size,
-                    const std::set<uint32_t>& hidden, VisibilityImage& out,
+                    const std::set<uint32_t>& hidden, std::span<const uint8_t> done, VisibilityImage& out,
                     const std::function<bool()>& stop = {});
 
 /// What of the skin View::Channel shows.

@@ -40,10 +40,24 @@ Vec2 jitterOf(int index) {
 
 namespace {
 
+std::optional<size_t> pixelOf(const ViewSize& size, int x, int y) {
+  if (x >= size.width || y >= size.height) return std::nullopt;
+  return static_cast<size_t>(y) * static_cast<size_t>(size.width) + static_cast<size_t>(x);
+}
+
+// Whether nothing is wanted of 4 × 2 pixels.
+bool packetIsDone(std::span<const uint8_t> done, const ViewSize& size, int x0, int y0) {
+  if (done.empty()) return false;
+  for (int i = 0; i < 8; ++i)
+    if (const auto at = pixelOf(size, x0 + i % 4, y0 + i / 4); at && !done[*at]) return false;
+  return true;
+}
+
 // `rayOf(x, y)`: the ray through a pixel; those a little beside the rectangle are asked for too.
 template <class RayOf>
 bool castWith(const Rays& rays, const ViewSize& size, const RayOf& rayOf, const std::set<uint32_t>& hidden,
-              const PixelRect& wanted, VisibilityImage& out, const std::function<bool()>& stop) {
+              const PixelRect& wanted, std::span<const uint8_t> done, VisibilityImage& out,
+              const std::function<bool()>& stop) {
   const PixelRect rect = wanted.clipped(size);
   out.resize(size);
   if (rect != PixelRect{0, 0, size.width, size.height}) std::ranges::fill(out.triangle, kNone);
@@ -58,6 +72,11 @@ bool castWith(const Rays& rays, const ViewSize& size, const RayOf& rayOf, const 
     std::array<Ray, 8> packet;
     std::array<Hit, 8> hits;
     for (int x0 = rect.left / 4 * 4; x0 < rect.right; x0 += 4) {
+      if (packetIsDone(done, size, x0, row * 2)) {
+        for (int i = 0; i < 8; ++i)
+          if (const auto at = pixelOf(size, x0 + i % 4, row * 2 + i / 4)) out.triangle[*at] = kNone;
+        continue;
+      }
       for (int i = 0; i < 8; ++i) packet[static_cast<size_t>(i)] = rayOf(x0 + i % 4, row * 2 + i / 4);
       rays.firstOfEight(packet, hidden, hits);
       for (int i = 0; i < 8; ++i) {
@@ -65,7 +84,7 @@ bool castWith(const Rays& rays, const ViewSize& size, const RayOf& rayOf, const 
         if (x < rect.left || x >= rect.right || y < rect.top || y >= rect.bottom) continue;
         const size_t at = static_cast<size_t>(y) * static_cast<size_t>(size.width) + static_cast<size_t>(x);
         const Hit& h = hits[static_cast<size_t>(i)];
-        out.triangle[at] = h.triangle;
+        out.triangle[at] = done.empty() || !done[at] ? h.triangle : kNone;
         out.weights[at] = {to16(h.u), to16(h.v)};
       }
     }
@@ -88,13 +107,13 @@ bool castVisibility(const Rays& rays, const Camera& camera, const ViewSize& size
   const auto rayOf = [&](int x, int y) {
     return lens.rayThrough({static_cast<float>(x) + jitter.x(), static_cast<float>(y) + jitter.y()});
   };
-  return castWith(rays, size, rayOf, hidden, wanted, out, stop);
+  return castWith(rays, size, rayOf, hidden, wanted, {}, out, stop);
 }
 
 bool castVisibility(const Rays& rays, const PixelRays& rayOf, const ViewSize& size,
-                    const std::set<uint32_t>& hidden, VisibilityImage& out,
+                    const std::set<uint32_t>& hidden, std::span<const uint8_t> done, VisibilityImage& out,
                     const std::function<bool()>& stop) {
-  return castWith(rays, size, rayOf, hidden, {0, 0, size.width, size.height}, out, stop);
+  return castWith(rays, size, rayOf, hidden, {0, 0, size.width, size.height}, done, out, stop);
 }
 
 std::vector<uint32_t> chunksSeen(const Surface& surface, const VisibilityImage& visibility) {

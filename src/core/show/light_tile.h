@@ -14,7 +14,7 @@ inline constexpr int kMostStillSamples = 4'096;
 struct StillWish {
   Look look;  ///< its light's panorama is read
   ViewSize size{1920, 1080};
-  int samples = 64;  ///< a pixel
+  int samples = 64;  ///< a pixel, at most: where more would not be seen it has fewer
 };
 
 /// Linear red, green and blue, multiplied by how much of the pixel is covered, and that, 0…1.
@@ -32,6 +32,7 @@ class TileMaker {
  private:
   bool addPass(const PixelRect& tile, uint32_t pass, struct TileWork& work,
                const std::function<bool()>& stop) const;
+  bool sumPass(const PixelRect& tile, uint32_t pass, struct TileWork& work, LightTile& sums) const;
 
   const ShownScene& scene_;
   const StillWish& wish_;

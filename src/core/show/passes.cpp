@@ -127,8 +127,8 @@ class PassMaker {
     const PixelRays rayOf = [&](int x, int y) {
       return rays.through(rect.left + x, rect.top + y, jitter, pass);
     };
-    return castVisibility(scene_.rays(), rayOf, size_, scene_.document().hiddenParts, seen_, stop) &&
-           (!input_.hair || castHair(*input_.hair, *input_.surface, rayOf, seen_, stop));
+    return castVisibility(scene_.rays(), rayOf, size_, scene_.document().hiddenParts, {}, seen_, stop) &&
+           (!input_.hair || castHair(*input_.hair, *input_.surface, rayOf, {}, seen_, stop));
   }
   bool covered(size_t at) const {
     return seen_.triangle[at] != kNone || (!seen_.fibre.empty() && seen_.fibre[at].segment != kNone);
