@@ -49,6 +49,7 @@ void turntable(ShownScene& scene) {
   FilmWish wish;
   wish.still.size = {1280, 720};
   wish.still.samples = 8;
+  wish.still.firstLook = kFilmLook;
   wish.still.look.camera = framed({}, wish.still.size, shownPoints(scene.document()));
   const double bare = barePass(scene, wish.still.look.camera, wish.still.size);
   (void)layLight(scene, wish.still.look);

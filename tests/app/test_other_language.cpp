@@ -121,6 +121,19 @@ class TestOtherLanguage : public QObject {
         w.settle();
         ear.listen(w.window);
       }
+      w.session().tools().setStage(kFinishStage);
+      for (const auto page :
+           {FinishPages::Page::Maps, FinishPages::Page::StepBack, FinishPages::Page::Show}) {
+        w.window.side().stage().finish().goTo(page);
+        w.settle();
+        ear.listen(w.window);
+      }
+      for (FootStrip* strip : {&w.window.cameras(), &w.window.variants()}) {
+        strip->show();
+        w.settle();
+        ear.listen(w.window);
+        strip->hide();
+      }
       for (const auto page : {SideColumn::Page::Board, SideColumn::Page::Parts, SideColumn::Page::Past}) {
         w.window.side().show(page);
         w.settle();

@@ -184,23 +184,6 @@ void showKeeper(test::DrivenWindow& w, const QDir& folder) {
   w.session().tools().setZone(6);
   w.settle();
   keepSettled(w, folder.filePath("zones.png"));
-  w.easel().setView(View::Flat);
-  w.settle();
-  w.easel().setView(View::Skin);
-  // the two that the front page of the docs shows side by side
-  app::Viewing viewing = w.easel().viewing();
-  viewing.size = {620, 700};
-  viewing.camera = turned(viewing.camera, Vec2(22, 2) / kDegreesPerPixel);
-  viewing.camera = framed(viewing.camera, viewing.size, shownPoints(w.document()));
-  viewing.camera.distance *= 0.95f;
-  QImage pair(1240, 700, QImage::Format_RGB32);
-  QPainter painter(&pair);
-  viewing.view = View::Flat;
-  painter.drawImage(0, 0, w.session().engine().still(viewing, 16));
-  viewing.view = View::Skin;
-  painter.drawImage(620, 0, w.session().engine().still(viewing, 16));
-  painter.end();
-  if (!pair.save(folder.filePath("keeper-flat-and-skin.png"))) qFatal("the pair was not written");
 }
 
 Camera nearTo(test::DrivenWindow& w, const Vec3& target, float turn, float distance) {
@@ -233,6 +216,24 @@ void showPattern(test::DrivenWindow& w, const QDir& folder) {
   w.session().tools().setStage(0);
   w.session().chooseLayer(before);
   w.easel().setCamera(whole);
+  w.settle();
+}
+
+// Finish, Show: its page, with cameras and variants at the easel's foot.
+void showShowing(test::DrivenWindow& w, const QDir& folder) {
+  w.session().tools().setStage(app::kFinishStage);
+  w.window.side().show(app::SideColumn::Page::Stage);
+  w.window.side().stage().finish().goTo(app::FinishPages::Page::Show);
+  for (app::FootStrip* strip : {&w.window.cameras(), &w.window.variants()}) {
+    strip->show();
+    w.settle();
+  }
+  for (app::FootStrip* strip : {&w.window.cameras(), &w.window.variants()})
+    for (int i = 0; i < 600 && !strip->upToDate(); ++i) QTest::qWait(50);
+  keepSettled(w, folder.filePath("finish-stage.png"));
+  w.window.cameras().hide();
+  w.window.variants().hide();
+  w.session().tools().setStage(0);
   w.settle();
 }
 
@@ -415,6 +416,7 @@ int main(int argc, char** argv) {
   keepSettled(w, folder.filePath("painting.png"));
   showMoments(w, folder);
   showPattern(w, folder);
+  showShowing(w, folder);
   const QPixmap clay = showChannels(w, folder);
   w.easel().setView(View::Value);
   w.settle();

@@ -38,6 +38,8 @@ Outcome eachFrame(ShownScene& scene, const FilmWish& wish, const TakeFrame& take
   const auto [first, last] = framesOf(wish);
   for (int frame = first; frame <= last; ++frame) {
     StillWish still = wish.still;
+    // each picture is seen for a moment
+    still.firstLook = kFilmLook;
     still.look = lookAt(wish.time, wish.still.look, wish.cameras, box.center(), frame);
     const float done = static_cast<float>(frame - first) / static_cast<float>(last - first + 1),
                 part = 1 / static_cast<float>(last - first + 1);

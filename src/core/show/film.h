@@ -8,6 +8,9 @@
 
 namespace juvenor {
 
+/// StillWish::firstLook of a film's pictures.
+inline constexpr int kFilmLook = 4;
+
 struct FilmWish {
   FilmTime time;
   StillWish still;                  ///< its look is where it starts

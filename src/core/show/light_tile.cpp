@@ -23,8 +23,8 @@ namespace {
 
 // Halves of the passes that lie no farther apart, 0…1 as it is shown: their mean is within half a byte.
 constexpr float kUnseen = 1.f / 255;
-// Nothing is believed to be done before so many passes; a tile that meets nothing, before half of them.
-constexpr uint32_t kFirstLook = 16;
+// A tile that meets nothing in so many passes is believed to be empty.
+constexpr uint32_t kEmptyPasses = 8;
 
 float apart(const CoveredLight& a, const CoveredLight& b) {
   // near enough to how light is encoded
@@ -128,15 +128,13 @@ bool TileMaker::make(const PixelRect& tile, LightTile& out, const std::function<
   work.passes.assign(count, 0);
   work.unsure.assign(count, 0);
   const auto passes = static_cast<uint32_t>(std::clamp(wish_.samples, 1, kMostStillSamples));
-  uint32_t look = kFirstLook;
+  auto look = static_cast<uint32_t>(std::max(2, wish_.firstLook));
   for (uint32_t pass = 0; pass < passes; ++pass) {
     if (!addPass(tile, pass, work, stop)) return false;
     work.empty = !sumPass(tile, pass, work, out) && work.empty;
     const uint32_t added = pass + 1;
-    if (added == kFirstLook / 2) {
-      if (work.empty) break;
-      work.halfWay = out;
-    }
+    if (work.empty && added >= std::min(kEmptyPasses, look)) break;
+    if (work.halfWay.empty() && added == look / 2) work.halfWay = out;
     if (added == look) {
       if (!lookAgain(size, added, out, work)) break;
       look *= 2;

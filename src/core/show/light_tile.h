@@ -14,7 +14,8 @@ inline constexpr int kMostStillSamples = 4'096;
 struct StillWish {
   Look look;  ///< its light's panorama is read
   ViewSize size{1920, 1080};
-  int samples = 64;  ///< a pixel, at most: where more would not be seen it has fewer
+  int samples = 64;    ///< a pixel, at most: where more would not be seen it has fewer
+  int firstLook = 16;  ///< so many of them come before that is asked; even
 };
 
 /// Linear red, green and blue, multiplied by how much of the pixel is covered, and that, 0…1.
