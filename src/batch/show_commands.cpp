@@ -34,6 +34,21 @@ Result<StillWish> stillWish(const StillSaid& said, const Document& document) {
   return out;
 }
 
+// What a still and its passes start from.
+struct ReadyStill {
+  StillWish wish;
+  ShownScene::Pointer scene;
+};
+Result<ReadyStill> readyStill(const fs::path& document, const StillSaid& said) {
+  const auto d = documentIn(document);
+  if (!d) return d.error();
+  auto wish = stillWish(said, *d);
+  if (!wish) return wish.error();
+  auto scene = ShownScene::of(*d, wish->look.view == View::Skin);
+  if (!scene) return scene.error();
+  return ReadyStill{std::move(*wish), std::move(*scene)};
+}
+
 struct StillCommand {
   std::string document, out;
   StillSaid said;
@@ -46,13 +61,9 @@ Outcome makeStill(const StillCommand& c, bool force) {
   Outcome ok = checkedStillFile(c.out, c.clear, depth);
   if (ok) ok = mayPut(c.out, force);
   if (!ok) return ok;
-  const auto d = documentIn(c.document);
-  if (!d) return d.error();
-  const auto wish = stillWish(c.said, *d);
-  if (!wish) return wish.error();
-  const auto scene = ShownScene::of(*d, wish->look.view == View::Skin);
-  if (!scene) return scene.error();
-  auto picture = stillPicture(**scene, *wish, c.clear);
+  const auto ready = readyStill(c.document, c.said);
+  if (!ready) return ready.error();
+  auto picture = stillPicture(*ready->scene, ready->wish, c.clear);
   if (!picture) return picture.error();
   finish(*picture, finishingOf(c.said));
   return writeStill(c.out, *picture, c.clear, depth);
@@ -161,13 +172,9 @@ struct PassesCommand {
 
 Outcome makePasses(const PassesCommand& c, bool force) {
   if (const Outcome may = mayPut(c.out, force); !may) return may;
-  const auto d = documentIn(c.document);
-  if (!d) return d.error();
-  const auto wish = stillWish(c.said, *d);
-  if (!wish) return wish.error();
-  const auto scene = ShownScene::of(*d, wish->look.view == View::Skin);
-  if (!scene) return scene.error();
-  return writePasses(**scene, *wish, c.out);
+  const auto ready = readyStill(c.document, c.said);
+  if (!ready) return ready.error();
+  return writePasses(*ready->scene, ready->wish, c.out);
 }
 
 using Forces = std::function<void(CLI::App*)>;

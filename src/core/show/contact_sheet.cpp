@@ -74,7 +74,8 @@ void layTile(std::span<const uint32_t> pixels, const SheetPlan& plan, size_t at,
 // As much of a name as fits into a tile's width.
 std::string shortenedName(const std::string& name, int wide, int high, const std::string& font) {
   const auto fits = [&](const std::string& text) {
-    return OIIO::ImageBufAlgo::text_size(text, high, font).width() <= wide;
+    const OIIO::ROI room = OIIO::ImageBufAlgo::text_size(text, high, font);
+    return !room.defined() || room.width() <= wide;
   };
   if (fits(name)) return name;
   std::string out = name;

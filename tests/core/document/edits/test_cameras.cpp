@@ -91,7 +91,13 @@ class TestCameras : public QObject {
     QVERIFY(varied);
     const auto read = documentFromState(stateOf(*varied), varied->surface->size(), kDocumentFormat);
     QVERIFY2(read, read ? "" : read.error().message().c_str());
-    QVERIFY(read->cameras == varied->cameras);
+    QCOMPARE(read->cameras.size(), size_t{1});
+    // (how it is turned is made one long again)
+    KeptCamera back = read->cameras[0];
+    const Camera& kept = varied->cameras[0].look.camera;
+    QVERIFY(back.look.camera.turn.angularDistance(kept.turn) < 1e-5f);
+    back.look.camera.turn = kept.turn;
+    QVERIFY(back == varied->cameras[0]);
     QVERIFY(read->variants == varied->variants);
     QCOMPARE(read->nextCamera, varied->nextCamera);
     QCOMPARE(read->nextVariant, varied->nextVariant);
