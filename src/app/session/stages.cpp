@@ -48,7 +48,7 @@ constexpr StageWords kStages[] = {
      QT_TRANSLATE_NOOP("juvenor::app::Session",
                        "Photo: pictures pinned to the skin, judged, evened, thrown or painted through")},
     {"finish", QT_TRANSLATE_NOOP("juvenor::app::Session", "Finish"),
-     QT_TRANSLATE_NOOP("juvenor::app::Session", "Finish: judge the values, then hand the work on")}};
+     QT_TRANSLATE_NOOP("juvenor::app::Session", "Finish: step back, hand the work on, show it")}};
 static_assert(std::size(kStages) == kStageCount);
 
 const StageWords& wordsOf(int stage) {
@@ -110,8 +110,7 @@ void enterStage(Session& session, int stage) {
       return session.say(Session::tr(
           "Photo: hang a photo before the eye, pin it to the skin, throw it or paint through it."));
     default:
-      return session.say(
-          Session::tr("Finish: squint at the values, then write texture maps or a coloured sculpt."));
+      return session.say(Session::tr("Finish: squint, step back, then write maps or show the work."));
   }
 }
 
