@@ -40,8 +40,15 @@ std::vector<uint32_t> covering(const PictureData& picture, const ViewSize& whole
 
 }  // namespace
 
+Result<BackdropPicture> readBackdrop(const Backdrop& backdrop, const ViewSize& whole) {
+  if (backdrop.kind != BackdropKind::Picture) return BackdropPicture();
+  const auto picture = readPicture(backdrop.picture);
+  if (!picture) return picture.error();
+  return std::make_shared<const std::vector<uint32_t>>(covering(**picture, whole));
+}
+
 Result<BackdropLight> BackdropLight::of(const Backdrop& backdrop, const ViewSize& whole, const Light& light,
-                                        Toning toning) {
+                                        Toning toning, BackdropPicture known) {
   BackdropLight out;
   out.backdrop_ = backdrop;
   out.whole_ = whole;
@@ -53,11 +60,12 @@ Result<BackdropLight> BackdropLight::of(const Backdrop& backdrop, const ViewSize
     out.exposure_ = std::exp2(light.exposure);
     out.width_ = 0.0005f + 0.9f * backdrop.blur * backdrop.blur;
   }
-  if (backdrop.kind == BackdropKind::Picture) {
-    const auto picture = readPicture(backdrop.picture);
+  if (!known) {
+    auto picture = readBackdrop(backdrop, whole);
     if (!picture) return picture.error();
-    out.picture_ = std::make_shared<const std::vector<uint32_t>>(covering(**picture, whole));
+    known = std::move(*picture);
   }
+  out.picture_ = std::move(known);
   return out;
 }
 

@@ -9,11 +9,16 @@
 
 namespace juvenor {
 
+/// A backdrop's picture as large as a still, 0xffRRGGBB.
+using BackdropPicture = std::shared_ptr<const std::vector<uint32_t>>;
+/// Reads it; null where the backdrop is no picture.
+Result<BackdropPicture> readBackdrop(const Backdrop& backdrop, const ViewSize& whole);
+
 class BackdropLight {
  public:
-  /// Reads its picture, when it has one; `whole`: the size of the still.
+  /// `whole`: the size of the still; `known`: its picture where it was read before, else it is read.
   static Result<BackdropLight> of(const Backdrop& backdrop, const ViewSize& whole, const Light& light,
-                                  Toning toning);
+                                  Toning toning, BackdropPicture known = nullptr);
 
   /// Linear light behind a pixel of the whole picture, by the ray through it; colours and pictures tone back
   /// to what they are.
@@ -27,7 +32,7 @@ class BackdropLight {
   float exposure_ = 1, width_ = 0;
   Toning toning_ = Toning::Light;
   Vec3 foot_ = Vec3::Zero(), top_ = Vec3::Zero();
-  std::shared_ptr<const std::vector<uint32_t>> picture_;  ///< as large as the whole
+  BackdropPicture picture_;
 };
 
 /// A floor as deep as the sculpt goes. What falls on it is less where the sculpt stands in the way.

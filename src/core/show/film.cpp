@@ -36,8 +36,14 @@ Outcome eachFrame(ShownScene& scene, const FilmWish& wish, const TakeFrame& take
   Box box;
   for (const Vec3& p : scene.document().surface->positions) box.add(p);
   const auto [first, last] = framesOf(wish);
+  // a flight's cameras have backdrops of their own
+  auto backdrop = wish.time.motion == Motion::Flight
+                      ? Result<BackdropPicture>(BackdropPicture())
+                      : readBackdrop(wish.still.look.backdrop, wish.still.size);
+  if (!backdrop) return backdrop.error();
   for (int frame = first; frame <= last; ++frame) {
     StillWish still = wish.still;
+    still.backdrop = *backdrop;
     // each picture is seen for a moment
     still.firstLook = kFilmLook;
     still.look = lookAt(wish.time, wish.still.look, wish.cameras, box.center(), frame);

@@ -14,8 +14,9 @@ inline constexpr int kMostStillSamples = 4'096;
 struct StillWish {
   Look look;  ///< its light's panorama is read
   ViewSize size{1920, 1080};
-  int samples = 64;    ///< a pixel, at most: where more would not be seen it has fewer
-  int firstLook = 16;  ///< so many of them come before that is asked; even
+  int samples = 64;                    ///< a pixel, at most: where more would not be seen it has fewer
+  int firstLook = 16;                  ///< so many of them come before that is asked; even
+  BackdropPicture backdrop = nullptr;  ///< of its size, where it was read before
 };
 
 /// Linear red, green and blue, multiplied by how much of the pixel is covered, and that, 0…1.

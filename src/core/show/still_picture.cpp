@@ -98,7 +98,8 @@ Result<StillPicture> stillOfLit(const ShownScene& scene, const StillWish& wish, 
   out.pixels.resize(static_cast<size_t>(wish.size.width) * static_cast<size_t>(wish.size.height));
   std::optional<BackdropLight> behind;
   if (!clear) {
-    auto made = BackdropLight::of(wish.look.backdrop, wish.size, lightIn(wish.look), out.toning);
+    auto made =
+        BackdropLight::of(wish.look.backdrop, wish.size, lightIn(wish.look), out.toning, wish.backdrop);
     if (!made) return made.error();
     behind.emplace(std::move(*made));
   }
